@@ -1,0 +1,96 @@
+import { fuelById } from '../fuel/fuels'
+import { filled, type LoadGrid, type Table } from '../table/table'
+import { airPerCycle, volumetricEfficiency, type Breathing, type EngineBuild } from './air'
+import { calibrate, type Calibration } from './controller'
+import type { Rig } from './rig'
+
+/** Invented machines that ship with the simulated rig. */
+export const CURLEW_449: EngineBuild = {
+  cylinders: 1,
+  displacementCc: 449,
+  bestRpm: 7200,
+  redline: 10500,
+  spread: [{ low: 1, high: 1 }],
+}
+
+export const GODWIT_690: EngineBuild = {
+  cylinders: 2,
+  displacementCc: 690,
+  bestRpm: 6800,
+  redline: 10000,
+  spread: [
+    { low: 1, high: 1.012 },
+    { low: 0.985, high: 0.955 },
+  ],
+}
+
+/** What the machines left the works with. */
+export const STOCK_BREATHING: Breathing = {
+  exhaust: [
+    { rpm: 4600, width: 900, gain: 0.03 },
+    { rpm: 6600, width: 1100, gain: 0.05 },
+  ],
+  intake: [{ rpm: 8300, width: 1200, gain: 0.04 }],
+  flow: 1,
+}
+
+/** A shorter open silencer: the low ripple turns to a hole, the high one moves up, more flow at the top. */
+export const OPEN_SILENCER: Breathing = {
+  exhaust: [
+    { rpm: 4300, width: 800, gain: -0.03 },
+    { rpm: 5500, width: 900, gain: 0.07 },
+    { rpm: 8600, width: 1300, gain: 0.08 },
+  ],
+  intake: [{ rpm: 8300, width: 1200, gain: 0.04 }],
+  flow: 1.03,
+}
+
+/** An open filter lid with the stock exhaust. */
+export const OPEN_LID: Breathing = {
+  exhaust: STOCK_BREATHING.exhaust,
+  intake: [
+    { rpm: 5200, width: 900, gain: 0.05 },
+    { rpm: 9000, width: 1100, gain: 0.06 },
+  ],
+  flow: 1.04,
+}
+
+export const CONTROLLER_GRID: LoadGrid = {
+  loadAxis: 'throttle',
+  rpm: [1000, 1500, 2000, 2500, 3000, 3500, 4000, 4500, 5000, 5500, 6000, 6500, 7000, 7500, 8000, 8500, 9000, 9500, 10000],
+  load: [0, 2, 5, 10, 15, 20, 30, 40, 60, 80, 90, 100],
+}
+
+/** The works' own target: leaner at small openings, richer wide open. */
+function worksTarget(plate: number): number {
+  return plate <= 20 ? 0.985 : plate >= 70 ? 0.885 : 0.985 - ((plate - 20) / 50) * 0.1
+}
+
+/** A rig with a machine whose calibration was made for stock parts. */
+export function rigFor(engine: EngineBuild, breathing: Breathing, over: Partial<Pick<Calibration, 'loop' | 'trims'>> = {}): Rig {
+  const fuel = { stoichAfr: fuelById('e5')!.stoichAfr }
+  const weather = { pressureKpa: 100.6, temperatureC: 21 }
+  const grid = { ...CONTROLLER_GRID, rpm: CONTROLLER_GRID.rpm.filter((rpm) => rpm <= engine.redline) }
+  const base: Table = {
+    ...grid,
+    kind: 'fuel base',
+    composition: 'multiply',
+    values: calibrate(grid, (rpm, plate) => {
+      const filling = volumetricEfficiency({ ...engine, spread: [{ low: 1, high: 1 }] }, STOCK_BREATHING, 0, rpm, plate)
+      return airPerCycle(filling, engine.displacementCc / engine.cylinders, weather.pressureKpa, weather.temperatureC) / (fuel.stoichAfr * worksTarget(plate))
+    }),
+  }
+  return {
+    engine,
+    breathing,
+    calibration: { base, trims: over.trims ?? [], loop: over.loop ?? [], cut: { plate: 2, rpm: 2400 } },
+    wideband: { transport: 0.16, response: 0.05, noise: 0.008, least: 0.68, most: 1.42 },
+    fuel,
+    weather,
+  }
+}
+
+/** An empty percent trim on the controller's breakpoints. */
+export function emptyTrim(grid: LoadGrid): Table {
+  return { loadAxis: grid.loadAxis, rpm: grid.rpm, load: grid.load, kind: 'fuel trim', composition: 'multiply', values: filled(grid, 0) }
+}

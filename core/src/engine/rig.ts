@@ -1,0 +1,156 @@
+import type { RunColumns } from '../log/run'
+import { airPerCycle, volumetricEfficiency, type Breathing, type EngineBuild } from './air'
+import { fuelIsCut, loopZoneAt, tableFuel, type Calibration } from './controller'
+import { seededRandom, type Random } from './random'
+import { engineTorque } from './torque'
+import { filmCycle, type WallFilm } from './wallFilm'
+import { widebandTrace, type Wideband } from './wideband'
+
+/** A machine on the simulated rig. */
+export interface Rig {
+  engine: EngineBuild
+  breathing: Breathing
+  calibration: Calibration
+  wideband: Wideband
+  fuel: { stoichAfr: number }
+  weather: { pressureKpa: number; temperatureC: number }
+}
+
+/** A sweep at a throttle stop: idle, open to the stop, hold the brake to a rising (or falling) speed, shut. */
+export interface SweepScript {
+  stop: number
+  fromRpm: number
+  toRpm: number
+  seconds: number
+  /** a plug that breaks down in this band: share of its cycles that do not burn */
+  misfire?: { fromRpm: number; toRpm: number; share: number }
+  /** the exhaust draws or the fuel warms: the whole run reads this much leaner, share */
+  drift?: number
+}
+
+export interface RigRun extends RunColumns {
+  throttle: Float32Array
+  torque: Float32Array
+  coolant: Float32Array
+}
+
+const DT = 0.002
+const RATE = 50
+const LEAD = 1.2
+const TAIL = 1.5
+const OPENING = 0.09
+
+/**
+ * Runs one sweep on the rig and records it at 50 Hz.
+ *
+ * @param seed the same seed gives the same run
+ */
+export function runSweep(rig: Rig, script: SweepScript, seed: number, id = `sweep ${script.stop}`): RigRun {
+  const random = seededRandom(seed)
+  const { engine } = rig
+  const cylinders = engine.cylinders
+  const films: WallFilm[] = Array.from({ length: cylinders }, () => ({ mass: 0, share: 0.12, tau: 0.16 }))
+  const sensors = films.map(() => widebandTrace(rig.wideband, DT))
+  const lambda = new Float64Array(cylinders).fill(1)
+  const loop = { trim: 1, seen: new Float64Array(60).fill(1), at: 0 }
+  const total = LEAD + script.seconds + TAIL
+  const count = Math.floor(total * RATE) + 1
+  const run: RigRun = {
+    id,
+    time: new Float32Array(count),
+    rpm: new Float32Array(count),
+    throttle: new Float32Array(count),
+    torque: new Float32Array(count),
+    coolant: new Float32Array(count),
+    lambda: films.map(() => new Float32Array(count)),
+  }
+  const warmth = 84 + 4 * random.uniform()
+  settleFilms(rig, films, script.fromRpm)
+  let cycle = 0
+  let air = 0
+  let recorded = 0
+  for (let step = 0; recorded < count; step++) {
+    const t = step * DT
+    const { rpm, plate } = scripted(script, t)
+    cycle += (DT * rpm) / 120
+    if (cycle >= 1 || step === 0) {
+      cycle -= Math.floor(cycle)
+      air = burnCycle(rig, script, rpm, plate, films, lambda, loop, random)
+    }
+    sensors.forEach((sensor, c) => sensor.step(lambda[c]!, DT))
+    if (t >= recorded / RATE - 1e-9) {
+      const mean = lambda.reduce((sum, value) => sum + value, 0) / cylinders
+      run.time[recorded] = recorded / RATE
+      run.rpm[recorded] = rpm + 6 * random.normal()
+      run.throttle[recorded] = Math.min(100, Math.max(0, plate + 0.12 * random.normal()))
+      run.torque[recorded] = engineTorque(air, mean, rpm, engine.displacementCc, rig.fuel.stoichAfr) * (1 + 0.006 * random.normal())
+      run.coolant[recorded] = warmth + (4 * t) / total + 0.1 * random.normal()
+      sensors.forEach((sensor, c) => (run.lambda[c]![recorded] = sensor.read(random)))
+      recorded++
+    }
+  }
+  return run
+}
+
+function scripted(script: SweepScript, t: number): { rpm: number; plate: number } {
+  const closed = 0.8
+  const opened = Math.min(1, Math.max(0, (t - LEAD) / OPENING))
+  const shut = Math.min(1, Math.max(0, (t - LEAD - script.seconds) / OPENING))
+  const plate = closed + (script.stop - closed) * Math.min(opened, 1 - shut)
+  const share = Math.min(1, Math.max(0, (t - LEAD - 0.2) / (script.seconds - 0.2)))
+  const swept = script.fromRpm + (script.toRpm - script.fromRpm) * share
+  const rpm = Math.max(Math.min(script.fromRpm, script.toRpm, 1500), swept - 1600 * Math.max(0, t - LEAD - script.seconds))
+  return { rpm, plate }
+}
+
+/** Films in balance with idle, so the run does not begin with a transient of its own. */
+function settleFilms(rig: Rig, films: WallFilm[], rpm: number): void {
+  films.forEach((film, c) => {
+    const cycleSeconds = 120 / rpm
+    const fuel = tableFuel(rig.calibration, c, rpm, 0.8)
+    film.mass = (film.share * fuel) / (1 - Math.exp(-cycleSeconds / film.tau))
+  })
+}
+
+/** One cycle of every cylinder; updates lambda and the loop, returns the air of all cylinders, mg. */
+function burnCycle(
+  rig: Rig,
+  script: SweepScript,
+  rpm: number,
+  plate: number,
+  films: WallFilm[],
+  lambda: Float64Array,
+  loop: { trim: number; seen: Float64Array; at: number },
+  random: Random,
+): number {
+  const { engine, calibration } = rig
+  const cut = fuelIsCut(calibration, rpm, plate)
+  const inLoop = !cut && loopZoneAt(calibration, rpm, plate) !== undefined
+  let totalAir = 0
+  films.forEach((film, c) => {
+    const filling = volumetricEfficiency(engine, rig.breathing, c, rpm, plate) * (1 + (script.drift ?? 0))
+    const air = airPerCycle(filling, engine.displacementCc / engine.cylinders, rig.weather.pressureKpa, rig.weather.temperatureC)
+    const asked = cut ? 0 : tableFuel(calibration, c, rpm, plate) * (inLoop ? loop.trim : 1)
+    const fuel = filmCycle(film, asked, 120 / rpm)
+    const burnt = fuel > 0 ? air / (fuel * rig.fuel.stoichAfr) : 4
+    const { misfire } = script
+    const fails = misfire && c === 0 && rpm >= misfire.fromRpm && rpm <= misfire.toRpm && random.uniform() < misfire.share
+    // A charge that does not burn passes its oxygen on: the sensor reads lean.
+    lambda[c] = cut ? 4 : Math.min(4, burnt * (fails ? 1.35 : 1))
+    totalAir += air
+  })
+  // The loop sees the mean of the cylinders a few cycles later and hunts about stoichiometric.
+  const late = loop.seen[(loop.at + loop.seen.length - 4) % loop.seen.length]!
+  loop.seen[loop.at] = lambda.reduce((sum, value) => sum + value, 0) / lambda.length
+  loop.at = (loop.at + 1) % loop.seen.length
+  if (inLoop) loop.trim = Math.min(1.3, Math.max(0.7, loop.trim * (1 + 0.12 * (late - 1)) + 0.0012 * Math.sign(late - 1)))
+  else loop.trim += (1 - loop.trim) * 0.2
+  return totalAir
+}
+
+/** What the engine would show at a node in steady open loop, by cylinder: the truth the estimator has to find. */
+export function steadyLambda(rig: Rig, cylinder: number, rpm: number, plate: number): number {
+  const filling = volumetricEfficiency(rig.engine, rig.breathing, cylinder, rpm, plate)
+  const air = airPerCycle(filling, rig.engine.displacementCc / rig.engine.cylinders, rig.weather.pressureKpa, rig.weather.temperatureC)
+  return air / (tableFuel(rig.calibration, cylinder, rpm, plate) * rig.fuel.stoichAfr)
+}

@@ -1,0 +1,64 @@
+/**
+ * A symmetric positive definite matrix stored by its lower band: `data[row * (width + 1) + (width - (row - column))]`.
+ */
+export interface Banded {
+  size: number
+  /** Sub-diagonals kept. */
+  width: number
+  data: Float64Array
+}
+
+/** An all-zero banded matrix. */
+export function banded(size: number, width: number): Banded {
+  return { size, width, data: new Float64Array(size * (width + 1)) }
+}
+
+/** Adds to one element; the order of row and column does not matter. The element must lie in the band. */
+export function addAt(m: Banded, row: number, column: number, value: number): void {
+  const low = Math.min(row, column)
+  const high = Math.max(row, column)
+  m.data[high * (m.width + 1) + m.width - (high - low)]! += value
+}
+
+/**
+ * Cholesky factor L of the matrix, in the same banded layout.
+ *
+ * @throws RangeError when the matrix is not positive definite
+ * @see Golub and Van Loan, Matrix Computations, banded Cholesky (4.3.5)
+ */
+export function cholesky(m: Banded): Banded {
+  const { size, width } = m
+  const stride = width + 1
+  const l = Float64Array.from(m.data)
+  for (let row = 0; row < size; row++) {
+    const first = Math.max(0, row - width)
+    for (let column = first; column <= row; column++) {
+      let sum = l[row * stride + width - (row - column)]!
+      for (let k = Math.max(first, column - width); k < column; k++) {
+        sum -= l[row * stride + width - (row - k)]! * l[column * stride + width - (column - k)]!
+      }
+      if (column < row) l[row * stride + width - (row - column)] = sum / l[column * stride + width]!
+      else if (sum > 0) l[row * stride + width] = Math.sqrt(sum)
+      else throw new RangeError('The normal equations are not positive definite.')
+    }
+  }
+  return { size, width, data: l }
+}
+
+/** Solves L L' x = b for a factor made by `cholesky`. */
+export function solveFactored(l: Banded, b: Float64Array): Float64Array {
+  const { size, width, data } = l
+  const stride = width + 1
+  const x = Float64Array.from(b)
+  for (let row = 0; row < size; row++) {
+    let sum = x[row]!
+    for (let k = Math.max(0, row - width); k < row; k++) sum -= data[row * stride + width - (row - k)]! * x[k]!
+    x[row] = sum / data[row * stride + width]!
+  }
+  for (let row = size - 1; row >= 0; row--) {
+    let sum = x[row]!
+    for (let k = row + 1; k <= Math.min(size - 1, row + width); k++) sum -= data[k * stride + width - (k - row)]! * x[k]!
+    x[row] = sum / data[row * stride + width]!
+  }
+  return x
+}

@@ -1,0 +1,180 @@
+import { percentFromFactor } from '../fuel/mixture'
+import type { RunColumns, SetAside } from '../log/run'
+import { interpolate } from '../table/lookup'
+import { build } from '../table/table'
+import { nodeEvidence, type NodeEvidence } from './evidence'
+import { FieldError, type CylinderField, type Field, type FieldOptions } from './field'
+import { findHeldZones, markHeld, type HeldZone } from './heldZones'
+import { estimateLag, fixedLag, marginRange } from './lag'
+import { nearestCellAverage } from './nearestCell'
+import { findOddRuns, type OddBand } from './oddRuns'
+import { place, type Placement } from './placement'
+import { gatherSamples, keepSamples, type Samples } from './samples'
+import { solveField } from './solve'
+
+/**
+ * Estimates the mixture field from runs: lag, screening, held zones, robust solve, odd runs, evidence.
+ *
+ * @throws FieldError when no run has a usable reading
+ */
+export function estimateField(runs: readonly RunColumns[], options: FieldOptions): Field {
+  const { grid, target, filters } = options
+  if (runs.length === 0) throw new FieldError('There are no runs to estimate from. Add a run, or choose at least one.', 'runs')
+  if (options.method === 'nearest') return nearestCellAverage(runs, options)
+  const lag = options.lag === null ? estimateLag(grid, runs, grid.loadAxis, filters) : fixedLag(options.lag)
+  const all = gatherSamples(runs, { loadAxis: grid.loadAxis, lag: lag.lag, filters, range: marginRange(grid) })
+  if (!all.usable.includes(true)) {
+    throw new FieldError(`None of these runs has a ${grid.loadAxis} column, which the table's rows need.`, 'loadAxis')
+  }
+  if (all.count === 0) throw new FieldError(`No reading is left to estimate from: ${reasonsInWords(all.setAside)}. Loosen the filters or add a run.`, 'options')
+
+  const heldZones = findAllHeldZones(options, all)
+  const { held, edge } = markHeld(grid, all, heldZones)
+  const open = keepSamples(all, held.map((h, i) => (h || edge[i] ? 0 : 1)))
+  const inHeld = keepSamples(all, held)
+
+  const odd = findOdd(options, open)
+  const kept = options.leaveOutOdd ? leaveOut(open, odd) : open
+  const used = countByRun(kept, runs.length)
+  countByRun(inHeld, runs.length).forEach((count, r) => (used[r]! += count))
+  const setAside = all.setAside.map((one) => ({ ...one }))
+  if (options.leaveOutOdd) {
+    const before = countByRun(open, runs.length)
+    const after = countByRun(kept, runs.length)
+    before.forEach((count, r) => {
+      if (count > after[r]!) setAside[r]!['odd band'] = count - after[r]!
+    })
+  }
+  const cylinders = all.lambda.map((_, c) => cylinderField(options, c, kept, inHeld, heldZones))
+  return {
+    grid,
+    method: 'solve',
+    lag,
+    cylinders,
+    heldZones,
+    runs: runs.map((run, r) => {
+      const band = odd.find((one) => one.run === r)
+      return {
+        id: run.id,
+        used: used[r]!,
+        setAside: setAside[r]!,
+        odd: band ? { fromRpm: band.fromRpm, toRpm: band.toRpm, departurePct: percentFromFactor(Math.exp(band.departure)) } : null,
+      }
+    }),
+  }
+}
+
+
+function reasonsInWords(setAside: readonly SetAside[]): string {
+  const sums = new Map<string, number>()
+  for (const one of setAside) for (const [reason, count] of Object.entries(one)) sums.set(reason, (sums.get(reason) ?? 0) + count)
+  return [...sums].sort((a, b) => b[1] - a[1]).map(([reason, count]) => `${reason} ${count}`).join(', ') || 'the runs are empty'
+}
+
+/** Held zones of any cylinder, or of their mean: one loop may steer one cylinder, or all by a common probe. */
+function findAllHeldZones({ grid }: FieldOptions, samples: Samples): HeldZone[] {
+  const columns = [...samples.lambda]
+  if (columns.length > 1) columns.push(columns[0]!.map((_, i) => columns.reduce((sum, column) => sum + column[i]!, 0) / columns.length))
+  const zones: HeldZone[] = []
+  for (const zone of columns.flatMap((column) => findHeldZones(grid, samples, column))) {
+    const overlapping = zones.find((one) => one.row === zone.row && one.fromRpm < zone.toRpm && zone.fromRpm < one.toRpm)
+    if (overlapping) {
+      overlapping.fromRpm = Math.min(overlapping.fromRpm, zone.fromRpm)
+      overlapping.toRpm = Math.max(overlapping.toRpm, zone.toRpm)
+    } else zones.push({ ...zone })
+  }
+  return zones
+}
+
+/** ln(lambda / target) of one cylinder; NaN where it has no reading. */
+function logRatio(options: FieldOptions, samples: Samples, lambda: Float32Array): Float32Array {
+  const { grid, target } = options
+  const first = target[0]![0]!
+  const flat = target.every((cells) => cells.every((value) => value === first))
+  return lambda.map((value, i) => Math.log(value / (flat ? first : interpolate(grid, target, samples.rpm[i]!, samples.load[i]!))))
+}
+
+interface Solved {
+  samples: Samples
+  placement: Placement
+  solution: ReturnType<typeof solveField>
+}
+
+function solveCylinder(options: FieldOptions, cylinder: number, samples: Samples): Solved | null {
+  const lambda = samples.lambda[cylinder]!
+  const here = lambda.some(Number.isNaN) ? keepSamples(samples, Uint8Array.from(lambda, (value) => (Number.isNaN(value) ? 0 : 1))) : samples
+  if (here.count === 0) return null
+  const placement = place(options.grid, here.rpm, here.load)
+  const y = logRatio(options, here, here.lambda[cylinder]!)
+  return { samples: here, placement, solution: solveField(options.grid, placement, y, options.solve) }
+}
+
+/** Odd bands over all cylinders. */
+function findOdd(options: FieldOptions, open: Samples): OddBand[] {
+  const bands: OddBand[] = []
+  for (let c = 0; c < open.lambda.length; c++) {
+    const solved = solveCylinder({ ...options, solve: { ...options.solve, endRounds: 2 } }, c, open)
+    if (!solved) continue
+    for (const band of findOddRuns(options.grid, solved.samples, solved.solution.residual)) {
+      const known = bands.find((one) => one.run === band.run)
+      if (!known) bands.push(band)
+      else {
+        known.fromRpm = Math.min(known.fromRpm, band.fromRpm)
+        known.toRpm = Math.max(known.toRpm, band.toRpm)
+      }
+    }
+  }
+  return bands
+}
+
+function leaveOut(samples: Samples, bands: readonly OddBand[]): Samples {
+  if (bands.length === 0) return samples
+  const keep = new Uint8Array(samples.count).fill(1)
+  for (let i = 0; i < samples.count; i++) {
+    if (bands.some((band) => band.run === samples.run[i] && samples.rpm[i]! >= band.fromRpm && samples.rpm[i]! < band.toRpm)) keep[i] = 0
+  }
+  return keepSamples(samples, keep)
+}
+
+function countByRun(samples: Samples, runs: number): number[] {
+  const counts = new Array<number>(runs).fill(0)
+  for (let i = 0; i < samples.count; i++) counts[samples.run[i]!]!++
+  return counts
+}
+
+const UNKNOWN: NodeEvidence = { samples: 0, passes: 0, runs: 0, half: Infinity, grade: 'none' }
+
+function cylinderField(options: FieldOptions, c: number, kept: Samples, inHeld: Samples, zones: readonly HeldZone[]): CylinderField {
+  const { grid, target } = options
+  const loads = grid.load.length
+  const open = solveCylinder(options, c, kept)
+  const pinned = solveCylinder(options, c, inHeld)
+  const openEvidence = open ? nodeEvidence(open.placement, open.samples, open.solution) : []
+  const heldEvidence = pinned ? nodeEvidence(pinned.placement, pinned.samples, pinned.solution) : []
+  const held = build(grid, (row, column) =>
+    zones.some((zone) => zone.row === row && grid.rpm[column]! >= zone.fromRpm && grid.rpm[column]! <= zone.toRpm),
+  )
+  const node = (row: number, column: number): { x: number; evidence: NodeEvidence } => {
+    const k = column * loads + row
+    const [solved, evidence] = held[row]![column] ? [pinned, heldEvidence[k]] : [open, openEvidence[k]]
+    return { x: solved?.solution.x[k] ?? NaN, evidence: evidence ?? UNKNOWN }
+  }
+  const known = (row: number, column: number, value: (x: number, half: number) => number): number | null => {
+    const { x, evidence } = node(row, column)
+    return evidence.grade === 'none' || !Number.isFinite(x) ? null : value(x, evidence.half)
+  }
+  const percent = (x: number): number => percentFromFactor(Math.exp(x))
+  return {
+    cylinder: c + 1,
+    lambda: build(grid, (r, k) => known(r, k, (x) => target[r]![k]! * Math.exp(x))),
+    target,
+    changePct: build(grid, (r, k) => known(r, k, percent)),
+    lowPct: build(grid, (r, k) => known(r, k, (x, half) => percent(x - half))),
+    highPct: build(grid, (r, k) => known(r, k, (x, half) => percent(x + half))),
+    samples: build(grid, (r, k) => node(r, k).evidence.samples),
+    passes: build(grid, (r, k) => node(r, k).evidence.passes),
+    evidence: build(grid, (r, k) => node(r, k).evidence.grade),
+    held,
+    noise: open?.solution.scale ?? pinned?.solution.scale ?? 0,
+  }
+}

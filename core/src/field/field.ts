@@ -1,0 +1,74 @@
+import { DEFAULT_FILTERS, type Filters, type SetAside } from '../log/run'
+import type { LoadGrid, Matrix, SparseMatrix } from '../table/table'
+import type { Evidence } from './evidence'
+import type { HeldZone } from './heldZones'
+import type { LagEstimate } from './lag'
+import { DEFAULT_SOLVE, type SolveOptions } from './solve'
+
+export interface FieldOptions {
+  grid: LoadGrid
+  /** Wanted lambda, `[load][rpm]` */
+  target: Matrix
+  /** s; null to estimate it */
+  lag: number | null
+  method: 'solve' | 'nearest'
+  filters: Filters
+  /** Leave out the band in which a run is odd */
+  leaveOutOdd: boolean
+  solve: SolveOptions
+}
+
+export const DEFAULT_FIELD_OPTIONS: Omit<FieldOptions, 'grid' | 'target'> = {
+  lag: null,
+  method: 'solve',
+  filters: DEFAULT_FILTERS,
+  leaveOutOdd: true,
+  solve: DEFAULT_SOLVE,
+}
+
+/** The mixture of one cylinder over the table; matrices `[load][rpm]`, null where nothing is known. */
+export interface CylinderField {
+  /** from 1 */
+  cylinder: number
+  lambda: SparseMatrix
+  target: Matrix
+  /** the estimate itself, before limits, and its 90 % interval */
+  changePct: SparseMatrix
+  lowPct: SparseMatrix
+  highPct: SparseMatrix
+  /** effective samples */
+  samples: Matrix
+  passes: Matrix
+  evidence: Evidence[][]
+  held: boolean[][]
+  /** noise of one reading about the field, as a fraction */
+  noise: number
+}
+
+export interface FieldRun {
+  id: string
+  /** readings that bear on the field */
+  used: number
+  setAside: SetAside
+  odd: { fromRpm: number; toRpm: number; departurePct: number } | null
+}
+
+export interface Field {
+  grid: LoadGrid
+  method: 'solve' | 'nearest'
+  lag: LagEstimate
+  cylinders: CylinderField[]
+  runs: FieldRun[]
+  heldZones: HeldZone[]
+}
+
+/** A field that cannot be made, and why. */
+export class FieldError extends Error {
+  constructor(
+    message: string,
+    readonly field: string,
+  ) {
+    super(message)
+    this.name = 'FieldError'
+  }
+}

@@ -1,0 +1,141 @@
+import { nearest } from '../table/lookup'
+import type { Grid } from '../table/table'
+import { MAD_TO_SIGMA } from './medianAbsolute'
+import { median, type Samples } from './samples'
+
+/** A run that differs from its repeats, and where. */
+export interface OddBand {
+  run: number
+  fromRpm: number
+  toRpm: number
+  /** mean departure in ln lambda: positive reads leaner than the others */
+  departure: number
+}
+
+const BIN = 150
+const LEAST_SAMPLES = 3
+/** In units of the usual spread between repeats. */
+const ODD_SPREADS = 4
+/** Smaller departures (ln lambda) are no reason to leave anything out. */
+const LEAST_DEPARTURE = 0.025
+/** Bins in a row that must agree. */
+const LEAST_BINS = 3
+/** Readings further off are clipped, so a sporadic misfire moves its bin without one spike making a band. */
+const CLIP = 0.3
+
+/**
+ * Finds the odd run out: per throttle stop and rpm bin, each run's mean residual from the field against the median of the
+ * other runs there, in units of the usual spread. The oddest is taken out first and the rest judged anew, so that a good
+ * run is not blamed for its neighbour.
+ *
+ * @param residual y - field by sample; @param least a stop needs this many runs to tell which one is odd
+ */
+export function findOddRuns(grid: Grid, samples: Samples, residual: Float32Array, least = 3): OddBand[] {
+  const cells = cellMeans(grid, samples, residual)
+  const bands: OddBand[] = []
+  for (let round = 0; round < 12; round++) {
+    const departures = departuresOf(cells, least)
+    const spread = Math.max(0.004, MAD_TO_SIGMA * median(departures.map((d) => Math.abs(d.value))) || 0)
+    const worst = worstStretch(departures, Math.max(LEAST_DEPARTURE, ODD_SPREADS * spread))
+    if (!worst) break
+    bands.push(worst.band)
+    for (const key of worst.keys) cells.get(key)!.delete(worst.band.run)
+  }
+  return mergeByRun(bands)
+}
+
+/** Mean residual by cell (stop and rpm bin) and run. */
+function cellMeans(grid: Grid, samples: Samples, residual: Float32Array): Map<string, Map<number, number>> {
+  const sums = new Map<string, Map<number, { sum: number; count: number }>>()
+  for (let i = 0; i < samples.count; i++) {
+    const value = residual[i]!
+    if (Number.isNaN(value)) continue
+    const key = `${nearest(grid.load, samples.load[i]!)}:${Math.floor(samples.rpm[i]! / BIN)}`
+    let runs = sums.get(key)
+    if (!runs) sums.set(key, (runs = new Map()))
+    const run = samples.run[i]!
+    const cell = runs.get(run) ?? { sum: 0, count: 0 }
+    cell.sum += Math.max(-CLIP, Math.min(CLIP, value))
+    cell.count++
+    runs.set(run, cell)
+  }
+  const means = new Map<string, Map<number, number>>()
+  for (const [key, runs] of sums) {
+    means.set(key, new Map([...runs].filter(([, cell]) => cell.count >= LEAST_SAMPLES).map(([run, cell]) => [run, cell.sum / cell.count])))
+  }
+  return means
+}
+
+interface Departure {
+  run: number
+  row: number
+  bin: number
+  key: string
+  value: number
+}
+
+function departuresOf(cells: Map<string, Map<number, number>>, least: number): Departure[] {
+  const out: Departure[] = []
+  for (const [key, runs] of cells) {
+    if (runs.size < least) continue
+    const [row, bin] = key.split(':').map(Number) as [number, number]
+    for (const [run, value] of runs) {
+      const others = [...runs].filter(([other]) => other !== run).map(([, v]) => v)
+      out.push({ run, row, bin, key, value: value - median(others) })
+    }
+  }
+  return out
+}
+
+/** The stretch of bins of one run and stop with the largest summed departure above the limit. */
+function worstStretch(departures: readonly Departure[], limit: number): { band: OddBand; keys: string[] } | null {
+  const groups = new Map<string, Departure[]>()
+  for (const d of departures) {
+    const id = `${d.run}:${d.row}`
+    const group = groups.get(id)
+    if (group) group.push(d)
+    else groups.set(id, [d])
+  }
+  let best: Departure[] = []
+  let bestSum = 0
+  for (const group of groups.values()) {
+    group.sort((a, b) => a.bin - b.bin)
+    let stretch: Departure[] = []
+    const close = (): void => {
+      const sum = Math.abs(stretch.reduce((total, d) => total + d.value, 0))
+      if (stretch.length >= LEAST_BINS && sum > bestSum) [best, bestSum] = [stretch, sum]
+      stretch = []
+    }
+    for (const d of group) {
+      const last = stretch.at(-1)
+      // One bin that dips under the limit does not split a band.
+      if (last && (d.bin - last.bin > 2 || Math.sign(d.value) !== Math.sign(last.value))) close()
+      if (Math.abs(d.value) > limit) stretch.push(d)
+    }
+    close()
+  }
+  if (best.length === 0) return null
+  const run = best[0]!.run
+  return {
+    band: { run, fromRpm: best[0]!.bin * BIN, toRpm: (best.at(-1)!.bin + 1) * BIN, departure: bestSum / best.length * Math.sign(best[0]!.value) },
+    // Weaker bins at both ends belong to the same fault: out of the next round with one bin of margin.
+    keys: departures
+      .filter((d) => d.run === run && d.row === best[0]!.row && d.bin >= best[0]!.bin - 1 && d.bin <= best.at(-1)!.bin + 1)
+      .map((d) => d.key),
+  }
+}
+
+/** One band a run: the span that covers its stretches. */
+function mergeByRun(bands: readonly OddBand[]): OddBand[] {
+  const merged = new Map<number, OddBand>()
+  for (const band of bands) {
+    const known = merged.get(band.run)
+    if (!known) merged.set(band.run, { ...band })
+    else {
+      known.fromRpm = Math.min(known.fromRpm, band.fromRpm)
+      known.toRpm = Math.max(known.toRpm, band.toRpm)
+      if (Math.abs(band.departure) > Math.abs(known.departure)) known.departure = band.departure
+    }
+  }
+  return [...merged.values()].sort((a, b) => a.run - b.run)
+}

@@ -1,0 +1,52 @@
+import { locate } from '../table/lookup'
+import type { Grid } from '../table/table'
+
+/**
+ * Where samples stand on a grid: the cell's lower node and the fractions toward the next rpm and load breakpoint.
+ * Nodes are numbered rpm-major, `node = column * loads + row`, so the band of the normal equations is narrow.
+ */
+export interface Placement {
+  count: number
+  loads: number
+  columns: number
+  /** node below and left of the sample */
+  node: Uint16Array
+  across: Float32Array
+  up: Float32Array
+}
+
+/** Places samples on the grid by the controller's own bilinear rule, held at the ends. */
+export function place(grid: Grid, rpm: Float32Array, load: Float32Array): Placement {
+  const count = rpm.length
+  const loads = grid.load.length
+  const placement = { count, loads, columns: grid.rpm.length, node: new Uint16Array(count), across: new Float32Array(count), up: new Float32Array(count) }
+  const rpmPoints = Float64Array.from(grid.rpm)
+  const loadPoints = Float64Array.from(grid.load)
+  // Samples come in time order: the cell of the last one is the best guess for the next.
+  let column = 0
+  let row = 0
+  for (let i = 0; i < count; i++) {
+    const r = rpm[i]!
+    const l = load[i]!
+    if (!(r >= rpmPoints[column]! && r < rpmPoints[column + 1]!)) column = locate(rpmPoints, r)[0]
+    if (!(l >= loadPoints[row]! && l < loadPoints[row + 1]!)) row = locate(loadPoints, l)[0]
+    placement.node[i] = column * loads + row
+    placement.across[i] = clamp01((r - rpmPoints[column]!) / (rpmPoints[column + 1]! - rpmPoints[column]!))
+    placement.up[i] = clamp01((l - loadPoints[row]!) / (loadPoints[row + 1]! - loadPoints[row]!))
+  }
+  return placement
+}
+
+function clamp01(value: number): number {
+  return value < 0 ? 0 : value > 1 ? 1 : value
+}
+
+/** Value of a field (by node) at a sample. */
+export function valueAt(p: Placement, x: Float64Array, i: number): number {
+  const k = p.node[i]!
+  const u = p.across[i]!
+  const v = p.up[i]!
+  const left = x[k]! + v * (x[k + 1]! - x[k]!)
+  const right = x[k + p.loads]! + v * (x[k + p.loads + 1]! - x[k + p.loads]!)
+  return left + u * (right - left)
+}

@@ -1,0 +1,73 @@
+import { screenRun, type ScreenOptions } from '../log/screen'
+import type { RunColumns, SetAside } from '../log/run'
+
+/** Screened readings of several runs, one after the other, each with the run it came from. */
+export interface Samples {
+  count: number
+  time: Float32Array
+  rpm: Float32Array
+  load: Float32Array
+  /** index of the run */
+  run: Uint16Array
+  /** lambda by cylinder; NaN where a run has fewer cylinders */
+  lambda: Float32Array[]
+  /** by run, in the order given */
+  setAside: SetAside[]
+  /** by run: whether it has what the load axis needs */
+  usable: boolean[]
+}
+
+/** Screens and joins runs. */
+export function gatherSamples(runs: readonly RunColumns[], options: ScreenOptions): Samples {
+  const screened = runs.map((run) => screenRun(run, options))
+  const count = screened.reduce((sum, one) => sum + (one?.count ?? 0), 0)
+  const cylinders = Math.max(1, ...runs.map((run) => run.lambda.length))
+  const samples: Samples = {
+    count,
+    time: new Float32Array(count),
+    rpm: new Float32Array(count),
+    load: new Float32Array(count),
+    run: new Uint16Array(count),
+    lambda: Array.from({ length: cylinders }, () => new Float32Array(count).fill(NaN)),
+    setAside: screened.map((one) => one?.setAside ?? {}),
+    usable: screened.map((one) => one !== null),
+  }
+  let at = 0
+  screened.forEach((one, index) => {
+    if (!one) return
+    samples.time.set(one.time, at)
+    samples.rpm.set(one.rpm, at)
+    samples.load.set(one.load, at)
+    samples.run.fill(index, at, at + one.count)
+    one.lambda.forEach((column, cylinder) => samples.lambda[cylinder]!.set(column, at))
+    at += one.count
+  })
+  return samples
+}
+
+/** The samples for which `keep` is 1, in their order. */
+export function keepSamples(samples: Samples, keep: Uint8Array): Samples {
+  const count = keep.reduce((sum, one) => sum + one, 0)
+  const pick = <T extends Float32Array | Uint16Array>(from: T, to: T): T => {
+    let at = 0
+    for (let i = 0; i < keep.length; i++) if (keep[i]) to[at++] = from[i]!
+    return to
+  }
+  return {
+    ...samples,
+    count,
+    time: pick(samples.time, new Float32Array(count)),
+    rpm: pick(samples.rpm, new Float32Array(count)),
+    load: pick(samples.load, new Float32Array(count)),
+    run: pick(samples.run, new Uint16Array(count)),
+    lambda: samples.lambda.map((column) => pick(column, new Float32Array(count))),
+  }
+}
+
+/** Middle value; of an even number the mean of the two in the middle. NaN for none. */
+export function median(values: readonly number[]): number {
+  if (values.length === 0) return NaN
+  const sorted = [...values].sort((a, b) => a - b)
+  const half = sorted.length >> 1
+  return sorted.length % 2 ? sorted[half]! : (sorted[half - 1]! + sorted[half]!) / 2
+}

@@ -1,0 +1,38 @@
+import { blendAfr, ethanolBlendAfr, FUELS, fuelById } from './fuels'
+import { afrShown, factorFromPercent, fuelFactor, lambdaFromGauge, percentFromFactor } from './mixture'
+import { stoichiometricAfr } from './stoichiometry'
+
+describe('blends', () => {
+  it('lie between their parts and move one way with ethanol', () => {
+    const ratios = [0, 5, 10, 50, 85, 100].map(ethanolBlendAfr)
+    for (let i = 1; i < ratios.length; i++) expect(ratios[i]).toBeLessThan(ratios[i - 1]!)
+    expect(ratios[0]).toBeCloseTo(fuelById('petrol')!.stoichAfr, 12)
+    expect(ratios[5]).toBeCloseTo(stoichiometricAfr({ c: 2, h: 6, o: 1 }), 12)
+  })
+  it('refuse what cannot be a blend', () => {
+    expect(() => blendAfr([])).toThrow(RangeError)
+    expect(() => blendAfr([{ stoichAfr: 14, massShare: -1 }])).toThrow(RangeError)
+    expect(() => ethanolBlendAfr(101)).toThrow(RangeError)
+    expect(() => stoichiometricAfr({ c: 1, h: 0, o: 2 })).toThrow(RangeError)
+  })
+  it('have ids of their own', () => {
+    expect(new Set(FUELS.map((fuel) => fuel.id)).size).toBe(FUELS.length)
+    expect(fuelById('nothing')).toBeUndefined()
+  })
+})
+
+describe('mixture', () => {
+  it('a gauge shows lambda times its own scale, whatever the tank holds', () => {
+    expect(lambdaFromGauge(13.23, 14.7)).toBeCloseTo(0.9, 12)
+    expect(afrShown(0.9, 14.7)).toBeCloseTo(13.23, 12)
+    expect(afrShown(1, fuelById('e85')!.stoichAfr)).toBeLessThan(10.2)
+  })
+  it('trims of the closed loop multiply', () => {
+    expect(fuelFactor(1, 1, [0.05, -0.02])).toBeCloseTo(1.05 * 0.98, 12)
+  })
+  it('percent and factor undo each other, and nonsense is refused', () => {
+    expect(factorFromPercent(percentFromFactor(1.17))).toBeCloseTo(1.17, 12)
+    expect(() => fuelFactor(0, 1)).toThrow(RangeError)
+    expect(() => fuelFactor(1, NaN)).toThrow(RangeError)
+  })
+})

@@ -1,0 +1,43 @@
+/** The ratio most gauges that show AFR are scaled for (common practice). */
+export const USUAL_GAUGE_SCALE = 14.7
+
+/**
+ * Lambda behind a reading on a gauge that shows AFR. Such a gauge measures lambda and multiplies it by the ratio it is
+ * scaled for, whatever is in the tank.
+ *
+ * @param shownAfr reading of the gauge
+ * @param gaugeScale AFR the gauge shows at lambda 1
+ */
+export function lambdaFromGauge(shownAfr: number, gaugeScale: number): number {
+  return shownAfr / gaugeScale
+}
+
+/** What a gauge of that scale shows at a lambda; with the fuel's own ratio as scale, the true AFR. */
+export function afrShown(lambda: number, scale: number): number {
+  return lambda * scale
+}
+
+/**
+ * Factor on the fuel that brings a measured mixture to its target.
+ *
+ * With trims of a closed loop the error stands in the trims: factor = lambda / target x (1 + short) x (1 + long).
+ *
+ * @param lambda measured, dimensionless (or AFR, when the target is AFR of the same scale)
+ * @param target wanted, same scale
+ * @param trims closed-loop corrections at work while measuring, as fractions
+ * @throws RangeError unless both are above zero
+ */
+export function fuelFactor(lambda: number, target: number, trims: readonly number[] = []): number {
+  if (!(lambda > 0) || !(target > 0)) throw new RangeError('Lambda and target must be above zero.')
+  return trims.reduce((factor, trim) => factor * (1 + trim), lambda / target)
+}
+
+/** Change in percent behind a fuel factor: 1.22 is +22 %. */
+export function percentFromFactor(factor: number): number {
+  return (factor - 1) * 100
+}
+
+/** Fuel factor behind a change in percent: +22 % is 1.22. */
+export function factorFromPercent(percent: number): number {
+  return 1 + percent / 100
+}

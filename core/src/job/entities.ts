@@ -1,0 +1,110 @@
+import { DEFAULT_TARGET } from '../field/target'
+import { FUELS, type Fuel } from '../fuel/fuels'
+import { DEFAULT_FILTERS, type SetAside } from '../log/run'
+import type { RunKind } from '../log/runKind'
+import type { Evidence } from '../field/evidence'
+import type { Matrix, SparseMatrix, Table } from '../table/table'
+import type { MixtureSettings, NewJob } from './schemas'
+
+/** One machine in for one piece of work, as the HTTP interface tells it. */
+export interface Job extends Omit<NewJob, 'gaugeScale' | 'mixture'> {
+  id: string
+  gaugeScale: number
+  mixture: MixtureSettings
+  archived: boolean
+  createdAt: string
+  runCount: number
+  tableCount: number
+}
+
+export interface ChannelInfo {
+  channel: string
+  unit: string
+  count: number
+  min: number
+  max: number
+}
+
+/** One recording. */
+export interface RunInfo {
+  id: string
+  job: string
+  name: string
+  kind: RunKind
+  samples: number
+  /** s */
+  duration: number
+  channels: ChannelInfo[]
+  warnings: string[]
+  /** AFR at lambda 1 of the gauge, where the log held AFR; null where it held lambda */
+  gaugeScale: number | null
+  createdAt: string
+}
+
+/** An immutable saved state of a table. */
+export interface RevisionInfo {
+  n: number
+  parent: number | null
+  reason: string
+  runs: string[]
+  createdAt: string
+}
+
+export interface TableInfo {
+  id: string
+  job: string
+  name: string
+  /** Cylinder it serves; null when it serves all */
+  cylinder: number | null
+  /** The latest revision's values */
+  table: Table
+  revisions: RevisionInfo[]
+}
+
+/** A dated line in the job's logbook. */
+export interface Entry {
+  id: string
+  at: string
+  act: string
+  text: string
+}
+
+/** Answer of POST /jobs/:job/field. */
+export interface FieldAnswer {
+  rpm: number[]
+  load: number[]
+  loadAxis: 'throttle' | 'manifold'
+  method: 'solve' | 'nearest'
+  lagMs: number
+  lag: { from: string; errorMs: number | null; note: string }
+  cylinders: {
+    cylinder: number
+    lambda: SparseMatrix
+    target: Matrix
+    changePct: SparseMatrix
+    lowPct: SparseMatrix
+    highPct: SparseMatrix
+    samples: Matrix
+    passes: Matrix
+    evidence: Evidence[][]
+    held: boolean[][]
+  }[]
+  heldZones: { load: number; fromRpm: number; toRpm: number }[]
+  runs: { id: string; used: number; setAside: SetAside; odd: { fromRpm: number; toRpm: number; departurePct: number } | null }[]
+}
+
+/** What a job starts with. */
+export const DEFAULT_MIXTURE: MixtureSettings = {
+  target: DEFAULT_TARGET,
+  lagMs: null,
+  filters: DEFAULT_FILTERS,
+  leaveOutOdd: true,
+  runsLeftOut: [],
+  breakpoints: null,
+}
+
+/** The fuel in a job's tank: the one named, a custom blend, or petrol with 5 % ethanol when nothing is said. */
+export function fuelOf(job: Pick<Job, 'fuel'>): Fuel {
+  if (job.fuel?.id === 'custom') return { id: 'custom', name: 'Custom blend', stoichAfr: job.fuel.stoichAfr! }
+  return FUELS.find((one) => one.id === job.fuel?.id) ?? FUELS.find((one) => one.id === 'e5')!
+}

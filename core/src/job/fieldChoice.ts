@@ -1,0 +1,82 @@
+import { DEFAULT_FIELD_OPTIONS, type Field, type FieldOptions } from '../field/field'
+import { flatTarget, targetOn, type TargetChoice } from '../field/target'
+import { DEFAULT_FILTERS } from '../log/run'
+import { defaultBreakpoints } from '../table/defaultBreakpoints'
+import { breakpointFault, shapeFault, type LoadAxis, type LoadGrid, type Matrix } from '../table/table'
+import type { FieldAnswer } from './entities'
+import { InputError, type FieldRequest, type MixtureSettings } from './schemas'
+
+/** What a request for a field leaves open is taken from here. */
+export interface FieldContext {
+  mixture: MixtureSettings
+  /** breakpoints of the job's fuel table, when it has one */
+  table: LoadGrid | null
+  /** highest rpm over the runs, and whether all of them have a throttle */
+  highestRpm: number
+  hasThrottle: boolean
+}
+
+/**
+ * Settles the options of a field: what is asked for, else what the job has chosen, else the defaults.
+ *
+ * @throws InputError when breakpoints or target do not fit
+ */
+export function settleFieldOptions(request: FieldRequest, context: FieldContext): FieldOptions {
+  const { mixture } = context
+  const grid = settleGrid(request, context)
+  const filters = { ...DEFAULT_FILTERS, ...mixture.filters, ...request.options?.filters }
+  return {
+    grid,
+    target: settleTarget(request.target, mixture.target, grid),
+    lag: lagSeconds(request.lagMs === undefined ? mixture.lagMs : request.lagMs),
+    method: request.method ?? 'solve',
+    filters: { ...filters, revCeiling: filters.revCeiling ?? null },
+    leaveOutOdd: request.options?.leaveOutOdd ?? mixture.leaveOutOdd,
+    solve: {
+      ...DEFAULT_FIELD_OPTIONS.solve,
+      alpha: request.options?.alpha ?? DEFAULT_FIELD_OPTIONS.solve.alpha,
+      beta: request.options?.beta ?? DEFAULT_FIELD_OPTIONS.solve.beta,
+    },
+  }
+}
+
+function lagSeconds(lagMs: number | null): number | null {
+  return lagMs === null ? null : lagMs / 1000
+}
+
+function settleGrid(request: FieldRequest, { mixture, table, highestRpm, hasThrottle }: FieldContext): LoadGrid {
+  const loadAxis: LoadAxis = request.loadAxis ?? mixture.breakpoints?.loadAxis ?? table?.loadAxis ?? (hasThrottle ? 'throttle' : 'manifold')
+  const chosen = mixture.breakpoints ?? table
+  const fallback = chosen && chosen.loadAxis === loadAxis ? chosen : defaultBreakpoints(loadAxis, highestRpm)
+  const grid = { loadAxis, rpm: request.rpm ?? fallback.rpm, load: request.load ?? fallback.load }
+  for (const axis of ['rpm', 'load'] as const) {
+    const fault = breakpointFault(axis, grid[axis])
+    if (fault) throw new InputError([{ field: axis, message: fault }])
+  }
+  return grid
+}
+
+function settleTarget(asked: number | Matrix | TargetChoice | undefined, chosen: TargetChoice, grid: LoadGrid): Matrix {
+  if (typeof asked === 'number') return flatTarget(grid, asked)
+  if (Array.isArray(asked)) {
+    const fault = shapeFault(grid, asked)
+    if (fault) throw new InputError([{ field: 'target', message: `the matrix does not fit the breakpoints: ${fault}` }])
+    return asked
+  }
+  return targetOn(grid, grid.loadAxis, asked ?? chosen)
+}
+
+/** A field as the HTTP interface answers it: milliseconds, ids, nulls. */
+export function fieldAnswer(field: Field): FieldAnswer {
+  return {
+    rpm: field.grid.rpm,
+    load: field.grid.load,
+    loadAxis: field.grid.loadAxis,
+    method: field.method,
+    lagMs: Math.round(field.lag.lag * 1e4) / 10,
+    lag: { from: field.lag.from, errorMs: field.lag.error === null ? null : Math.round(field.lag.error * 1000), note: field.lag.note },
+    cylinders: field.cylinders.map(({ noise: _noise, ...cylinder }) => cylinder),
+    heldZones: field.heldZones.map(({ load, fromRpm, toRpm }) => ({ load, fromRpm, toRpm })),
+    runs: field.runs,
+  }
+}

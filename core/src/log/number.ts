@@ -1,0 +1,20 @@
+/**
+ * Reads a number as loggers write it; NaN for an empty cell or text. Blanks around it are allowed, a decimal comma only
+ * when the file uses one.
+ */
+export function parseNumber(text: string, decimalComma: boolean): number {
+  if (text === '') return NaN
+  let plain = text
+  if (decimalComma) plain = plain.replace(/\./g, '').replace(',', '.')
+  const first = plain.charCodeAt(0)
+  // Number('') and Number(' ') are 0 and Number('0x1f') is 31: none of them is a reading.
+  if (first > 57 || plain.trim() === '' || /^\s*[+-]?0x/i.test(plain)) return NaN
+  const value = Number(plain.charCodeAt(0) === 0x2212 ? `-${plain.slice(1)}` : plain)
+  return Number.isFinite(value) ? value : NaN
+}
+
+/** Seconds from "12:34:56.7" or "34:56.7", optionally behind a date; NaN when the text is no clock time. */
+export function parseClock(text: string): number {
+  const match = /(?:^|[ T])(?:(\d{1,3}):)?(\d{1,2}):(\d{1,2}(?:[.,]\d+)?)Z?$/.exec(text.trim())
+  return match ? Number(match[1] ?? 0) * 3600 + Number(match[2]) * 60 + Number(match[3]!.replace(',', '.')) : NaN
+}

@@ -1,0 +1,100 @@
+import { CHANNEL_KINDS, conversion, isAfrUnit, plainUnit, type ChannelKind } from './channels'
+
+/** What a column of a log is taken for. */
+export interface ColumnMapping {
+  channel: string
+  unit: string
+}
+/** By header, as written in the file; null leaves a column out. */
+export type Mapping = Record<string, ColumnMapping | null>
+
+const BANK_WORDS: Record<string, string> = { front: '1', rear: '2', left: '1', right: '2' }
+
+/** Splits "Engine speed [rpm]" into its text and its unit. */
+export function splitHeader(header: string): { text: string; unit: string } {
+  const match = /^(.*?)\s*[([{]\s*([^()[\]{}]*)\s*[)\]}]\s*$/.exec(header.trim())
+  return match ? { text: match[1]!, unit: match[2]! } : { text: header.trim(), unit: '' }
+}
+
+/** Header text as the patterns expect it: lower case, one blank between words, camel case and digits apart. */
+export function plainHeader(text: string): string {
+  return text
+    .replace(/([a-zäöü])([A-Z])/g, '$1 $2')
+    .toLowerCase()
+    .replace(/[_.\-:#]+/g, ' ')
+    .replace(/([a-zλ])(\d)/g, '$1 $2')
+    .replace(/\bo 2\b/g, 'o2')
+    .replace(/\s+/g, ' ')
+    .trim()
+}
+
+/** A unit that stands at the end of a header as its own word, such as "coolant degC" or "throttle_pct". */
+function trailingUnit(kind: ChannelKind, plain: string): { text: string; unit: string } | null {
+  const cut = plain.lastIndexOf(' ')
+  if (cut < 0) return null
+  const unit = plain.slice(cut + 1)
+  return kind.units[plainUnit(unit)] || plainUnit(unit) === plainUnit(kind.unit) ? { text: plain.slice(0, cut), unit } : null
+}
+
+/** The channel and unit that one header (and the unit under it, if any) stands for, or null. */
+export function recogniseHeader(header: string, unitBelow = ''): ColumnMapping | null {
+  const { text, unit } = splitHeader(header)
+  const stated = unit || unitBelow.trim()
+  const plain = plainHeader(text)
+  for (const kind of CHANNEL_KINDS) {
+    let foundUnit = stated
+    let matched = kind.headers.exec(plain)
+    if (!matched && !stated) {
+      const trailing = trailingUnit(kind, plain)
+      if (trailing) {
+        matched = kind.headers.exec(trailing.text)
+        foundUnit = trailing.unit
+      }
+    }
+    if (!matched) continue
+    if (kind.name === 'narrowband' && stated && !kind.units[plainUnit(stated)]) continue
+    if (kind.name === 'lambda' && /^m?v$/.test(plainUnit(stated))) return { channel: `narrowband${cylinderOf(plain)}`, unit: stated }
+    if (kind.name === 'lambda' && !isAfrUnit(foundUnit) && /\b(afr|a\/f|air[ -]?fuel)\b/.test(plain)) foundUnit = 'AFR'
+    if (conversion(kind, foundUnit) === undefined) foundUnit = ''
+    return { channel: kind.numbered ? `${kind.name}${cylinderOf(plain)}` : kind.name, unit: foundUnit || kind.unit }
+  }
+  return null
+}
+
+function cylinderOf(plain: string): string {
+  const word = /\b(front|rear|left|right)\b/.exec(plain)
+  return word ? BANK_WORDS[word[1]!]! : (/([1-4])$/.exec(plain)?.[1] ?? '1')
+}
+
+/**
+ * Recognises all columns of a log. Of two columns that mean the same channel the first is taken; further lambda columns
+ * without a number become the next cylinder.
+ *
+ * @param headers as written; @param units the row under the header, when there is one
+ * @returns a mapping with null for what was not recognised
+ */
+export function recogniseColumns(headers: readonly string[], units: readonly string[] = []): Mapping {
+  const mapping: Mapping = {}
+  const taken = new Set<string>()
+  headers.forEach((header, index) => {
+    const found = recogniseHeader(header, units[index])
+    mapping[header] ??= null
+    if (!found || mapping[header]) return
+    let channel = found.channel
+    const numbered = /^(lambda|narrowband)(\d)$/.exec(channel)
+    if (numbered) {
+      let n = Number(numbered[2])
+      while (taken.has(`${numbered[1]}${n}`) && n < 4) n++
+      channel = `${numbered[1]}${n}`
+    }
+    if (taken.has(channel)) return
+    taken.add(channel)
+    mapping[header] = { channel, unit: found.unit }
+  })
+  return mapping
+}
+
+/** Key under which a mapping is remembered: the file's headers, in order. */
+export function headerSignature(headers: readonly string[]): string {
+  return JSON.stringify(headers.map((header) => header.trim()))
+}

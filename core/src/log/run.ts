@@ -1,0 +1,48 @@
+/** Columns of a run over time, in the core's units; NaN where there is no reading. All of one length. */
+export interface RunColumns {
+  id: string
+  /** s, from the start of the run */
+  time: Float32Array
+  rpm: Float32Array
+  /** % of plate opening */
+  throttle?: Float32Array
+  /** kPa absolute */
+  manifold?: Float32Array
+  /** One per cylinder or bank. */
+  lambda: Float32Array[]
+  /** °C */
+  coolant?: Float32Array
+}
+
+/** Why a reading is set aside, in the order in which reasons are asked; the first that holds is the one counted. */
+export const REASONS = [
+  'no reading',
+  'time runs backwards',
+  'gap in the log',
+  'engine not running',
+  'sensor at its limit',
+  'engine cold',
+  'above the rev ceiling',
+  'fuel cut',
+  'throttle moving',
+  'outside the table',
+  'odd band',
+] as const
+export type Reason = (typeof REASONS)[number]
+
+/** Counts of readings set aside by reason; reasons that took none are absent. */
+export type SetAside = Partial<Record<Reason, number>>
+
+/** What to set aside, and how wide around it. */
+export interface Filters {
+  /** Throttle counts as moving above this, % per second. */
+  throttleRate: number
+  /** Seconds set aside after the throttle came to rest. */
+  settle: number
+  /** Coolant below this is a cold engine, °C. */
+  coolantLeast: number
+  /** Readings above this rpm are set aside; null for no ceiling. */
+  revCeiling: number | null
+}
+
+export const DEFAULT_FILTERS: Filters = { throttleRate: 15, settle: 0.7, coolantLeast: 60, revCeiling: null }

@@ -1,0 +1,127 @@
+import type { Grid, Matrix, SparseMatrix } from './table'
+
+/** A rectangle of cells, ends included, rows and columns in any order. */
+export interface Selection {
+  row0: number
+  column0: number
+  row1: number
+  column1: number
+}
+
+/** The same rectangle with its ends in rising order. */
+export function ordered(selection: Selection): Selection {
+  return {
+    row0: Math.min(selection.row0, selection.row1),
+    row1: Math.max(selection.row0, selection.row1),
+    column0: Math.min(selection.column0, selection.column1),
+    column1: Math.max(selection.column0, selection.column1),
+  }
+}
+
+/** A copy in which each cell of the selection is made anew from its old value. */
+export function editCells(
+  values: Matrix,
+  selection: Selection,
+  change: (value: number, row: number, column: number) => number,
+): Matrix {
+  const { row0, row1, column0, column1 } = ordered(selection)
+  return values.map((cells, row) =>
+    cells.map((value, column) =>
+      row >= row0 && row <= row1 && column >= column0 && column <= column1 ? change(value, row, column) : value,
+    ),
+  )
+}
+
+export const setCells = (values: Matrix, selection: Selection, to: number): Matrix =>
+  editCells(values, selection, () => to)
+
+export const addToCells = (values: Matrix, selection: Selection, step: number): Matrix =>
+  editCells(values, selection, (value) => value + step)
+
+export const scaleCells = (values: Matrix, selection: Selection, percent: number): Matrix =>
+  editCells(values, selection, (value) => value * (1 + percent / 100))
+
+/** Fraction of the way from the first to the last of some breakpoints, by their true distance; 0 on a single one. */
+function along(points: readonly number[], index: number, first: number, last: number): number {
+  return first === last ? 0 : (points[index]! - points[first]!) / (points[last]! - points[first]!)
+}
+
+/**
+ * A straight line between the ends of the selection, by breakpoint distance: along rpm on one row, along load on one
+ * column, and between the four corners on a block.
+ */
+export function straightLine(grid: Grid, values: Matrix, selection: Selection): Matrix {
+  const { row0, row1, column0, column1 } = ordered(selection)
+  const corner = (row: number, column: number): number => values[row]![column]!
+  return editCells(values, selection, (_, row, column) => {
+    const up = along(grid.load, row, row0, row1)
+    const across = along(grid.rpm, column, column0, column1)
+    return (
+      (corner(row0, column0) * (1 - across) + corner(row0, column1) * across) * (1 - up) +
+      (corner(row1, column0) * (1 - across) + corner(row1, column1) * across) * up
+    )
+  })
+}
+
+/** Evens out the selection: each cell moves half way to the mean of its neighbours inside the selection. */
+export function evenOut(values: Matrix, selection: Selection): Matrix {
+  const { row0, row1, column0, column1 } = ordered(selection)
+  return editCells(values, selection, (value, row, column) => {
+    let sum = 0
+    let count = 0
+    for (const [r, c] of [[row - 1, column], [row + 1, column], [row, column - 1], [row, column + 1]] as const) {
+      if (r < row0 || r > row1 || c < column0 || c > column1) continue
+      sum += values[r]![c]!
+      count++
+    }
+    return count ? (value + sum / count) / 2 : value
+  })
+}
+
+/** Makes the top load rows equal to the lowest of them, so the controller does not interpolate between them. */
+export function holdTop(values: Matrix, fromRow: number): Matrix {
+  const source = values[fromRow]
+  return source ? values.map((cells, row) => (row > fromRow ? [...source] : cells)) : values
+}
+
+/**
+ * Fills unknown cells from their nearest known neighbours (inverse distance in cells), ring by ring outward.
+ *
+ * @returns the filled matrix and which cells were filled; all null stays null when nothing is known
+ */
+export function fillFromNeighbours(known: SparseMatrix): { values: SparseMatrix; filled: boolean[][] } {
+  let values = known.map((cells) => [...cells])
+  const filled = known.map((cells) => cells.map(() => false))
+  for (let rounds = 0; rounds < known.length + (known[0]?.length ?? 0); rounds++) {
+    const next = values.map((cells) => [...cells])
+    let changed = false
+    values.forEach((cells, row) =>
+      cells.forEach((value, column) => {
+        if (value !== null) return
+        let sum = 0
+        let weight = 0
+        for (let dr = -1; dr <= 1; dr++) {
+          for (let dc = -1; dc <= 1; dc++) {
+            const neighbour = values[row + dr]?.[column + dc]
+            if (neighbour === null || neighbour === undefined) continue
+            const w = 1 / Math.hypot(dr, dc)
+            sum += w * neighbour
+            weight += w
+          }
+        }
+        if (weight === 0) return
+        next[row]![column] = sum / weight
+        filled[row]![column] = true
+        changed = true
+      }),
+    )
+    values = next
+    if (!changed) break
+  }
+  return { values, filled }
+}
+
+/** Cell by cell, `b - a`. Both of one shape. */
+export function difference(a: Matrix, b: Matrix): Matrix {
+  return b.map((cells, row) => cells.map((value, column) => value - a[row]![column]!))
+}

@@ -1,0 +1,93 @@
+import { array, number, object, string, ValidationError } from 'yup'
+import { breakpointFault, COMPOSITIONS, shapeFault, TABLE_KINDS, valueLimits, type Table } from './table'
+
+/** Something wrong with a table read from outside: field (and row and column where it is a cell, from 1). */
+export class TableError extends Error {
+  readonly faults: readonly { field: string; message: string; line?: number; column?: number }[]
+  constructor(message: string, faults: readonly { field: string; message: string; line?: number; column?: number }[] = []) {
+    super(message)
+    this.name = 'TableError'
+    this.faults = faults.length ? faults : [{ field: 'table', message }]
+  }
+}
+
+/** Format name inside exported tables; see docs/table.schema.json. */
+export const TABLE_FORMAT = 'yuzumix-table/1'
+
+const numbers = array().of(number().strict().required()).required()
+
+/** Shape of a table at every door; unknown fields are refused. */
+export const tableSchema = object({
+  kind: string().strict().oneOf(TABLE_KINDS).required(),
+  composition: string().strict().oneOf(COMPOSITIONS).default('multiply'),
+  loadAxis: string().strict().oneOf(['throttle', 'manifold']).default('throttle'),
+  rpm: numbers,
+  load: numbers,
+  values: array().of(numbers).required(),
+}).noUnknown()
+
+/**
+ * Checks a table that came from outside.
+ *
+ * @throws TableError naming the field at fault
+ */
+export function checkTable(raw: unknown): Table {
+  let table: Table
+  try {
+    table = tableSchema.validateSync(raw, { strict: true, abortEarly: false }) as Table
+    table = { ...table, composition: table.composition ?? 'multiply', loadAxis: table.loadAxis ?? 'throttle' }
+  } catch (error) {
+    if (!(error instanceof ValidationError)) throw error
+    const inner = error.inner.length ? error.inner : [error]
+    throw new TableError(`The table cannot be used: ${inner[0]!.message}.`, inner.map((one) => ({ field: one.path ?? 'table', message: one.message })))
+  }
+  for (const axis of ['rpm', 'load'] as const) {
+    const fault = breakpointFault(axis, table[axis])
+    if (fault) throw new TableError(fault, [{ field: axis, message: fault }])
+  }
+  const fault = shapeFault(table, table.values)
+  if (fault) throw new TableError(`The values do not fit the breakpoints: ${fault}`, [{ field: 'values', message: fault }])
+  checkValues(table)
+  return table
+}
+
+function checkValues({ kind, values, load, rpm }: Table): void {
+  const { least, most, unit } = valueLimits(kind)
+  values.forEach((cells, row) =>
+    cells.forEach((value, column) => {
+      if (Number.isFinite(value) && value >= least && value <= most) return
+      const where = `${rpm[column]} rpm, load ${load[row]}`
+      throw new TableError(`The cell at ${where} is ${value}; a ${kind} table takes ${least} to ${most} ${unit}`.trim() + '.', [
+        { field: 'values', message: `cell at ${where} out of range`, line: row + 1, column: column + 1 },
+      ])
+    }),
+  )
+}
+
+/** A table as an open JSON document (docs/table.schema.json). */
+export function tableToJson(table: Table, about: { name?: string; revision?: number; reason?: string } = {}): string {
+  return `${JSON.stringify({ format: TABLE_FORMAT, ...about, ...plain(table) }, null, 2)}\n`
+}
+
+function plain({ kind, composition, loadAxis, rpm, load, values }: Table): Table {
+  return { kind, composition, loadAxis, rpm, load, values }
+}
+
+/**
+ * Reads a table from its JSON document.
+ *
+ * @throws TableError when the text is no such document
+ */
+export function tableFromJson(text: string): Table {
+  let raw: unknown
+  try {
+    raw = JSON.parse(text.replace(/^\uFEFF/, ''))
+  } catch (error) {
+    throw new TableError(`The file is not JSON: ${(error as Error).message}.`)
+  }
+  if (typeof raw !== 'object' || raw === null || (raw as { format?: unknown }).format !== TABLE_FORMAT) {
+    throw new TableError(`The file is JSON, but not a table of format "${TABLE_FORMAT}".`, [{ field: 'format', message: `must be "${TABLE_FORMAT}"` }])
+  }
+  const { format: _format, name: _name, revision: _revision, reason: _reason, ...table } = raw as Record<string, unknown>
+  return checkTable(table)
+}

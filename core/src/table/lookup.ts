@@ -1,0 +1,50 @@
+import type { Grid, Matrix } from './table'
+
+/**
+ * Place of a value on rising breakpoints as controllers take it: the cell below and the fraction toward the next,
+ * held at the ends.
+ *
+ * @param breakpoints strictly rising, at least two
+ * @returns `[index, fraction]`, index from 0 to length - 2, fraction from 0 to 1
+ */
+export function locate(breakpoints: ArrayLike<number>, value: number): [number, number] {
+  const last = breakpoints.length - 2
+  if (!(value > breakpoints[0]!)) return [0, 0]
+  if (value >= breakpoints[last + 1]!) return [last, 1]
+  let low = 0
+  let high = last
+  while (low < high) {
+    const middle = (low + high + 1) >> 1
+    if (breakpoints[middle]! <= value) low = middle
+    else high = middle - 1
+  }
+  const from = breakpoints[low]!
+  return [low, (value - from) / (breakpoints[low + 1]! - from)]
+}
+
+/**
+ * Bilinear interpolation in a table, held flat outside it.
+ *
+ * @param values `[load][rpm]`
+ */
+export function interpolate(grid: Grid, values: Matrix, rpm: number, load: number): number {
+  const [column, across] = locate(grid.rpm, rpm)
+  const [row, up] = locate(grid.load, load)
+  const below = values[row]!
+  const above = values[row + 1]!
+  return (
+    (below[column]! * (1 - across) + below[column + 1]! * across) * (1 - up) +
+    (above[column]! * (1 - across) + above[column + 1]! * across) * up
+  )
+}
+
+/** The table's values on other breakpoints, by interpolation. */
+export function resample(from: Grid, values: Matrix, to: Grid): Matrix {
+  return to.load.map((load) => to.rpm.map((rpm) => interpolate(from, values, rpm, load)))
+}
+
+/** Index of the breakpoint nearest to a value; the lower one on a tie. */
+export function nearest(breakpoints: readonly number[], value: number): number {
+  const [index, fraction] = locate(breakpoints, value)
+  return fraction > 0.5 ? index + 1 : index
+}

@@ -1,0 +1,85 @@
+/** Numbers on a grid, `[load][rpm]`, load rising. */
+export type Matrix = number[][]
+/** As Matrix, with null where nothing is known. */
+export type SparseMatrix = (number | null)[][]
+
+/** What the rows of a table stand for: throttle in % of plate opening, or manifold pressure in kPa absolute. */
+export type LoadAxis = 'throttle' | 'manifold'
+
+export const TABLE_KINDS = ['fuel base', 'fuel trim', 'spark base', 'spark trim', 'lambda target', 'plate'] as const
+export type TableKind = (typeof TABLE_KINDS)[number]
+
+/** How a percent trim acts: it multiplies the fuel, or is added to a global trim before acting. */
+export const COMPOSITIONS = ['multiply', 'add'] as const
+export type Composition = (typeof COMPOSITIONS)[number]
+
+/** Breakpoints of a table, both strictly rising. */
+export interface Grid {
+  rpm: number[]
+  load: number[]
+}
+
+/** A grid with what its load stands for. */
+export interface LoadGrid extends Grid {
+  loadAxis: LoadAxis
+}
+
+/** Numbers on rpm x load breakpoints; `values` is `[load][rpm]`. */
+export interface Table extends LoadGrid {
+  kind: TableKind
+  composition: Composition
+  values: Matrix
+}
+
+/** Largest table taken: 64 breakpoints a side, more than any controller seen. */
+export const MAX_BREAKPOINTS = 64
+
+/** A matrix of that grid's shape with one value everywhere. */
+export function filled<T>(grid: Grid, value: T): T[][] {
+  return grid.load.map(() => grid.rpm.map(() => value))
+}
+
+/** A matrix of that grid's shape, each value made from its row and column. */
+export function build<T>(grid: Grid, value: (row: number, column: number) => T): T[][] {
+  return grid.load.map((_, row) => grid.rpm.map((__, column) => value(row, column)))
+}
+
+/** Why these breakpoints cannot be used, in words, or null when they can. */
+export function breakpointFault(axis: 'rpm' | 'load', points: readonly number[]): string | null {
+  if (points.length < 2) return `${axis} needs at least two breakpoints.`
+  if (points.length > MAX_BREAKPOINTS) return `${axis} has ${points.length} breakpoints; at most ${MAX_BREAKPOINTS} fit.`
+  const most = axis === 'rpm' ? 30000 : 400
+  for (let i = 0; i < points.length; i++) {
+    const value = points[i]!
+    if (!Number.isFinite(value) || value < 0 || value > most) {
+      return `${axis} breakpoint ${i + 1} must be a number from 0 to ${most}.`
+    }
+    if (i > 0 && !(value > points[i - 1]!)) return `${axis} breakpoint ${i + 1} must be above the one before it.`
+  }
+  return null
+}
+
+/** Why this matrix does not fit that grid, in words, or null when it does. */
+export function shapeFault(grid: Grid, values: readonly (readonly unknown[])[]): string | null {
+  if (values.length !== grid.load.length) return `${values.length} rows, but ${grid.load.length} load breakpoints.`
+  const row = values.findIndex((cells) => cells.length !== grid.rpm.length)
+  if (row >= 0) return `row ${row + 1} has ${values[row]!.length} cells, but there are ${grid.rpm.length} rpm breakpoints.`
+  return null
+}
+
+/** Limits of a cell's value by kind of table, in the table's own unit. */
+export function valueLimits(kind: TableKind): { least: number; most: number; unit: string } {
+  switch (kind) {
+    case 'fuel base':
+      return { least: 0, most: 100000, unit: '' }
+    case 'fuel trim':
+      return { least: -95, most: 300, unit: '%' }
+    case 'spark base':
+    case 'spark trim':
+      return { least: -60, most: 70, unit: '°' }
+    case 'lambda target':
+      return { least: 0.5, most: 1.6, unit: 'λ' }
+    case 'plate':
+      return { least: 0, most: 100, unit: '%' }
+  }
+}
