@@ -39,6 +39,9 @@ const RATE = 50
 const LEAD = 1.2
 const TAIL = 1.5
 const OPENING = 0.09
+/** A fast idle before the run, and the plate shut after it, %. */
+const IDLE_PLATE = 2.2
+const SHUT_PLATE = 0.8
 
 /**
  * Runs one sweep on the rig and records it at 50 Hz.
@@ -93,10 +96,9 @@ export function runSweep(rig: Rig, script: SweepScript, seed: number, id = `swee
 }
 
 function scripted(script: SweepScript, t: number): { rpm: number; plate: number } {
-  const closed = 0.8
   const opened = Math.min(1, Math.max(0, (t - LEAD) / OPENING))
   const shut = Math.min(1, Math.max(0, (t - LEAD - script.seconds) / OPENING))
-  const plate = closed + (script.stop - closed) * Math.min(opened, 1 - shut)
+  const plate = shut > 0 ? SHUT_PLATE + (script.stop - SHUT_PLATE) * (1 - shut) : IDLE_PLATE + (script.stop - IDLE_PLATE) * opened
   const share = Math.min(1, Math.max(0, (t - LEAD - 0.2) / (script.seconds - 0.2)))
   const swept = script.fromRpm + (script.toRpm - script.fromRpm) * share
   const rpm = Math.max(Math.min(script.fromRpm, script.toRpm, 1500), swept - 1600 * Math.max(0, t - LEAD - script.seconds))
@@ -107,7 +109,7 @@ function scripted(script: SweepScript, t: number): { rpm: number; plate: number 
 function settleFilms(rig: Rig, films: WallFilm[], rpm: number): void {
   films.forEach((film, c) => {
     const cycleSeconds = 120 / rpm
-    const fuel = tableFuel(rig.calibration, c, rpm, 0.8)
+    const fuel = tableFuel(rig.calibration, c, rpm, IDLE_PLATE)
     film.mass = (film.share * fuel) / (1 - Math.exp(-cycleSeconds / film.tau))
   })
 }

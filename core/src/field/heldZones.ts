@@ -34,6 +34,9 @@ const SMOOTH_DEGREE = 5
 const BESIDE_DEGREE = 2
 /** A bin next to an edge is smeared by the sensor: it counts against the held explanation by no more than this chi-square. */
 const SMEARED = 2
+/** Bins at the start of the data, and how far off lambda 1 (ln) they may be, that still belong to a zone beside them. */
+const PULL_IN = 4
+const PULL_IN_LEVEL = 0.03
 /** Cost of one parameter, in chi-square (Akaike). */
 const PARAMETER = 2
 /** How clearly the held explanation must win, and the step it must show at an edge: alone, and beside a stop where a zone is known. */
@@ -120,6 +123,8 @@ function zonesOfRow(row: number, list: readonly number[], samples: Samples, lamb
     for (let next = k + 1; next < bins.length && next - end <= 2; next++) if (Math.abs(smooth[next]!) < PINNED) end = next
     const span = heldSpan(bins, k, end, demand)
     if (span) {
+      // Where the data begin just beside the zone, the loop was still pulling in: no other edge is seen there.
+      while (span.from > 0 && span.from <= PULL_IN && bins.slice(0, span.from).every((bin) => !bin || Math.abs(bin.level) < PULL_IN_LEVEL)) span.from--
       const fromRpm = refineEdge(list, samples, lambda, (first + span.from) * BIN, -1, outside(span.from - 1 - MARGIN, span.from - 2))
       const toRpm = refineEdge(list, samples, lambda, (first + span.to + 1) * BIN, 1, outside(span.to + 2, span.to + 1 + MARGIN))
       const inside = list.filter((i) => samples.rpm[i]! >= fromRpm && samples.rpm[i]! < toRpm)

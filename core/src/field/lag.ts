@@ -27,6 +27,8 @@ const MOST_SAMPLES = 12000
 const LEAST_ERROR = 0.01
 /** The scatter at the far ends must exceed the least by this share to say anything. */
 const LEAST_CONTRAST = 0.03
+/** s of sensor response that an end stop hides, half the usual (common practice: 50 ms or less). */
+const HIDDEN_RESPONSE = 0.02
 /** Chops that the response is fitted through; more add nothing but time. */
 const MOST_CHOPS = 40
 
@@ -77,7 +79,9 @@ function fromChops(runs: readonly RunColumns[]): { lag: number; error: number; c
   const response = fitResponse(chops.slice(0, MOST_CHOPS))
   // One chop alone carries the usual spread of a chop.
   const error = Math.max(LEAST_ERROR, (1.25 * Math.max(spread, 0.03)) / Math.sqrt(chops.length))
-  return { lag: response.delay + response.timeConstant, error, count: chops.length }
+  // An end stop hides part of the response: half of what is usual is added, and the error told accordingly.
+  const hidden = chops.some((chop) => chop.pinned) ? HIDDEN_RESPONSE : 0
+  return { lag: response.delay + response.timeConstant + hidden, error: Math.max(error, hidden), count: chops.length }
 }
 
 function fromScatter(grid: Grid, runs: readonly RunColumns[], loadAxis: LoadAxis, filters: Filters): { lag: number; error: number } | null {

@@ -183,6 +183,7 @@ export const runChangeSchema = object({
   name: text(160).min(1),
   kind: string().strict().oneOf(RUN_KINDS),
   gaugeScale: amount(4, 20),
+  removed: boolean().strict(),
 }).noUnknown()
 
 const columnMapping = object({ channel: string().strict().required(), unit: string().strict().defined() }).noUnknown().nullable()

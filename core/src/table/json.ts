@@ -43,7 +43,7 @@ export function checkTable(raw: unknown): Table {
   }
   for (const axis of ['rpm', 'load'] as const) {
     const fault = breakpointFault(axis, table[axis])
-    if (fault) throw new TableError(fault, [{ field: axis, message: fault }])
+    if (fault) throw new TableError(`The ${axis} axis cannot be used: ${fault}`, [{ field: axis, message: fault }])
   }
   const fault = shapeFault(table, table.values)
   if (fault) throw new TableError(`The values do not fit the breakpoints: ${fault}`, [{ field: 'values', message: fault }])

@@ -46,15 +46,15 @@ export function build<T>(grid: Grid, value: (row: number, column: number) => T):
 
 /** Why these breakpoints cannot be used, in words, or null when they can. */
 export function breakpointFault(axis: 'rpm' | 'load', points: readonly number[]): string | null {
-  if (points.length < 2) return `${axis} needs at least two breakpoints.`
-  if (points.length > MAX_BREAKPOINTS) return `${axis} has ${points.length} breakpoints; at most ${MAX_BREAKPOINTS} fit.`
+  if (points.length < 2) return `needs at least two breakpoints.`
+  if (points.length > MAX_BREAKPOINTS) return `has ${points.length} breakpoints; at most ${MAX_BREAKPOINTS} fit.`
   const most = axis === 'rpm' ? 30000 : 400
   for (let i = 0; i < points.length; i++) {
     const value = points[i]!
     if (!Number.isFinite(value) || value < 0 || value > most) {
-      return `${axis} breakpoint ${i + 1} must be a number from 0 to ${most}.`
+      return `breakpoint ${i + 1} must be a number from 0 to ${most}.`
     }
-    if (i > 0 && !(value > points[i - 1]!)) return `${axis} breakpoint ${i + 1} must be above the one before it.`
+    if (i > 0 && !(value > points[i - 1]!)) return `breakpoint ${i + 1} must be above the one before it.`
   }
   return null
 }

@@ -1,0 +1,48 @@
+import { mkdtemp, rm, writeFile } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { emptyTrim, runSweep } from '@yuzumix/core'
+import { dataFolder } from '../server/src/dataFolder'
+import { addLog } from '../server/src/intake/addLog'
+import { openPool } from '../server/src/pool/pool'
+import { openStore } from '../server/src/store/database'
+import { createJob, deleteJob, listJobs } from '../server/src/store/jobs'
+import { addTable } from '../server/src/store/tables'
+import { asLog } from './log'
+import { DEMO_JOBS } from './scenario'
+
+/** Fills the demo's store by running the simulated rig and importing its logs as a user would. Does nothing when it is filled. */
+async function fillDemo(): Promise<void> {
+  const store = await openStore(dataFolder())
+  const pool = openPool()
+  const folder = await mkdtemp(join(tmpdir(), 'yuzumix-demo-'))
+  let unfinished: string | undefined
+  try {
+    if ((await listJobs(store)).length > 0) return
+    console.log('Running the demo machines on the simulated rig ...')
+    for (const [k, { job: newJob, rig, sweeps, format, table, reason }] of DEMO_JOBS.entries()) {
+      const job = await createJob(store, newJob)
+      unfinished = job.id
+      for (const [n, { name, ...script }] of sweeps.entries()) {
+        const path = join(folder, 'log.csv')
+        await writeFile(path, asLog(runSweep(rig, script, 1000 * (k + 1) + n), format))
+        await addLog({ store, pool }, job, { path, name }, () => undefined, new AbortController().signal)
+      }
+      if (table === 'fuel base') await addTable(store, job.id, { name: 'Fuel, mg per cycle', cylinder: null, table: rig.calibration.base }, reason)
+      else {
+        for (const cylinder of rig.engine.spread.map((_, c) => c + 1)) {
+          await addTable(store, job.id, { name: `Trim, cylinder ${cylinder}`, cylinder, table: emptyTrim(rig.calibration.base) }, reason)
+        }
+      }
+      unfinished = undefined
+    }
+  } finally {
+    // A demo that was cut off half way is made anew next time.
+    if (unfinished) await deleteJob(store, unfinished)
+    await rm(folder, { recursive: true, force: true })
+    await pool.close()
+    await store.close()
+  }
+}
+
+await fillDemo()

@@ -1,0 +1,75 @@
+import { readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import express, { type Express } from 'express'
+import helmet from 'helmet'
+import { pino, type Logger } from 'pino'
+import { parse } from 'yaml'
+import { archiveRoutes } from './http/archive'
+import type { Context } from './http/context'
+import { sameOriginOnly } from './http/guard'
+import { jobRoutes } from './http/jobs'
+import { mixtureRoutes } from './http/mixture'
+import { problemHandler, unknownAddress } from './http/problem'
+import { runRoutes } from './http/runs'
+import { tableRoutes } from './http/tables'
+
+export interface AppOptions extends Context {
+  /** the repository's root: docs/ and web/dist are served from there */
+  root: string
+  version: string
+  /** listening beyond loopback */
+  open: boolean
+  log?: Logger
+}
+
+const LARGEST_JSON = '8mb'
+
+/** The whole application: HTTP interface under /api/v1, the built interface elsewhere. */
+export function createApp({ store, pool, root, version, open, log = pino({ level: 'warn' }) }: AppOptions): Express {
+  const app = express()
+  app.disable('x-powered-by')
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'"],
+          styleSrc: ["'self'"],
+          // Element Plus places its poppers by style attributes.
+          styleSrcAttr: ["'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          fontSrc: ["'self'"],
+          connectSrc: ["'self'"],
+          workerSrc: ["'self'"],
+          objectSrc: ["'none'"],
+          baseUri: ["'none'"],
+          formAction: ["'self'"],
+          frameAncestors: ["'none'"],
+        },
+      },
+      // Served over plain HTTP on loopback.
+      strictTransportSecurity: false,
+    }),
+  )
+  app.use(sameOriginOnly(open))
+  const api = express.Router()
+  api.use(express.json({ limit: LARGEST_JSON }))
+  api.get('/health', (_request, response) => {
+    response.json({ status: 'ok', version })
+  })
+  const openapi = parse(readFileSync(join(root, 'docs/openapi.yaml'), 'utf8')) as unknown
+  api.get('/openapi.json', (_request, response) => {
+    response.json(openapi)
+  })
+  const context = { store, pool }
+  for (const routes of [jobRoutes, runRoutes, mixtureRoutes, tableRoutes, archiveRoutes]) api.use(routes(context))
+  api.use(unknownAddress)
+  app.use('/api/v1', api)
+  const web = join(root, 'web/dist')
+  app.use('/assets', express.static(join(web, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }))
+  app.use(express.static(web, { index: 'index.html' }))
+  app.get(/^\/(?!api\/).*/, (_request, response) => response.sendFile('index.html', { root: web }))
+  app.use(problemHandler(log))
+  return app
+}

@@ -1,0 +1,33 @@
+import type { Request } from 'express'
+import type { Job } from '@yuzumix/core'
+import type { WorkPool } from '../pool/pool'
+import type { Store } from '../store/database'
+import { findJob } from '../store/jobs'
+import { notFound } from './problem'
+
+/** What every router works with. */
+export interface Context {
+  store: Store
+  pool: WorkPool
+}
+
+/** One parameter of the address. */
+export function param(request: Request, name: string): string {
+  return String(request.params[name])
+}
+
+/** The job of the address. @throws Problem 404 */
+export async function jobOf(request: Request, { store }: Context): Promise<Job> {
+  const job = await findJob(store, param(request, 'job'))
+  if (!job) throw notFound('job')
+  return job
+}
+
+/** A signal that aborts when the client goes away before the answer. */
+export function goneSignal(request: Request): AbortSignal {
+  const controller = new AbortController()
+  request.res!.on('close', () => {
+    if (!request.res!.writableEnded) controller.abort()
+  })
+  return controller.signal
+}

@@ -1,0 +1,35 @@
+import { Router } from 'express'
+import { checkInput, jobChangeSchema, newJobSchema, type JobChange, type NewJob } from '@yuzumix/core'
+import { listEntries } from '../store/entries'
+import { changeJob, createJob, deleteJob, listJobs } from '../store/jobs'
+import { jobOf, param, type Context } from './context'
+import { notFound } from './problem'
+
+export function jobRoutes(context: Context): Router {
+  const { store } = context
+  const router = Router()
+  router.get('/jobs', async (_request, response) => {
+    response.json(await listJobs(store))
+  })
+  router.post('/jobs', async (request, response) => {
+    const job = await createJob(store, checkInput<unknown>(newJobSchema, request.body) as NewJob)
+    response.status(201).location(`/api/v1/jobs/${job.id}`).json(job)
+  })
+  router.get('/jobs/:job', async (request, response) => {
+    response.json(await jobOf(request, context))
+  })
+  router.patch('/jobs/:job', async (request, response) => {
+    const job = await changeJob(store, param(request, 'job'), checkInput<unknown>(jobChangeSchema, request.body) as JobChange)
+    if (!job) throw notFound('job')
+    response.json(job)
+  })
+  router.delete('/jobs/:job', async (request, response) => {
+    if (!(await deleteJob(store, param(request, 'job')))) throw notFound('job')
+    response.status(204).end()
+  })
+  router.get('/jobs/:job/entries', async (request, response) => {
+    const job = await jobOf(request, context)
+    response.json(await listEntries(store, job.id))
+  })
+  return router
+}

@@ -1,0 +1,93 @@
+import { Router } from 'express'
+import { boolean, number, object, string } from 'yup'
+import { checkInput, checkMapping, InputError, RUN_KINDS, runChangeSchema, type RunKind } from '@yuzumix/core'
+import { addLog, rememberedMappings, SameFile } from '../intake/addLog'
+import { changeRun, findRun, listRuns, readChannel, type RunChange } from '../store/runs'
+import { goneSignal, jobOf, param, type Context } from './context'
+import { notFound, Problem } from './problem'
+import { fileUpload, originalName, withUpload } from './upload'
+
+/** The text parts of an upload, before numbers and JSON are read out of them. */
+const uploadSchema = object({
+  name: string().strict().trim().min(1).max(160),
+  kind: string().strict().oneOf(RUN_KINDS),
+  mapping: string().strict(),
+  sampleRateHz: number().transform((_, text) => Number(text)).moreThan(0).max(10000),
+  gaugeScale: number().transform((_, text) => Number(text)).min(4).max(20),
+  again: boolean().transform((_, text) => text === 'true'),
+}).noUnknown()
+
+function readUploadFields(raw: Record<string, string>) {
+  const fields = checkInput<unknown>({ validateSync: (value) => uploadSchema.validateSync(value, { abortEarly: false, strict: false }) }, raw) as {
+    name?: string
+    kind?: RunKind
+    mapping?: string
+    sampleRateHz?: number
+    gaugeScale?: number
+    again?: boolean
+  }
+  const unknown = Object.keys(raw).filter((key) => !(key in uploadSchema.fields))
+  if (unknown.length) throw new InputError(unknown.map((field) => ({ field, message: 'is not known here' })))
+  if (fields.mapping === undefined) return { ...fields, mapping: undefined }
+  try {
+    return { ...fields, mapping: checkMapping(JSON.parse(fields.mapping)) }
+  } catch (error) {
+    if (error instanceof SyntaxError) throw new InputError([{ field: 'mapping', message: 'is not JSON' }])
+    throw error
+  }
+}
+
+export function runRoutes(context: Context): Router {
+  const { store } = context
+  const router = Router()
+  /** Share read so far of imports under way, by the id the client gave. */
+  const underWay = new Map<string, number>()
+
+  router.get('/imports/:import', (request, response) => {
+    const share = underWay.get(param(request, 'import'))
+    if (share === undefined) throw notFound('import under way')
+    response.json({ share })
+  })
+  router.get('/mappings', async (_request, response) => {
+    response.json(await rememberedMappings(store))
+  })
+  router.get('/jobs/:job/runs', async (request, response) => {
+    response.json(await listRuns(store, (await jobOf(request, context)).id))
+  })
+  router.post('/jobs/:job/runs', fileUpload(store), (request, response) =>
+    withUpload(request, async (file) => {
+      const job = await jobOf(request, context)
+      const fields = readUploadFields({ ...request.body } as Record<string, string>)
+      const importId = request.get('x-import-id')
+      try {
+        if (importId) underWay.set(importId, 0)
+        const log = { ...fields, path: file.path, name: fields.name ?? originalName(file) }
+        const run = await addLog(context, job, log, (share) => importId && underWay.set(importId, share), goneSignal(request))
+        response.status(201).location(`/api/v1/jobs/${job.id}/runs/${run.id}`).json(run)
+      } catch (error) {
+        if (!(error instanceof SameFile)) throw error
+        throw new Problem(409, 'The same file again', `${error.message} Send it with again=true to add it once more.`, [{ field: 'file', message: error.message }], { run: error.run.id })
+      } finally {
+        if (importId) underWay.delete(importId)
+      }
+    }),
+  )
+  router.get('/jobs/:job/runs/:run', async (request, response) => {
+    const run = await findRun(store, param(request, 'job'), param(request, 'run'))
+    if (!run) throw notFound('run')
+    response.json(run)
+  })
+  router.patch('/jobs/:job/runs/:run', async (request, response) => {
+    const change = checkInput<unknown>(runChangeSchema, request.body) as RunChange
+    const run = await changeRun(store, param(request, 'job'), param(request, 'run'), change)
+    if (!run) throw notFound('run')
+    response.json(run)
+  })
+  router.get('/jobs/:job/runs/:run/channels/:channel', async (request, response) => {
+    const run = await findRun(store, param(request, 'job'), param(request, 'run'))
+    const data = run && (await readChannel(store, run.id, param(request, 'channel')))
+    if (!data) throw notFound('channel')
+    response.type('application/octet-stream').set('Cache-Control', 'no-cache').send(data)
+  })
+  return router
+}

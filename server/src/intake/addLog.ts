@@ -1,0 +1,79 @@
+import { mkdir, rm } from 'node:fs/promises'
+import { randomUUID } from 'node:crypto'
+import { join } from 'node:path'
+import type { Job, Mapping, RunInfo, RunKind } from '@yuzumix/core'
+import type { WorkPool } from '../pool/pool'
+import type { Store } from '../store/database'
+import { addRun, findSame, loadSpill } from '../store/runs'
+
+/** A log that lies in a file and is to become a run. */
+export interface LogFile {
+  path: string
+  name: string
+  kind?: RunKind | undefined
+  mapping?: Mapping | undefined
+  sampleRateHz?: number | undefined
+  /** AFR at lambda 1 of the gauge, where it differs from the job's */
+  gaugeScale?: number | undefined
+  /** add it even though the job has a run of the same content */
+  again?: boolean
+}
+
+/** The job already has a run made from the same file. */
+export class SameFile extends Error {
+  constructor(readonly run: RunInfo) {
+    super(`The same file is already in this job as "${run.name}".`)
+  }
+}
+
+/**
+ * Reads a log in a worker and stores it as one run, or stores nothing.
+ *
+ * @throws LogError when it cannot be read; SameFile when it is there already
+ */
+export async function addLog(
+  context: { store: Store; pool: WorkPool },
+  job: Job,
+  file: LogFile,
+  onProgress: (share: number) => void,
+  signal: AbortSignal,
+): Promise<RunInfo> {
+  const { store, pool } = context
+  const spillFolder = join(store.folder, 'incoming', randomUUID())
+  await mkdir(spillFolder, { recursive: true })
+  try {
+    const remembered = file.mapping ? {} : await rememberedMappings(store)
+    const read = await pool.readLog(
+      { path: file.path, spillFolder, mapping: file.mapping ?? null, remembered, gaugeScale: file.gaugeScale ?? job.gaugeScale, sampleRateHz: file.sampleRateHz },
+      onProgress,
+      signal,
+    )
+    const same = file.again ? null : await findSame(store, job.id, read.digest)
+    if (same) throw new SameFile(same)
+    signal.throwIfAborted()
+    const { samples, duration, warnings, gaugeScale, digest, spills } = read
+    return await addRun(
+      store,
+      job.id,
+      {
+        name: file.name,
+        kind: file.kind ?? read.kind,
+        samples,
+        duration,
+        warnings,
+        gaugeScale,
+        digest,
+        channels: read.channels.map(({ factor, ...info }, k) => ({ ...info, load: () => loadSpill(spills[k]!, factor) })),
+      },
+      file.mapping && { signature: read.signature, mapping: file.mapping },
+    )
+  } finally {
+    await rm(spillFolder, { recursive: true, force: true })
+  }
+}
+
+/** Mappings people chose, by header signature. */
+export async function rememberedMappings(store: Store): Promise<Record<string, Mapping>> {
+  const rows = await store.models.mappings.findAll({ order: [['updatedAt', 'DESC']], limit: 200 })
+  return Object.fromEntries(rows.map((row) => [row.get().signature, row.get().mapping as Mapping]))
+}

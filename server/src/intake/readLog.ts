@@ -1,0 +1,156 @@
+import { createHash } from 'node:crypto'
+import { closeSync, createReadStream, openSync, readSync, statSync, writeSync } from 'node:fs'
+import { join } from 'node:path'
+import { Transform, type Readable } from 'node:stream'
+import type { MessagePort } from 'node:worker_threads'
+import Papa from 'papaparse'
+import {
+  detectEncoding,
+  guessKind,
+  headerSignature,
+  logReader,
+  readLayout,
+  type Encoding,
+  type Mapping,
+  type ReadResult,
+  type RunKind,
+} from '@yuzumix/core'
+
+/** A log to read: where it lies, and how its columns are to be taken. */
+export interface LogJob {
+  path: string
+  /** folder for the columns while they are read */
+  spillFolder: string
+  mapping: Mapping | null
+  /** mappings that were chosen before, by header signature */
+  remembered: Record<string, Mapping>
+  gaugeScale: number
+  sampleRateHz?: number | undefined
+  progress?: MessagePort | undefined
+}
+
+/** A log that was read: columns lie in files, one per channel, as little-endian float32. */
+export interface ReadLog extends ReadResult {
+  spills: string[]
+  duration: number
+  kind: RunKind
+  signature: string
+  digest: string
+}
+
+const HEAD_BYTES = 65536
+const CHUNK = 1 << 20
+
+/** SHA-256 of the content of a file. */
+async function digestOf(path: string): Promise<string> {
+  const hash = createHash('sha256')
+  for await (const part of createReadStream(path, { highWaterMark: CHUNK })) hash.update(part as Buffer)
+  return hash.digest('hex')
+}
+
+/**
+ * Reads a log as a stream: memory does not grow with its length, because finished pieces of each column go to a file.
+ *
+ * @throws LogError when it is no usable log
+ */
+export async function readLog(job: LogJob): Promise<ReadLog> {
+  const size = statSync(job.path).size
+  const head = readHead(job.path)
+  const encoding = detectEncoding(head)
+  const text = new TextDecoder(encoding).decode(head)
+  const layout = readLayout(text, size <= HEAD_BYTES)
+  const signature = headerSignature(layout.headers)
+  const { headers } = layout
+  const mapping = job.mapping ?? job.remembered[signature] ?? layout.mapping
+  const reader = logReader({ headers, mapping, decimalComma: layout.decimalComma, gaugeScale: job.gaugeScale, sampleRateHz: job.sampleRateHz })
+  const spills = reader.channels.map((channel) => join(job.spillFolder, `${channel}.f32`))
+  const files = spills.map((path) => openSync(path, 'w'))
+  let line = 0
+  let done = 0
+  try {
+    await new Promise<void>((resolve, reject) => {
+      const source = decoded(job.path, encoding, (bytes) => {
+        done += bytes
+        job.progress?.postMessage(done / size)
+      })
+      source.on('error', reject)
+      Papa.parse<string[]>(source, {
+        delimiter: layout.delimiter,
+        chunk: ({ data }, parser) => {
+          try {
+            const first = line
+            line += data.length
+            const rows = first < layout.dataLine - 1 ? data.slice(layout.dataLine - 1 - first) : data
+            if (rows.length === 0) return
+            const columns = reader.push(rows, Math.max(first, layout.dataLine - 1) + 1)
+            columns.forEach((column, k) => writeSync(files[k]!, new Uint8Array(column.buffer, column.byteOffset, column.byteLength)))
+          } catch (error) {
+            parser.abort()
+            reject(error)
+          }
+        },
+        complete: () => resolve(),
+        error: reject,
+      })
+    })
+  } finally {
+    files.forEach(closeSync)
+  }
+  const result = reader.finish()
+  const kept = result.channels.map(({ channel }) => spills[reader.channels.indexOf(channel)]!)
+  const column = (channel: string): Float32Array | undefined => {
+    const at = result.channels.findIndex((one) => one.channel === channel)
+    return at < 0 ? undefined : readSampled(kept[at]!, result.channels[at]!.factor)
+  }
+  const time = column('time')!
+  return {
+    ...result,
+    spills: kept,
+    duration: result.channels[0] ? result.channels.find(({ channel }) => channel === 'time')!.max : 0,
+    kind: guessKind(time, column('rpm')!, column('throttle')),
+    signature,
+    digest: await digestOf(job.path),
+  }
+}
+
+function readHead(path: string): Uint8Array {
+  const buffer = new Uint8Array(HEAD_BYTES)
+  const file = openSync(path, 'r')
+  try {
+    return buffer.subarray(0, readSync(file, buffer, 0, HEAD_BYTES, 0))
+  } finally {
+    closeSync(file)
+  }
+}
+
+/** Text of a file, decoded piece by piece, without its byte order mark. */
+function decoded(path: string, encoding: Encoding, onBytes: (count: number) => void): Readable {
+  const decoder = new TextDecoder(encoding)
+  const decode = new Transform({
+    readableObjectMode: false,
+    encoding: 'utf8',
+    transform(part: Buffer, _encoding, next) {
+      onBytes(part.length)
+      next(null, decoder.decode(part, { stream: true }))
+    },
+    flush(next) {
+      next(null, decoder.decode())
+    },
+  })
+  return createReadStream(path, { highWaterMark: CHUNK }).on('error', (error) => decode.destroy(error)).pipe(decode)
+}
+
+/** The first values of a spilled column: enough to tell the kind of a run. */
+const MOST_SAMPLED = 200_000
+function readSampled(path: string, factor: number): Float32Array {
+  const count = statSync(path).size / 4
+  const buffer = new Float32Array(Math.min(count, MOST_SAMPLED))
+  const file = openSync(path, 'r')
+  try {
+    readSync(file, new Uint8Array(buffer.buffer), 0, buffer.byteLength, 0)
+  } finally {
+    closeSync(file)
+  }
+  return buffer.map((value) => value * factor)
+}
+

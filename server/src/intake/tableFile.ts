@@ -1,0 +1,44 @@
+import ExcelJS from 'exceljs'
+import { tableFromCsv, tableFromJson, tableFromRows, TableError, tableToRows, type Table } from '@yuzumix/core'
+
+/** A table as an XLSX workbook of one sheet, laid out as in CSV. */
+export async function tableToXlsx(table: Table, name: string): Promise<Buffer> {
+  const workbook = new ExcelJS.Workbook()
+  const sheet = workbook.addWorksheet(name.replace(/[\\/?*[\]:]/g, ' ').slice(0, 31) || 'table')
+  sheet.addRows(tableToRows(table))
+  return Buffer.from(await workbook.xlsx.writeBuffer())
+}
+
+async function tableFromXlsx(content: Buffer): Promise<Table> {
+  const workbook = new ExcelJS.Workbook()
+  try {
+    await workbook.xlsx.load(content as never)
+  } catch {
+    throw new TableError('The file is not a workbook that can be read. Save it as XLSX or CSV and try again.')
+  }
+  const sheet = workbook.worksheets[0]
+  if (!sheet) throw new TableError('The workbook has no sheet.')
+  const rows: (string | number | null)[][] = []
+  sheet.eachRow({ includeEmpty: true }, (row) => {
+    const cells: (string | number | null)[] = []
+    for (let k = 1; k <= row.cellCount; k++) {
+      const { value, text } = row.getCell(k)
+      cells.push(typeof value === 'number' ? value : value === null ? null : text)
+    }
+    rows.push(cells)
+  })
+  return tableFromRows(rows)
+}
+
+/**
+ * Reads a table from a CSV, JSON or XLSX file, told apart by content.
+ *
+ * @throws TableError saying what is wrong, and where
+ */
+export async function readTableFile(content: Buffer): Promise<Table> {
+  if (content.length === 0) throw new TableError('The file is empty.')
+  if (content[0] === 0x50 && content[1] === 0x4b) return tableFromXlsx(content)
+  if (content.includes(0)) throw new TableError('The file is neither text nor a workbook. Give a table as CSV, JSON or XLSX.')
+  const text = new TextDecoder().decode(content)
+  return /^\uFEFF?\s*[{[]/.test(text) ? tableFromJson(text) : tableFromCsv(text)
+}

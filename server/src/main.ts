@@ -1,0 +1,42 @@
+import { readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { pino } from 'pino'
+import { createApp } from './app'
+import { dataFolder } from './dataFolder'
+import { openPool } from './pool/pool'
+import { openStore } from './store/database'
+
+const root = fileURLToPath(new URL('../..', import.meta.url))
+const { version } = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')) as { version: string }
+const port = Number(process.env['PORT'] ?? 5180)
+const host = process.env['HOST'] ?? '127.0.0.1'
+const open = !['127.0.0.1', 'localhost', '::1'].includes(host)
+const log = pino({ level: 'warn' })
+
+const store = await openStore(dataFolder())
+const pool = openPool()
+const server = createApp({ store, pool, root, version, open, log }).listen(port, host)
+server.requestTimeout = 0
+server.on('listening', () => {
+  const address = server.address()
+  const at = typeof address === 'object' && address ? address.port : port
+  console.log(`Yuzumix ${version} is at http://${host.includes(':') ? `[${host}]` : host}:${at}/`)
+})
+server.on('error', (error: NodeJS.ErrnoException) => {
+  console.error(error.code === 'EADDRINUSE' ? `Port ${port} is taken. Set PORT to another one.` : error.message)
+  process.exitCode = 1
+  void stop()
+})
+
+let stopping = false
+async function stop(): Promise<void> {
+  if (stopping) return
+  stopping = true
+  server.close()
+  server.closeAllConnections()
+  await pool.close()
+  await store.close()
+}
+process.on('SIGINT', () => void stop())
+process.on('SIGTERM', () => void stop())

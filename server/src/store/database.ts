@@ -1,0 +1,49 @@
+import { mkdirSync } from 'node:fs'
+import { join } from 'node:path'
+import { Sequelize, type Transaction } from 'sequelize'
+import { SequelizeStorage, Umzug } from 'umzug'
+import { migrations } from './migrations'
+import { defineModels, type Models } from './models'
+
+/** The open store: its models, and the only way to write to it. */
+export interface Store {
+  sequelize: Sequelize
+  models: Models
+  folder: string
+  /** Runs one act in one transaction; acts wait for each other, so none meets a locked database. */
+  act<T>(work: (transaction: Transaction) => Promise<T>): Promise<T>
+  close(): Promise<void>
+}
+
+/**
+ * Opens (and where needed makes or migrates) the store in a folder.
+ *
+ * WAL with synchronous FULL: what was confirmed survives kill -9 and power loss.
+ */
+export async function openStore(folder: string): Promise<Store> {
+  mkdirSync(join(folder, 'incoming'), { recursive: true })
+  const sequelize = new Sequelize({ dialect: 'sqlite', storage: join(folder, 'yuzumix.sqlite'), logging: false })
+  await sequelize.query('PRAGMA journal_mode = WAL')
+  await sequelize.query('PRAGMA synchronous = FULL')
+  const umzug = new Umzug({
+    migrations: migrations.map(({ name, up }) => ({ name, up: () => up(sequelize) })),
+    storage: new SequelizeStorage({ sequelize }),
+    logger: undefined,
+  })
+  await umzug.up()
+  let last: Promise<unknown> = Promise.resolve()
+  return {
+    sequelize,
+    models: defineModels(sequelize),
+    folder,
+    act(work) {
+      const next = last.then(() => sequelize.transaction(work))
+      last = next.catch(() => undefined)
+      return next
+    },
+    async close() {
+      await last
+      await sequelize.close()
+    },
+  }
+}

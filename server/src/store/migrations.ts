@@ -1,0 +1,36 @@
+import type { Sequelize } from 'sequelize'
+
+interface Migration {
+  name: string
+  up(sequelize: Sequelize): Promise<void>
+}
+
+const statements = (...sql: string[]): Migration['up'] => async (sequelize) => {
+  await sequelize.transaction(async (transaction) => {
+    for (const one of sql) await sequelize.query(one, { transaction })
+  })
+}
+
+/** Every change of the schema, in order. A migration that has shipped is never edited. */
+export const migrations: readonly Migration[] = [
+  {
+    name: '0001-first',
+    up: statements(
+      `CREATE TABLE jobs (id TEXT PRIMARY KEY, title TEXT NOT NULL, data JSON NOT NULL, archived INTEGER NOT NULL DEFAULT 0, createdAt TEXT NOT NULL)`,
+      `CREATE TABLE runs (id TEXT PRIMARY KEY, jobId TEXT NOT NULL REFERENCES jobs(id) ON DELETE CASCADE, name TEXT NOT NULL, kind TEXT NOT NULL,
+        samples INTEGER NOT NULL, duration REAL NOT NULL, warnings JSON NOT NULL, gaugeScale REAL, digest TEXT NOT NULL, removed INTEGER NOT NULL DEFAULT 0,
+        position INTEGER NOT NULL, createdAt TEXT NOT NULL)`,
+      `CREATE INDEX runs_by_job ON runs(jobId, position)`,
+      `CREATE TABLE channels (runId TEXT NOT NULL REFERENCES runs(id) ON DELETE CASCADE, position INTEGER NOT NULL, channel TEXT NOT NULL, unit TEXT NOT NULL,
+        count INTEGER NOT NULL, min REAL NOT NULL, max REAL NOT NULL, data BLOB NOT NULL, PRIMARY KEY (runId, channel))`,
+      `CREATE TABLE tables (id TEXT PRIMARY KEY, jobId TEXT NOT NULL REFERENCES jobs(id) ON DELETE CASCADE, name TEXT NOT NULL, cylinder INTEGER,
+        kind TEXT NOT NULL, composition TEXT NOT NULL, loadAxis TEXT NOT NULL, rpm JSON NOT NULL, load JSON NOT NULL, position INTEGER NOT NULL)`,
+      `CREATE TABLE revisions (tableId TEXT NOT NULL REFERENCES tables(id) ON DELETE CASCADE, n INTEGER NOT NULL, parent INTEGER, reason TEXT NOT NULL,
+        runs JSON NOT NULL, cells JSON NOT NULL, createdAt TEXT NOT NULL, PRIMARY KEY (tableId, n))`,
+      `CREATE TRIGGER revisions_are_immutable BEFORE UPDATE ON revisions BEGIN SELECT RAISE(ABORT, 'revisions are immutable'); END`,
+      `CREATE TABLE entries (id TEXT PRIMARY KEY, jobId TEXT NOT NULL REFERENCES jobs(id) ON DELETE CASCADE, at TEXT NOT NULL, act TEXT NOT NULL, text TEXT NOT NULL)`,
+      `CREATE INDEX entries_by_job ON entries(jobId, at)`,
+      `CREATE TABLE mappings (signature TEXT PRIMARY KEY, mapping JSON NOT NULL, updatedAt TEXT NOT NULL)`,
+    ),
+  },
+]

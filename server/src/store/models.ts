@@ -1,0 +1,103 @@
+import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequelize'
+
+/** Rows as they lie in the database; JSON columns come parsed. */
+export interface JobRow {
+  id: string
+  title: string
+  data: Record<string, unknown>
+  archived: boolean
+  createdAt: string
+}
+export interface RunRow {
+  id: string
+  jobId: string
+  name: string
+  kind: string
+  samples: number
+  duration: number
+  warnings: string[]
+  gaugeScale: number | null
+  digest: string
+  removed: boolean
+  position: number
+  createdAt: string
+}
+export interface ChannelRow {
+  runId: string
+  position: number
+  channel: string
+  unit: string
+  count: number
+  min: number
+  max: number
+  data: Buffer
+}
+export interface TableRow {
+  id: string
+  jobId: string
+  name: string
+  cylinder: number | null
+  kind: string
+  composition: string
+  loadAxis: string
+  rpm: number[]
+  load: number[]
+  position: number
+}
+export interface RevisionRow {
+  tableId: string
+  n: number
+  parent: number | null
+  reason: string
+  runs: string[]
+  cells: number[][]
+  createdAt: string
+}
+export interface EntryRow {
+  id: string
+  jobId: string
+  at: string
+  act: string
+  text: string
+}
+export interface MappingRow {
+  signature: string
+  mapping: Record<string, unknown>
+  updatedAt: string
+}
+
+export interface Models {
+  jobs: ModelStatic<Model<JobRow>>
+  runs: ModelStatic<Model<RunRow>>
+  channels: ModelStatic<Model<ChannelRow>>
+  tables: ModelStatic<Model<TableRow>>
+  revisions: ModelStatic<Model<RevisionRow>>
+  entries: ModelStatic<Model<EntryRow>>
+  mappings: ModelStatic<Model<MappingRow>>
+}
+
+/** A fresh object each time: Sequelize writes into what it is given. */
+const key = () => ({ type: DataTypes.STRING, primaryKey: true })
+const { STRING, INTEGER, FLOAT, BOOLEAN, JSON: JSON_TEXT, BLOB } = DataTypes
+
+/** The models over the tables that the migrations make. */
+export function defineModels(sequelize: Sequelize): Models {
+  const define = <Row extends object>(name: string, columns: Parameters<Sequelize['define']>[1]): ModelStatic<Model<Row>> =>
+    sequelize.define<Model<Row>>(name, columns as never, { tableName: name, timestamps: false })
+  return {
+    jobs: define<JobRow>('jobs', { id: key(), title: STRING, data: JSON_TEXT, archived: BOOLEAN, createdAt: STRING }),
+    runs: define<RunRow>('runs', {
+      id: key(), jobId: STRING, name: STRING, kind: STRING, samples: INTEGER, duration: FLOAT, warnings: JSON_TEXT, gaugeScale: FLOAT,
+      digest: STRING, removed: BOOLEAN, position: INTEGER, createdAt: STRING,
+    }),
+    channels: define<ChannelRow>('channels', { runId: key(), channel: key(), position: INTEGER, unit: STRING, count: INTEGER, min: FLOAT, max: FLOAT, data: BLOB }),
+    tables: define<TableRow>('tables', {
+      id: key(), jobId: STRING, name: STRING, cylinder: INTEGER, kind: STRING, composition: STRING, loadAxis: STRING, rpm: JSON_TEXT, load: JSON_TEXT, position: INTEGER,
+    }),
+    revisions: define<RevisionRow>('revisions', {
+      tableId: key(), n: { type: INTEGER, primaryKey: true }, parent: INTEGER, reason: STRING, runs: JSON_TEXT, cells: JSON_TEXT, createdAt: STRING,
+    }),
+    entries: define<EntryRow>('entries', { id: key(), jobId: STRING, at: STRING, act: STRING, text: STRING }),
+    mappings: define<MappingRow>('mappings', { signature: key(), mapping: JSON_TEXT, updatedAt: STRING }),
+  }
+}
