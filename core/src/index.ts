@@ -1,6 +1,7 @@
 export { applyFactor, factorBetween } from './change/applyFactor'
 export * from './change/suggest'
-export { estimateField } from './field/estimate'
+export { estimateField, summariseField, workOutField, type FieldWork } from './field/estimate'
+export { explainNode, runTraces, type NodeExplanation, type NodeRun, type RunTrace } from './field/explain'
 export * from './field/field'
 export { EVIDENCE, type Evidence } from './field/evidence'
 export type { HeldZone } from './field/heldZones'

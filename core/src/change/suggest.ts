@@ -83,10 +83,7 @@ export function keptShare(change: number, half: number): number {
  */
 export function suggestChange(table: Table, field: Field, limits: ChangeLimits = DEFAULT_LIMITS, cylinder: number | null = null): SuggestedChange {
   if (!sameGrid(table, field.grid)) throw new RangeError('The field stands on other breakpoints than the table.')
-  const candidates = cylinder === null ? field.cylinders : field.cylinders.filter((one) => one.cylinder === cylinder)
-  if (candidates.length === 0) throw new RangeError(`There is no cylinder ${cylinder} in the field.`)
-  const chosen = (row: number, column: number): CylinderField =>
-    candidates.reduce((best, one) => ((one.changePct[row]![column] ?? -Infinity) > (best.changePct[row]![column] ?? -Infinity) ? one : best))
+  const chosen = (row: number, column: number): CylinderField => servedCylinder(field, cylinder, row, column)
   const fills = limits.fill
     ? fillFromNeighbours(build(table, (row, column) => (chosen(row, column).held[row]![column] ? null : chosen(row, column).changePct[row]![column]!)))
     : null
@@ -97,6 +94,17 @@ export function suggestChange(table: Table, field: Field, limits: ChangeLimits =
   })
   const values = build(table, (row, column) => nodes[row]![column]!.after)
   return { cylinder, nodes, values, predicted: build(table, (r, k) => predictNode(chosen(r, k), r, k, nodes[r]![k]!.changePct)) }
+}
+
+/**
+ * The cylinder that a table serves at a node: its own, or for a shared table the one that needs the most fuel there.
+ *
+ * @throws RangeError when the field has no such cylinder
+ */
+export function servedCylinder(field: Field, cylinder: number | null, row: number, column: number): CylinderField {
+  const candidates = cylinder === null ? field.cylinders : field.cylinders.filter((one) => one.cylinder === cylinder)
+  if (candidates.length === 0) throw new RangeError(`The runs have no reading of cylinder ${cylinder}.`)
+  return candidates.reduce((best, one) => ((one.changePct[row]![column] ?? -Infinity) > (best.changePct[row]![column] ?? -Infinity) ? one : best))
 }
 
 /** Whether two grids have the same breakpoints. */
@@ -159,7 +167,9 @@ function predictNode(field: CylinderField, row: number, column: number, changePc
   return field.held[row]![column] ? lambda : lambda / factorFromPercent(changePct)
 }
 
-/** lambda to expect at each node once the fuel is multiplied by these factors. */
-export function predictLambda(field: CylinderField, factors: Matrix): SparseMatrix {
-  return factors.map((cells, row) => cells.map((factor, column) => predictNode(field, row, column, percentFromFactor(factor))))
+/** lambda to expect at each node once its fuel is multiplied by these factors; null where nothing is known. */
+export function predictLambda(field: Field, cylinder: number | null, factors: Matrix): SparseMatrix {
+  return factors.map((cells, row) =>
+    cells.map((factor, column) => predictNode(servedCylinder(field, cylinder, row, column), row, column, percentFromFactor(factor))),
+  )
 }

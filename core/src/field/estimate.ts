@@ -5,22 +5,40 @@ import { build } from '../table/table'
 import { nodeEvidence, type NodeEvidence } from './evidence'
 import { FieldError, type CylinderField, type Field, type FieldOptions } from './field'
 import { findHeldZones, markHeld, type HeldZone } from './heldZones'
-import { estimateLag, fixedLag, marginRange } from './lag'
+import { estimateLag, fixedLag, marginRange, type LagEstimate } from './lag'
 import { nearestCellAverage } from './nearestCell'
 import { findOddRuns, type OddBand } from './oddRuns'
 import { place, type Placement } from './placement'
 import { gatherSamples, keepSamples, type Samples } from './samples'
 import { solveField } from './solve'
 
+/** One cylinder's solves: over open-loop readings, and over those of the held zones. */
+export interface CylinderWork {
+  open: Solved | null
+  pinned: Solved | null
+}
+
+/** Everything a field was made from, for those who want it explained. */
+export interface FieldWork {
+  options: FieldOptions
+  runs: readonly RunColumns[]
+  lag: LagEstimate
+  heldZones: HeldZone[]
+  odd: OddBand[]
+  /** by run */
+  used: number[]
+  setAside: SetAside[]
+  cylinders: CylinderWork[]
+}
+
 /**
- * Estimates the mixture field from runs: lag, screening, held zones, robust solve, odd runs, evidence.
+ * Works a field out of runs: lag, screening, held zones, odd runs, robust solve.
  *
  * @throws FieldError when no run has a usable reading
  */
-export function estimateField(runs: readonly RunColumns[], options: FieldOptions): Field {
-  const { grid, target, filters } = options
+export function workOutField(runs: readonly RunColumns[], options: FieldOptions): FieldWork {
+  const { grid, filters } = options
   if (runs.length === 0) throw new FieldError('There are no runs to estimate from. Add a run, or choose at least one.', 'runs')
-  if (options.method === 'nearest') return nearestCellAverage(runs, options)
   const lag = options.lag === null ? estimateLag(grid, runs, grid.loadAxis, filters) : fixedLag(options.lag)
   const all = gatherSamples(runs, { loadAxis: grid.loadAxis, lag: lag.lag, filters, range: marginRange(grid) })
   if (!all.usable.includes(true)) {
@@ -32,25 +50,34 @@ export function estimateField(runs: readonly RunColumns[], options: FieldOptions
   const { held, edge } = markHeld(grid, all, heldZones)
   const open = keepSamples(all, held.map((h, i) => (h || edge[i] ? 0 : 1)))
   const inHeld = keepSamples(all, held)
-
   const odd = findOdd(options, open)
   const kept = options.leaveOutOdd ? leaveOut(open, odd) : open
-  const used = countByRun(kept, runs.length)
-  countByRun(inHeld, runs.length).forEach((count, r) => (used[r]! += count))
-  const setAside = all.setAside.map((one) => ({ ...one }))
-  if (options.leaveOutOdd) {
-    const before = countByRun(open, runs.length)
-    const after = countByRun(kept, runs.length)
-    before.forEach((count, r) => {
-      if (count > after[r]!) setAside[r]!['odd band'] = count - after[r]!
-    })
-  }
-  const cylinders = all.lambda.map((_, c) => cylinderField(options, c, kept, inHeld, heldZones))
+  const openCounts = countByRun(open, runs.length)
+  const keptCounts = countByRun(kept, runs.length)
+  const heldCounts = countByRun(inHeld, runs.length)
   return {
-    grid,
+    options,
+    runs,
+    lag,
+    heldZones,
+    odd,
+    used: keptCounts.map((count, r) => count + heldCounts[r]!),
+    setAside: all.setAside.map((one, r) => {
+      const left = openCounts[r]! - keptCounts[r]!
+      return left > 0 ? { ...one, 'odd band': left } : one
+    }),
+    cylinders: all.lambda.map((_, c) => ({ open: solveCylinder(options, c, kept), pinned: solveCylinder(options, c, inHeld) })),
+  }
+}
+
+/** The field that was worked out, with its evidence, by node. */
+export function summariseField(work: FieldWork): Field {
+  const { options, runs, lag, heldZones, odd, used, setAside } = work
+  return {
+    grid: options.grid,
     method: 'solve',
     lag,
-    cylinders,
+    cylinders: work.cylinders.map((one, c) => cylinderField(options, c, one, heldZones)),
     heldZones,
     runs: runs.map((run, r) => {
       const band = odd.find((one) => one.run === r)
@@ -64,6 +91,15 @@ export function estimateField(runs: readonly RunColumns[], options: FieldOptions
   }
 }
 
+/**
+ * Estimates the mixture field from runs, by the method that the options name.
+ *
+ * @throws FieldError when no run has a usable reading
+ */
+export function estimateField(runs: readonly RunColumns[], options: FieldOptions): Field {
+  if (runs.length > 0 && options.method === 'nearest') return nearestCellAverage(runs, options)
+  return summariseField(workOutField(runs, options))
+}
 
 function reasonsInWords(setAside: readonly SetAside[]): string {
   const sums = new Map<string, number>()
@@ -94,7 +130,8 @@ function logRatio(options: FieldOptions, samples: Samples, lambda: Float32Array)
   return lambda.map((value, i) => Math.log(value / (flat ? first : interpolate(grid, target, samples.rpm[i]!, samples.load[i]!))))
 }
 
-interface Solved {
+/** Samples on the grid, and the field solved from them. */
+export interface Solved {
   samples: Samples
   placement: Placement
   solution: ReturnType<typeof solveField>
@@ -144,11 +181,9 @@ function countByRun(samples: Samples, runs: number): number[] {
 
 const UNKNOWN: NodeEvidence = { samples: 0, passes: 0, runs: 0, half: Infinity, grade: 'none' }
 
-function cylinderField(options: FieldOptions, c: number, kept: Samples, inHeld: Samples, zones: readonly HeldZone[]): CylinderField {
+function cylinderField(options: FieldOptions, c: number, { open, pinned }: CylinderWork, zones: readonly HeldZone[]): CylinderField {
   const { grid, target } = options
   const loads = grid.load.length
-  const open = solveCylinder(options, c, kept)
-  const pinned = solveCylinder(options, c, inHeld)
   const openEvidence = open ? nodeEvidence(open.placement, open.samples, open.solution) : []
   const heldEvidence = pinned ? nodeEvidence(pinned.placement, pinned.samples, pinned.solution) : []
   const held = build(grid, (row, column) =>

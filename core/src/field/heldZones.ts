@@ -36,7 +36,7 @@ const BESIDE_DEGREE = 2
 const SMEARED = 2
 /** Bins at the start of the data, and how far off lambda 1 (ln) they may be, that still belong to a zone beside them. */
 const PULL_IN = 4
-const PULL_IN_LEVEL = 0.03
+const PULL_IN_LEVEL = 0.02
 /** Cost of one parameter, in chi-square (Akaike). */
 const PARAMETER = 2
 /** How clearly the held explanation must win, and the step it must show at an edge: alone, and beside a stop where a zone is known. */

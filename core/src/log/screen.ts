@@ -14,6 +14,8 @@ export interface Screened {
   /** lambda per cylinder */
   lambda: Float32Array[]
   setAside: SetAside
+  /** of those, the ones whose engine state lay in `near`; only when that was asked for */
+  setAsideNear?: SetAside
 }
 
 export interface ScreenOptions {
@@ -22,8 +24,19 @@ export interface ScreenOptions {
   lag: number
   filters: Filters
   /** Range of the table with its margin; readings outside cannot be placed. */
-  range?: { rpm: [number, number]; load: [number, number] }
+  range?: Range
+  /** count also what was set aside in this part of the table */
+  near?: Range
 }
+
+/** A part of the table, ends included. */
+export interface Range {
+  rpm: [number, number]
+  load: [number, number]
+}
+
+const within = (range: Range, rpm: number, load: number): boolean =>
+  rpm >= range.rpm[0] && rpm <= range.rpm[1] && load >= range.load[0] && load <= range.load[1]
 
 const LEAST_RUNNING = 400
 const LARGEST_GAP = 1
@@ -43,7 +56,7 @@ const CODE = Object.fromEntries(REASONS.map((reason, index) => [reason, index + 
 export function screenRun(run: RunColumns, options: ScreenOptions): Screened | null {
   const load = options.loadAxis === 'throttle' ? run.throttle : run.manifold
   if (!load) return null
-  const { filters, lag, range } = options
+  const { filters, lag, range, near } = options
   const { time, rpm, lambda } = run
   const n = time.length
   const settling = run.throttle ? settlingMarks(time, run.throttle, filters) : new Uint8Array(n)
@@ -51,6 +64,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
   const ceiling = filters.revCeiling ?? Infinity
   const closed = run.throttle ? closedLimit(run.throttle) : -Infinity
   const counts = new Uint32Array(REASONS.length + 1)
+  const nearCounts = new Uint32Array(REASONS.length + 1)
   const out: Screened = {
     count: 0,
     time: new Float32Array(n),
@@ -91,16 +105,12 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
         else if (run.coolant && run.coolant[state]! < filters.coolantLeast) reason = CODE['engine cold']
         else if (stateRpm > ceiling) reason = CODE['above the rev ceiling']
         else if (settling[state] === 1 || (fraction > 0 && settling[state + 1] === 1)) reason = CODE['throttle moving']
-        else if (
-          range &&
-          (stateRpm < range.rpm[0] || stateRpm > range.rpm[1] || stateLoad < range.load[0] || stateLoad > range.load[1])
-        ) {
-          reason = CODE['outside the table']
-        }
+        else if (range && !within(range, stateRpm, stateLoad)) reason = CODE['outside the table']
       }
     }
     if (reason) {
       counts[reason]!++
+      if (near && within(near, stateRpm, stateLoad)) nearCounts[reason]!++
       continue
     }
     const k = out.count++
@@ -109,14 +119,17 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
     out.load[k] = stateLoad
     for (let c = 0; c < lambda.length; c++) out.lambda[c]![k] = lambda[c]![i]!
   }
-  REASONS.forEach((reason) => {
-    if (counts[CODE[reason]]) out.setAside[reason] = counts[CODE[reason]]!
-  })
+  out.setAside = byReason(counts)
+  if (near) out.setAsideNear = byReason(nearCounts)
   out.time = out.time.subarray(0, out.count)
   out.rpm = out.rpm.subarray(0, out.count)
   out.load = out.load.subarray(0, out.count)
   out.lambda = out.lambda.map((column) => column.subarray(0, out.count))
   return out
+}
+
+function byReason(counts: Uint32Array): SetAside {
+  return Object.fromEntries(REASONS.flatMap((reason) => (counts[CODE[reason]] ? [[reason, counts[CODE[reason]]]] : [])))
 }
 
 /** Mean over cylinders, NaN when any has no reading there. */

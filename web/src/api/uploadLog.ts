@@ -1,0 +1,41 @@
+import type { Mapping, RunInfo } from '@yuzumix/core'
+import { api, ProblemError, problemFrom } from './client'
+
+export interface LogUpload {
+  file: File
+  mapping: Mapping
+  sampleRateHz?: number | null
+  gaugeScale?: number
+  again?: boolean
+}
+
+/**
+ * Sends one log. Progress runs to a half while it is sent and on to the whole while it is read; aborting the signal stops
+ * both, and nothing is stored.
+ */
+export function uploadLog(job: string, { file, mapping, sampleRateHz, gaugeScale, again }: LogUpload, onProgress: (share: number) => void, signal: AbortSignal): Promise<RunInfo> {
+  const form = new FormData()
+  form.set('mapping', JSON.stringify(mapping))
+  if (sampleRateHz) form.set('sampleRateHz', String(sampleRateHz))
+  if (gaugeScale) form.set('gaugeScale', String(gaugeScale))
+  if (again) form.set('again', 'true')
+  form.set('file', file)
+  return new Promise((resolve, reject) => {
+    // fetch cannot tell how much of a body was sent.
+    const request = new XMLHttpRequest()
+    const id = crypto.randomUUID()
+    let poll: ReturnType<typeof setInterval> | undefined
+    request.upload.onprogress = (event) => onProgress((0.5 * event.loaded) / event.total)
+    request.upload.onload = () => {
+      poll = setInterval(() => void api.importShare(id).then(({ share }) => onProgress(0.5 + 0.5 * share), () => undefined), 300)
+    }
+    request.onloadend = () => clearInterval(poll)
+    request.onload = () => (request.status === 201 ? resolve(JSON.parse(request.responseText) as RunInfo) : reject(problemFrom(request.status, request.responseText)))
+    request.onerror = () => reject(new ProblemError(0, 'No answer', 'The server does not answer. Start it again; what was saved is safe.'))
+    request.onabort = () => reject(new DOMException('Cancelled', 'AbortError'))
+    signal.addEventListener('abort', () => request.abort())
+    request.open('POST', `/api/v1/jobs/${job}/runs`)
+    request.setRequestHeader('x-import-id', id)
+    request.send(form)
+  })
+}

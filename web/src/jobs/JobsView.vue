@@ -1,0 +1,163 @@
+<script setup lang="ts">
+import { ElButton } from 'element-plus'
+import dayjs from 'dayjs'
+import { computed, onMounted, ref } from 'vue'
+import { RouterLink, useRouter } from 'vue-router'
+import type { Job } from '@yuzumix/core'
+import { api } from '@/api/client'
+import { sayDone, sayProblem } from '@/api/say'
+import NewJobDialog from './NewJobDialog.vue'
+
+const router = useRouter()
+const jobs = ref<Job[]>([])
+const state = ref<'loading' | 'ready' | 'failed'>('loading')
+const problem = ref('')
+const making = ref(false)
+const reading = ref(false)
+const archiveInput = ref<HTMLInputElement>()
+
+const active = computed(() => jobs.value.filter((job) => !job.archived))
+const archived = computed(() => jobs.value.filter((job) => job.archived))
+
+async function load(): Promise<void> {
+  try {
+    jobs.value = await api.jobs()
+    state.value = 'ready'
+  } catch (error) {
+    state.value = 'failed'
+    problem.value = (error as Error).message
+  }
+}
+
+async function setArchived(job: Job, value: boolean): Promise<void> {
+  try {
+    await api.changeJob(job.id, { archived: value })
+    await load()
+    sayDone(value ? `"${job.title}" is in the archive below; take it out any time.` : `"${job.title}" is back among the jobs.`)
+  } catch (error) {
+    sayProblem(error)
+  }
+}
+
+async function readArchive(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (!file) return
+  reading.value = true
+  try {
+    const job = await api.readArchive(file)
+    await router.push({ name: 'mixture', params: { job: job.id } })
+  } catch (error) {
+    sayProblem(error)
+  } finally {
+    reading.value = false
+  }
+}
+
+onMounted(load)
+</script>
+
+<template>
+  <main class="jobs">
+    <div class="head">
+      <h1>Jobs</h1>
+      <span class="space" />
+      <ElButton :loading="reading" @click="archiveInput?.click()">Read a job archive</ElButton>
+      <ElButton type="primary" @click="making = true">New job</ElButton>
+      <input ref="archiveInput" class="sr-only" tabindex="-1" type="file" accept=".zip" aria-label="Job archive" @change="readArchive" />
+    </div>
+    <p v-if="state === 'loading'" class="soft" role="status">Loading the jobs …</p>
+    <div v-else-if="state === 'failed'" class="empty" role="alert">
+      <p>{{ problem }}</p>
+      <ElButton @click="load">Try again</ElButton>
+    </div>
+    <div v-else-if="jobs.length === 0" class="empty">
+      <h2>No jobs yet</h2>
+      <p>A job is one machine in for one piece of work. Give it a title, then drop a log on it.</p>
+      <ElButton type="primary" @click="making = true">Make the first job</ElButton>
+      <p class="soft">To look around first, stop the server and run <code>npm run demo</code>: it has its own folder and leaves this one alone.</p>
+    </div>
+    <template v-for="group in [{ title: '', list: active }, { title: 'Archive', list: archived }]" v-else :key="group.title">
+      <h2 v-if="group.title && group.list.length">{{ group.title }}</h2>
+      <ul v-if="group.list.length" class="list" :aria-label="group.title || 'Jobs in work'">
+        <li v-for="job in group.list" :key="job.id" class="card">
+          <RouterLink :to="{ name: 'mixture', params: { job: job.id } }" class="title">{{ job.title }}</RouterLink>
+          <span class="soft">{{ [job.machine?.name, job.use, job.machine?.displacementCc && `${job.machine.displacementCc} cc`].filter(Boolean).join(' · ') || 'no machine named' }}</span>
+          <span class="counts figures">{{ job.runCount }} runs · {{ job.tableCount }} tables</span>
+          <span class="soft figures">{{ dayjs(job.createdAt).format('D MMM YYYY') }}</span>
+          <span class="acts">
+            <a :href="api.archiveUrl(job.id)" :aria-label="`Export ${job.title}`">Export</a>
+            <ElButton size="small" @click="setArchived(job, !job.archived)">{{ job.archived ? 'Take out' : 'Archive' }}</ElButton>
+          </span>
+          <p v-if="job.complaint" class="complaint">{{ job.complaint }}</p>
+        </li>
+      </ul>
+    </template>
+    <NewJobDialog v-model="making" />
+  </main>
+</template>
+
+<style scoped>
+.jobs {
+  flex: 1;
+  overflow-y: auto;
+  padding: 24px max(24px, calc(50vw - 560px));
+  display: flex;
+  flex-direction: column;
+  gap: 16px;
+}
+.head {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+.space {
+  flex: 1;
+}
+.list {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 8px;
+}
+.card {
+  display: grid;
+  grid-template-columns: minmax(0, 2fr) minmax(0, 2fr) 150px 110px 150px;
+  gap: 4px 16px;
+  align-items: center;
+  padding: 12px 16px;
+  background: var(--panel);
+  border: 1px solid var(--line);
+  border-radius: 6px;
+}
+.card > * {
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.title {
+  font-weight: 700;
+  font-size: 16px;
+}
+.acts {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  justify-content: flex-end;
+  padding: 2px;
+}
+.complaint {
+  grid-column: 1 / -1;
+  color: var(--soft);
+}
+.empty {
+  display: grid;
+  gap: 12px;
+  justify-items: start;
+  padding: 32px;
+  background: var(--panel);
+  border: 1px solid var(--line);
+  border-radius: 6px;
+}
+</style>

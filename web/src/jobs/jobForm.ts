@@ -1,0 +1,46 @@
+import type { Job, JobChange, NewJob } from '@yuzumix/core'
+
+/** A job as a form holds it: empty fields are empty, not absent. */
+export interface JobForm {
+  title: string
+  machine: string
+  cylinders: number | undefined
+  displacementCc: number | undefined
+  strokes: number
+  fuel: string
+  stoichAfr: number | undefined
+  gaugeScale: number | undefined
+  use: NonNullable<NewJob['use']>
+  fitted: string
+  complaint: string
+}
+
+export function formFrom(job?: Job): JobForm {
+  return {
+    title: job?.title ?? '',
+    machine: job?.machine?.name ?? '',
+    cylinders: job?.machine?.cylinders,
+    displacementCc: job?.machine?.displacementCc,
+    strokes: job?.machine?.strokes ?? 4,
+    fuel: job?.fuel?.id ?? 'e5',
+    stoichAfr: job?.fuel?.stoichAfr,
+    gaugeScale: job?.gaugeScale ?? 14.7,
+    use: job?.use ?? 'road',
+    fitted: job?.fitted ?? '',
+    complaint: job?.complaint ?? '',
+  }
+}
+
+/** What the form says, as the HTTP interface takes it. */
+export function jobFrom(form: JobForm): NewJob & JobChange {
+  const { title, machine, cylinders, displacementCc, strokes, fuel, stoichAfr, gaugeScale, use, fitted, complaint } = form
+  return {
+    title: title.trim(),
+    machine: { ...(machine.trim() && { name: machine.trim() }), ...(cylinders && { cylinders }), ...(displacementCc && { displacementCc }), strokes },
+    fuel: { id: fuel, ...(fuel === 'custom' && stoichAfr && { stoichAfr }) },
+    ...(gaugeScale && { gaugeScale }),
+    use,
+    fitted: fitted.trim(),
+    complaint: complaint.trim(),
+  }
+}

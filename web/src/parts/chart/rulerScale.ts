@@ -1,0 +1,23 @@
+import { scaleLinear, type ScaleLinear } from 'd3'
+import type { Grid } from '@yuzumix/core'
+
+/** Left and right of every chart on the ruler, px: room for the load labels, and for the last node. */
+export const RULER_MARGIN = { left: 58, right: 10 }
+
+export type RulerScale = ScaleLinear<number, number>
+
+/** The one rpm ruler: the table's range and half a step around it, over the width of the stack. */
+export function rulerScale(grid: Grid, width: number): RulerScale {
+  const { rpm } = grid
+  const n = rpm.length
+  return scaleLinear()
+    .domain([rpm[0]! - (rpm[1]! - rpm[0]!) / 2, rpm[n - 1]! + (rpm[n - 1]! - rpm[n - 2]!) / 2])
+    .range([RULER_MARGIN.left, Math.max(RULER_MARGIN.left + 50, width - RULER_MARGIN.right)])
+}
+
+/** Room a node has on the ruler, px: the narrowest gap between two rpm breakpoints. */
+export function nodeRoom(grid: Grid, x: RulerScale): number {
+  let least = Infinity
+  for (let k = 1; k < grid.rpm.length; k++) least = Math.min(least, x(grid.rpm[k]!) - x(grid.rpm[k - 1]!))
+  return least
+}

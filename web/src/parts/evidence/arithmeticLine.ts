@@ -1,0 +1,21 @@
+import type { ArithmeticStep } from '@yuzumix/core'
+import { cellText, plain, signed } from '@/parts/numbers/format'
+
+/** One step of a node's arithmetic as a line of plain sums. */
+export function arithmeticLine(step: ArithmeticStep, unit: string, mixture: (lambda: number) => string): { sum: string; words: string } {
+  const v = step.values
+  switch (step.what) {
+    case 'measured':
+      return { sum: `${mixture(v['lambda']!)} / ${mixture(v['target']!)} → ${signed(step.result)} %`, words: 'measured over target' }
+    case 'estimate':
+      return { sum: `${signed(step.result)} %`, words: 'mean of the neighbours, there is no evidence here' }
+    case 'shrink':
+      return { sum: `${signed(v['change']!)} × ${plain(v['share']!, 2)} = ${signed(step.result)} %`, words: `shrunk for its interval of ± ${plain(v['half']!, 1)} %` }
+    case 'limit':
+      return { sum: `${signed(v['change']!)} → ${signed(step.result)} %`, words: `the limit for this pass: ${step.reason?.replace('limited, ', '')}` }
+    case 'apply':
+      return { sum: `${cellText(v['before']!)} with ${signed(v['change']!)} % → ${cellText(step.result)}${unit ? ` ${unit}` : ''}`, words: step.reason === 'limited by the table' ? 'cut at what the table can hold' : 'new value' }
+    case 'stay':
+      return { sum: `stays ${cellText(step.result)}${unit ? ` ${unit}` : ''}`, words: step.reason ?? '' }
+  }
+}

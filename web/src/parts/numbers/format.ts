@@ -1,0 +1,30 @@
+const MINUS = '\u2212'
+
+/** A number with a true minus. */
+export function plain(value: number, digits: number): string {
+  return value.toFixed(digits).replace('-', MINUS)
+}
+
+/** A number with its sign, also when it rounds to nothing: +0.0 is ±0.0. */
+export function signed(value: number, digits = 1): string {
+  const text = Math.abs(value).toFixed(digits)
+  if (Number(text) === 0) return `±${text}`
+  return (value < 0 ? MINUS : '+') + text
+}
+
+/** A count with thin groups: 12 500. */
+export function grouped(value: number): string {
+  return Math.round(value).toString().replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009')
+}
+
+/** Seconds as people say them: 9.8 s, 2 min 05 s. */
+export function duration(seconds: number): string {
+  if (seconds < 60) return `${seconds.toFixed(1)} s`
+  return `${Math.floor(seconds / 60)} min ${String(Math.round(seconds % 60)).padStart(2, '0')} s`
+}
+
+/** A cell's value at the digits that matter for its size. */
+export function cellText(value: number): string {
+  const size = Math.abs(value)
+  return plain(value, size >= 1000 ? 0 : size >= 100 ? 1 : 2).replace(/\.?0+$/, '') || '0'
+}

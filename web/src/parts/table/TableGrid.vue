@@ -1,0 +1,210 @@
+<script setup lang="ts">
+import { useVirtualTyping } from './useTyping'
+import { computed, nextTick, ref } from 'vue'
+import { cellsFromText, cellsToText, ordered, type Grid, type Matrix, type Selection } from '@yuzumix/core'
+
+/** What a cell shows: its value, a line under it, and marks. */
+export interface CellLook {
+  text: string
+  under?: string
+  colour?: string
+  ink?: string
+  edited?: boolean
+  held?: boolean
+  filled?: boolean
+  title?: string
+}
+export type GridAct = 'line' | 'even' | 'extend' | 'hold' | 'take' | 'undo' | 'redo' | 'up' | 'down' | 'save'
+
+const props = defineProps<{ grid: Grid; values: Matrix; look: (row: number, column: number) => CellLook; loadUnit: string; label: string; readonly?: boolean }>()
+const selection = defineModel<Selection>('selection', { required: true })
+const emit = defineEmits<{ set: [value: number]; act: [act: GridAct]; paste: [cells: Matrix]; fault: [error: unknown] }>()
+
+const body = ref<HTMLElement>()
+const rows = computed(() => props.grid.load.map((_, row) => row).reverse())
+const chosen = computed(() => ordered(selection.value))
+const isIn = (row: number, column: number): boolean => row >= chosen.value.row0 && row <= chosen.value.row1 && column >= chosen.value.column0 && column <= chosen.value.column1
+const isActive = (row: number, column: number): boolean => selection.value.row1 === row && selection.value.column1 === column
+const { typed, type, commit, drop } = useVirtualTyping((value) => emit('set', value))
+
+async function go(row: number, column: number, extend: boolean): Promise<void> {
+  commit()
+  const r = Math.min(props.grid.load.length - 1, Math.max(0, row))
+  const c = Math.min(props.grid.rpm.length - 1, Math.max(0, column))
+  selection.value = extend ? { ...selection.value, row1: r, column1: c } : { row0: r, column0: c, row1: r, column1: c }
+  await nextTick()
+  body.value?.querySelector<HTMLElement>(`[data-at="${r}:${c}"]`)?.focus()
+}
+
+const MOVES: Record<string, [number, number]> = { ArrowUp: [1, 0], ArrowDown: [-1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1], Home: [0, -999], End: [0, 999] }
+const LETTERS: Record<string, GridAct> = { l: 'line', o: 'even', e: 'extend', t: 'hold', a: 'take', PageUp: 'up', PageDown: 'down' }
+const CONTROL: Record<string, GridAct> = { z: 'undo', y: 'redo', s: 'save' }
+
+function key(event: KeyboardEvent): void {
+  if (event.altKey) return
+  const done = (): void => event.preventDefault()
+  if (event.ctrlKey || event.metaKey) {
+    if (event.key === 'a') {
+      done()
+      selection.value = { row0: 0, column0: 0, row1: props.grid.load.length - 1, column1: props.grid.rpm.length - 1 }
+    } else if (CONTROL[event.key]) {
+      done()
+      emit('act', event.shiftKey && event.key === 'z' ? 'redo' : CONTROL[event.key]!)
+    }
+    return
+  }
+  const move = MOVES[event.key]
+  if (move) {
+    done()
+    void go(selection.value.row1 + move[0], selection.value.column1 + move[1], event.shiftKey)
+  } else if (props.readonly) return
+  else if (event.key === 'Enter') {
+    done()
+    commit()
+  } else if (event.key === 'Escape') drop()
+  else if (type(event.key)) done()
+  else if (LETTERS[event.key] && typed.value === '') {
+    done()
+    emit('act', LETTERS[event.key]!)
+  }
+}
+
+function copy(event: ClipboardEvent): void {
+  const { row0, row1, column0, column1 } = chosen.value
+  event.clipboardData?.setData('text/plain', cellsToText(props.values.slice(row0, row1 + 1).map((cells) => cells.slice(column0, column1 + 1)), 6))
+  event.preventDefault()
+}
+function paste(event: ClipboardEvent): void {
+  if (props.readonly) return
+  event.preventDefault()
+  try {
+    emit('paste', cellsFromText(event.clipboardData?.getData('text/plain') ?? ''))
+  } catch (error) {
+    emit('fault', error)
+  }
+}
+
+let dragging = false
+function down(event: PointerEvent, row: number, column: number): void {
+  if (event.button !== 0) return
+  dragging = true
+  void go(row, column, event.shiftKey)
+}
+function enter(row: number, column: number): void {
+  if (dragging) selection.value = { ...selection.value, row1: row, column1: column }
+}
+</script>
+
+<template>
+  <div class="scroll" @pointerup="dragging = false" @pointerleave="dragging = false">
+    <table ref="body" role="grid" :aria-label="label" aria-multiselectable="true" :aria-readonly="readonly" @keydown="key" @copy="copy" @paste="paste" @focusout="commit()">
+      <thead>
+        <tr role="row">
+          <th role="columnheader" class="corner">{{ loadUnit }} \ rpm</th>
+          <th v-for="rpm in grid.rpm" :key="rpm" role="columnheader" scope="col" class="figures">{{ rpm }}</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="row in rows" :key="row" role="row">
+          <th role="rowheader" scope="row" class="figures">{{ grid.load[row] }}</th>
+          <td
+            v-for="(cell, column) in grid.rpm.map((_, c) => look(row, c))"
+            :key="column"
+            role="gridcell"
+            :data-at="`${row}:${column}`"
+            :tabindex="isActive(row, column) ? 0 : -1"
+            :aria-selected="isIn(row, column)"
+            :aria-label="`${grid.rpm[column]} rpm, load ${grid.load[row]}: ${cell.text}${cell.under ? `, ${cell.under}` : ''}`"
+            :title="cell.title"
+            :class="{ in: isIn(row, column), active: isActive(row, column), edited: cell.edited, held: cell.held, filled: cell.filled }"
+            :style="{ background: cell.colour, color: cell.ink }"
+            @pointerdown.prevent="down($event, row, column)"
+            @pointerenter="enter(row, column)"
+          >
+            <span class="value">{{ isActive(row, column) && typed ? typed : cell.text }}</span>
+            <span class="under">{{ cell.under ?? '\u00a0' }}</span>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+.scroll {
+  overflow: auto;
+  flex: 1;
+  min-height: 0;
+  background: var(--panel);
+  border: 1px solid var(--line);
+  border-radius: 6px;
+}
+table {
+  border-collapse: separate;
+  border-spacing: 1px;
+  width: 100%;
+  height: 100%;
+  user-select: none;
+  font-family: var(--figures);
+  font-variant-numeric: tabular-nums;
+}
+th {
+  color: var(--soft);
+  font-weight: 400;
+  font-size: 12px;
+  padding: 2px 4px;
+  text-align: center;
+  background: var(--panel);
+  position: sticky;
+  top: 0;
+}
+tbody th {
+  left: 0;
+  text-align: right;
+  min-width: 34px;
+}
+.corner {
+  font-size: 11px;
+  white-space: nowrap;
+}
+td {
+  position: relative;
+  text-align: center;
+  padding: 1px 2px;
+  min-width: 38px;
+  background: var(--paper);
+  border: 1px solid transparent;
+  cursor: cell;
+  line-height: 1.15;
+}
+td:focus-visible {
+  outline: none;
+}
+.value {
+  display: block;
+  font-size: 13px;
+  letter-spacing: -0.03em;
+}
+.under {
+  display: block;
+  font-size: 10.5px;
+  letter-spacing: -0.04em;
+}
+.edited .value {
+  font-weight: 700;
+  text-decoration: underline;
+  text-underline-offset: 2px;
+}
+.held {
+  background-image: repeating-linear-gradient(45deg, transparent 0 4px, color-mix(in srgb, var(--ink) 16%, transparent) 4px 5px) !important;
+}
+.filled {
+  border: 1px dashed var(--ink);
+}
+.in {
+  box-shadow: inset 0 0 0 2px var(--yuzu);
+}
+.active {
+  box-shadow: inset 0 0 0 3px var(--leaf);
+}
+</style>

@@ -1,0 +1,18 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import { STAGES } from './stages/stages'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', name: 'jobs', component: () => import('./jobs/JobsView.vue') },
+    {
+      path: '/jobs/:job',
+      component: () => import('./stages/JobFrame.vue'),
+      children: [
+        { path: '', redirect: { name: 'mixture' } },
+        ...STAGES.map(({ id, view }) => ({ path: id, name: id, component: view ?? (() => import('./stages/NotBuilt.vue')) })),
+      ],
+    },
+    { path: '/:rest(.*)*', component: () => import('./shell/NotFound.vue') },
+  ],
+})

@@ -1,0 +1,84 @@
+<script setup lang="ts">
+import { ElButton, ElRadioButton, ElRadioGroup } from 'element-plus'
+import { useEventListener } from '@vueuse/core'
+import { ref } from 'vue'
+import { RouterLink } from 'vue-router'
+import { useDisplay } from '@/stores/display'
+import { useJob } from '@/stores/job'
+import KeysHelp from './KeysHelp.vue'
+
+const display = useDisplay()
+const open = useJob()
+const helping = ref(false)
+
+useEventListener('keydown', (event) => {
+  const typing = (event.target as HTMLElement).closest('input, textarea, [contenteditable]')
+  if (event.key === '?' && !typing) helping.value = true
+})
+</script>
+
+<template>
+  <header class="header">
+    <RouterLink to="/" class="mark" aria-label="Yuzumix, all jobs">
+      <img src="/mark.svg" alt="" width="24" height="24" />
+      <span>Yuzumix</span>
+    </RouterLink>
+    <div v-if="open.job" class="job">
+      <strong>{{ open.job.title }}</strong>
+      <span v-if="open.job.machine?.name" class="soft">{{ open.job.machine.name }}</span>
+      <span class="saving soft" role="status">{{
+        { saved: 'All saved', saving: 'Saving …', failed: 'Not saved' }[open.saving]
+      }}</span>
+    </div>
+    <span class="space" />
+    <span class="soft">No bench</span>
+    <ElRadioGroup v-model="display.unit" size="small" aria-label="Mixture shown as">
+      <ElRadioButton value="lambda">λ</ElRadioButton>
+      <ElRadioButton value="AFR">AFR</ElRadioButton>
+    </ElRadioGroup>
+    <ElButton size="small" @click="display.dark = !display.dark">{{ display.dark ? 'Light' : 'Dark' }}</ElButton>
+    <ElButton size="small" @click="helping = true">Keys ?</ElButton>
+    <KeysHelp v-model="helping" />
+  </header>
+</template>
+
+<style scoped>
+.header {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  height: 48px;
+  flex: none;
+  padding: 0 16px;
+  background: var(--panel);
+  border-bottom: 1px solid var(--line);
+}
+.mark {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  font-weight: 700;
+  font-size: 17px;
+  color: var(--ink);
+  text-decoration: none;
+}
+.job {
+  display: flex;
+  align-items: baseline;
+  gap: 12px;
+  min-width: 0;
+  padding-left: 12px;
+  border-left: 1px solid var(--line);
+}
+.job > * {
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.saving {
+  flex: none;
+}
+.space {
+  flex: 1;
+}
+</style>

@@ -1,0 +1,56 @@
+<script setup lang="ts">
+import { ElButton } from 'element-plus'
+import { useEventListener } from '@vueuse/core'
+import { watch } from 'vue'
+import { RouterView, useRoute, useRouter } from 'vue-router'
+import { useJob } from '@/stores/job'
+import StageLine from './StageLine.vue'
+import { STAGES } from './stages'
+
+const route = useRoute()
+const router = useRouter()
+const open = useJob()
+
+watch(
+  () => route.params['job'],
+  (id) => typeof id === 'string' && void open.open(id),
+  { immediate: true },
+)
+
+useEventListener('keydown', (event) => {
+  const stage = event.altKey && !event.ctrlKey && STAGES[Number(event.key) - 1]
+  if (!stage) return
+  event.preventDefault()
+  void router.push({ name: stage.id, params: route.params })
+})
+</script>
+
+<template>
+  <StageLine v-if="open.job" />
+  <p v-if="open.state === 'loading' && !open.job" class="state soft" role="status">Opening the job …</p>
+  <div v-else-if="open.state === 'missing'" class="state">
+    <h1>There is no such job</h1>
+    <p>It may have been deleted. <RouterLink to="/">See all jobs</RouterLink></p>
+  </div>
+  <div v-else-if="open.state === 'failed' && !open.job" class="state" role="alert">
+    <h1>The job cannot be opened</h1>
+    <p>{{ open.problem }}</p>
+    <ElButton @click="open.open(String(route.params['job']))">Try again</ElButton>
+  </div>
+  <main v-else-if="open.job" class="stage">
+    <RouterView :key="open.job.id" />
+  </main>
+</template>
+
+<style scoped>
+.stage {
+  flex: 1;
+  min-height: 0;
+}
+.state {
+  padding: 48px;
+  display: grid;
+  gap: 12px;
+  justify-items: start;
+}
+</style>

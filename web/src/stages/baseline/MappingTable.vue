@@ -1,0 +1,86 @@
+<script setup lang="ts">
+import { ElOption, ElSelect } from 'element-plus'
+import { CHANNELS, channelKind, channelTitle, type Mapping } from '@yuzumix/core'
+import type { LogGroup } from './logHead'
+
+const props = defineProps<{ group: LogGroup }>()
+const mapping = defineModel<Mapping>({ required: true })
+
+const unitsOf = (channel: string): string[] => {
+  const kind = channelKind(channel)!
+  return [...new Set([kind.unit, ...Object.keys(kind.units).filter((unit) => unit !== kind.unit.toLowerCase() && unit !== '')])]
+}
+const takenElsewhere = (channel: string, header: string): boolean => Object.entries(mapping.value).some(([other, one]) => other !== header && one?.channel === channel)
+
+function setChannel(header: string, channel: string): void {
+  mapping.value = { ...mapping.value, [header]: channel ? { channel, unit: channelKind(channel)!.unit } : null }
+}
+function setUnit(header: string, unit: string): void {
+  mapping.value = { ...mapping.value, [header]: { ...mapping.value[header]!, unit } }
+}
+</script>
+
+<template>
+  <div class="scroll" tabindex="0" aria-label="First rows of the log and what each column is taken for">
+    <table>
+      <thead>
+        <tr>
+          <th v-for="header in props.group.layout.headers" :key="header" scope="col" :class="{ open: !mapping[header] }">
+            <div class="header" :title="header">{{ header }}</div>
+            <ElSelect :model-value="mapping[header]?.channel ?? ''" size="small" filterable :aria-label="`Channel of ${header}`" @update:model-value="setChannel(header, $event)">
+              <ElOption value="" label="leave out" />
+              <ElOption v-for="channel in CHANNELS" :key="channel" :value="channel" :label="channelTitle(channel)" :disabled="takenElsewhere(channel, header)" />
+            </ElSelect>
+            <ElSelect v-if="mapping[header]" :model-value="mapping[header]!.unit" size="small" :aria-label="`Unit of ${header}`" @update:model-value="setUnit(header, $event)">
+              <ElOption v-for="unit in unitsOf(mapping[header]!.channel)" :key="unit" :value="unit" :label="unit || 'no unit'" />
+            </ElSelect>
+          </th>
+        </tr>
+      </thead>
+      <tbody class="figures">
+        <tr v-for="(row, r) in props.group.layout.rows.slice(0, 6)" :key="r">
+          <td v-for="(header, c) in props.group.layout.headers" :key="header" :class="{ open: !mapping[header] }">{{ row[c] ?? '' }}</td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+.scroll {
+  overflow-x: auto;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+}
+th,
+td {
+  padding: 6px 8px;
+  text-align: left;
+  vertical-align: top;
+  min-width: 132px;
+  border-left: 1px solid var(--line);
+}
+td {
+  padding-block: 2px;
+  border-top: 1px solid var(--line);
+}
+.header {
+  max-width: 200px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  margin-bottom: 4px;
+}
+.open {
+  background: var(--paper);
+  color: var(--soft);
+}
+th :deep(.el-select) {
+  display: block;
+  margin-top: 4px;
+}
+</style>

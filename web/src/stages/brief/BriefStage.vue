@@ -1,0 +1,96 @@
+<script setup lang="ts">
+import { ElButton, ElForm } from 'element-plus'
+import dayjs from 'dayjs'
+import { onMounted, ref } from 'vue'
+import { checkInput, InputError, jobChangeSchema, type Entry } from '@yuzumix/core'
+import { api, ProblemError } from '@/api/client'
+import { sayDone, sayProblem } from '@/api/say'
+import JobFields from '@/jobs/JobFields.vue'
+import { formFrom, jobFrom } from '@/jobs/jobForm'
+import { useJob } from '@/stores/job'
+
+const open = useJob()
+const form = ref(formFrom(open.job!))
+const faults = ref<Record<string, string>>({})
+const entries = ref<Entry[]>([])
+
+const loadEntries = async (): Promise<void> => void (entries.value = await api.entries(open.job!.id))
+
+async function save(): Promise<void> {
+  faults.value = {}
+  try {
+    const change = jobFrom(form.value)
+    checkInput<unknown>(jobChangeSchema, change)
+    await open.change(change)
+    await loadEntries()
+    sayDone('The brief is saved.')
+  } catch (error) {
+    if (error instanceof InputError || error instanceof ProblemError) faults.value = Object.fromEntries(error.faults.map((fault) => [fault.field ?? '', fault.message]))
+    if (!(error instanceof InputError)) sayProblem(error)
+  }
+}
+
+onMounted(() => loadEntries().catch(sayProblem))
+</script>
+
+<template>
+  <div class="brief">
+    <section>
+      <h1>Brief</h1>
+      <ElForm label-position="top" @submit.prevent="save">
+        <JobFields v-model="form" :faults="faults" />
+        <ElButton type="primary" native-type="submit">Save the brief</ElButton>
+      </ElForm>
+      <p class="caution">
+        A running engine indoors needs exhaust extraction and a carbon monoxide alarm. Removing or disabling emission or noise equipment is illegal for road use
+        in many places: the local rules decide. Aircraft and other licensed work: read and record here, leave changes to a licensed mechanic.
+      </p>
+    </section>
+    <aside aria-label="Logbook">
+      <h2>Logbook</h2>
+      <ol class="entries">
+        <li v-for="entry in entries" :key="entry.id">
+          <span class="figures soft">{{ dayjs(entry.at).format('D MMM HH:mm') }}</span>
+          <span><strong>{{ entry.act }}</strong> {{ entry.text }}</span>
+        </li>
+      </ol>
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.brief {
+  display: grid;
+  grid-template-columns: minmax(0, 2fr) minmax(0, 1fr);
+  height: 100%;
+}
+section,
+aside {
+  overflow-y: auto;
+  padding: 20px 24px;
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+aside {
+  background: var(--panel);
+  border-left: 1px solid var(--line);
+}
+.caution {
+  padding: 12px;
+  border-left: 4px solid var(--yuzu);
+  background: var(--yuzu-soft);
+}
+.entries {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 8px;
+}
+.entries li {
+  display: grid;
+  grid-template-columns: 104px 1fr;
+  overflow-wrap: anywhere;
+}
+</style>

@@ -1,0 +1,53 @@
+<script setup lang="ts">
+import { ElButton, ElInputNumber, ElSwitch } from 'element-plus'
+import { DEFAULT_LIMITS, type ChangeLimits } from '@yuzumix/core'
+
+const limits = defineModel<ChangeLimits>({ required: true })
+const FIELDS = [
+  ['richest', 'At most richer in one pass', '%', 0, 100],
+  ['leanest', 'At most leaner in one pass', '%', 0, 50],
+  ['leanestHighLoad', 'At most leaner at high load', '%', 0, 50],
+  ['highLoad', 'High load begins at', '', 0, 400],
+  ['least', 'Leave alone what is smaller than', '%', 0, 10],
+] as const
+</script>
+
+<template>
+  <div class="panel">
+    <label v-for="[key, label, unit, least, most] in FIELDS" :key="key">
+      <span>{{ label }}</span>
+      <ElInputNumber :model-value="limits[key]" :min="least" :max="most" :step="0.5" size="small" controls-position="right" :aria-label="label" @update:model-value="limits = { ...limits, [key]: $event ?? DEFAULT_LIMITS[key] }" />
+      <span class="soft">{{ unit }}</span>
+    </label>
+    <label>
+      <span>Fill nodes without evidence from neighbours</span>
+      <ElSwitch :model-value="limits.fill" aria-label="Fill from neighbours" @update:model-value="limits = { ...limits, fill: Boolean($event) }" />
+    </label>
+    <ElButton size="small" class="start" @click="limits = { ...DEFAULT_LIMITS }">Back to the usual limits</ElButton>
+    <p class="caution">
+      Lean and hot at high load, or knock, destroys pistons: stop the run. Never a large lean step at once; measure again after each pass. Support the battery while
+      writing, and keep a copy of what was there first.
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.panel {
+  display: grid;
+  gap: 10px;
+}
+label {
+  display: grid;
+  grid-template-columns: 1fr auto 16px;
+  gap: 8px;
+  align-items: center;
+}
+.start {
+  justify-self: start;
+}
+.caution {
+  padding: 12px;
+  border-left: 4px solid var(--yuzu);
+  background: var(--yuzu-soft);
+}
+</style>

@@ -1,0 +1,104 @@
+<script setup lang="ts">
+import { ElButton, ElDialog, ElForm, ElFormItem, ElInput, ElInputNumber, ElRadioButton, ElRadioGroup } from 'element-plus'
+import { computed, ref, watch } from 'vue'
+import { checkTable, filled, type LoadGrid, type Table } from '@yuzumix/core'
+import { api } from '@/api/client'
+import { sayProblem } from '@/api/say'
+import { readBreakpoints } from '@/parts/numbers/breakpointText'
+import { useJob } from '@/stores/job'
+
+const shown = defineModel<boolean>({ required: true })
+const props = defineProps<{ grid: LoadGrid | null; fromFile: Table | null }>()
+const emit = defineEmits<{ added: [id: string] }>()
+const open = useJob()
+
+const name = ref('')
+const kind = ref<'fuel base' | 'fuel trim'>('fuel trim')
+const composition = ref<'multiply' | 'add'>('multiply')
+const cylinder = ref<number | undefined>()
+const start = ref(0)
+const rpmText = ref('')
+const loadText = ref('')
+const fault = ref('')
+const busy = ref(false)
+const unit = computed(() => (kind.value === 'fuel trim' ? '%' : ''))
+
+watch(shown, (now) => {
+  if (!now) return
+  fault.value = ''
+  const grid = props.fromFile ?? props.grid
+  kind.value = props.fromFile?.kind === 'fuel base' ? 'fuel base' : 'fuel trim'
+  composition.value = props.fromFile?.composition ?? 'multiply'
+  name.value = props.fromFile ? 'Table from a file' : 'Fuel trim'
+  if (grid) [rpmText.value, loadText.value] = [grid.rpm.join(' '), grid.load.join(' ')]
+})
+watch(kind, (now) => (start.value = now === 'fuel trim' ? 0 : 100))
+
+function tableOf(): Table | string {
+  if (props.fromFile) return props.fromFile
+  const rpm = readBreakpoints('rpm', rpmText.value)
+  const load = readBreakpoints('load', loadText.value)
+  if ('fault' in rpm) return rpm.fault
+  if ('fault' in load) return load.fault
+  const grid = { loadAxis: props.grid?.loadAxis ?? 'throttle', rpm: rpm.points, load: load.points }
+  return { ...grid, kind: kind.value, composition: composition.value, values: filled(grid, start.value) }
+}
+
+async function add(): Promise<void> {
+  const table = tableOf()
+  if (typeof table === 'string') {
+    fault.value = table
+    return
+  }
+  try {
+    checkTable(table)
+    busy.value = true
+    const info = await api.addTable(open.job!.id, { name: name.value, cylinder: cylinder.value ?? null, table, reason: props.fromFile ? 'Read from a file' : 'As it was at first' })
+    open.putTable(info)
+    shown.value = false
+    emit('added', info.id)
+  } catch (error) {
+    fault.value = (error as Error).message
+    sayProblem(error)
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <ElDialog v-model="shown" :title="fromFile ? 'Add the table from the file' : 'New fuel table'" width="640px" align-center append-to-body>
+    <ElForm label-position="top" @submit.prevent="add">
+      <ElFormItem label="Name"><ElInput v-model="name" maxlength="120" aria-label="Name of the table" /></ElFormItem>
+      <template v-if="!fromFile">
+        <ElFormItem label="Kind">
+          <ElRadioGroup v-model="kind" aria-label="Kind of table"><ElRadioButton value="fuel trim">Trim in percent</ElRadioButton><ElRadioButton value="fuel base">Base</ElRadioButton></ElRadioGroup>
+        </ElFormItem>
+        <ElFormItem v-if="kind === 'fuel trim'" label="This trim and a global trim">
+          <ElRadioGroup v-model="composition" aria-label="How trims combine"><ElRadioButton value="multiply">multiply</ElRadioButton><ElRadioButton value="add">add</ElRadioButton></ElRadioGroup>
+        </ElFormItem>
+        <ElFormItem :label="`Every cell begins at ${unit}`"><ElInputNumber v-model="start" :min="kind === 'fuel trim' ? -95 : 0" :max="100000" aria-label="Every cell begins at" /></ElFormItem>
+        <ElFormItem label="rpm breakpoints"><ElInput v-model="rpmText" type="textarea" :rows="2" aria-label="rpm breakpoints of the table" /></ElFormItem>
+        <ElFormItem label="load breakpoints"><ElInput v-model="loadText" aria-label="load breakpoints of the table" /></ElFormItem>
+        <p class="soft">Use the breakpoints of your controller or module. Values can be pasted from a spreadsheet afterwards, or read from a file.</p>
+      </template>
+      <ElFormItem label="For cylinder (empty: all)"><ElInputNumber v-model="cylinder" :min="1" :max="12" aria-label="Cylinder of the table" /></ElFormItem>
+      <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+      <div class="acts">
+        <ElButton @click="shown = false">Cancel</ElButton>
+        <ElButton type="primary" native-type="submit" :loading="busy" :disabled="!name.trim()">Add the table</ElButton>
+      </div>
+    </ElForm>
+  </ElDialog>
+</template>
+
+<style scoped>
+.acts {
+  display: flex;
+  justify-content: flex-end;
+  margin-top: 12px;
+}
+.fault {
+  color: var(--alarm);
+}
+</style>

@@ -1,0 +1,96 @@
+<script setup lang="ts">
+import { ElButton, ElOption, ElSelect } from 'element-plus'
+import dayjs from 'dayjs'
+import { computed } from 'vue'
+import type { TableInfo } from '@yuzumix/core'
+import { api } from '@/api/client'
+
+const props = defineProps<{ info: TableInfo }>()
+const compared = defineModel<[number, number] | null>('compared', { required: true })
+const emit = defineEmits<{ back: [n: number]; read: [file: File] }>()
+
+const newestFirst = computed(() => [...props.info.revisions].reverse())
+const latest = computed(() => props.info.revisions.at(-1)!.n)
+const FORMATS = ['csv', 'json', 'xlsx'] as const
+function read(event: Event): void {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (file) emit('read', file)
+}
+</script>
+
+<template>
+  <div class="panel">
+    <div class="compare">
+      <template v-if="compared">
+        <span>Difference from</span>
+        <ElSelect :model-value="compared[0]" size="small" aria-label="From revision" @update:model-value="compared = [$event, compared![1]]">
+          <ElOption v-for="one in info.revisions" :key="one.n" :value="one.n" :label="String(one.n)" />
+        </ElSelect>
+        <span>to</span>
+        <ElSelect :model-value="compared[1]" size="small" aria-label="To revision" @update:model-value="compared = [compared![0], $event]">
+          <ElOption v-for="one in info.revisions" :key="one.n" :value="one.n" :label="String(one.n)" />
+        </ElSelect>
+        <ElButton size="small" @click="compared = null">Stop comparing</ElButton>
+      </template>
+      <ElButton v-else size="small" :disabled="info.revisions.length < 2" @click="compared = [Math.max(1, latest - 1), latest]">Compare two revisions</ElButton>
+      <label class="read">
+        <span>Read a file (CSV, JSON, XLSX)</span>
+        <input type="file" accept=".csv,.json,.xlsx" aria-label="Table file to read" @change="read" />
+      </label>
+    </div>
+    <ol>
+      <li v-for="revision in newestFirst" :key="revision.n">
+        <div class="head">
+          <strong class="figures">{{ revision.n }}</strong>
+          <span class="figures soft">{{ dayjs(revision.createdAt).format('D MMM YYYY HH:mm') }}</span>
+          <span v-if="revision.runs.length" class="soft">from {{ revision.runs.length }} runs</span>
+        </div>
+        <p>{{ revision.reason }}</p>
+        <div class="acts">
+          <a v-for="format in FORMATS" :key="format" :href="api.revisionUrl(info.job, info.id, revision.n, format)" :aria-label="`Export revision ${revision.n} as ${format}`">{{ format.toUpperCase() }}</a>
+          <ElButton v-if="revision.n !== latest" size="small" @click="emit('back', revision.n)">Go back to {{ revision.n }}</ElButton>
+          <span v-else class="soft">the latest</span>
+        </div>
+      </li>
+    </ol>
+  </div>
+</template>
+
+<style scoped>
+.panel,
+ol {
+  display: grid;
+  gap: 12px;
+}
+.compare {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+}
+.compare :deep(.el-select) {
+  width: 70px;
+}
+.read {
+  display: grid;
+  gap: 4px;
+}
+ol {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li {
+  padding-bottom: 8px;
+  border-bottom: 1px solid var(--line);
+  overflow-wrap: anywhere;
+}
+.head,
+.acts {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+}
+</style>

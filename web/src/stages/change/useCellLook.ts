@@ -1,0 +1,69 @@
+import { computed, type Ref } from 'vue'
+import { factorBetween, percentFromFactor, predictLambda, servedCylinder, type Field, type Matrix, type NodeChange, type SuggestedChange, type Table, type TableInfo } from '@yuzumix/core'
+import { changeColour, inkOn } from '@/parts/field/changeColour'
+import { cellText, signed } from '@/parts/numbers/format'
+import type { CellLook } from '@/parts/table/TableGrid.vue'
+import { useDisplay } from '@/stores/display'
+
+interface Shown {
+  info: Ref<TableInfo | null>
+  field: Ref<Field | null>
+  suggested: Ref<SuggestedChange | null>
+  values: Ref<Matrix>
+  differs: (row: number, column: number) => boolean
+  view: Ref<'change' | 'predicted'>
+  /** two revisions under comparison */
+  pair: Ref<[Table, Table] | null>
+}
+
+/** What each cell of the change stage shows: value and suggestion, predicted mixture, or the difference of two revisions. */
+export function useCellLook({ info, field, suggested, values, differs, view, pair }: Shown) {
+  const display = useDisplay()
+  const paper = computed(() => (display.dark ? '#2a2e26' : '#fbfaf5'))
+  const coloured = (percent: number): Pick<CellLook, 'colour' | 'ink'> => ({ colour: changeColour(percent, paper.value), ink: inkOn(percent, display.dark) })
+
+  const predicted = computed(() => {
+    if (view.value !== 'predicted' || !field.value || !suggested.value || !info.value) return null
+    const { table, cylinder } = info.value
+    const factors = values.value.map((cells, row) => cells.map((value, column) => factorBetween(table.values[row]![column]!, value, table)))
+    return predictLambda(field.value, cylinder, factors)
+  })
+
+  function difference(row: number, column: number): CellLook {
+    const [from, to] = pair.value!
+    const before = from.values[row]![column]!
+    const after = to.values[row]![column]!
+    const percent = percentFromFactor(factorBetween(before, after, to))
+    return { text: before === after ? '=' : signed(after - before, Math.abs(after - before) < 10 ? 2 : 1), under: before === after ? '' : `${signed(percent)} %`, ...coloured(percent) }
+  }
+
+  function prediction(row: number, column: number): CellLook {
+    const lambda = predicted.value?.[row]?.[column]
+    if (lambda === null || lambda === undefined) return { text: '·', under: '' }
+    const cylinder = servedCylinder(field.value!, info.value!.cylinder, row, column)
+    const off = percentFromFactor(lambda / cylinder.target[row]![column]!)
+    return { text: display.mixture(lambda), under: `${signed(off)} %`, held: cylinder.held[row]![column]!, edited: differs(row, column), ...coloured(off) }
+  }
+
+  function under(node: NodeChange | undefined, value: number): string {
+    if (!node || node.reason === 'no evidence') return '·'
+    if (node.reason === 'held by closed loop') return 'held'
+    return `${value === node.after && node.changePct !== 0 ? '✓' : ''}${signed(node.changePct)}`
+  }
+
+  function look(row: number, column: number): CellLook {
+    if (pair.value) return difference(row, column)
+    if (view.value === 'predicted') return prediction(row, column)
+    const value = values.value[row]?.[column] ?? 0
+    const node = suggested.value?.nodes[row]?.[column]
+    return {
+      text: cellText(value),
+      under: under(node, value),
+      edited: differs(row, column),
+      held: node?.reason === 'held by closed loop',
+      filled: node?.reason === 'filled from neighbours',
+      ...(node ? { title: node.reason, ...coloured(node.changePct) } : {}),
+    }
+  }
+  return { look }
+}

@@ -1,0 +1,75 @@
+import type { Ref } from 'vue'
+import {
+  addToCells,
+  applyFactor,
+  editCells,
+  evenOut,
+  factorBetween,
+  factorFromPercent,
+  fillFromNeighbours,
+  holdTop,
+  ordered,
+  percentFromFactor,
+  scaleCells,
+  setCells,
+  straightLine,
+  type Matrix,
+  type Selection,
+  type SuggestedChange,
+  type TableInfo,
+} from '@yuzumix/core'
+
+/** Edits of the working table over the selection. Each makes new values and hands them to `edit`. */
+export function useTableEdits(
+  info: Ref<TableInfo | null>,
+  working: { values: Ref<Matrix>; saved: Ref<Matrix>; edit: (next: Matrix) => void },
+  selection: Ref<Selection>,
+  suggested: Ref<SuggestedChange | null>,
+) {
+  const { values, saved, edit } = working
+
+  function everything(): Selection {
+    const { rpm, load } = info.value!.table
+    return { row0: 0, column0: 0, row1: load.length - 1, column1: rpm.length - 1 }
+  }
+  function take(where: Selection): void {
+    const nodes = suggested.value?.nodes
+    if (nodes) edit(editCells(values.value, where, (_, row, column) => nodes[row]![column]!.after))
+  }
+  /** Gives cells without evidence the change of their neighbours. */
+  function extend(): void {
+    const { table } = info.value!
+    const known = values.value.map((cells, row) =>
+      cells.map((value, column) => {
+        const node = suggested.value?.nodes[row]?.[column]
+        const untouched = value === saved.value[row]![column]
+        return node?.reason === 'no evidence' && untouched ? null : percentFromFactor(factorBetween(saved.value[row]![column]!, value, table))
+      }),
+    )
+    const { values: fill, filled } = fillFromNeighbours(known)
+    edit(
+      editCells(values.value, selection.value, (value, row, column) =>
+        filled[row]![column] && fill[row]![column] !== null ? applyFactor(saved.value[row]![column]!, factorFromPercent(fill[row]![column]!), table) : value,
+      ),
+    )
+  }
+  function paste(cells: Matrix): void {
+    const { row0, row1, column0 } = ordered(selection.value)
+    // Pasted rows come with the highest load first, so the block hangs from the top of the selection.
+    const top = cells.length === 1 ? row1 : Math.max(row1, row0)
+    const bottom = top - cells.length + 1
+    edit(editCells(values.value, everything(), (value, row, column) => cells[row - bottom]?.[column - column0] ?? value))
+  }
+  return {
+    set: (value: number) => edit(setCells(values.value, selection.value, value)),
+    /** A percent on a trim, one percent of the value on a base table. */
+    step: (sign: 1 | -1) => edit(info.value!.table.kind === 'fuel trim' ? addToCells(values.value, selection.value, sign) : scaleCells(values.value, selection.value, sign)),
+    line: () => edit(straightLine(info.value!.table, values.value, selection.value)),
+    even: () => edit(evenOut(values.value, selection.value)),
+    hold: () => edit(holdTop(values.value, ordered(selection.value).row0)),
+    extend,
+    paste,
+    takeSelection: () => take(selection.value),
+    takeAll: () => take(everything()),
+  }
+}

@@ -1,0 +1,183 @@
+<script setup lang="ts">
+import { ElButton, ElRadioButton, ElRadioGroup, ElTabPane, ElTabs } from 'element-plus'
+import { computed, ref, shallowRef, watch } from 'vue'
+import type { NodeExplanation, RunTrace } from '@yuzumix/core'
+import { plain, signed } from '@/parts/numbers/format'
+import { useJob } from '@/stores/job'
+import DropLogs from '@/stages/baseline/DropLogs.vue'
+import MixtureStack from './MixtureStack.vue'
+import NodePanel from './NodePanel.vue'
+import RunsPanel from './RunsPanel.vue'
+import SettingsPanel from './SettingsPanel.vue'
+import { useFieldOptions } from './useFieldOptions'
+import { useField } from '@/workers/useField'
+
+const open = useJob()
+const method = ref<'solve' | 'nearest'>('solve')
+const { runs, options, fault } = useFieldOptions(method)
+const { field, problem, busy, slow, loaded, solved, cancel, explain, traces: fetchTraces } = useField(() => open.job!.id, runs, options)
+
+const cylinderNumber = ref(1)
+const cylinder = computed(() => field.value?.cylinders.find((one) => one.cylinder === cylinderNumber.value) ?? field.value?.cylinders[0] ?? null)
+const selected = ref<{ row: number; column: number } | null>(null)
+const highlighted = ref('')
+const tab = ref('node')
+const traces = shallowRef<RunTrace[]>([])
+const explanation = shallowRef<NodeExplanation | null>(null)
+
+/** The throttle stop whose curves are drawn: the selected node's, else the highest with evidence. */
+const row = computed(() => {
+  if (selected.value) return selected.value.row
+  const known = cylinder.value?.lambda.findLastIndex((cells) => cells.some((value) => value !== null)) ?? -1
+  return Math.max(0, known)
+})
+
+// Another grid may have fewer nodes than the selection.
+watch(options, (now) => {
+  if (selected.value && now && (selected.value.row >= now.grid.load.length || selected.value.column >= now.grid.rpm.length)) selected.value = null
+})
+
+watch([solved, row, cylinder], async () => {
+  traces.value = field.value?.method === 'solve' && cylinder.value ? await fetchTraces(cylinder.value.cylinder, row.value) : []
+})
+watch([solved, selected, cylinder], async () => {
+  const at = selected.value
+  explanation.value = at && field.value?.method === 'solve' && cylinder.value ? await explain(cylinder.value.cylinder, at.row, at.column) : null
+})
+watch(selected, (now) => now && (tab.value = 'node'))
+
+const counts = computed(() => {
+  const grades = cylinder.value?.evidence.flat() ?? []
+  const count = (grade: string): number => grades.filter((one) => one === grade).length
+  return { solid: count('solid'), thin: count('thin'), none: count('none') }
+})
+const about = computed(() => {
+  const at = selected.value
+  if (!at || !cylinder.value || !field.value) return 'No node is selected.'
+  const change = cylinder.value.changePct[at.row]?.[at.column]
+  return `${field.value.grid.rpm[at.column]} rpm, load ${field.value.grid.load[at.row]}: ${change === null || change === undefined ? 'no evidence' : `${signed(change)} %`}.`
+})
+
+/** Previous or next run among those of this throttle stop. */
+function stepRun(step: 1 | -1): void {
+  const ids = traces.value.map((trace) => trace.id)
+  if (ids.length === 0) return
+  const at = ids.indexOf(highlighted.value)
+  highlighted.value = ids[(at + step + ids.length + (at < 0 && step < 0 ? 1 : 0)) % ids.length]!
+  tab.value = 'runs'
+}
+</script>
+
+<template>
+  <div v-if="open.runs.length === 0" class="empty">
+    <h1>Mixture</h1>
+    <p>The field is worked out from logs. Drop the first one anywhere on this page.</p>
+    <DropLogs />
+  </div>
+  <div v-else class="mixture">
+    <section class="left" aria-label="Mixture field">
+      <div class="bar">
+        <ElRadioGroup v-model="method" size="small" aria-label="Method">
+          <ElRadioButton value="solve">Field</ElRadioButton>
+          <ElRadioButton value="nearest">Nearest-cell average</ElRadioButton>
+        </ElRadioGroup>
+        <ElRadioGroup v-if="field && field.cylinders.length > 1" v-model="cylinderNumber" size="small" aria-label="Cylinder">
+          <ElRadioButton v-for="one in field.cylinders" :key="one.cylinder" :value="one.cylinder">Cylinder {{ one.cylinder }}</ElRadioButton>
+        </ElRadioGroup>
+        <span class="space" />
+        <span v-if="slow" role="status" class="status">{{ loaded < 1 ? `Fetching runs ${Math.round(loaded * 100)} %` : 'Solving …' }} <ElButton size="small" @click="cancel">Stop</ElButton></span>
+        <span v-else-if="field" class="soft status figures">
+          <template v-if="method === 'solve' && cylinder">lag {{ Math.round(field.lag.lag * 1000) }} ms · {{ counts.solid }} solid, {{ counts.thin }} thin · noise {{ plain(cylinder.noise * 100, 1) }} %</template>
+          <template v-else>readings as they stand, no lag, nothing set aside</template>
+        </span>
+      </div>
+      <p v-if="fault || problem" class="problem" role="alert">{{ fault || problem }}</p>
+      <MixtureStack v-if="field && cylinder" v-model:selected="selected" :field="field" :cylinder="cylinder" :traces="traces" :row="row" :highlighted="highlighted" :about="about" @run="stepRun" />
+      <div v-else class="waiting soft">{{ busy ? 'Working out the field …' : runs.length ? '' : 'No run is chosen. Choose some at the right.' }}</div>
+      <p class="legend soft">
+        <span class="swatch lean" /> needs fuel (lean) <span class="swatch on" /> on target <span class="swatch rich" /> has too much (rich) · area is evidence · hatched: held by closed loop · dot: no evidence
+      </p>
+      <p class="sr-only" aria-live="polite">{{ about }}</p>
+    </section>
+    <aside class="drawer" aria-label="Evidence">
+      <ElTabs v-model="tab">
+        <ElTabPane label="Node" name="node"><NodePanel v-if="field && cylinder" :field="field" :cylinder="cylinder" :at="selected" :explanation="explanation" :runs="open.runs" /></ElTabPane>
+        <ElTabPane :label="`Runs (${runs.length} of ${open.runs.length})`" name="runs"><RunsPanel v-model:highlighted="highlighted" :field="field" /></ElTabPane>
+        <ElTabPane label="Target and filters" name="settings"><SettingsPanel :field="field" :grid="options?.grid ?? null" /></ElTabPane>
+      </ElTabs>
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.mixture {
+  display: grid;
+  grid-template-columns: minmax(0, 2fr) minmax(320px, 1fr);
+  height: 100%;
+}
+.left {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  padding: 8px 12px;
+  min-height: 0;
+}
+.bar {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  height: 32px;
+  flex: none;
+}
+.space {
+  flex: 1;
+}
+.status {
+  white-space: nowrap;
+}
+.drawer {
+  background: var(--panel);
+  border-left: 1px solid var(--line);
+  overflow-y: auto;
+  padding: 4px 16px 16px;
+}
+.waiting {
+  flex: 1;
+  display: grid;
+  place-items: center;
+}
+.problem {
+  padding: 8px 12px;
+  border-left: 4px solid var(--alarm);
+  background: var(--panel);
+}
+.legend {
+  font-size: 12px;
+  height: 18px;
+  flex: none;
+  white-space: nowrap;
+  overflow: hidden;
+}
+.swatch {
+  display: inline-block;
+  width: 11px;
+  height: 11px;
+  margin: 0 2px -1px 6px;
+  border: 1px solid var(--line-strong);
+}
+.swatch.lean {
+  background: #e08f37;
+}
+.swatch.on {
+  background: var(--on-target);
+}
+.swatch.rich {
+  background: #8a7ab8;
+}
+.empty {
+  padding: 32px 48px;
+  display: grid;
+  gap: 16px;
+  max-width: 760px;
+}
+</style>

@@ -1,0 +1,136 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { CylinderField, Field, NodeExplanation, RunInfo } from '@yuzumix/core'
+import SetAsideList from '@/parts/evidence/SetAsideList.vue'
+import { plain, signed } from '@/parts/numbers/format'
+import { useDisplay } from '@/stores/display'
+
+const props = defineProps<{ field: Field; cylinder: CylinderField; at: { row: number; column: number } | null; explanation: NodeExplanation | null; runs: RunInfo[] }>()
+const display = useDisplay()
+
+const node = computed(() => {
+  if (!props.at) return null
+  const { row, column } = props.at
+  const pick = <T,>(matrix: T[][]): T => matrix[row]![column]!
+  const { cylinder: c } = props
+  return {
+    rpm: props.field.grid.rpm[column]!,
+    load: props.field.grid.load[row]!,
+    lambda: pick(c.lambda),
+    target: pick(c.target),
+    change: pick(c.changePct),
+    low: pick(c.lowPct),
+    high: pick(c.highPct),
+    evidence: pick(c.evidence),
+    samples: pick(c.samples),
+    passes: pick(c.passes),
+    held: pick(c.held),
+  }
+})
+const unit = computed(() => (props.field.grid.loadAxis === 'throttle' ? '%' : 'kPa'))
+const name = (id: string): string => props.runs.find((run) => run.id === id)?.name ?? 'a run'
+const words = computed(() => {
+  const n = node.value
+  if (!n || n.change === null) return ''
+  if (n.held) return 'The controller holds the mixture here; the reading does not tell what the table needs. No change by default.'
+  if (Math.abs(n.change) < 1) return 'On target.'
+  return n.change > 0 ? 'Lean: needs fuel.' : 'Rich: has too much fuel.'
+})
+</script>
+
+<template>
+  <p v-if="!node" class="soft">Select a node in the field, with the pointer or the arrow keys, to see what it rests on.</p>
+  <div v-else class="panel">
+    <h2 class="figures">{{ node.rpm }} rpm · {{ node.load }} {{ unit }}</h2>
+    <template v-if="node.change !== null && node.lambda !== null">
+      <p>{{ words }}</p>
+      <dl class="facts">
+        <dt>Change</dt>
+        <dd class="figures big">{{ signed(node.change) }} %</dd>
+        <template v-if="node.low !== null && node.high !== null">
+          <dt>90 % interval</dt>
+          <dd class="figures">{{ signed(node.low) }} to {{ signed(node.high) }} %</dd>
+        </template>
+        <dt>Evidence</dt>
+        <dd>
+          <strong>{{ node.evidence }}</strong>, <span class="figures">{{ plain(node.samples, 0) }}</span> samples
+          <template v-if="node.passes">in <span class="figures">{{ node.passes }}</span> passes</template>
+        </dd>
+      </dl>
+      <h3>Arithmetic</h3>
+      <p class="figures sum">
+        {{ display.mixture(node.lambda) }} / {{ display.mixture(node.target) }} {{ display.mixtureUnit }} = {{ plain(node.lambda / node.target, 3) }} → {{ signed(node.change) }} %
+      </p>
+      <p class="soft">Measured over target is the factor on the fuel. Limits and shrinkage for this pass stand at the Change stage.</p>
+    </template>
+    <p v-else>No evidence: no settled reading came near enough to tell. A run through here would.</p>
+    <template v-if="explanation">
+      <h3>By run</h3>
+      <p v-if="explanation.runs.length === 0" class="soft">No run has settled readings here.</p>
+      <table v-else>
+        <thead>
+          <tr><th scope="col">Run</th><th scope="col" class="right">Samples</th><th scope="col" class="right">Says, %</th><th scope="col" class="right">Weight</th></tr>
+        </thead>
+        <tbody>
+          <tr v-for="run in explanation.runs" :key="run.id">
+            <td>{{ name(run.id) }}</td>
+            <td class="right figures">{{ run.samples }}</td>
+            <td class="right figures">{{ run.changePct === null ? '' : signed(run.changePct) }}</td>
+            <td class="right figures">{{ plain(run.weight, 2) }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <h3>Set aside near here</h3>
+      <SetAsideList :counts="explanation.setAside" none="Nothing was set aside near here." />
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.panel {
+  display: grid;
+  gap: 8px;
+}
+.facts {
+  display: grid;
+  grid-template-columns: 110px 1fr;
+  gap: 4px 8px;
+  margin: 0;
+  align-items: baseline;
+}
+dt {
+  color: var(--soft);
+}
+dd {
+  margin: 0;
+}
+.big {
+  font-size: 22px;
+  font-weight: 700;
+}
+.sum {
+  padding: 8px;
+  background: var(--paper);
+  border-radius: 4px;
+}
+h3 {
+  margin-top: 8px;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+th {
+  text-align: left;
+  color: var(--soft);
+  font-weight: 400;
+}
+td,
+th {
+  padding: 2px 4px;
+  border-bottom: 1px solid var(--line);
+}
+.right {
+  text-align: right;
+}
+</style>

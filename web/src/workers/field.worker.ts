@@ -1,0 +1,55 @@
+import { expose } from 'comlink'
+import {
+  estimateField,
+  explainNode,
+  runTraces,
+  summariseField,
+  workOutField,
+  type Field,
+  type FieldOptions,
+  type FieldWork,
+  type NodeExplanation,
+  type RunColumns,
+  type RunTrace,
+} from '@yuzumix/core'
+
+const columns = new Map<string, RunColumns>()
+let work: FieldWork | null = null
+let lagFor = ''
+let lag: FieldWork['lag'] | null = null
+
+function chosen(ids: readonly string[]): RunColumns[] {
+  return ids.flatMap((id) => columns.get(id) ?? [])
+}
+
+/** Computation on the runs' columns, off the interface's thread. Columns come once and stay. */
+const fieldWorker = {
+  addRun(run: RunColumns): void {
+    columns.set(run.id, run)
+    work = null
+    lag = null
+  },
+  has(): string[] {
+    return [...columns.keys()]
+  },
+  solve(ids: readonly string[], options: FieldOptions): Field {
+    const runs = chosen(ids)
+    if (options.method === 'nearest') return estimateField(runs, options)
+    // The estimated lag hangs on runs, grid and settling only: while a target is dragged it need not be sought again.
+    const key = JSON.stringify([ids, options.grid, options.filters])
+    const known = options.lag === null && key === lagFor ? lag : null
+    work = workOutField(runs, known ? { ...options, lag: known.lag } : options)
+    if (known) work = { ...work, lag: known }
+    else if (options.lag === null) [lag, lagFor] = [work.lag, key]
+    return summariseField(work)
+  },
+  explain(cylinder: number, row: number, column: number): NodeExplanation | null {
+    return work && explainNode(work, cylinder, row, column)
+  },
+  traces(cylinder: number, row: number): RunTrace[] {
+    return work ? runTraces(work, cylinder, row) : []
+  },
+}
+
+export type FieldWorker = typeof fieldWorker
+expose(fieldWorker)
