@@ -2,6 +2,10 @@
 export const RUN_KINDS = ['sweep', 'hold', 'roll-on', 'spark step', 'road', 'hand readings'] as const
 export type RunKind = (typeof RUN_KINDS)[number]
 
+/** s, and % per second, above which the throttle counts as moved. */
+const MOVE_WINDOW = 0.2
+const MOVE_RATE = 12
+
 /**
  * Guesses a run's kind from what it holds: a long wide rpm change at a steady throttle is a sweep, a narrow rpm band a
  * hold, few throttle steps with rpm rising after them a roll-on, much throttle movement the road.
@@ -13,25 +17,19 @@ export function guessKind(time: ArrayLike<number>, rpm: ArrayLike<number>, throt
   let low = Infinity
   let high = 0
   let moves = 0
-  let moving = 0
   let wasMoving = false
-  let last = NaN
-  let lastTime = NaN
-  const stride = Math.max(1, Math.floor(n / 5000))
-  for (let i = 0; i < n; i += stride) {
-    const speed = rpm[i]!
-    if (speed > 0) {
-      low = Math.min(low, speed)
-      high = Math.max(high, speed)
+  let last = 0
+  for (let i = 0; i < n; i++) {
+    if (rpm[i]! > 0) {
+      low = Math.min(low, rpm[i]!)
+      high = Math.max(high, rpm[i]!)
     }
-    const opening = throttle?.[i] ?? NaN
-    const dt = time[i]! - lastTime
-    const isMoving = Math.abs(opening - last) / dt > 20
-    if (isMoving) moving += dt
+    // Speed over a fifth of a second, so that noise of the sensor is no movement.
+    if (!(time[i]! - time[last]! >= MOVE_WINDOW)) continue
+    const isMoving = throttle !== undefined && Math.abs(throttle[i]! - throttle[last]!) / (time[i]! - time[last]!) > MOVE_RATE
     if (isMoving && !wasMoving) moves++
     wasMoving = isMoving
-    last = opening
-    lastTime = time[i]!
+    last = i
   }
   const duration = Math.max(0.1, time[n - 1]! - time[0]!)
   if (!throttle) return high > 1.6 * low ? 'sweep' : 'hold'

@@ -84,7 +84,7 @@ onMounted(load)
         <li v-for="job in group.list" :key="job.id" class="card">
           <RouterLink :to="{ name: 'mixture', params: { job: job.id } }" class="title">{{ job.title }}</RouterLink>
           <span class="soft">{{ [job.machine?.name, job.use, job.machine?.displacementCc && `${job.machine.displacementCc} cc`].filter(Boolean).join(' · ') || 'no machine named' }}</span>
-          <span class="counts figures">{{ job.runCount }} runs · {{ job.tableCount }} tables</span>
+          <span class="counts figures">{{ job.runCount }} {{ job.runCount === 1 ? 'run' : 'runs' }} · {{ job.tableCount }} {{ job.tableCount === 1 ? 'table' : 'tables' }}</span>
           <span class="soft figures">{{ dayjs(job.createdAt).format('D MMM YYYY') }}</span>
           <span class="acts">
             <a :href="api.archiveUrl(job.id)" :aria-label="`Export ${job.title}`">Export</a>

@@ -1,5 +1,5 @@
 import type { ArithmeticStep } from '@yuzumix/core'
-import { cellText, plain, signed } from '@/parts/numbers/format'
+import { fullText, plain, signed } from '@/parts/numbers/format'
 
 /** One step of a node's arithmetic as a line of plain sums. */
 export function arithmeticLine(step: ArithmeticStep, unit: string, mixture: (lambda: number) => string): { sum: string; words: string } {
@@ -14,8 +14,8 @@ export function arithmeticLine(step: ArithmeticStep, unit: string, mixture: (lam
     case 'limit':
       return { sum: `${signed(v['change']!)} → ${signed(step.result)} %`, words: `the limit for this pass: ${step.reason?.replace('limited, ', '')}` }
     case 'apply':
-      return { sum: `${cellText(v['before']!)} with ${signed(v['change']!)} % → ${cellText(step.result)}${unit ? ` ${unit}` : ''}`, words: step.reason === 'limited by the table' ? 'cut at what the table can hold' : 'new value' }
+      return { sum: `${fullText(v['before']!)} with ${signed(v['change']!)} % → ${fullText(step.result)}${unit ? ` ${unit}` : ''}`, words: step.reason === 'limited by the table' ? 'cut at what the table can hold' : 'new value' }
     case 'stay':
-      return { sum: `stays ${cellText(step.result)}${unit ? ` ${unit}` : ''}`, words: step.reason ?? '' }
+      return { sum: `stays ${fullText(step.result)}${unit ? ` ${unit}` : ''}`, words: step.reason ?? '' }
   }
 }

@@ -17,7 +17,7 @@ const props = defineProps<{
 const emit = defineEmits<{ select: [{ row: number; column: number }] }>()
 
 /** Half interval (in %) at which a node's square is full. */
-const FULL_EVIDENCE = 2.5
+const FULL_EVIDENCE = 1
 
 const rowHeight = computed(() => props.height / props.field.grid.load.length)
 const room = computed(() => Math.min(nodeRoom(props.field.grid, props.x), rowHeight.value))
@@ -46,7 +46,7 @@ const nodes = computed<Node[]>(() => {
       const change = changePct[row]![column]!
       const half = highPct[row]![column] === null ? null : (highPct[row]![column]! - lowPct[row]![column]!) / 2
       // Area is the evidence: an interval twice as wide has half the area. Without intervals (nearest cell), all alike.
-      const share = half === null ? (method === 'nearest' ? 0.6 : 0) : Math.min(1, Math.max(0.18, FULL_EVIDENCE / half))
+      const share = half === null ? (method === 'nearest' ? 0.6 : 0) : Math.min(1, Math.max(0.25, FULL_EVIDENCE / half))
       const known = change !== null
       return {
         key: `${row}:${column}`,
@@ -57,7 +57,7 @@ const nodes = computed<Node[]>(() => {
         side: known ? (room.value - 3) * Math.sqrt(share) : 0,
         colour: known ? changeColour(change, paper.value) : '',
         ink: known ? inkOn(change, props.dark) : '',
-        text: known ? (room.value >= 34 ? signed(change, 1) : signed(change, 0)) : '',
+        text: known ? (room.value >= 29 ? signed(change, 1) : signed(change, 0)) : '',
         held: held[row]![column]!,
         title: known
           ? `${rpm} rpm, ${load}: ${signed(change, 1)} %, ${evidence[row]![column]}, ${plain(samples[row]![column]!, 0)} samples${held[row]![column] ? ', held by closed loop' : ''}`
@@ -97,6 +97,15 @@ const fontSize = computed(() => Math.max(9, Math.min(13, room.value / 3.1)))
       rx="3"
       class="selected"
     />
+    <rect
+      v-if="selected"
+      :x="x(field.grid.rpm[selected.column]!) - room / 2 + 2"
+      :y="y(selected.row) - room / 2 + 2"
+      :width="room - 4"
+      :height="room - 4"
+      rx="2"
+      class="selected-inner"
+    />
   </g>
 </template>
 
@@ -128,7 +137,13 @@ const fontSize = computed(() => Math.max(9, Math.min(13, room.value / 3.1)))
 .selected {
   fill: none;
   stroke: var(--yuzu);
-  stroke-width: 3;
+  stroke-width: 4;
+  pointer-events: none;
+}
+.selected-inner {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 1.5;
   pointer-events: none;
 }
 </style>

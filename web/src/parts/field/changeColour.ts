@@ -10,8 +10,8 @@ export const FULL_CHANGE = 14
  */
 export function changeColour(percent: number, paper = '#eeece3'): string {
   const size = Math.min(1, Math.abs(percent) / FULL_CHANGE)
-  // The middle of the scale is replaced by the paper's own grey; the ends keep off black so figures stay readable.
-  const end = interpolatePuOr(percent > 0 ? 0.22 : 0.8)
+  // D3 runs this scale from purple to orange. The middle of it is replaced by the paper's own grey; the ends keep off black so figures stay readable.
+  const end = interpolatePuOr(percent > 0 ? 0.8 : 0.22)
   return interpolateRgb(paper, end)(size ** 0.8)
 }
 

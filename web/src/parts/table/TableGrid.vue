@@ -151,8 +151,8 @@ table {
 th {
   color: var(--soft);
   font-weight: 400;
-  font-size: 12px;
-  padding: 2px 4px;
+  font-size: 11px;
+  padding: 2px 1px;
   text-align: center;
   background: var(--panel);
   position: sticky;
@@ -164,14 +164,14 @@ tbody th {
   min-width: 34px;
 }
 .corner {
-  font-size: 11px;
+  font-size: 10.5px;
   white-space: nowrap;
 }
 td {
   position: relative;
   text-align: center;
-  padding: 1px 2px;
-  min-width: 38px;
+  padding: 1px 0;
+  min-width: 34px;
   background: var(--paper);
   border: 1px solid transparent;
   cursor: cell;
@@ -182,8 +182,8 @@ td:focus-visible {
 }
 .value {
   display: block;
-  font-size: 13px;
-  letter-spacing: -0.03em;
+  font-size: 12.5px;
+  letter-spacing: -0.04em;
 }
 .under {
   display: block;

@@ -27,7 +27,7 @@ function setUnit(header: string, unit: string): void {
         <tr>
           <th v-for="header in props.group.layout.headers" :key="header" scope="col" :class="{ open: !mapping[header] }">
             <div class="header" :title="header">{{ header }}</div>
-            <ElSelect :model-value="mapping[header]?.channel ?? ''" size="small" filterable :aria-label="`Channel of ${header}`" @update:model-value="setChannel(header, $event)">
+            <ElSelect :model-value="mapping[header]?.channel ?? ''" size="small" filterable placeholder="left out" :aria-label="`Channel of ${header}`" @update:model-value="setChannel(header, $event)">
               <ElOption value="" label="leave out" />
               <ElOption v-for="channel in CHANNELS" :key="channel" :value="channel" :label="channelTitle(channel)" :disabled="takenElsewhere(channel, header)" />
             </ElSelect>

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import { factorBetween, percentFromFactor, predictLambda, servedCylinder, valueLimits, type Field, type SuggestedChange, type TableInfo } from '@yuzumix/core'
 import { arithmeticLine } from '@/parts/evidence/arithmeticLine'
-import { cellText, plain, signed } from '@/parts/numbers/format'
+import { fullText, plain, signed } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 
 const props = defineProps<{ info: TableInfo; field: Field | null; suggested: SuggestedChange | null; at: { row: number; column: number }; value: number }>()
@@ -28,14 +28,14 @@ const pick = <T,>(matrix: T[][] | undefined): T | undefined => matrix?.[props.at
     <h2 class="figures">{{ table.rpm[at.column] }} rpm · {{ table.load[at.row] }} {{ table.loadAxis === 'throttle' ? '%' : 'kPa' }}</h2>
     <dl>
       <dt>Saved</dt>
-      <dd class="figures">{{ cellText(before) }} {{ unit }}</dd>
+      <dd class="figures">{{ fullText(before) }} {{ unit }}</dd>
       <dt>Now</dt>
       <dd class="figures">
-        <strong>{{ cellText(value) }} {{ unit }}</strong> <span class="soft">({{ signed(percentFromFactor(factor)) }} % fuel)</span>
+        <strong>{{ fullText(value) }} {{ unit }}</strong> <span class="soft">({{ signed(percentFromFactor(factor)) }} % fuel)</span>
       </dd>
       <template v-if="node">
         <dt>Suggested</dt>
-        <dd class="figures">{{ cellText(node.after) }} {{ unit }} <span class="soft">({{ signed(node.changePct) }} %)</span></dd>
+        <dd class="figures">{{ fullText(node.after) }} {{ unit }} <span class="soft">({{ signed(node.changePct) }} %)</span></dd>
         <dt>Why</dt>
         <dd>{{ node.reason }}</dd>
       </template>

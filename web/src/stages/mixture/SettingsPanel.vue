@@ -79,7 +79,7 @@ const ZONE_FIELDS = [
       <ElSlider :model-value="mixture.lagMs" :min="0" :max="800" :step="10" aria-label="Lag in ms" @input="open.chooseMixture({ lagMs: number($event) })" />
     </label>
     <p v-else-if="field && field.method === 'solve'">
-      <strong class="figures">{{ Math.round(field.lag.lag * 1000) }} ms</strong><template v-if="field.lag.error !== null"> <span class="figures">± {{ Math.round(field.lag.error * 1000) }} ms</span></template>.
+      <strong class="figures">{{ Math.round(field.lag.lag * 1000) }}{{ field.lag.error === null ? '' : ` ± ${Math.round(field.lag.error * 1000)}` }} ms</strong>.
       <span class="soft">{{ field.lag.note }}</span>
     </p>
 
