@@ -1,6 +1,12 @@
 const transform = { '^.+\\.ts$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript' } } }] }
 const moduleNameMapper = { '^@yuzumix/core$': '<rootDir>/core/src/index.ts' }
-const project = (displayName, testMatch) => ({ displayName, testEnvironment: 'node', transform, moduleNameMapper, testMatch })
+const project = (displayName, testMatch) => ({
+  displayName,
+  testEnvironment: 'node',
+  transform,
+  moduleNameMapper,
+  testMatch,
+})
 
 export default {
   projects: [

@@ -28,10 +28,21 @@ async function fillDemo(): Promise<void> {
         await writeFile(path, asLog(runSweep(rig, script, 1000 * (k + 1) + n), format))
         await addLog({ store, pool }, job, { path, name }, () => undefined, new AbortController().signal)
       }
-      if (table === 'fuel base') await addTable(store, job.id, { name: 'Fuel, mg per cycle', cylinder: null, table: rig.calibration.base }, reason)
+      if (table === 'fuel base')
+        await addTable(
+          store,
+          job.id,
+          { name: 'Fuel, mg per cycle', cylinder: null, table: rig.calibration.base },
+          reason,
+        )
       else {
         for (const cylinder of rig.engine.spread.map((_, c) => c + 1)) {
-          await addTable(store, job.id, { name: `Trim, cylinder ${cylinder}`, cylinder, table: emptyTrim(rig.calibration.base) }, reason)
+          await addTable(
+            store,
+            job.id,
+            { name: `Trim, cylinder ${cylinder}`, cylinder, table: emptyTrim(rig.calibration.base) },
+            reason,
+          )
         }
       }
       unfinished = undefined

@@ -1,4 +1,13 @@
-import { CURLEW_449, GODWIT_690, OPEN_LID, OPEN_SILENCER, rigFor, type NewJob, type Rig, type SweepScript } from '@yuzumix/core'
+import {
+  CURLEW_449,
+  GODWIT_690,
+  OPEN_LID,
+  OPEN_SILENCER,
+  rigFor,
+  type NewJob,
+  type Rig,
+  type SweepScript,
+} from '@yuzumix/core'
 
 /**
  * The demo's story, invented from end to end: the Saltmarsh workshop has two machines in, both named after wading birds.
@@ -17,7 +26,12 @@ export interface DemoJob {
 const STOPS = [5, 10, 20, 30, 40, 60, 80, 100]
 const REPEATS = 3
 
-function sweepsAt(stops: readonly number[], fromRpm: number, toRpm: number, odd: { stop: number; repeat: number; misfire: NonNullable<SweepScript['misfire']> } | null): DemoJob['sweeps'] {
+function sweepsAt(
+  stops: readonly number[],
+  fromRpm: number,
+  toRpm: number,
+  odd: { stop: number; repeat: number; misfire: NonNullable<SweepScript['misfire']> } | null,
+): DemoJob['sweeps'] {
   return stops.flatMap((stop) =>
     Array.from({ length: REPEATS }, (_, repeat) => ({
       name: `Sweep at ${stop} %, run ${repeat + 1}`,
@@ -56,7 +70,8 @@ export const DEMO_JOBS: readonly DemoJob[] = [
       gaugeScale: 14.7,
       use: 'road',
       fitted: 'Short open silencer, baffle in. Stock filter and lid. Wideband in the header, close to the port.',
-      complaint: 'Hesitates around 5,500 rpm on part throttle, and feels flat at the top since the silencer was fitted.',
+      complaint:
+        'Hesitates around 5,500 rpm on part throttle, and feels flat at the top since the silencer was fitted.',
     },
     rig: rigFor(CURLEW_449, OPEN_SILENCER, { loop: [{ fromRpm: 2300, toRpm: 4200, mostPlate: 12 }] }),
     sweeps: sweepsAt(STOPS, 1900, 9800, { stop: 60, repeat: 1, misfire: { fromRpm: 6200, toRpm: 7600, share: 0.25 } }),

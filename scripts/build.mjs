@@ -7,7 +7,12 @@ const { dependencies } = JSON.parse(readFileSync(`${root}server/package.json`, '
 const external = [...Object.keys(dependencies).filter((name) => !name.startsWith('@yuzumix/')), 'yup', 'papaparse']
 
 await build({
-  entryPoints: { main: 'server/src/main.ts', worker: 'server/src/pool/worker.ts', demo: 'demo/main.ts', bench: 'bench/main.ts' },
+  entryPoints: {
+    main: 'server/src/main.ts',
+    worker: 'server/src/pool/worker.ts',
+    demo: 'demo/main.ts',
+    bench: 'bench/main.ts',
+  },
   outdir: 'server/dist',
   absWorkingDir: root,
   bundle: true,

@@ -20,8 +20,8 @@ function newest(paths) {
   let latest = 0
   const visit = (path) => {
     const stat = statSync(path)
-    if (stat.isDirectory()) for (const name of readdirSync(path)) name === 'dist' || name === 'node_modules' || visit(join(path, name))
-    else latest = Math.max(latest, stat.mtimeMs)
+    if (!stat.isDirectory()) latest = Math.max(latest, stat.mtimeMs)
+    else for (const name of readdirSync(path)) if (name !== 'dist' && name !== 'node_modules') visit(join(path, name))
   }
   for (const path of paths) visit(join(root, path))
   return latest
@@ -40,7 +40,17 @@ export function install() {
 /** Server, worker, demo and interface, when a source is newer than what was built. */
 export function build() {
   const stamp = join(root, 'server/dist/.built')
-  const sources = ['core/src', 'server/src', 'web/src', 'web/index.html', 'web/vite.config.ts', 'demo', 'bench', 'scripts/build.mjs', 'package-lock.json']
+  const sources = [
+    'core/src',
+    'server/src',
+    'web/src',
+    'web/index.html',
+    'web/vite.config.ts',
+    'demo',
+    'bench',
+    'scripts/build.mjs',
+    'package-lock.json',
+  ]
   const latest = String(newest(sources))
   if (stampOf(stamp) === latest && existsSync(join(root, 'web/dist/index.html'))) return
   rmSync(stamp, { force: true })

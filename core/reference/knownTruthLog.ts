@@ -50,11 +50,21 @@ export function bumpyTruth(rpm: number, load: number): number {
 export function knownCase(seed: number, over: Partial<KnownCase> = {}): KnownCase {
   const grid = over.grid ?? GRID
   return {
-    seed, delay: 0.2, timeConstant: 0.06, noise: 0.012, stops: STOPS, repeats: 3, hz: 50, endStop: 1.55,
+    seed,
+    delay: 0.2,
+    timeConstant: 0.06,
+    noise: 0.012,
+    stops: STOPS,
+    repeats: 3,
+    hz: 50,
+    endStop: 1.55,
     misfire: { stop: 60, repeat: 1, from: 5500, to: 7300, lean: 0.09 },
-    held: [{ mostLoad: 12, from: 2600, to: 4400 }], tipIn: 0.18,
+    held: [{ mostLoad: 12, from: 2600, to: 4400 }],
+    tipIn: 0.18,
     sweep: { from: 1900, to: 9800, seconds: 9, downEvery: 0 },
-    grid, target: grid.load.map((load) => grid.rpm.map(() => (load < 40 ? 0.93 : 0.885))), truth: bumpyTruth,
+    grid,
+    target: grid.load.map((load) => grid.rpm.map(() => (load < 40 ? 0.93 : 0.885))),
+    truth: bumpyTruth,
     ...over,
   }
 }
@@ -103,33 +113,50 @@ function oneRun(c: KnownCase, stop: number, repeat: number, next: () => number):
     const closedAfter = Math.max(0, Math.min(1, (lead + seconds - t) / 0.08 + 1))
     const throttle = 1 + (stop - 1) * Math.min(closedBefore, closedAfter)
     const swept = Math.max(0, Math.min(1, (t - lead - 0.15) / (seconds - 0.15)))
-    const rpm = t < lead + seconds ? start + (end - start) * swept : end - Math.min(end - 1500, 1800 * (t - lead - seconds))
+    const rpm =
+      t < lead + seconds ? start + (end - start) * swept : end - Math.min(end - 1500, 1800 * (t - lead - seconds))
     const load = Math.min(throttle, 100)
     let lambda = interpolate(c.grid, c.target, rpm, load) * Math.exp(c.truth(rpm, load) + offset)
     const held = c.held.find((zone) => load <= zone.mostLoad && load > 3 && rpm >= zone.from && rpm <= zone.to)
     if (held) lambda = 1 + 0.006 * Math.sin(2 * Math.PI * 1.3 * t + loopPhase)
     if (t > lead) lambda *= 1 + c.tipIn * Math.exp(-(t - lead) / 0.22) * Math.min(1, (t - lead) / 0.05)
-    if (c.misfire && c.misfire.stop === stop && c.misfire.repeat === repeat && rpm >= c.misfire.from && rpm <= c.misfire.to && t < lead + seconds) {
+    if (
+      c.misfire &&
+      c.misfire.stop === stop &&
+      c.misfire.repeat === repeat &&
+      rpm >= c.misfire.from &&
+      rpm <= c.misfire.to &&
+      t < lead + seconds
+    ) {
       lambda *= 1 + c.misfire.lean * (0.7 + 0.6 * next())
     }
     if (t > lead + seconds + 0.08 && rpm > 1700) lambda = 3
     queue.push(lambda)
     const delayed = queue.length > c.delay * inner ? queue.shift()! : queue[0]!
-    sensor += (Math.min(delayed, c.endStop * 1.3) - sensor) * (c.timeConstant > 0 ? 1 - Math.exp(-dt / c.timeConstant) : 1)
+    sensor +=
+      (Math.min(delayed, c.endStop * 1.3) - sensor) * (c.timeConstant > 0 ? 1 - Math.exp(-dt / c.timeConstant) : 1)
     if (i % Math.round(inner / c.hz) === 0) {
       const reading = Math.max(0.65, Math.min(c.endStop, sensor * (1 + c.noise * normal(next))))
       rows.push([t, rpm + 8 * normal(next) + 3 * wander, Math.max(0, throttle + 0.15 * normal(next)), reading])
     }
   }
   const column = (k: 0 | 1 | 2 | 3): Float32Array => Float32Array.from(rows, (row) => row[k])
-  return { id: `stop ${stop} repeat ${repeat + 1}`, time: column(0), rpm: column(1), throttle: column(2), lambda: [column(3)] }
+  return {
+    id: `stop ${stop} repeat ${repeat + 1}`,
+    time: column(0),
+    rpm: column(1),
+    throttle: column(2),
+    lambda: [column(3)],
+  }
 }
 
 /** A run as a plain CSV log. */
 export function asCsv(run: RunColumns, header = 'time (s),rpm,throttle (%),lambda'): string {
   const lines = [header]
   for (let i = 0; i < run.time.length; i++) {
-    lines.push(`${run.time[i]!.toFixed(3)},${run.rpm[i]!.toFixed(0)},${run.throttle![i]!.toFixed(1)},${run.lambda[0]![i]!.toFixed(3)}`)
+    lines.push(
+      `${run.time[i]!.toFixed(3)},${run.rpm[i]!.toFixed(0)},${run.throttle![i]!.toFixed(1)},${run.lambda[0]![i]!.toFixed(3)}`,
+    )
   }
   return `${lines.join('\n')}\n`
 }

@@ -30,5 +30,14 @@ export * from './table/edits'
 export { checkTable, tableFromJson, tableToJson, TableError, TABLE_FORMAT } from './table/json'
 export { interpolate, locate, nearest, resample } from './table/lookup'
 export * from './table/table'
-export { CONTROLLER_GRID, CURLEW_449, emptyTrim, GODWIT_690, OPEN_LID, OPEN_SILENCER, rigFor, STOCK_BREATHING } from './engine/machines'
+export {
+  CONTROLLER_GRID,
+  CURLEW_449,
+  emptyTrim,
+  GODWIT_690,
+  OPEN_LID,
+  OPEN_SILENCER,
+  rigFor,
+  STOCK_BREATHING,
+} from './engine/machines'
 export { runSweep, steadyLambda, type Rig, type RigRun, type SweepScript } from './engine/rig'

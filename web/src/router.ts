@@ -10,7 +10,11 @@ export const router = createRouter({
       component: () => import('./stages/JobFrame.vue'),
       children: [
         { path: '', redirect: { name: 'mixture' } },
-        ...STAGES.map(({ id, view }) => ({ path: id, name: id, component: view ?? (() => import('./stages/NotBuilt.vue')) })),
+        ...STAGES.map(({ id, view }) => ({
+          path: id,
+          name: id,
+          component: view ?? (() => import('./stages/NotBuilt.vue')),
+        })),
       ],
     },
     { path: '/:rest(.*)*', component: () => import('./shell/NotFound.vue') },

@@ -17,7 +17,14 @@ export interface ChangeLimits {
   fill: boolean
 }
 
-export const DEFAULT_LIMITS: ChangeLimits = { richest: 15, leanest: 4, leanestHighLoad: 2.5, highLoad: 70, least: 0.3, fill: false }
+export const DEFAULT_LIMITS: ChangeLimits = {
+  richest: 15,
+  leanest: 4,
+  leanestHighLoad: 2.5,
+  highLoad: 70,
+  least: 0.3,
+  fill: false,
+}
 
 /** What decided a node's change. */
 export const CHANGE_REASONS = [
@@ -81,11 +88,20 @@ export function keptShare(change: number, half: number): number {
  *
  * @throws RangeError when table and field do not share breakpoints, or the table does not set fuel
  */
-export function suggestChange(table: Table, field: Field, limits: ChangeLimits = DEFAULT_LIMITS, cylinder: number | null = null): SuggestedChange {
+export function suggestChange(
+  table: Table,
+  field: Field,
+  limits: ChangeLimits = DEFAULT_LIMITS,
+  cylinder: number | null = null,
+): SuggestedChange {
   if (!sameGrid(table, field.grid)) throw new RangeError('The field stands on other breakpoints than the table.')
   const chosen = (row: number, column: number): CylinderField => servedCylinder(field, cylinder, row, column)
   const fills = limits.fill
-    ? fillFromNeighbours(build(table, (row, column) => (chosen(row, column).held[row]![column] ? null : chosen(row, column).changePct[row]![column]!)))
+    ? fillFromNeighbours(
+        build(table, (row, column) =>
+          chosen(row, column).held[row]![column] ? null : chosen(row, column).changePct[row]![column]!,
+        ),
+      )
     : null
   const nodes = build(table, (row, column) => {
     const field = chosen(row, column)
@@ -93,7 +109,12 @@ export function suggestChange(table: Table, field: Field, limits: ChangeLimits =
     return suggestNode(table, field, limits, row, column, filled)
   })
   const values = build(table, (row, column) => nodes[row]![column]!.after)
-  return { cylinder, nodes, values, predicted: build(table, (r, k) => predictNode(chosen(r, k), r, k, nodes[r]![k]!.changePct)) }
+  return {
+    cylinder,
+    nodes,
+    values,
+    predicted: build(table, (r, k) => predictNode(chosen(r, k), r, k, nodes[r]![k]!.changePct)),
+  }
 }
 
 /**
@@ -104,16 +125,26 @@ export function suggestChange(table: Table, field: Field, limits: ChangeLimits =
 export function servedCylinder(field: Field, cylinder: number | null, row: number, column: number): CylinderField {
   const candidates = cylinder === null ? field.cylinders : field.cylinders.filter((one) => one.cylinder === cylinder)
   if (candidates.length === 0) throw new RangeError(`The runs have no reading of cylinder ${cylinder}.`)
-  return candidates.reduce((best, one) => ((one.changePct[row]![column] ?? -Infinity) > (best.changePct[row]![column] ?? -Infinity) ? one : best))
+  return candidates.reduce((best, one) =>
+    (one.changePct[row]![column] ?? -Infinity) > (best.changePct[row]![column] ?? -Infinity) ? one : best,
+  )
 }
 
 /** Whether two grids have the same breakpoints. */
 export function sameGrid(a: Grid, b: Grid): boolean {
-  const same = (x: readonly number[], y: readonly number[]): boolean => x.length === y.length && x.every((value, i) => value === y[i])
+  const same = (x: readonly number[], y: readonly number[]): boolean =>
+    x.length === y.length && x.every((value, i) => value === y[i])
   return same(a.rpm, b.rpm) && same(a.load, b.load)
 }
 
-function suggestNode(table: Table, field: CylinderField, limits: ChangeLimits, row: number, column: number, filled: number | null): NodeChange {
+function suggestNode(
+  table: Table,
+  field: CylinderField,
+  limits: ChangeLimits,
+  row: number,
+  column: number,
+  filled: number | null,
+): NodeChange {
   const before = table.values[row]![column]!
   const stay = (reason: ChangeReason, arithmetic: ArithmeticStep[] = []): NodeChange => ({
     changePct: 0,
@@ -130,7 +161,11 @@ function suggestNode(table: Table, field: CylinderField, limits: ChangeLimits, r
   let change: number
   let reason: ChangeReason = 'as estimated'
   if (measured !== null) {
-    arithmetic.push({ what: 'measured', values: { lambda: field.lambda[row]![column]!, target: field.target[row]![column]! }, result: measured })
+    arithmetic.push({
+      what: 'measured',
+      values: { lambda: field.lambda[row]![column]!, target: field.target[row]![column]! },
+      result: measured,
+    })
     const half = (field.highPct[row]![column]! - field.lowPct[row]![column]!) / 2
     const share = keptShare(measured, half)
     change = measured * share
@@ -143,7 +178,12 @@ function suggestNode(table: Table, field: CylinderField, limits: ChangeLimits, r
   }
   const leanest = -(table.load[row]! >= limits.highLoad ? limits.leanestHighLoad : limits.leanest)
   if (change > limits.richest) {
-    arithmetic.push({ what: 'limit', values: { change, limit: limits.richest }, result: limits.richest, reason: 'limited, richer' })
+    arithmetic.push({
+      what: 'limit',
+      values: { change, limit: limits.richest },
+      result: limits.richest,
+      reason: 'limited, richer',
+    })
     change = limits.richest
     reason = 'limited, richer'
   } else if (change < leanest) {
@@ -170,6 +210,8 @@ function predictNode(field: CylinderField, row: number, column: number, changePc
 /** lambda to expect at each node once its fuel is multiplied by these factors; null where nothing is known. */
 export function predictLambda(field: Field, cylinder: number | null, factors: Matrix): SparseMatrix {
   return factors.map((cells, row) =>
-    cells.map((factor, column) => predictNode(servedCylinder(field, cylinder, row, column), row, column, percentFromFactor(factor))),
+    cells.map((factor, column) =>
+      predictNode(servedCylinder(field, cylinder, row, column), row, column, percentFromFactor(factor)),
+    ),
   )
 }

@@ -27,12 +27,19 @@ export interface EngineBuild {
 }
 
 /** Filling of one cylinder as a share of its swept volume at ambient density: throttle choking, broad rpm curve, ripples. */
-export function volumetricEfficiency(engine: EngineBuild, breathing: Breathing, cylinder: number, rpm: number, plate: number): number {
+export function volumetricEfficiency(
+  engine: EngineBuild,
+  breathing: Breathing,
+  cylinder: number,
+  rpm: number,
+  plate: number,
+): number {
   // The faster the engine draws, the more the same plate chokes it.
   const opening = Math.max(0.2, plate) / 100
   const choke = 1 - Math.exp((-4.2 * opening ** 1.15) / Math.max(0.12, rpm / engine.redline))
   const broad = 0.94 - 0.22 * ((rpm - engine.bestRpm) / engine.redline) ** 2
-  const ripple = (ripples: readonly Ripple[]): number => ripples.reduce((sum, one) => sum + one.gain * Math.exp(-(((rpm - one.rpm) / one.width) ** 2)), 0)
+  const ripple = (ripples: readonly Ripple[]): number =>
+    ripples.reduce((sum, one) => sum + one.gain * Math.exp(-(((rpm - one.rpm) / one.width) ** 2)), 0)
   // Waves grow with the flow that excites them.
   const waves = 1 + (0.35 + 0.65 * choke) * (ripple(breathing.exhaust) + ripple(breathing.intake))
   const { low, high } = engine.spread[cylinder]!

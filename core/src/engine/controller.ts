@@ -38,6 +38,9 @@ export function fuelIsCut(calibration: Calibration, rpm: number, plate: number):
 }
 
 /** A base table by evaluating the fuel that an engine needs at every node. */
-export function calibrate(grid: { rpm: number[]; load: number[] }, fuel: (rpm: number, plate: number) => number): Matrix {
+export function calibrate(
+  grid: { rpm: number[]; load: number[] },
+  fuel: (rpm: number, plate: number) => number,
+): Matrix {
   return grid.load.map((plate) => grid.rpm.map((rpm) => fuel(rpm, plate)))
 }

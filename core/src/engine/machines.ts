@@ -57,7 +57,9 @@ export const OPEN_LID: Breathing = {
 
 export const CONTROLLER_GRID: LoadGrid = {
   loadAxis: 'throttle',
-  rpm: [1000, 1500, 2000, 2500, 3000, 3500, 4000, 4500, 5000, 5500, 6000, 6500, 7000, 7500, 8000, 8500, 9000, 9500, 10000],
+  rpm: [
+    1000, 1500, 2000, 2500, 3000, 3500, 4000, 4500, 5000, 5500, 6000, 6500, 7000, 7500, 8000, 8500, 9000, 9500, 10000,
+  ],
   load: [0, 2, 5, 10, 15, 20, 30, 40, 60, 80, 90, 100],
 }
 
@@ -67,7 +69,11 @@ function worksTarget(plate: number): number {
 }
 
 /** A rig with a machine whose calibration was made for stock parts. */
-export function rigFor(engine: EngineBuild, breathing: Breathing, over: Partial<Pick<Calibration, 'loop' | 'trims'>> = {}): Rig {
+export function rigFor(
+  engine: EngineBuild,
+  breathing: Breathing,
+  over: Partial<Pick<Calibration, 'loop' | 'trims'>> = {},
+): Rig {
   const fuel = { stoichAfr: fuelById('e5')!.stoichAfr }
   const weather = { pressureKpa: 100.6, temperatureC: 21 }
   const grid = { ...CONTROLLER_GRID, rpm: CONTROLLER_GRID.rpm.filter((rpm) => rpm <= engine.redline) }
@@ -77,7 +83,10 @@ export function rigFor(engine: EngineBuild, breathing: Breathing, over: Partial<
     composition: 'multiply',
     values: calibrate(grid, (rpm, plate) => {
       const filling = volumetricEfficiency({ ...engine, spread: [{ low: 1, high: 1 }] }, STOCK_BREATHING, 0, rpm, plate)
-      return airPerCycle(filling, engine.displacementCc / engine.cylinders, weather.pressureKpa, weather.temperatureC) / (fuel.stoichAfr * worksTarget(plate))
+      return (
+        airPerCycle(filling, engine.displacementCc / engine.cylinders, weather.pressureKpa, weather.temperatureC) /
+        (fuel.stoichAfr * worksTarget(plate))
+      )
     }),
   }
   return {
@@ -92,5 +101,12 @@ export function rigFor(engine: EngineBuild, breathing: Breathing, over: Partial<
 
 /** An empty percent trim on the controller's breakpoints. */
 export function emptyTrim(grid: LoadGrid): Table {
-  return { loadAxis: grid.loadAxis, rpm: grid.rpm, load: grid.load, kind: 'fuel trim', composition: 'multiply', values: filled(grid, 0) }
+  return {
+    loadAxis: grid.loadAxis,
+    rpm: grid.rpm,
+    load: grid.load,
+    kind: 'fuel trim',
+    composition: 'multiply',
+    values: filled(grid, 0),
+  }
 }

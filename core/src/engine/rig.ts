@@ -86,7 +86,8 @@ export function runSweep(rig: Rig, script: SweepScript, seed: number, id = `swee
       run.time[recorded] = recorded / RATE
       run.rpm[recorded] = rpm + 6 * random.normal()
       run.throttle[recorded] = Math.min(100, Math.max(0, plate + 0.12 * random.normal()))
-      run.torque[recorded] = engineTorque(air, mean, rpm, engine.displacementCc, rig.fuel.stoichAfr) * (1 + 0.006 * random.normal())
+      run.torque[recorded] =
+        engineTorque(air, mean, rpm, engine.displacementCc, rig.fuel.stoichAfr) * (1 + 0.006 * random.normal())
       run.coolant[recorded] = warmth + (4 * t) / total + 0.1 * random.normal()
       sensors.forEach((sensor, c) => (run.lambda[c]![recorded] = sensor.read(random)))
       recorded++
@@ -98,10 +99,14 @@ export function runSweep(rig: Rig, script: SweepScript, seed: number, id = `swee
 function scripted(script: SweepScript, t: number): { rpm: number; plate: number } {
   const opened = Math.min(1, Math.max(0, (t - LEAD) / OPENING))
   const shut = Math.min(1, Math.max(0, (t - LEAD - script.seconds) / OPENING))
-  const plate = shut > 0 ? SHUT_PLATE + (script.stop - SHUT_PLATE) * (1 - shut) : IDLE_PLATE + (script.stop - IDLE_PLATE) * opened
+  const plate =
+    shut > 0 ? SHUT_PLATE + (script.stop - SHUT_PLATE) * (1 - shut) : IDLE_PLATE + (script.stop - IDLE_PLATE) * opened
   const share = Math.min(1, Math.max(0, (t - LEAD - 0.2) / (script.seconds - 0.2)))
   const swept = script.fromRpm + (script.toRpm - script.fromRpm) * share
-  const rpm = Math.max(Math.min(script.fromRpm, script.toRpm, 1500), swept - 1600 * Math.max(0, t - LEAD - script.seconds))
+  const rpm = Math.max(
+    Math.min(script.fromRpm, script.toRpm, 1500),
+    swept - 1600 * Math.max(0, t - LEAD - script.seconds),
+  )
   return { rpm, plate }
 }
 
@@ -131,12 +136,18 @@ function burnCycle(
   let totalAir = 0
   films.forEach((film, c) => {
     const filling = volumetricEfficiency(engine, rig.breathing, c, rpm, plate) * (1 + (script.drift ?? 0))
-    const air = airPerCycle(filling, engine.displacementCc / engine.cylinders, rig.weather.pressureKpa, rig.weather.temperatureC)
+    const air = airPerCycle(
+      filling,
+      engine.displacementCc / engine.cylinders,
+      rig.weather.pressureKpa,
+      rig.weather.temperatureC,
+    )
     const asked = cut ? 0 : tableFuel(calibration, c, rpm, plate) * (inLoop ? loop.trim : 1)
     const fuel = filmCycle(film, asked, 120 / rpm)
     const burnt = fuel > 0 ? air / (fuel * rig.fuel.stoichAfr) : 4
     const { misfire } = script
-    const fails = misfire && c === 0 && rpm >= misfire.fromRpm && rpm <= misfire.toRpm && random.uniform() < misfire.share
+    const fails =
+      misfire && c === 0 && rpm >= misfire.fromRpm && rpm <= misfire.toRpm && random.uniform() < misfire.share
     // A charge that does not burn passes its oxygen on: the sensor reads lean.
     lambda[c] = cut ? 4 : Math.min(4, burnt * (fails ? 1.35 : 1))
     totalAir += air
@@ -145,7 +156,8 @@ function burnCycle(
   const late = loop.seen[(loop.at + loop.seen.length - 4) % loop.seen.length]!
   loop.seen[loop.at] = lambda.reduce((sum, value) => sum + value, 0) / lambda.length
   loop.at = (loop.at + 1) % loop.seen.length
-  if (inLoop) loop.trim = Math.min(1.3, Math.max(0.7, loop.trim * (1 + 0.12 * (late - 1)) + 0.0012 * Math.sign(late - 1)))
+  if (inLoop)
+    loop.trim = Math.min(1.3, Math.max(0.7, loop.trim * (1 + 0.12 * (late - 1)) + 0.0012 * Math.sign(late - 1)))
   else loop.trim += (1 - loop.trim) * 0.2
   return totalAir
 }
@@ -153,6 +165,11 @@ function burnCycle(
 /** What the engine would show at a node in steady open loop, by cylinder: the truth the estimator has to find. */
 export function steadyLambda(rig: Rig, cylinder: number, rpm: number, plate: number): number {
   const filling = volumetricEfficiency(rig.engine, rig.breathing, cylinder, rpm, plate)
-  const air = airPerCycle(filling, rig.engine.displacementCc / rig.engine.cylinders, rig.weather.pressureKpa, rig.weather.temperatureC)
+  const air = airPerCycle(
+    filling,
+    rig.engine.displacementCc / rig.engine.cylinders,
+    rig.weather.pressureKpa,
+    rig.weather.temperatureC,
+  )
   return air / (tableFuel(rig.calibration, cylinder, rpm, plate) * rig.fuel.stoichAfr)
 }

@@ -10,7 +10,13 @@ export function mixtureEfficiency(lambda: number): number {
  *
  * @param airMg air per cycle of all cylinders together, mg; @param lambda mean mixture
  */
-export function engineTorque(airMg: number, lambda: number, rpm: number, displacementCc: number, stoichAfr: number): number {
+export function engineTorque(
+  airMg: number,
+  lambda: number,
+  rpm: number,
+  displacementCc: number,
+  stoichAfr: number,
+): number {
   const heat = 43.5e6
   const indicated = 0.36
   const fuelKg = (airMg * 1e-6) / stoichAfr

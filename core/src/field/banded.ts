@@ -57,7 +57,8 @@ export function solveFactored(l: Banded, b: Float64Array): Float64Array {
   }
   for (let row = size - 1; row >= 0; row--) {
     let sum = x[row]!
-    for (let k = row + 1; k <= Math.min(size - 1, row + width); k++) sum -= data[k * stride + width - (k - row)]! * x[k]!
+    for (let k = row + 1; k <= Math.min(size - 1, row + width); k++)
+      sum -= data[k * stride + width - (k - row)]! * x[k]!
     x[row] = sum / data[row * stride + width]!
   }
   return x

@@ -38,17 +38,25 @@ export interface FieldWork {
  */
 export function workOutField(runs: readonly RunColumns[], options: FieldOptions): FieldWork {
   const { grid, filters } = options
-  if (runs.length === 0) throw new FieldError('There are no runs to estimate from. Add a run, or choose at least one.', 'runs')
+  if (runs.length === 0)
+    throw new FieldError('There are no runs to estimate from. Add a run, or choose at least one.', 'runs')
   const lag = options.lag === null ? estimateLag(grid, runs, grid.loadAxis, filters) : fixedLag(options.lag)
   const all = gatherSamples(runs, { loadAxis: grid.loadAxis, lag: lag.lag, filters, range: marginRange(grid) })
   if (!all.usable.includes(true)) {
     throw new FieldError(`None of these runs has a ${grid.loadAxis} column, which the table's rows need.`, 'loadAxis')
   }
-  if (all.count === 0) throw new FieldError(`No reading is left to estimate from: ${reasonsInWords(all.setAside)}. Loosen the filters or add a run.`, 'options')
+  if (all.count === 0)
+    throw new FieldError(
+      `No reading is left to estimate from: ${reasonsInWords(all.setAside)}. Loosen the filters or add a run.`,
+      'options',
+    )
 
   const heldZones = findAllHeldZones(options, all)
   const { held, edge } = markHeld(grid, all, heldZones)
-  const open = keepSamples(all, held.map((h, i) => (h || edge[i] ? 0 : 1)))
+  const open = keepSamples(
+    all,
+    held.map((h, i) => (h || edge[i] ? 0 : 1)),
+  )
   const inHeld = keepSamples(all, held)
   const odd = findOdd(options, open)
   const kept = options.leaveOutOdd ? leaveOut(open, odd) : open
@@ -66,7 +74,10 @@ export function workOutField(runs: readonly RunColumns[], options: FieldOptions)
       const left = openCounts[r]! - keptCounts[r]!
       return left > 0 ? { ...one, 'odd band': left } : one
     }),
-    cylinders: all.lambda.map((_, c) => ({ open: solveCylinder(options, c, kept), pinned: solveCylinder(options, c, inHeld) })),
+    cylinders: all.lambda.map((_, c) => ({
+      open: solveCylinder(options, c, kept),
+      pinned: solveCylinder(options, c, inHeld),
+    })),
   }
 }
 
@@ -85,7 +96,9 @@ export function summariseField(work: FieldWork): Field {
         id: run.id,
         used: used[r]!,
         setAside: setAside[r]!,
-        odd: band ? { fromRpm: band.fromRpm, toRpm: band.toRpm, departurePct: percentFromFactor(Math.exp(band.departure)) } : null,
+        odd: band
+          ? { fromRpm: band.fromRpm, toRpm: band.toRpm, departurePct: percentFromFactor(Math.exp(band.departure)) }
+          : null,
       }
     }),
   }
@@ -103,17 +116,26 @@ export function estimateField(runs: readonly RunColumns[], options: FieldOptions
 
 function reasonsInWords(setAside: readonly SetAside[]): string {
   const sums = new Map<string, number>()
-  for (const one of setAside) for (const [reason, count] of Object.entries(one)) sums.set(reason, (sums.get(reason) ?? 0) + count)
-  return [...sums].sort((a, b) => b[1] - a[1]).map(([reason, count]) => `${reason} ${count}`).join(', ') || 'the runs are empty'
+  for (const one of setAside)
+    for (const [reason, count] of Object.entries(one)) sums.set(reason, (sums.get(reason) ?? 0) + count)
+  return (
+    [...sums]
+      .sort((a, b) => b[1] - a[1])
+      .map(([reason, count]) => `${reason} ${count}`)
+      .join(', ') || 'the runs are empty'
+  )
 }
 
 /** Held zones of any cylinder, or of their mean: one loop may steer one cylinder, or all by a common probe. */
 function findAllHeldZones({ grid }: FieldOptions, samples: Samples): HeldZone[] {
   const columns = [...samples.lambda]
-  if (columns.length > 1) columns.push(columns[0]!.map((_, i) => columns.reduce((sum, column) => sum + column[i]!, 0) / columns.length))
+  if (columns.length > 1)
+    columns.push(columns[0]!.map((_, i) => columns.reduce((sum, column) => sum + column[i]!, 0) / columns.length))
   const zones: HeldZone[] = []
   for (const zone of columns.flatMap((column) => findHeldZones(grid, samples, column))) {
-    const overlapping = zones.find((one) => one.row === zone.row && one.fromRpm < zone.toRpm && zone.fromRpm < one.toRpm)
+    const overlapping = zones.find(
+      (one) => one.row === zone.row && one.fromRpm < zone.toRpm && zone.fromRpm < one.toRpm,
+    )
     if (overlapping) {
       overlapping.fromRpm = Math.min(overlapping.fromRpm, zone.fromRpm)
       overlapping.toRpm = Math.max(overlapping.toRpm, zone.toRpm)
@@ -127,7 +149,9 @@ function logRatio(options: FieldOptions, samples: Samples, lambda: Float32Array)
   const { grid, target } = options
   const first = target[0]![0]!
   const flat = target.every((cells) => cells.every((value) => value === first))
-  return lambda.map((value, i) => Math.log(value / (flat ? first : interpolate(grid, target, samples.rpm[i]!, samples.load[i]!))))
+  return lambda.map((value, i) =>
+    Math.log(value / (flat ? first : interpolate(grid, target, samples.rpm[i]!, samples.load[i]!))),
+  )
 }
 
 /** Samples on the grid, and the field solved from them. */
@@ -139,7 +163,12 @@ export interface Solved {
 
 function solveCylinder(options: FieldOptions, cylinder: number, samples: Samples): Solved | null {
   const lambda = samples.lambda[cylinder]!
-  const here = lambda.some(Number.isNaN) ? keepSamples(samples, Uint8Array.from(lambda, (value) => (Number.isNaN(value) ? 0 : 1))) : samples
+  const here = lambda.some(Number.isNaN)
+    ? keepSamples(
+        samples,
+        Uint8Array.from(lambda, (value) => (Number.isNaN(value) ? 0 : 1)),
+      )
+    : samples
   if (here.count === 0) return null
   const placement = place(options.grid, here.rpm, here.load)
   const y = logRatio(options, here, here.lambda[cylinder]!)
@@ -168,7 +197,12 @@ function leaveOut(samples: Samples, bands: readonly OddBand[]): Samples {
   if (bands.length === 0) return samples
   const keep = new Uint8Array(samples.count).fill(1)
   for (let i = 0; i < samples.count; i++) {
-    if (bands.some((band) => band.run === samples.run[i] && samples.rpm[i]! >= band.fromRpm && samples.rpm[i]! < band.toRpm)) keep[i] = 0
+    if (
+      bands.some(
+        (band) => band.run === samples.run[i] && samples.rpm[i]! >= band.fromRpm && samples.rpm[i]! < band.toRpm,
+      )
+    )
+      keep[i] = 0
   }
   return keepSamples(samples, keep)
 }
@@ -181,7 +215,12 @@ function countByRun(samples: Samples, runs: number): number[] {
 
 const UNKNOWN: NodeEvidence = { samples: 0, passes: 0, runs: 0, half: Infinity, grade: 'none' }
 
-function cylinderField(options: FieldOptions, c: number, { open, pinned }: CylinderWork, zones: readonly HeldZone[]): CylinderField {
+function cylinderField(
+  options: FieldOptions,
+  c: number,
+  { open, pinned }: CylinderWork,
+  zones: readonly HeldZone[],
+): CylinderField {
   const { grid, target } = options
   const loads = grid.load.length
   const openEvidence = open ? nodeEvidence(open.placement, open.samples, open.solution) : []

@@ -125,7 +125,10 @@ function clusterSamples(samples: Samples): { cluster: Uint16Array; clusters: num
     let start = 0
     for (let i = 0; i < samples.count; i++) {
       const fresh =
-        i === 0 || samples.run[i] !== samples.run[i - 1] || samples.time[i]! - samples.time[i - 1]! > PASS_GAP * (seconds / CLUSTER_SECONDS) || samples.time[i]! - start > seconds
+        i === 0 ||
+        samples.run[i] !== samples.run[i - 1] ||
+        samples.time[i]! - samples.time[i - 1]! > PASS_GAP * (seconds / CLUSTER_SECONDS) ||
+        samples.time[i]! - start > seconds
       if (fresh) {
         id++
         start = samples.time[i]!

@@ -29,13 +29,21 @@ const LEAST_SHARE = 0.25
 export function explainNode(work: FieldWork, cylinder: number, row: number, column: number): NodeExplanation {
   const { options, runs, lag } = work
   const { grid } = options
-  const held = work.heldZones.some((zone) => zone.row === row && grid.rpm[column]! >= zone.fromRpm && grid.rpm[column]! <= zone.toRpm)
+  const held = work.heldZones.some(
+    (zone) => zone.row === row && grid.rpm[column]! >= zone.fromRpm && grid.rpm[column]! <= zone.toRpm,
+  )
   const cylinderWork = work.cylinders[cylinder - 1]
   const solved = held ? cylinderWork?.pinned : cylinderWork?.open
   const explanation: NodeExplanation = { runs: solved ? runsAt(work, solved, row, column) : [], setAside: {} }
   const near = { rpm: halfWay(grid.rpm, column), load: halfWay(grid.load, row) }
   for (const run of runs) {
-    const screened = screenRun(run, { loadAxis: grid.loadAxis, lag: lag.lag, filters: options.filters, range: marginRange(grid), near })
+    const screened = screenRun(run, {
+      loadAxis: grid.loadAxis,
+      lag: lag.lag,
+      filters: options.filters,
+      range: marginRange(grid),
+      near,
+    })
     for (const [reason, count] of Object.entries(screened?.setAsideNear ?? {}) as [keyof SetAside, number][]) {
       explanation.setAside[reason] = (explanation.setAside[reason] ?? 0) + count
     }
@@ -57,7 +65,16 @@ function runsAt(work: FieldWork, { samples, placement: p, solution }: Solved, ro
     const k = p.node[i]!
     const u = p.across[i]!
     const v = p.up[i]!
-    const b = k === node ? (1 - u) * (1 - v) : k + 1 === node ? (1 - u) * v : k + p.loads === node ? u * (1 - v) : k + p.loads + 1 === node ? u * v : 0
+    const b =
+      k === node
+        ? (1 - u) * (1 - v)
+        : k + 1 === node
+          ? (1 - u) * v
+          : k + p.loads === node
+            ? u * (1 - v)
+            : k + p.loads + 1 === node
+              ? u * v
+              : 0
     if (b < LEAST_SHARE) continue
     const run = samples.run[i]!
     const sum = sums.get(run) ?? { count: 0, departure: 0, share: 0, weight: 0 }
@@ -89,7 +106,12 @@ export function runTraces(work: FieldWork, cylinder: number, row: number): RunTr
   const { options, runs, lag } = work
   const { grid } = options
   return runs.flatMap((run) => {
-    const screened = screenRun(run, { loadAxis: grid.loadAxis, lag: lag.lag, filters: options.filters, range: marginRange(grid) })
+    const screened = screenRun(run, {
+      loadAxis: grid.loadAxis,
+      lag: lag.lag,
+      filters: options.filters,
+      range: marginRange(grid),
+    })
     const lambda = screened?.lambda[cylinder - 1]
     if (!screened || !lambda) return []
     const bins = new Map<number, number[]>()
@@ -101,6 +123,14 @@ export function runTraces(work: FieldWork, cylinder: number, row: number): RunTr
       else bins.set(bin, [lambda[i]!])
     }
     const known = [...bins].filter(([, values]) => values.length >= 2).sort((a, b) => a[0] - b[0])
-    return known.length < 2 ? [] : [{ id: run.id, rpm: known.map(([bin]) => (bin + 0.5) * TRACE_BIN), lambda: known.map(([, values]) => median(values)) }]
+    return known.length < 2
+      ? []
+      : [
+          {
+            id: run.id,
+            rpm: known.map(([bin]) => (bin + 0.5) * TRACE_BIN),
+            lambda: known.map(([, values]) => median(values)),
+          },
+        ]
   })
 }

@@ -76,13 +76,20 @@ export function findHeldZones(grid: Grid, samples: Samples, lambda: Float32Array
   for (const [row, list] of all) {
     const known = zones.filter((zone) => Math.abs(zone.row - row) === 1)
     if (known.length === 0 || zones.some((zone) => zone.row === row)) continue
-    const overlaps = (a: HeldZone): boolean => known.some((b) => Math.min(a.toRpm, b.toRpm) - Math.max(a.fromRpm, b.fromRpm) > 0.5 * (b.toRpm - b.fromRpm))
+    const overlaps = (a: HeldZone): boolean =>
+      known.some((b) => Math.min(a.toRpm, b.toRpm) - Math.max(a.fromRpm, b.fromRpm) > 0.5 * (b.toRpm - b.fromRpm))
     zones.push(...zonesOfRow(row, list, samples, lambda, BESIDE).filter(overlaps))
   }
   return zones.sort((a, b) => a.row - b.row || a.fromRpm - b.fromRpm)
 }
 
-function zonesOfRow(row: number, list: readonly number[], samples: Samples, lambda: Float32Array, demand: Demand): HeldZone[] {
+function zonesOfRow(
+  row: number,
+  list: readonly number[],
+  samples: Samples,
+  lambda: Float32Array,
+  demand: Demand,
+): HeldZone[] {
   const byBin = new Map<number, Map<number, number[]>>()
   for (const i of list) {
     const value = Math.log(lambda[i]!)
@@ -103,7 +110,9 @@ function zonesOfRow(row: number, list: readonly number[], samples: Samples, lamb
     bins.push(binOf(byBin.get(b)))
   }
   const smooth = bins.map((bin, k) => {
-    const around = [bins[k - 1], bin, bins[k + 1]].filter((one): one is Bin => !!one && !!bin && Math.abs(one.level - bin.level) < PINNED)
+    const around = [bins[k - 1], bin, bins[k + 1]].filter(
+      (one): one is Bin => !!one && !!bin && Math.abs(one.level - bin.level) < PINNED,
+    )
     return bin && around.length ? around.reduce((sum, one) => sum + one.level, 0) / around.length : NaN
   })
   /** Level beyond an edge by rpm, null where the data end. */
@@ -114,19 +123,39 @@ function zonesOfRow(row: number, list: readonly number[], samples: Samples, lamb
     return (rpm) => at(rpm / BIN - first - 0.5)
   }
   const zones: HeldZone[] = []
-  for (let k = 0; k < bins.length; ) {
+  for (let k = 0; k < bins.length;) {
     if (!(Math.abs(smooth[k]!) < PINNED)) {
       k++
       continue
     }
     let end = k
-    for (let next = k + 1; next < bins.length && next - end <= 2; next++) if (Math.abs(smooth[next]!) < PINNED) end = next
+    for (let next = k + 1; next < bins.length && next - end <= 2; next++)
+      if (Math.abs(smooth[next]!) < PINNED) end = next
     const span = heldSpan(bins, k, end, demand)
     if (span) {
       // Where the data begin just beside the zone, the loop was still pulling in: no other edge is seen there.
-      while (span.from > 0 && span.from <= PULL_IN && bins.slice(0, span.from).every((bin) => !bin || Math.abs(bin.level) < PULL_IN_LEVEL)) span.from--
-      const fromRpm = refineEdge(list, samples, lambda, (first + span.from) * BIN, -1, outside(span.from - 1 - MARGIN, span.from - 2))
-      const toRpm = refineEdge(list, samples, lambda, (first + span.to + 1) * BIN, 1, outside(span.to + 2, span.to + 1 + MARGIN))
+      while (
+        span.from > 0 &&
+        span.from <= PULL_IN &&
+        bins.slice(0, span.from).every((bin) => !bin || Math.abs(bin.level) < PULL_IN_LEVEL)
+      )
+        span.from--
+      const fromRpm = refineEdge(
+        list,
+        samples,
+        lambda,
+        (first + span.from) * BIN,
+        -1,
+        outside(span.from - 1 - MARGIN, span.from - 2),
+      )
+      const toRpm = refineEdge(
+        list,
+        samples,
+        lambda,
+        (first + span.to + 1) * BIN,
+        1,
+        outside(span.to + 2, span.to + 1 + MARGIN),
+      )
       const inside = list.filter((i) => samples.rpm[i]! >= fromRpm && samples.rpm[i]! < toRpm)
       zones.push({ row, load: inside.reduce((sum, i) => sum + samples.load[i]!, 0) / inside.length, fromRpm, toRpm })
     }
@@ -166,7 +195,12 @@ function pointsOf(bins: readonly (Bin | null)[], from: number, to: number): Poin
  * curve through all of it, or lambda 1 over a span with a step to a curve on either side. The second must be flat inside
  * and win clearly; a field that merely touches or crosses lambda 1 is explained as well by the first.
  */
-function heldSpan(bins: readonly (Bin | null)[], from: number, to: number, demand: Demand): { from: number; to: number } | null {
+function heldSpan(
+  bins: readonly (Bin | null)[],
+  from: number,
+  to: number,
+  demand: Demand,
+): { from: number; to: number } | null {
   const least = Math.ceil(LEAST_SPAN / BIN)
   const window = pointsOf(bins, from - MARGIN, to + MARGIN)
   let best: { from: number; to: number } | null = null
@@ -181,7 +215,10 @@ function heldSpan(bins: readonly (Bin | null)[], from: number, to: number, deman
       const mean = inside.reduce((sum, p) => sum + p.level, 0) / inside.length
       if (Math.abs(mean) > MOST_OFFSET || chi > MOST_EXCESS * inside.length) continue
       const after = beside(window.filter((p) => p.b > b + 1))
-      const step = Math.max(before.points > 1 ? Math.abs(before.at(a - 1)) : 0, after.points > 1 ? Math.abs(after.at(b + 1)) : 0)
+      const step = Math.max(
+        before.points > 1 ? Math.abs(before.at(a - 1)) : 0,
+        after.points > 1 ? Math.abs(after.at(b + 1)) : 0,
+      )
       const cost = chi + before.cost + after.cost + SMEARED
       if (step >= demand.step && cost < bestCost) [best, bestCost] = [{ from: a, to: b }, cost]
     }
@@ -249,7 +286,11 @@ function refineEdge(
 }
 
 /** 1 for each sample that stands in a zone, or at its very edge where the sensor smears the step. */
-export function markHeld(grid: Grid, samples: Samples, zones: readonly HeldZone[]): { held: Uint8Array; edge: Uint8Array } {
+export function markHeld(
+  grid: Grid,
+  samples: Samples,
+  zones: readonly HeldZone[],
+): { held: Uint8Array; edge: Uint8Array } {
   const held = new Uint8Array(samples.count)
   const edge = new Uint8Array(samples.count)
   if (zones.length === 0) return { held, edge }

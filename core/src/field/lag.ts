@@ -39,14 +39,23 @@ const MOST_CHOPS = 40
  * Equal sweeps in one direction say nothing: a wrong lag just shifts the whole field in rpm. The note then names the run
  * that would settle it.
  */
-export function estimateLag(grid: Grid, runs: readonly RunColumns[], loadAxis: LoadAxis, filters: Filters): LagEstimate {
+export function estimateLag(
+  grid: Grid,
+  runs: readonly RunColumns[],
+  loadAxis: LoadAxis,
+  filters: Filters,
+): LagEstimate {
   const chops = fromChops(runs)
   const scatter = fromScatter(grid, runs, loadAxis, filters)
   if (chops && scatter) {
     const gap = Math.abs(chops.lag - scatter.lag)
     // Where the two disagree beyond their errors, a chop is the more direct evidence.
     if (gap > 3 * Math.hypot(chops.error, scatter.error) + 0.03) {
-      return { ...chops, from: 'throttle chops', note: `From ${chops.count} throttle chops; the scatter of the sweeps would say ${ms(scatter.lag)}.` }
+      return {
+        ...chops,
+        from: 'throttle chops',
+        note: `From ${chops.count} throttle chops; the scatter of the sweeps would say ${ms(scatter.lag)}.`,
+      }
     }
     const wc = 1 / chops.error ** 2
     const ws = 1 / scatter.error ** 2
@@ -57,8 +66,18 @@ export function estimateLag(grid: Grid, runs: readonly RunColumns[], loadAxis: L
       note: `From ${chops.count} throttle chops (${ms(chops.lag)}) and the scatter of the sweeps (${ms(scatter.lag)}).`,
     }
   }
-  if (chops) return { ...chops, from: 'throttle chops', note: `From ${chops.count} throttle ${chops.count === 1 ? 'chop' : 'chops'}.` }
-  if (scatter) return { ...scatter, from: 'scatter of sweeps', note: 'From the scatter between sweeps of different rates or directions.' }
+  if (chops)
+    return {
+      ...chops,
+      from: 'throttle chops',
+      note: `From ${chops.count} throttle ${chops.count === 1 ? 'chop' : 'chops'}.`,
+    }
+  if (scatter)
+    return {
+      ...scatter,
+      from: 'scatter of sweeps',
+      note: 'From the scatter between sweeps of different rates or directions.',
+    }
   return {
     lag: ASSUMED_LAG,
     error: null,
@@ -84,7 +103,12 @@ function fromChops(runs: readonly RunColumns[]): { lag: number; error: number; c
   return { lag: response.delay + response.timeConstant + hidden, error: Math.max(error, hidden), count: chops.length }
 }
 
-function fromScatter(grid: Grid, runs: readonly RunColumns[], loadAxis: LoadAxis, filters: Filters): { lag: number; error: number } | null {
+function fromScatter(
+  grid: Grid,
+  runs: readonly RunColumns[],
+  loadAxis: LoadAxis,
+  filters: Filters,
+): { lag: number; error: number } | null {
   // The same readings are judged at every trial lag: those that would be settled at all of them.
   const careful = { ...filters, settle: filters.settle + LONGEST }
   const range = marginRange(grid)
@@ -95,7 +119,13 @@ function fromScatter(grid: Grid, runs: readonly RunColumns[], loadAxis: LoadAxis
     const samples = shifted(fixed, lag)
     const placement = place(grid, samples.rpm, samples.load)
     const y = samples.lambda[0]!.map(Math.log)
-    const solution = solveField(grid, placement, y, { alpha: 2e-3, beta: 5e-4, epsilon: 1e-6, startRounds: 4, endRounds: 0 })
+    const solution = solveField(grid, placement, y, {
+      alpha: 2e-3,
+      beta: 5e-4,
+      epsilon: 1e-6,
+      startRounds: 4,
+      endRounds: 0,
+    })
     const byRun = new Float64Array(runs.length)
     let total = 0
     for (let i = 0; i < samples.count; i++) {
@@ -111,10 +141,13 @@ function fromScatter(grid: Grid, runs: readonly RunColumns[], loadAxis: LoadAxis
   if (best === null || contrast < LEAST_CONTRAST) return null
   // Jackknife over runs: leave each run out of the sum and see where the least scatter moves.
   const active = runs.map((_, r) => r).filter((r) => trials[0]!.byRun[r]! > 0)
-  const without = active.map((r) => lowest(trials.map((trial) => trial.total - trial.byRun[r]!)) ?? best + LONGEST / STEP / 2)
+  const without = active.map(
+    (r) => lowest(trials.map((trial) => trial.total - trial.byRun[r]!)) ?? best + LONGEST / STEP / 2,
+  )
   const mean = without.reduce((sum, value) => sum + value, 0) / without.length
   const n = without.length
-  const variance = n > 1 ? ((n - 1) / n) * without.reduce((sum, value) => sum + (value - mean) ** 2, 0) : (0.05 / STEP) ** 2
+  const variance =
+    n > 1 ? ((n - 1) / n) * without.reduce((sum, value) => sum + (value - mean) ** 2, 0) : (0.05 / STEP) ** 2
   const error = Math.max(1.5 * LEAST_ERROR, Math.sqrt(variance) * STEP, 0.02 / Math.sqrt(contrast))
   return error > 0.12 ? null : { lag: best * STEP, error }
 }
@@ -144,7 +177,12 @@ interface CommonReadings extends Samples {
 }
 
 /** Readings that are settled at zero lag and would stay so up to the longest, thinned to a bounded number. */
-function commonReadings(runs: readonly RunColumns[], loadAxis: LoadAxis, filters: Filters, range: ReturnType<typeof marginRange>): CommonReadings | null {
+function commonReadings(
+  runs: readonly RunColumns[],
+  loadAxis: LoadAxis,
+  filters: Filters,
+  range: ReturnType<typeof marginRange>,
+): CommonReadings | null {
   const early = gatherSamples(runs, { loadAxis, lag: 0, filters, range })
   if (early.count === 0) return null
   const stride = Math.max(1, Math.ceil(early.count / MOST_SAMPLES))

@@ -34,7 +34,9 @@ export function nearestCellAverage(runs: readonly RunColumns[], options: FieldOp
       cylinder: c + 1,
       lambda,
       target,
-      changePct: build(grid, (r, k) => (lambda[r]![k] === null ? null : percentFromFactor(lambda[r]![k]! / target[r]![k]!))),
+      changePct: build(grid, (r, k) =>
+        lambda[r]![k] === null ? null : percentFromFactor(lambda[r]![k]! / target[r]![k]!),
+      ),
       lowPct: filled<number | null>(grid, null),
       highPct: filled<number | null>(grid, null),
       samples: count,

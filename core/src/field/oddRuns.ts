@@ -61,7 +61,12 @@ function cellMeans(grid: Grid, samples: Samples, residual: Float32Array): Map<st
   }
   const means = new Map<string, Map<number, number>>()
   for (const [key, runs] of sums) {
-    means.set(key, new Map([...runs].filter(([, cell]) => cell.count >= LEAST_SAMPLES).map(([run, cell]) => [run, cell.sum / cell.count])))
+    means.set(
+      key,
+      new Map(
+        [...runs].filter(([, cell]) => cell.count >= LEAST_SAMPLES).map(([run, cell]) => [run, cell.sum / cell.count]),
+      ),
+    )
   }
   return means
 }
@@ -117,10 +122,17 @@ function worstStretch(departures: readonly Departure[], limit: number): { band: 
   if (best.length === 0) return null
   const run = best[0]!.run
   return {
-    band: { run, fromRpm: best[0]!.bin * BIN, toRpm: (best.at(-1)!.bin + 1) * BIN, departure: bestSum / best.length * Math.sign(best[0]!.value) },
+    band: {
+      run,
+      fromRpm: best[0]!.bin * BIN,
+      toRpm: (best.at(-1)!.bin + 1) * BIN,
+      departure: (bestSum / best.length) * Math.sign(best[0]!.value),
+    },
     // Weaker bins at both ends belong to the same fault: out of the next round with one bin of margin.
     keys: departures
-      .filter((d) => d.run === run && d.row === best[0]!.row && d.bin >= best[0]!.bin - 1 && d.bin <= best.at(-1)!.bin + 1)
+      .filter(
+        (d) => d.run === run && d.row === best[0]!.row && d.bin >= best[0]!.bin - 1 && d.bin <= best.at(-1)!.bin + 1,
+      )
       .map((d) => d.key),
   }
 }

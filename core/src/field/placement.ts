@@ -19,7 +19,14 @@ export interface Placement {
 export function place(grid: Grid, rpm: Float32Array, load: Float32Array): Placement {
   const count = rpm.length
   const loads = grid.load.length
-  const placement = { count, loads, columns: grid.rpm.length, node: new Uint16Array(count), across: new Float32Array(count), up: new Float32Array(count) }
+  const placement = {
+    count,
+    loads,
+    columns: grid.rpm.length,
+    node: new Uint16Array(count),
+    across: new Float32Array(count),
+    up: new Float32Array(count),
+  }
   const rpmPoints = Float64Array.from(grid.rpm)
   const loadPoints = Float64Array.from(grid.load)
   // Samples come in time order: the cell of the last one is the best guess for the next.

@@ -17,12 +17,18 @@ export function curvatures(grid: Grid): { rpm: Curvature[]; load: Curvature[] } 
   const load: Curvature[] = []
   for (let row = 0; row < loads; row++) {
     for (let c = 1; c < grid.rpm.length - 1; c++) {
-      rpm.push({ nodes: [(c - 1) * loads + row, c * loads + row, (c + 1) * loads + row], weights: weightsAt(grid.rpm, c) })
+      rpm.push({
+        nodes: [(c - 1) * loads + row, c * loads + row, (c + 1) * loads + row],
+        weights: weightsAt(grid.rpm, c),
+      })
     }
   }
   for (let c = 0; c < grid.rpm.length; c++) {
     for (let row = 1; row < loads - 1; row++) {
-      load.push({ nodes: [c * loads + row - 1, c * loads + row, c * loads + row + 1], weights: weightsAt(grid.load, row) })
+      load.push({
+        nodes: [c * loads + row - 1, c * loads + row, c * loads + row + 1],
+        weights: weightsAt(grid.load, row),
+      })
     }
   }
   return { rpm, load }

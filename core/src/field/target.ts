@@ -14,13 +14,55 @@ export interface TargetPreset {
 const full = (afr: number): number => afr / USUAL_GAUGE_SCALE
 
 export const TARGET_PRESETS: readonly TargetPreset[] = [
-  { id: 'road-13.0', name: 'Road, 13.0 at full throttle', reason: 'The usual base: near best torque, with a margin for hot days.', full: full(13.0), cruise: full(14.2) },
-  { id: 'road-13.2', name: 'Road, 13.2 at full throttle', reason: 'A little leaner, for mild engines on steady fuel.', full: full(13.2), cruise: full(14.4) },
-  { id: 'road-13.5', name: 'Road, 13.5 at full throttle', reason: 'The lean end of the usual band; leaves less margin.', full: full(13.5), cruise: full(14.6) },
-  { id: 'track-12.8', name: 'Track, 12.8 at full throttle', reason: 'A little richer than the road: long full-throttle spells run hot.', full: full(12.8), cruise: full(13.8) },
-  { id: 'lambda-0.85', name: 'Track, lambda 0.85', reason: 'The rich end of the usual lambda band.', full: 0.85, cruise: 0.95 },
-  { id: 'lambda-0.90', name: 'Road, lambda 0.90', reason: 'The lean end of the usual lambda band.', full: 0.9, cruise: 0.98 },
-  { id: 'boost-11.3', name: 'Supercharged, 11.3 under boost', reason: 'Open loop under boost; 13 there means stop.', full: full(11.3), cruise: full(14.2) },
+  {
+    id: 'road-13.0',
+    name: 'Road, 13.0 at full throttle',
+    reason: 'The usual base: near best torque, with a margin for hot days.',
+    full: full(13.0),
+    cruise: full(14.2),
+  },
+  {
+    id: 'road-13.2',
+    name: 'Road, 13.2 at full throttle',
+    reason: 'A little leaner, for mild engines on steady fuel.',
+    full: full(13.2),
+    cruise: full(14.4),
+  },
+  {
+    id: 'road-13.5',
+    name: 'Road, 13.5 at full throttle',
+    reason: 'The lean end of the usual band; leaves less margin.',
+    full: full(13.5),
+    cruise: full(14.6),
+  },
+  {
+    id: 'track-12.8',
+    name: 'Track, 12.8 at full throttle',
+    reason: 'A little richer than the road: long full-throttle spells run hot.',
+    full: full(12.8),
+    cruise: full(13.8),
+  },
+  {
+    id: 'lambda-0.85',
+    name: 'Track, lambda 0.85',
+    reason: 'The rich end of the usual lambda band.',
+    full: 0.85,
+    cruise: 0.95,
+  },
+  {
+    id: 'lambda-0.90',
+    name: 'Road, lambda 0.90',
+    reason: 'The lean end of the usual lambda band.',
+    full: 0.9,
+    cruise: 0.98,
+  },
+  {
+    id: 'boost-11.3',
+    name: 'Supercharged, 11.3 under boost',
+    reason: 'Open loop under boost; 13 there means stop.',
+    full: full(11.3),
+    cruise: full(14.2),
+  },
 ]
 
 /** A zone of the target set by hand: everything inside gets this lambda. */
@@ -53,7 +95,9 @@ export function targetOn(grid: Grid, loadAxis: LoadAxis, choice: TargetChoice): 
   return build(grid, (row, column) => {
     const load = grid.load[row]!
     const rpm = grid.rpm[column]!
-    const zone = choice.zones.findLast((z) => rpm >= z.fromRpm && rpm <= z.toRpm && load >= z.fromLoad && load <= z.toLoad)
+    const zone = choice.zones.findLast(
+      (z) => rpm >= z.fromRpm && rpm <= z.toRpm && load >= z.fromLoad && load <= z.toLoad,
+    )
     if (zone) return zone.lambda
     const share = Math.min(1, Math.max(0, (load - low) / (high - low)))
     return preset.cruise + share * (preset.full - preset.cruise)

@@ -90,7 +90,12 @@ export interface FieldAnswer {
     held: boolean[][]
   }[]
   heldZones: { load: number; fromRpm: number; toRpm: number }[]
-  runs: { id: string; used: number; setAside: SetAside; odd: { fromRpm: number; toRpm: number; departurePct: number } | null }[]
+  runs: {
+    id: string
+    used: number
+    setAside: SetAside
+    odd: { fromRpm: number; toRpm: number; departurePct: number } | null
+  }[]
 }
 
 /** What a job starts with. */

@@ -45,7 +45,8 @@ function lagSeconds(lagMs: number | null): number | null {
 }
 
 function settleGrid(request: FieldRequest, { mixture, table, highestRpm, hasThrottle }: FieldContext): LoadGrid {
-  const loadAxis: LoadAxis = request.loadAxis ?? mixture.breakpoints?.loadAxis ?? table?.loadAxis ?? (hasThrottle ? 'throttle' : 'manifold')
+  const loadAxis: LoadAxis =
+    request.loadAxis ?? mixture.breakpoints?.loadAxis ?? table?.loadAxis ?? (hasThrottle ? 'throttle' : 'manifold')
   const chosen = mixture.breakpoints ?? table
   const fallback = chosen && chosen.loadAxis === loadAxis ? chosen : defaultBreakpoints(loadAxis, highestRpm)
   const grid = { loadAxis, rpm: request.rpm ?? fallback.rpm, load: request.load ?? fallback.load }
@@ -74,7 +75,11 @@ export function fieldAnswer(field: Field): FieldAnswer {
     loadAxis: field.grid.loadAxis,
     method: field.method,
     lagMs: Math.round(field.lag.lag * 1e4) / 10,
-    lag: { from: field.lag.from, errorMs: field.lag.error === null ? null : Math.round(field.lag.error * 1000), note: field.lag.note },
+    lag: {
+      from: field.lag.from,
+      errorMs: field.lag.error === null ? null : Math.round(field.lag.error * 1000),
+      note: field.lag.note,
+    },
     cylinders: field.cylinders.map(({ noise: _noise, ...cylinder }) => cylinder),
     heldZones: field.heldZones.map(({ load, fromRpm, toRpm }) => ({ load, fromRpm, toRpm })),
     runs: field.runs,

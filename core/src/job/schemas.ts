@@ -37,7 +37,12 @@ export function checkInput<T>(schema: { validateSync(value: unknown, options: ob
         const unknown = one.type === 'noUnknown' ? String(one.params?.['unknown'] ?? '').split(', ') : []
         const path = one.path ? `${one.path}.` : ''
         if (unknown.length) return unknown.map((name) => ({ field: `${path}${name}`, message: 'is not known here' }))
-        return [{ field: one.path || 'body', message: one.message.replace(new RegExp(`^${escape(one.path ?? 'this')} `), '') }]
+        return [
+          {
+            field: one.path || 'body',
+            message: one.message.replace(new RegExp(`^${escape(one.path ?? 'this')} `), ''),
+          },
+        ]
       }),
     )
   }
@@ -60,7 +65,10 @@ const machine = object({
   .default(undefined)
 
 const fuel = object({
-  id: string().strict().oneOf([...FUELS.map((one) => one.id), 'custom']).required(),
+  id: string()
+    .strict()
+    .oneOf([...FUELS.map((one) => one.id), 'custom'])
+    .required(),
   /** Only for a custom blend */
   stoichAfr: amount(4, 20).when('id', { is: 'custom', then: (schema) => schema.required() }),
 })
@@ -79,7 +87,10 @@ const zone = object({
 }).noUnknown()
 
 const targetChoice = object({
-  preset: string().strict().oneOf(TARGET_PRESETS.map((one) => one.id)).required(),
+  preset: string()
+    .strict()
+    .oneOf(TARGET_PRESETS.map((one) => one.id))
+    .required(),
   zones: array().of(zone).max(40).required(),
 }).noUnknown()
 
@@ -96,7 +107,11 @@ const mixture = object({
   filters: filters.required(),
   leaveOutOdd: boolean().strict().required(),
   runsLeftOut: array().of(string().strict().required()).max(2000).required(),
-  breakpoints: object({ loadAxis: string().strict().oneOf(['throttle', 'manifold']).required(), rpm: breakpoints.required(), load: breakpoints.required() })
+  breakpoints: object({
+    loadAxis: string().strict().oneOf(['throttle', 'manifold']).required(),
+    rpm: breakpoints.required(),
+    load: breakpoints.required(),
+  })
     .noUnknown()
     .nullable()
     .default(null),
@@ -117,7 +132,11 @@ const jobFields = {
 /** Body of POST /jobs. */
 export const newJobSchema = object({ title: text(160).min(1).required(), ...jobFields }).noUnknown()
 /** Body of PATCH /jobs/:job. */
-export const jobChangeSchema = object({ title: text(160).min(1), archived: boolean().strict(), ...jobFields }).noUnknown()
+export const jobChangeSchema = object({
+  title: text(160).min(1),
+  archived: boolean().strict(),
+  ...jobFields,
+}).noUnknown()
 
 /** A lambda for all nodes, a matrix of them, or a preset with zones. */
 const targetInput = lazy((value: unknown) => {
@@ -130,11 +149,20 @@ const fieldFields = {
   runs: array().of(string().strict().required()).min(1).max(2000),
   rpm: breakpoints,
   load: breakpoints,
-  loadAxis: string().strict().oneOf(['throttle', 'manifold'] as const),
+  loadAxis: string()
+    .strict()
+    .oneOf(['throttle', 'manifold'] as const),
   target: targetInput,
   lagMs: amount(0, 3000).nullable(),
-  method: string().strict().oneOf(['solve', 'nearest'] as const),
-  options: object({ filters: filters.default(undefined), leaveOutOdd: boolean().strict(), alpha: amount(0, 10), beta: amount(0, 10) })
+  method: string()
+    .strict()
+    .oneOf(['solve', 'nearest'] as const),
+  options: object({
+    filters: filters.default(undefined),
+    leaveOutOdd: boolean().strict(),
+    alpha: amount(0, 10),
+    beta: amount(0, 10),
+  })
     .noUnknown()
     .default(undefined),
 }
@@ -186,7 +214,9 @@ export const runChangeSchema = object({
   removed: boolean().strict(),
 }).noUnknown()
 
-const columnMapping = object({ channel: string().strict().required(), unit: string().strict().defined() }).noUnknown().nullable()
+const columnMapping = object({ channel: string().strict().required(), unit: string().strict().defined() })
+  .noUnknown()
+  .nullable()
 
 /**
  * Checks the `mapping` part of an upload: header to channel and unit, or null to leave a column out.
@@ -202,7 +232,9 @@ export function checkMapping(raw: unknown): Mapping {
       return [header, checkInput(columnMapping, value)] as const
     } catch (error) {
       if (!(error instanceof InputError)) throw error
-      throw new InputError(error.faults.map((fault) => ({ field: `mapping["${header}"].${fault.field}`, message: fault.message })))
+      throw new InputError(
+        error.faults.map((fault) => ({ field: `mapping["${header}"].${fault.field}`, message: fault.message })),
+      )
     }
   })
   return Object.fromEntries(entries)

@@ -42,7 +42,14 @@ function wasOpen(time: Float32Array, throttle: Float32Array, i: number, at: numb
   return false
 }
 
-function riseAfter(time: Float32Array, lambda: Float32Array, throttle: Float32Array, i: number, at: number, limit: number): Omit<Chop, 'run' | 'at'> | null {
+function riseAfter(
+  time: Float32Array,
+  lambda: Float32Array,
+  throttle: Float32Array,
+  i: number,
+  at: number,
+  limit: number,
+): Omit<Chop, 'run' | 'at'> | null {
   let sum = 0
   let count = 0
   for (let k = i; k >= 0 && time[k]! > at - 0.25; k--) {
@@ -55,7 +62,8 @@ function riseAfter(time: Float32Array, lambda: Float32Array, throttle: Float32Ar
   const before = sum / count
   let top = -Infinity
   let end = i
-  for (; end < time.length && time[end]! < at + LONGEST_LAG && throttle[end]! <= limit; end++) if (lambda[end]! > top) top = lambda[end]!
+  for (; end < time.length && time[end]! < at + LONGEST_LAG && throttle[end]! <= limit; end++)
+    if (lambda[end]! > top) top = lambda[end]!
   if (!(top - before > LEAST_RISE)) return null
   // The plateau is the mean of what stays near the top, so that a noisy peak does not set the level.
   let plateau = 0

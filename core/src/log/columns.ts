@@ -161,7 +161,14 @@ export function logReader(options: ReaderOptions): LogReader {
       const warnings: string[] = []
       const channels: ReadChannel[] = []
       if (timeFromRate) {
-        channels.push({ channel: 'time', unit: 's', count: samples, min: 0, max: (samples - 1) / options.sampleRateHz!, factor: 1 })
+        channels.push({
+          channel: 'time',
+          unit: 's',
+          count: samples,
+          min: 0,
+          max: (samples - 1) / options.sampleRateHz!,
+          factor: 1,
+        })
         warnings.push(`No time column: ${options.sampleRateHz} samples per second, as stated.`)
       }
       let afrSeen = false
@@ -173,7 +180,14 @@ export function logReader(options: ReaderOptions): LogReader {
               column.text > 0
                 ? `Column "${column.header}" holds text (first "${column.firstText}" on line ${column.firstTextLine}) where ${channelTitle(column.channel)} needs numbers. Map another column.`
                 : `Column "${column.header}" is empty, and ${channelTitle(column.channel)} is needed. Map another column.`,
-              [{ message: 'no numbers', field: column.header, line: column.firstTextLine || 1, column: column.index + 1 }],
+              [
+                {
+                  message: 'no numbers',
+                  field: column.header,
+                  line: column.firstTextLine || 1,
+                  column: column.index + 1,
+                },
+              ],
             )
           }
           warnings.push(`Column "${column.header}" has no numbers and is left out.`)
@@ -186,7 +200,9 @@ export function logReader(options: ReaderOptions): LogReader {
               [{ message: 'mostly text', field: column.header, line: column.firstTextLine, column: column.index + 1 }],
             )
           }
-          warnings.push(`Column "${column.header}": ${column.text} cells hold text, first "${column.firstText}" on line ${column.firstTextLine}; they count as empty.`)
+          warnings.push(
+            `Column "${column.header}": ${column.text} cells hold text, first "${column.firstText}" on line ${column.firstTextLine}; they count as empty.`,
+          )
         }
         const { factor, note, afr } = settleUnit(column, gaugeScale)
         if (note) warnings.push(note)
@@ -198,21 +214,35 @@ export function logReader(options: ReaderOptions): LogReader {
             [{ message: 'values out of range', field: column.header, column: column.index + 1 }],
           )
         }
-        channels.push({ channel: column.channel, unit: kind.unit, count: column.count, min: column.min * factor, max: column.max * factor, factor })
+        channels.push({
+          channel: column.channel,
+          unit: kind.unit,
+          count: column.count,
+          min: column.min * factor,
+          max: column.max * factor,
+          factor,
+        })
       }
       if (backwards > 0.1 * samples) {
-        throw new LogError(`Time runs backwards on ${backwards} of ${samples} rows, first on line ${firstBackwards}. Check that the time column is mapped right.`, [
-          { message: 'time runs backwards', field: 'time', line: firstBackwards },
-        ])
+        throw new LogError(
+          `Time runs backwards on ${backwards} of ${samples} rows, first on line ${firstBackwards}. Check that the time column is mapped right.`,
+          [{ message: 'time runs backwards', field: 'time', line: firstBackwards }],
+        )
       }
-      if (backwards) warnings.push(`Time runs backwards on ${backwards} rows, first on line ${firstBackwards}; they are set aside.`)
+      if (backwards)
+        warnings.push(`Time runs backwards on ${backwards} rows, first on line ${firstBackwards}; they are set aside.`)
       if (short) {
         const cutOff = short === 1 && lastShortLine === lastLine
         warnings.push(
-          cutOff ? `The last line (${lastLine}) is cut off; what is missing counts as empty.` : `${short} rows have too few cells, first on line ${firstShort}; what is missing counts as empty.`,
+          cutOff
+            ? `The last line (${lastLine}) is cut off; what is missing counts as empty.`
+            : `${short} rows have too few cells, first on line ${firstShort}; what is missing counts as empty.`,
         )
       }
-      if (long) warnings.push(`${long} rows have more cells than the header, first on line ${firstLong}; the extra cells are left out.`)
+      if (long)
+        warnings.push(
+          `${long} rows have more cells than the header, first on line ${firstLong}; the extra cells are left out.`,
+        )
       if (samples < 20) warnings.push(`Only ${samples} rows: too few to learn from.`)
       return { samples, channels, warnings, gaugeScale: afrSeen ? gaugeScale : null }
     },
@@ -243,21 +273,42 @@ function mappedColumns({ headers, mapping }: ReaderOptions): ColumnState[] {
       faults.push({ field: header, message: `${channelTitle(mapped.channel)} is mapped twice` })
     } else {
       columns.push({
-        index, header, channel: mapped.channel, factor: scale[0], offset: scale[1], afrStated: isAfrUnit(mapped.unit),
-        count: 0, min: Infinity, max: -Infinity, text: 0, firstTextLine: 0, firstText: '', asLambda: 0, asAfr: 0,
-        least: kind.least, most: kind.most,
+        index,
+        header,
+        channel: mapped.channel,
+        factor: scale[0],
+        offset: scale[1],
+        afrStated: isAfrUnit(mapped.unit),
+        count: 0,
+        min: Infinity,
+        max: -Infinity,
+        text: 0,
+        firstTextLine: 0,
+        firstText: '',
+        asLambda: 0,
+        asAfr: 0,
+        least: kind.least,
+        most: kind.most,
       })
     }
   })
   if (faults.length) throw new LogError(`The mapping does not fit the file: ${faults[0]!.message}.`, faults)
   const missing = ['rpm', 'lambda1'].filter((channel) => !columns.some((column) => column.channel === channel))
   if (missing.length) {
-    const words = missing.map((channel) => (channel === 'rpm' ? 'an rpm column' : 'a lambda or AFR column')).join(' and ')
+    const words = missing
+      .map((channel) => (channel === 'rpm' ? 'an rpm column' : 'a lambda or AFR column'))
+      .join(' and ')
     const narrow = headers.find((header) => recogniseHeader(header)?.channel.startsWith('narrowband'))
     throw new LogError(
       `The log has no ${words.replace(/^an? /, '').replace(/ and an? /, ' and ')}. Its columns are: ${headers.slice(0, 12).join(', ')}. Map ${words}.` +
-        (missing.includes('lambda1') && narrow ? ` "${narrow}" is a narrowband sensor: it tells rich from lean, not how much.` : ''),
-      missing.map((channel) => ({ field: channel === 'lambda1' ? 'lambda' : channel, message: 'no column is mapped to it', line: 1 })),
+        (missing.includes('lambda1') && narrow
+          ? ` "${narrow}" is a narrowband sensor: it tells rich from lean, not how much.`
+          : ''),
+      missing.map((channel) => ({
+        field: channel === 'lambda1' ? 'lambda' : channel,
+        message: 'no column is mapped to it',
+        line: 1,
+      })),
     )
   }
   return columns
@@ -275,8 +326,17 @@ function settleUnit(column: ColumnState, gaugeScale: number): { factor: number; 
           : ''
     return { factor: afr ? 1 / gaugeScale : 1, note, afr }
   }
-  if ((column.channel === 'throttle' || column.channel === 'grip') && column.factor === 1 && column.max <= 1.05 && column.max > 0.02) {
-    return { factor: 100, note: `Column "${column.header}" runs from 0 to 1; read as a fraction, times 100 %.`, afr: false }
+  if (
+    (column.channel === 'throttle' || column.channel === 'grip') &&
+    column.factor === 1 &&
+    column.max <= 1.05 &&
+    column.max > 0.02
+  ) {
+    return {
+      factor: 100,
+      note: `Column "${column.header}" runs from 0 to 1; read as a fraction, times 100 %.`,
+      afr: false,
+    }
   }
   return { factor: 1, note: '', afr: false }
 }

@@ -10,14 +10,16 @@ export type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252'
  * @throws LogError when the file is empty or is no text
  */
 export function detectEncoding(head: Uint8Array): Encoding {
-  if (head.length === 0) throw new LogError('The file is empty. Export the log again with at least a header and one row.')
+  if (head.length === 0)
+    throw new LogError('The file is empty. Export the log again with at least a header and one row.')
   if (head[0] === 0xff && head[1] === 0xfe) return 'utf-16le'
   if (head[0] === 0xfe && head[1] === 0xff) return 'utf-16be'
   let evenZeros = 0
   let oddZeros = 0
   let controls = 0
   head.forEach((byte, index) => {
-    if (byte === 0) index % 2 ? oddZeros++ : evenZeros++
+    if (byte === 0 && index % 2) oddZeros++
+    else if (byte === 0) evenZeros++
     else if (byte < 32 && byte !== 9 && byte !== 10 && byte !== 13 && byte !== 12) controls++
   })
   const half = head.length / 2

@@ -32,26 +32,31 @@ const HEAD_LINES = 60
 export function readLayout(text: string, whole: boolean): LogLayout {
   const plain = text.replace(/^\uFEFF/, '')
   const cut = whole ? plain : plain.slice(0, Math.max(plain.lastIndexOf('\n'), plain.lastIndexOf('\r')) + 1) || plain
-  if (cut.trim() === '') throw new LogError('The file is empty. Export the log again with at least a header and one row.')
+  if (cut.trim() === '')
+    throw new LogError('The file is empty. Export the log again with at least a header and one row.')
   const delimiter = findDelimiter(cut)
   const lines = Papa.parse<string[]>(cut, { delimiter, preview: HEAD_LINES * 2 }).data
   const header = findHeader(lines)
   if (header < 0) {
-    throw new LogError('No header line was found in the first lines. The first line should name the columns, such as time, rpm, throttle, lambda.', [
-      { message: 'no header', line: 1 },
-    ])
+    throw new LogError(
+      'No header line was found in the first lines. The first line should name the columns, such as time, rpm, throttle, lambda.',
+      [{ message: 'no header', line: 1 }],
+    )
   }
   const headers = uniqueHeaders(lines[header]!.map((cell) => cell.trim()))
   const below = lines[header + 1] ?? []
   const decimalComma = delimiter !== ',' && usesDecimalComma(lines.slice(header + 1))
-  const isNumber = (cell: string): boolean => !Number.isNaN(parseNumber(cell, decimalComma)) || !Number.isNaN(parseClock(cell))
-  const hasUnits = below.some((cell) => cell.trim() !== '') && !below.some(isNumber) && below.length > 1 && looksLikeUnits(below)
+  const isNumber = (cell: string): boolean =>
+    !Number.isNaN(parseNumber(cell, decimalComma)) || !Number.isNaN(parseClock(cell))
+  const hasUnits =
+    below.some((cell) => cell.trim() !== '') && !below.some(isNumber) && below.length > 1 && looksLikeUnits(below)
   const first = header + (hasUnits ? 2 : 1)
   const rows = lines.slice(first).filter((cells) => cells.some((cell) => cell.trim() !== ''))
   if (rows.length === 0) {
-    throw new LogError(`The file has a header on line ${header + 1} but no rows under it. Export the log again with its data.`, [
-      { message: 'no rows under the header', line: header + 1 },
-    ])
+    throw new LogError(
+      `The file has a header on line ${header + 1} but no rows under it. Export the log again with its data.`,
+      [{ message: 'no rows under the header', line: header + 1 }],
+    )
   }
   const units = hasUnits ? below.map((cell) => cell.trim().replace(/^[([{]|[)\]}]$/g, '')) : []
   return {
@@ -98,7 +103,10 @@ function findHeader(lines: readonly string[][]): number {
 
 /** A units row is made of short words and brackets, such as "s", "[rpm]", "°C"; text in a column of numbers is not. */
 function looksLikeUnits(cells: readonly string[]): boolean {
-  return cells.every((cell) => cell.trim().length <= 10) && cells.filter((cell) => cell.trim() !== '').length * 2 >= cells.length
+  return (
+    cells.every((cell) => cell.trim().length <= 10) &&
+    cells.filter((cell) => cell.trim() !== '').length * 2 >= cells.length
+  )
 }
 
 function usesDecimalComma(rows: readonly string[][]): boolean {

@@ -33,7 +33,9 @@ function trailingUnit(kind: ChannelKind, plain: string): { text: string; unit: s
   const cut = plain.lastIndexOf(' ')
   if (cut < 0) return null
   const unit = plain.slice(cut + 1)
-  return kind.units[plainUnit(unit)] || plainUnit(unit) === plainUnit(kind.unit) ? { text: plain.slice(0, cut), unit } : null
+  return kind.units[plainUnit(unit)] || plainUnit(unit) === plainUnit(kind.unit)
+    ? { text: plain.slice(0, cut), unit }
+    : null
 }
 
 /** The channel and unit that one header (and the unit under it, if any) stands for, or null. */
@@ -53,7 +55,8 @@ export function recogniseHeader(header: string, unitBelow = ''): ColumnMapping |
     }
     if (!matched) continue
     if (kind.name === 'narrowband' && stated && !kind.units[plainUnit(stated)]) continue
-    if (kind.name === 'lambda' && /^m?v$/.test(plainUnit(stated))) return { channel: `narrowband${cylinderOf(plain)}`, unit: stated }
+    if (kind.name === 'lambda' && /^m?v$/.test(plainUnit(stated)))
+      return { channel: `narrowband${cylinderOf(plain)}`, unit: stated }
     if (kind.name === 'lambda' && !isAfrUnit(foundUnit) && /\b(afr|a\/f|air[ -]?fuel)\b/.test(plain)) foundUnit = 'AFR'
     if (conversion(kind, foundUnit) === undefined) foundUnit = ''
     return { channel: kind.numbered ? `${kind.name}${cylinderOf(plain)}` : kind.name, unit: foundUnit || kind.unit }

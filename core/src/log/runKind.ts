@@ -12,7 +12,11 @@ const MOVE_RATE = 12
  *
  * @param time seconds; @param rpm rpm; @param throttle %, or undefined where there is none
  */
-export function guessKind(time: ArrayLike<number>, rpm: ArrayLike<number>, throttle: ArrayLike<number> | undefined): RunKind {
+export function guessKind(
+  time: ArrayLike<number>,
+  rpm: ArrayLike<number>,
+  throttle: ArrayLike<number> | undefined,
+): RunKind {
   const n = rpm.length
   let low = Infinity
   let high = 0
@@ -26,7 +30,8 @@ export function guessKind(time: ArrayLike<number>, rpm: ArrayLike<number>, throt
     }
     // Speed over a fifth of a second, so that noise of the sensor is no movement.
     if (!(time[i]! - time[last]! >= MOVE_WINDOW)) continue
-    const isMoving = throttle !== undefined && Math.abs(throttle[i]! - throttle[last]!) / (time[i]! - time[last]!) > MOVE_RATE
+    const isMoving =
+      throttle !== undefined && Math.abs(throttle[i]! - throttle[last]!) / (time[i]! - time[last]!) > MOVE_RATE
     if (isMoving && !wasMoving) moves++
     wasMoving = isMoving
     last = i

@@ -93,7 +93,8 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
       stateRpm = fraction > 0 ? rpm[state]! + fraction * (rpm[state + 1]! - rpm[state]!) : rpm[state]!
       stateLoad = fraction > 0 ? load[state]! + fraction * (load[state + 1]! - load[state]!) : load[state]!
       const mean = meanReading(lambda, i)
-      if (Number.isNaN(stateRpm) || Number.isNaN(stateLoad) || Number.isNaN(mean) || at < time[0]! - 1e-4) reason = CODE['no reading']
+      if (Number.isNaN(stateRpm) || Number.isNaN(stateLoad) || Number.isNaN(mean) || at < time[0]! - 1e-4)
+        reason = CODE['no reading']
       else if (step > LARGEST_GAP || t - at > lag + LARGEST_GAP) reason = CODE['gap in the log']
       else if (stateRpm < LEAST_RUNNING) reason = CODE['engine not running']
       else {
@@ -162,7 +163,7 @@ export function pinnedMarks(lambda: Float32Array): Uint8Array {
     if (value > high) high = value
   }
   const marks = new Uint8Array(lambda.length)
-  for (let i = 0; i < lambda.length; ) {
+  for (let i = 0; i < lambda.length;) {
     const value = lambda[i]!
     let end = i + 1
     if ((value === high && high > 1.15) || (value === low && low < 0.8)) {

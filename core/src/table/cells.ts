@@ -24,7 +24,10 @@ export function parseCell(text: string): number {
 
 /** Tab-separated cells for any spreadsheet, highest load first, as the table is seen. */
 export function cellsToText(values: Matrix, digits = 4): string {
-  return [...values].reverse().map((cells) => cells.map((value) => String(Number(value.toFixed(digits)))).join('\t')).join('\n')
+  return [...values]
+    .reverse()
+    .map((cells) => cells.map((value) => String(Number(value.toFixed(digits)))).join('\t'))
+    .join('\n')
 }
 
 /**
@@ -38,7 +41,11 @@ export function cellsFromText(text: string): Matrix {
     line.split('\t').map((cell, column) => {
       const value = parseCell(cell)
       if (Number.isNaN(value)) {
-        throw new CellsError(`"${cell.slice(0, 24)}" is not a number (row ${row + 1}, column ${column + 1}).`, row + 1, column + 1)
+        throw new CellsError(
+          `"${cell.slice(0, 24)}" is not a number (row ${row + 1}, column ${column + 1}).`,
+          row + 1,
+          column + 1,
+        )
       }
       return value
     }),

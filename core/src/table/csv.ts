@@ -26,13 +26,18 @@ export function tableFromRows(rows: readonly (readonly (string | number | null |
   const facts = new Map<string, string>()
   const first = text[0] ?? []
   for (let k = 0; k + 1 < first.length; k += 2) facts.set(first[k]!.trim().toLowerCase(), first[k + 1]!.trim())
-  if (!facts.has('kind')) throw new TableError('The first line must say the kind of table, such as "kind,fuel trim".', [{ field: 'kind', message: 'missing', line: 1, column: 1 }])
+  if (!facts.has('kind'))
+    throw new TableError('The first line must say the kind of table, such as "kind,fuel trim".', [
+      { field: 'kind', message: 'missing', line: 1, column: 1 },
+    ])
   const axis = trimmed(text[1] ?? [])
   const rpm = axis.slice(1).map((cell, k) => toNumber(cell, 2, k + 2, 'rpm'))
   const body = text.slice(2).map((row, r) => {
     const cells = trimmed(row)
     if (cells.length !== axis.length) {
-      throw new TableError(`Line ${r + 3} has ${cells.length} cells, but the rpm line has ${axis.length}.`, [{ field: 'values', message: 'ragged row', line: r + 3 }])
+      throw new TableError(`Line ${r + 3} has ${cells.length} cells, but the rpm line has ${axis.length}.`, [
+        { field: 'values', message: 'ragged row', line: r + 3 },
+      ])
     }
     return cells.map((cell, k) => toNumber(cell, r + 3, k + 1, k === 0 ? 'load' : 'values'))
   })
@@ -64,6 +69,9 @@ function trimmed(row: readonly string[]): string[] {
 
 function toNumber(cell: string, line: number, column: number, field: string): number {
   const value = parseCell(cell)
-  if (Number.isNaN(value)) throw new TableError(`"${cell.slice(0, 24)}" is not a number (line ${line}, column ${column}).`, [{ field, message: 'not a number', line, column }])
+  if (Number.isNaN(value))
+    throw new TableError(`"${cell.slice(0, 24)}" is not a number (line ${line}, column ${column}).`, [
+      { field, message: 'not a number', line, column },
+    ])
   return value
 }

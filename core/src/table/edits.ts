@@ -69,7 +69,12 @@ export function evenOut(values: Matrix, selection: Selection): Matrix {
   return editCells(values, selection, (value, row, column) => {
     let sum = 0
     let count = 0
-    for (const [r, c] of [[row - 1, column], [row + 1, column], [row, column - 1], [row, column + 1]] as const) {
+    for (const [r, c] of [
+      [row - 1, column],
+      [row + 1, column],
+      [row, column - 1],
+      [row, column + 1],
+    ] as const) {
       if (r < row0 || r > row1 || c < column0 || c > column1) continue
       sum += values[r]![c]!
       count++

@@ -4,7 +4,10 @@ import { breakpointFault, COMPOSITIONS, shapeFault, TABLE_KINDS, valueLimits, ty
 /** Something wrong with a table read from outside: field (and row and column where it is a cell, from 1). */
 export class TableError extends Error {
   readonly faults: readonly { field: string; message: string; line?: number; column?: number }[]
-  constructor(message: string, faults: readonly { field: string; message: string; line?: number; column?: number }[] = []) {
+  constructor(
+    message: string,
+    faults: readonly { field: string; message: string; line?: number; column?: number }[] = [],
+  ) {
     super(message)
     this.name = 'TableError'
     this.faults = faults.length ? faults : [{ field: 'table', message }]
@@ -39,14 +42,18 @@ export function checkTable(raw: unknown): Table {
   } catch (error) {
     if (!(error instanceof ValidationError)) throw error
     const inner = error.inner.length ? error.inner : [error]
-    throw new TableError(`The table cannot be used: ${inner[0]!.message}.`, inner.map((one) => ({ field: one.path ?? 'table', message: one.message })))
+    throw new TableError(
+      `The table cannot be used: ${inner[0]!.message}.`,
+      inner.map((one) => ({ field: one.path ?? 'table', message: one.message })),
+    )
   }
   for (const axis of ['rpm', 'load'] as const) {
     const fault = breakpointFault(axis, table[axis])
     if (fault) throw new TableError(`The ${axis} axis cannot be used: ${fault}`, [{ field: axis, message: fault }])
   }
   const fault = shapeFault(table, table.values)
-  if (fault) throw new TableError(`The values do not fit the breakpoints: ${fault}`, [{ field: 'values', message: fault }])
+  if (fault)
+    throw new TableError(`The values do not fit the breakpoints: ${fault}`, [{ field: 'values', message: fault }])
   checkValues(table)
   return table
 }
@@ -57,9 +64,10 @@ function checkValues({ kind, values, load, rpm }: Table): void {
     cells.forEach((value, column) => {
       if (Number.isFinite(value) && value >= least && value <= most) return
       const where = `${rpm[column]} rpm, load ${load[row]}`
-      throw new TableError(`The cell at ${where} is ${value}; a ${kind} table takes ${least} to ${most} ${unit}`.trim() + '.', [
-        { field: 'values', message: `cell at ${where} out of range`, line: row + 1, column: column + 1 },
-      ])
+      throw new TableError(
+        `The cell at ${where} is ${value}; a ${kind} table takes ${least} to ${most} ${unit}`.trim() + '.',
+        [{ field: 'values', message: `cell at ${where} out of range`, line: row + 1, column: column + 1 }],
+      )
     }),
   )
 }
@@ -86,8 +94,16 @@ export function tableFromJson(text: string): Table {
     throw new TableError(`The file is not JSON: ${(error as Error).message}.`)
   }
   if (typeof raw !== 'object' || raw === null || (raw as { format?: unknown }).format !== TABLE_FORMAT) {
-    throw new TableError(`The file is JSON, but not a table of format "${TABLE_FORMAT}".`, [{ field: 'format', message: `must be "${TABLE_FORMAT}"` }])
+    throw new TableError(`The file is JSON, but not a table of format "${TABLE_FORMAT}".`, [
+      { field: 'format', message: `must be "${TABLE_FORMAT}"` },
+    ])
   }
-  const { format: _format, name: _name, revision: _revision, reason: _reason, ...table } = raw as Record<string, unknown>
+  const {
+    format: _format,
+    name: _name,
+    revision: _revision,
+    reason: _reason,
+    ...table
+  } = raw as Record<string, unknown>
   return checkTable(table)
 }

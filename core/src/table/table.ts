@@ -63,7 +63,8 @@ export function breakpointFault(axis: 'rpm' | 'load', points: readonly number[])
 export function shapeFault(grid: Grid, values: readonly (readonly unknown[])[]): string | null {
   if (values.length !== grid.load.length) return `${values.length} rows, but ${grid.load.length} load breakpoints.`
   const row = values.findIndex((cells) => cells.length !== grid.rpm.length)
-  if (row >= 0) return `row ${row + 1} has ${values[row]!.length} cells, but there are ${grid.rpm.length} rpm breakpoints.`
+  if (row >= 0)
+    return `row ${row + 1} has ${values[row]!.length} cells, but there are ${grid.rpm.length} rpm breakpoints.`
   return null
 }
 

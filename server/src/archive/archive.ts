@@ -1,7 +1,19 @@
 import { strFromU8, strToU8, Unzip, UnzipInflate, UnzipPassThrough, Zip, ZipDeflate } from 'fflate'
 import Papa from 'papaparse'
 import type { Writable } from 'node:stream'
-import { channelKind, checkInput, checkTable, InputError, newJobSchema, RUN_KINDS, type ChannelInfo, type Entry, type Job, type NewJob, type RunKind } from '@yuzumix/core'
+import {
+  channelKind,
+  checkInput,
+  checkTable,
+  InputError,
+  newJobSchema,
+  RUN_KINDS,
+  type ChannelInfo,
+  type Entry,
+  type Job,
+  type NewJob,
+  type RunKind,
+} from '@yuzumix/core'
 import type { Store } from '../store/database'
 import { listEntries, writeEntry } from '../store/entries'
 import { createJobRow } from '../store/jobs'
@@ -65,38 +77,65 @@ function floatText(value: number): string {
 /** Writes a job with all it holds as one zip: job.json, and a CSV per run. */
 export async function packJob(store: Store, job: Job, out: Writable): Promise<void> {
   const { id, createdAt: _made, runCount: _runs, tableCount: _tables, ...fields } = job
-  const [runs, tables, entries] = await Promise.all([listRuns(store, id), listTables(store, id), listEntries(store, id)])
+  const [runs, tables, entries] = await Promise.all([
+    listRuns(store, id),
+    listTables(store, id),
+    listEntries(store, id),
+  ])
   const place = new Map(runs.map((run, k) => [run.id, k]))
-  const renumber = (ids: readonly string[]): string[] => ids.flatMap((one) => (place.has(one) ? [String(place.get(one))] : []))
+  const renumber = (ids: readonly string[]): string[] =>
+    ids.flatMap((one) => (place.has(one) ? [String(place.get(one))] : []))
   const zip = new Zip((error, data) => {
     if (error) out.destroy(error)
     else out.write(data)
   })
-  const rows = await store.models.runs.findAll({ where: { jobId: id, removed: false }, order: [['position', 'ASC']], attributes: ['id', 'digest'] })
+  const rows = await store.models.runs.findAll({
+    where: { jobId: id, removed: false },
+    order: [['position', 'ASC']],
+    attributes: ['id', 'digest'],
+  })
   const digests = new Map(rows.map((row) => [row.get().id, row.get().digest]))
   const content: ArchivedJob = {
     format: JOB_FORMAT,
     job: { ...fields, mixture: { ...fields.mixture, runsLeftOut: renumber(fields.mixture.runsLeftOut) } },
     runs: runs.map(({ id: runId, name, kind, duration, warnings, gaugeScale, channels, samples }, k) => ({
-      name, kind, duration, warnings, gaugeScale, channels, samples, digest: digests.get(runId)!, file: `runs/${String(k + 1).padStart(3, '0')}.csv`,
+      name,
+      kind,
+      duration,
+      warnings,
+      gaugeScale,
+      channels,
+      samples,
+      digest: digests.get(runId)!,
+      file: `runs/${String(k + 1).padStart(3, '0')}.csv`,
     })),
     tables: await Promise.all(
       tables.map(async ({ id: tableId, name, cylinder, table }) => {
         const revisions = await store.models.revisions.findAll({ where: { tableId }, order: [['n', 'ASC']] })
-        return { name, cylinder, table, revisions: revisions.map((row) => ({ ...omitTable(row.get()), runs: renumber(row.get().runs) })) }
+        return {
+          name,
+          cylinder,
+          table,
+          revisions: revisions.map((row) => ({ ...omitTable(row.get()), runs: renumber(row.get().runs) })),
+        }
       }),
     ),
     entries: entries.map(({ at, act, text }) => ({ at, act, text })),
   }
   addFile(zip, 'job.json', (push) => push(JSON.stringify(content, null, 1)))
   for (const [k, run] of runs.entries()) {
-    const columns = await Promise.all(run.channels.map(async ({ channel }) => toFloats((await readChannel(store, run.id, channel))!)))
+    const columns = await Promise.all(
+      run.channels.map(async ({ channel }) => toFloats((await readChannel(store, run.id, channel))!)),
+    )
     const file = new ZipDeflate(content.runs[k]!.file, { level: 6 })
     zip.add(file)
-    file.push(strToU8(`${run.channels.map((one) => (one.unit ? `${one.channel} (${one.unit})` : one.channel)).join(',')}\n`))
+    file.push(
+      strToU8(`${run.channels.map((one) => (one.unit ? `${one.channel} (${one.unit})` : one.channel)).join(',')}\n`),
+    )
     for (let from = 0; from < run.samples; from += ROWS_AT_ONCE) {
       const lines: string[] = []
-      for (let i = from; i < Math.min(run.samples, from + ROWS_AT_ONCE); i++) lines.push(columns.map((column) => floatText(column[i]!)).join(','))
+      for (let i = from; i < Math.min(run.samples, from + ROWS_AT_ONCE); i++)
+        lines.push(columns.map((column) => floatText(column[i]!)).join(','))
       file.push(strToU8(`${lines.join('\n')}\n`))
       if (out.writableNeedDrain) await new Promise((resolve) => out.once('drain', resolve))
     }
@@ -158,7 +197,8 @@ export async function unpackJob(store: Store, content: Uint8Array): Promise<stri
   const runs = archived.runs.map((run) => ({ run, columns: readRunFile(files, run) }))
   const tables = archived.tables.map((one) => {
     const table = checkTable(one.table)
-    if (!Array.isArray(one.revisions) || one.revisions.length === 0) throw new ArchiveError(`Table "${String(one.name)}" has no revisions.`, 'tables')
+    if (!Array.isArray(one.revisions) || one.revisions.length === 0)
+      throw new ArchiveError(`Table "${String(one.name)}" has no revisions.`, 'tables')
     one.revisions.forEach((revision) => checkTable({ ...table, values: revision.cells }))
     return { ...one, table }
   })
@@ -167,16 +207,36 @@ export async function unpackJob(store: Store, content: Uint8Array): Promise<stri
     const id = await createJobRow(store, transaction, fields)
     const ids: string[] = []
     for (const { run, columns } of runs) {
-      ids.push(await insertRun(store, transaction, id, { ...run, channels: run.channels.map((info, k) => ({ ...info, load: () => Promise.resolve(columns[k]!) })) }))
+      ids.push(
+        await insertRun(store, transaction, id, {
+          ...run,
+          channels: run.channels.map((info, k) => ({ ...info, load: () => Promise.resolve(columns[k]!) })),
+        }),
+      )
     }
     const renumber = (places: readonly string[]): string[] => places.flatMap((place) => ids[Number(place)] ?? [])
     if (fields.mixture) {
-      await store.models.jobs.update({ data: { ...withoutTitle(fields), mixture: { ...fields.mixture, runsLeftOut: renumber(fields.mixture.runsLeftOut) } } }, { where: { id }, transaction })
+      await store.models.jobs.update(
+        {
+          data: {
+            ...withoutTitle(fields),
+            mixture: { ...fields.mixture, runsLeftOut: renumber(fields.mixture.runsLeftOut) },
+          },
+        },
+        { where: { id }, transaction },
+      )
     }
     for (const { name, cylinder, table, revisions } of tables) {
-      await insertTable(store, transaction, id, { name, cylinder, table }, revisions.map((one) => ({ ...one, runs: renumber(one.runs) })))
+      await insertTable(
+        store,
+        transaction,
+        id,
+        { name, cylinder, table },
+        revisions.map((one) => ({ ...one, runs: renumber(one.runs) })),
+      )
     }
-    for (const { at, act, text } of archived.entries) await store.models.entries.create({ id: crypto.randomUUID(), jobId: id, at, act, text }, { transaction })
+    for (const { at, act, text } of archived.entries)
+      await store.models.entries.create({ id: crypto.randomUUID(), jobId: id, at, act, text }, { transaction })
     await writeEntry(store, transaction, id, 'job read from an archive', fields.title)
     return id
   })
@@ -196,35 +256,47 @@ function readJobFile(files: Map<string, Uint8Array>): ArchivedJob {
     throw new ArchiveError('job.json in the archive is not JSON.', 'job.json')
   }
   if (raw.format !== JOB_FORMAT) throw new ArchiveError(`The archive is not of format "${JOB_FORMAT}".`, 'format')
-  for (const list of ['runs', 'tables', 'entries'] as const) if (!Array.isArray(raw[list])) throw new ArchiveError(`job.json has no list "${list}".`, list)
+  for (const list of ['runs', 'tables', 'entries'] as const)
+    if (!Array.isArray(raw[list])) throw new ArchiveError(`job.json has no list "${list}".`, list)
   try {
     const { archived: _was, ...fields } = raw.job as NewJob & { archived?: boolean }
     checkInput<unknown>(newJobSchema, fields)
   } catch (error) {
-    if (error instanceof InputError) throw new ArchiveError(`job.json cannot be used: ${error.message}.`, `job.${error.faults[0]!.field}`)
+    if (error instanceof InputError)
+      throw new ArchiveError(`job.json cannot be used: ${error.message}.`, `job.${error.faults[0]!.field}`)
     throw new ArchiveError('job.json has no job.', 'job')
   }
-  const words = (raw.entries as Entry[]).every((one) => typeof one.at === 'string' && typeof one.act === 'string' && typeof one.text === 'string')
+  const words = (raw.entries as Entry[]).every(
+    (one) => typeof one.at === 'string' && typeof one.act === 'string' && typeof one.text === 'string',
+  )
   if (!words) throw new ArchiveError('An entry in job.json is not made of text.', 'entries')
   return raw as ArchivedJob
 }
 
 function readRunFile(files: Map<string, Uint8Array>, run: ArchivedRun): Float32Array[] {
   const file = files.get(run.file)
-  const named = Array.isArray(run.channels) && run.channels.every((one) => channelKind(one.channel)) && RUN_KINDS.includes(run.kind) && typeof run.name === 'string'
+  const named =
+    Array.isArray(run.channels) &&
+    run.channels.every((one) => channelKind(one.channel)) &&
+    RUN_KINDS.includes(run.kind) &&
+    typeof run.name === 'string'
   if (!file || !named) throw new ArchiveError(`Run "${String(run.name)}" is incomplete in the archive.`, 'runs')
   const { data } = Papa.parse<string[]>(strFromU8(file), { delimiter: ',', skipEmptyLines: true })
   const rows = data.length - 1
-  if (rows !== run.samples) throw new ArchiveError(`${run.file} has ${rows} rows, but the run ${run.samples} samples.`, run.file)
+  if (rows !== run.samples)
+    throw new ArchiveError(`${run.file} has ${rows} rows, but the run ${run.samples} samples.`, run.file)
   return run.channels.map((info, k) => {
     const column = new Float32Array(rows)
     for (let i = 0; i < rows; i++) {
       const text = data[i + 1]![k] ?? ''
       const value = text === '' ? NaN : Number(text)
-      if (text !== '' && Number.isNaN(value)) throw new ArchiveError(`${run.file}, line ${i + 2}: "${text.slice(0, 20)}" is not a number (${info.channel}).`, run.file)
+      if (text !== '' && Number.isNaN(value))
+        throw new ArchiveError(
+          `${run.file}, line ${i + 2}: "${text.slice(0, 20)}" is not a number (${info.channel}).`,
+          run.file,
+        )
       column[i] = value
     }
     return column
   })
 }
-

@@ -18,9 +18,15 @@ export function archiveRoutes(context: Context): Router {
   })
   router.post('/archives', fileUpload(store), (request, response) =>
     withUpload(request, async (file) => {
-      if (file.size > LARGEST_ARCHIVE) throw new Problem(413, 'Too large', 'A job archive may have 512 MB at the most.', [{ field: 'file', message: 'too large' }])
+      if (file.size > LARGEST_ARCHIVE)
+        throw new Problem(413, 'Too large', 'A job archive may have 512 MB at the most.', [
+          { field: 'file', message: 'too large' },
+        ])
       const id = await unpackJob(store, await readFile(file.path))
-      response.status(201).location(`/api/v1/jobs/${id}`).json(await findJob(store, id))
+      response
+        .status(201)
+        .location(`/api/v1/jobs/${id}`)
+        .json(await findJob(store, id))
     }),
   )
   return router

@@ -11,9 +11,11 @@ const LOOPBACK = new Set(['localhost', '127.0.0.1', '[::1]'])
 export function sameOriginOnly(open: boolean): RequestHandler {
   return (request, _response, next) => {
     const host = request.get('host') ?? ''
-    if (!open && !LOOPBACK.has(host.replace(/:\d+$/, ''))) throw new Problem(403, 'Refused', 'Yuzumix answers only under the address of this machine.')
+    if (!open && !LOOPBACK.has(host.replace(/:\d+$/, '')))
+      throw new Problem(403, 'Refused', 'Yuzumix answers only under the address of this machine.')
     const origin = request.get('origin')
-    if (origin && origin !== 'null' && new URL(origin).host !== host) throw new Problem(403, 'Refused', 'Another page may not use Yuzumix.')
+    if (origin && origin !== 'null' && new URL(origin).host !== host)
+      throw new Problem(403, 'Refused', 'Another page may not use Yuzumix.')
     next()
   }
 }

@@ -19,7 +19,11 @@ export function jobRoutes(context: Context): Router {
     response.json(await jobOf(request, context))
   })
   router.patch('/jobs/:job', async (request, response) => {
-    const job = await changeJob(store, param(request, 'job'), checkInput<unknown>(jobChangeSchema, request.body) as JobChange)
+    const job = await changeJob(
+      store,
+      param(request, 'job'),
+      checkInput<unknown>(jobChangeSchema, request.body) as JobChange,
+    )
     if (!job) throw notFound('job')
     response.json(job)
   })

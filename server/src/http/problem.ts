@@ -35,24 +35,48 @@ export function notFound(what: string): Problem {
 function problemFrom(error: unknown): Problem | undefined {
   if (error instanceof Problem) return error
   if (error instanceof InputError) {
-    return new Problem(400, 'Input refused', error.faults.map(({ field, message }) => `${field} ${message}`).join('; ') + '.', error.faults)
+    return new Problem(
+      400,
+      'Input refused',
+      error.faults.map(({ field, message }) => `${field} ${message}`).join('; ') + '.',
+      error.faults,
+    )
   }
   if (error instanceof LogError) return new Problem(422, 'The log cannot be read', error.message, error.faults)
   if (error instanceof TableError) return new Problem(422, 'The table cannot be read', error.message, error.faults)
-  if (error instanceof ArchiveError) return new Problem(422, 'The archive cannot be read', error.message, [{ message: error.message, field: error.field }])
-  if (error instanceof FieldError) return new Problem(422, 'No field can be made', error.message, [{ field: error.field, message: error.message }])
+  if (error instanceof ArchiveError)
+    return new Problem(422, 'The archive cannot be read', error.message, [
+      { message: error.message, field: error.field },
+    ])
+  if (error instanceof FieldError)
+    return new Problem(422, 'No field can be made', error.message, [{ field: error.field, message: error.message }])
   if (error instanceof StaleRevision) {
-    return new Problem(409, 'Another revision was saved', `${error.message} Compare with it, then save again.`, [{ field: 'parent', message: `the latest is ${error.latest}` }], { latest: error.latest })
+    return new Problem(
+      409,
+      'Another revision was saved',
+      `${error.message} Compare with it, then save again.`,
+      [{ field: 'parent', message: `the latest is ${error.latest}` }],
+      { latest: error.latest },
+    )
   }
   if (error instanceof multer.MulterError) {
-    const message = error.code === 'LIMIT_FILE_SIZE' ? 'The file is too large.' : error.code === 'LIMIT_UNEXPECTED_FILE' ? 'Send one file in the part "file".' : error.message
-    return new Problem(error.code === 'LIMIT_FILE_SIZE' ? 413 : 400, 'Upload refused', message, [{ field: error.field ?? 'file', message }])
+    const message =
+      error.code === 'LIMIT_FILE_SIZE'
+        ? 'The file is too large.'
+        : error.code === 'LIMIT_UNEXPECTED_FILE'
+          ? 'Send one file in the part "file".'
+          : error.message
+    return new Problem(error.code === 'LIMIT_FILE_SIZE' ? 413 : 400, 'Upload refused', message, [
+      { field: error.field ?? 'file', message },
+    ])
   }
   const { type, status } = error as { type?: string; status?: number }
-  if (type === 'entity.parse.failed') return new Problem(400, 'Not JSON', 'The body is not JSON. Send valid JSON with Content-Type application/json.')
+  if (type === 'entity.parse.failed')
+    return new Problem(400, 'Not JSON', 'The body is not JSON. Send valid JSON with Content-Type application/json.')
   if (type === 'entity.too.large') return new Problem(413, 'Too large', 'The body is too large.')
   if (error instanceof URIError) return new Problem(400, 'Bad address', 'The address cannot be decoded.')
-  if (status !== undefined && status >= 400 && status < 500) return new Problem(status, 'Request refused', 'The request cannot be understood.')
+  if (status !== undefined && status >= 400 && status < 500)
+    return new Problem(status, 'Request refused', 'The request cannot be understood.')
   return undefined
 }
 
@@ -63,10 +87,17 @@ export function problemHandler(log: Logger): ErrorRequestHandler {
     let problem = problemFrom(error)
     if (!problem) {
       log.error(error)
-      problem = new Problem(500, 'Fault in Yuzumix', 'Something went wrong inside. Nothing was stored by this request; try again, and keep the log if it stays.')
+      problem = new Problem(
+        500,
+        'Fault in Yuzumix',
+        'Something went wrong inside. Nothing was stored by this request; try again, and keep the log if it stays.',
+      )
     }
     const { status, title, detail, errors, more } = problem
-    response.status(status).type('application/problem+json').send(JSON.stringify({ type: 'about:blank', title, status, detail, errors, ...more }))
+    response
+      .status(status)
+      .type('application/problem+json')
+      .send(JSON.stringify({ type: 'about:blank', title, status, detail, errors, ...more }))
   }
 }
 

@@ -12,13 +12,22 @@ const uploadSchema = object({
   name: string().strict().trim().min(1).max(160),
   kind: string().strict().oneOf(RUN_KINDS),
   mapping: string().strict(),
-  sampleRateHz: number().transform((_, text) => Number(text)).moreThan(0).max(10000),
-  gaugeScale: number().transform((_, text) => Number(text)).min(4).max(20),
+  sampleRateHz: number()
+    .transform((_, text) => Number(text))
+    .moreThan(0)
+    .max(10000),
+  gaugeScale: number()
+    .transform((_, text) => Number(text))
+    .min(4)
+    .max(20),
   again: boolean().transform((_, text) => text === 'true'),
 }).noUnknown()
 
 function readUploadFields(raw: Record<string, string>) {
-  const fields = checkInput<unknown>({ validateSync: (value) => uploadSchema.validateSync(value, { abortEarly: false, strict: false }) }, raw) as {
+  const fields = checkInput<unknown>(
+    { validateSync: (value) => uploadSchema.validateSync(value, { abortEarly: false, strict: false }) },
+    raw,
+  ) as {
     name?: string
     kind?: RunKind
     mapping?: string
@@ -62,11 +71,23 @@ export function runRoutes(context: Context): Router {
       try {
         if (importId) underWay.set(importId, 0)
         const log = { ...fields, path: file.path, name: fields.name ?? originalName(file) }
-        const run = await addLog(context, job, log, (share) => importId && underWay.set(importId, share), goneSignal(request))
+        const run = await addLog(
+          context,
+          job,
+          log,
+          (share) => importId && underWay.set(importId, share),
+          goneSignal(request),
+        )
         response.status(201).location(`/api/v1/jobs/${job.id}/runs/${run.id}`).json(run)
       } catch (error) {
         if (!(error instanceof SameFile)) throw error
-        throw new Problem(409, 'The same file again', `${error.message} Send it with again=true to add it once more.`, [{ field: 'file', message: error.message }], { run: error.run.id })
+        throw new Problem(
+          409,
+          'The same file again',
+          `${error.message} Send it with again=true to add it once more.`,
+          [{ field: 'file', message: error.message }],
+          { run: error.run.id },
+        )
       } finally {
         if (importId) underWay.delete(importId)
       }

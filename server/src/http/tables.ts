@@ -15,7 +15,10 @@ export function tableRoutes(context: Context): Router {
   const router = Router()
   router.post('/tables/read', fileUpload(store), (request, response) =>
     withUpload(request, async (file) => {
-      if (file.size > LARGEST_TABLE_FILE) throw new Problem(413, 'Too large', 'A table file may have 5 MB at the most.', [{ field: 'file', message: 'too large' }])
+      if (file.size > LARGEST_TABLE_FILE)
+        throw new Problem(413, 'Too large', 'A table file may have 5 MB at the most.', [
+          { field: 'file', message: 'too large' },
+        ])
       response.json(await readTableFile(await readFile(file.path)))
     }),
   )
@@ -24,8 +27,18 @@ export function tableRoutes(context: Context): Router {
   })
   router.post('/jobs/:job/tables', async (request, response) => {
     const job = await jobOf(request, context)
-    const { name, cylinder, table, reason } = checkInput<unknown>(newTableSchema, request.body) as { name: string; cylinder?: number | null; table: unknown; reason?: string }
-    const added = await addTable(store, job.id, { name, cylinder: cylinder ?? null, table: checkTable(table) }, reason ?? 'As it was at first')
+    const { name, cylinder, table, reason } = checkInput<unknown>(newTableSchema, request.body) as {
+      name: string
+      cylinder?: number | null
+      table: unknown
+      reason?: string
+    }
+    const added = await addTable(
+      store,
+      job.id,
+      { name, cylinder: cylinder ?? null, table: checkTable(table) },
+      reason ?? 'As it was at first',
+    )
     response.status(201).location(`/api/v1/jobs/${job.id}/tables/${added.id}`).json(added)
   })
   router.get('/jobs/:job/tables/:table', async (request, response) => {
@@ -38,21 +51,40 @@ export function tableRoutes(context: Context): Router {
     const before = await findTable(store, param(request, 'job'), param(request, 'table'))
     if (!before) throw notFound('table')
     const { values: checked } = checkTable({ ...before.table, values })
-    const table = await addRevision(store, param(request, 'job'), before.id, { parent, reason, runs: runs ?? [], values: checked })
+    const table = await addRevision(store, param(request, 'job'), before.id, {
+      parent,
+      reason,
+      runs: runs ?? [],
+      values: checked,
+    })
     if (!table) throw notFound('table')
     response.status(201).json(table)
   })
   router.get('/jobs/:job/tables/:table/revisions/:revision', async (request, response) => {
     const [number, format] = param(request, 'revision').split('.') as [string, string | undefined]
-    const found = await findRevision(store, param(request, 'job'), param(request, 'table'), /^\d{1,7}$/.test(number) ? Number(number) : -1)
+    const found = await findRevision(
+      store,
+      param(request, 'job'),
+      param(request, 'table'),
+      /^\d{1,7}$/.test(number) ? Number(number) : -1,
+    )
     if (!found) throw notFound('revision')
     const { table, revision, name } = found
     const fileName = `${name.replace(/[^\p{L}\p{N} ._-]/gu, '_')} revision ${revision.n}`
     if (format === undefined) response.json({ ...revision, table })
     else if (format === 'csv') response.attachment(`${fileName}.csv`).type('text/csv').send(tableToCsv(table))
-    else if (format === 'json') response.attachment(`${fileName}.json`).type('application/json').send(tableToJson(table, { name, revision: revision.n, reason: revision.reason }))
-    else if (format === 'xlsx') response.attachment(`${fileName}.xlsx`).type(XLSX).send(await tableToXlsx(table, name))
-    else throw new Problem(404, 'Not found', `There is no export as "${format.slice(0, 20)}". Ask for csv, json or xlsx.`)
+    else if (format === 'json')
+      response
+        .attachment(`${fileName}.json`)
+        .type('application/json')
+        .send(tableToJson(table, { name, revision: revision.n, reason: revision.reason }))
+    else if (format === 'xlsx')
+      response
+        .attachment(`${fileName}.xlsx`)
+        .type(XLSX)
+        .send(await tableToXlsx(table, name))
+    else
+      throw new Problem(404, 'Not found', `There is no export as "${format.slice(0, 20)}". Ask for csv, json or xlsx.`)
   })
   return router
 }

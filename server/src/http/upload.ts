@@ -10,13 +10,19 @@ const LARGEST_TEXT = 256 * 1024
 
 /** Takes one file of a form to the store's folder for incoming files. */
 export function fileUpload(store: Store): RequestHandler {
-  return multer({ dest: join(store.folder, 'incoming'), limits: { fileSize: LARGEST_LOG, files: 1, fields: 12, fieldSize: LARGEST_TEXT } }).single('file')
+  return multer({
+    dest: join(store.folder, 'incoming'),
+    limits: { fileSize: LARGEST_LOG, files: 1, fields: 12, fieldSize: LARGEST_TEXT },
+  }).single('file')
 }
 
 /** Runs work on the uploaded file and removes it afterwards, whatever happens. @throws Problem when there is none */
 export async function withUpload<T>(request: Request, work: (file: Express.Multer.File) => Promise<T>): Promise<T> {
   const { file } = request
-  if (!file) throw new Problem(400, 'Upload refused', 'There is no file. Send a form with a part named "file".', [{ field: 'file', message: 'is missing' }])
+  if (!file)
+    throw new Problem(400, 'Upload refused', 'There is no file. Send a form with a part named "file".', [
+      { field: 'file', message: 'is missing' },
+    ])
   try {
     return await work(file)
   } finally {

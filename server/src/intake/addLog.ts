@@ -44,7 +44,14 @@ export async function addLog(
   try {
     const remembered = file.mapping ? {} : await rememberedMappings(store)
     const read = await pool.readLog(
-      { path: file.path, spillFolder, mapping: file.mapping ?? null, remembered, gaugeScale: file.gaugeScale ?? job.gaugeScale, sampleRateHz: file.sampleRateHz },
+      {
+        path: file.path,
+        spillFolder,
+        mapping: file.mapping ?? null,
+        remembered,
+        gaugeScale: file.gaugeScale ?? job.gaugeScale,
+        sampleRateHz: file.sampleRateHz,
+      },
       onProgress,
       signal,
     )
@@ -63,7 +70,10 @@ export async function addLog(
         warnings,
         gaugeScale,
         digest,
-        channels: read.channels.map(({ factor, ...info }, k) => ({ ...info, load: () => loadSpill(spills[k]!, factor) })),
+        channels: read.channels.map(({ factor, ...info }, k) => ({
+          ...info,
+          load: () => loadSpill(spills[k]!, factor),
+        })),
       },
       file.mapping && { signature: read.signature, mapping: file.mapping },
     )

@@ -62,7 +62,13 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
   const signature = headerSignature(layout.headers)
   const { headers } = layout
   const mapping = job.mapping ?? job.remembered[signature] ?? layout.mapping
-  const reader = logReader({ headers, mapping, decimalComma: layout.decimalComma, gaugeScale: job.gaugeScale, sampleRateHz: job.sampleRateHz })
+  const reader = logReader({
+    headers,
+    mapping,
+    decimalComma: layout.decimalComma,
+    gaugeScale: job.gaugeScale,
+    sampleRateHz: job.sampleRateHz,
+  })
   const spills = reader.channels.map((channel) => join(job.spillFolder, `${channel}.f32`))
   const files = spills.map((path) => openSync(path, 'w'))
   let line = 0
@@ -83,7 +89,9 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
             const rows = first < layout.dataLine - 1 ? data.slice(layout.dataLine - 1 - first) : data
             if (rows.length === 0) return
             const columns = reader.push(rows, Math.max(first, layout.dataLine - 1) + 1)
-            columns.forEach((column, k) => writeSync(files[k]!, new Uint8Array(column.buffer, column.byteOffset, column.byteLength)))
+            columns.forEach((column, k) =>
+              writeSync(files[k]!, new Uint8Array(column.buffer, column.byteOffset, column.byteLength)),
+            )
           } catch (error) {
             parser.abort()
             reject(error)
@@ -137,7 +145,9 @@ function decoded(path: string, encoding: Encoding, onBytes: (count: number) => v
       next(null, decoder.decode())
     },
   })
-  return createReadStream(path, { highWaterMark: CHUNK }).on('error', (error) => decode.destroy(error)).pipe(decode)
+  return createReadStream(path, { highWaterMark: CHUNK })
+    .on('error', (error) => decode.destroy(error))
+    .pipe(decode)
 }
 
 /** The first values of a spilled column: enough to tell the kind of a run. */
@@ -153,4 +163,3 @@ function readSampled(path: string, factor: number): Float32Array {
   }
   return buffer.map((value) => value * factor)
 }
-

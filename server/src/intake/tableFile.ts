@@ -38,7 +38,8 @@ async function tableFromXlsx(content: Buffer): Promise<Table> {
 export async function readTableFile(content: Buffer): Promise<Table> {
   if (content.length === 0) throw new TableError('The file is empty.')
   if (content[0] === 0x50 && content[1] === 0x4b) return tableFromXlsx(content)
-  if (content.includes(0)) throw new TableError('The file is neither text nor a workbook. Give a table as CSV, JSON or XLSX.')
+  if (content.includes(0))
+    throw new TableError('The file is neither text nor a workbook. Give a table as CSV, JSON or XLSX.')
   const text = new TextDecoder().decode(content)
   return /^\uFEFF?\s*[{[]/.test(text) ? tableFromJson(text) : tableFromCsv(text)
 }

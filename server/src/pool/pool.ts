@@ -20,13 +20,17 @@ export function openPool(workerFile = fileURLToPath(new URL('./worker.js', impor
       const { port1, port2 } = new MessageChannel()
       port1.on('message', onProgress)
       try {
-        return unwrap<ReadLog>(await pool.run({ ...job, progress: port2 }, { name: 'readLog', signal, transferList: [port2] }))
+        return unwrap<ReadLog>(
+          await pool.run({ ...job, progress: port2 }, { name: 'readLog', signal, transferList: [port2] }),
+        )
       } finally {
         port1.close()
       }
     },
     async solveField(runs, options, signal) {
-      const transferList = runs.flatMap((run) => [run.time, run.rpm, ...run.lambda].map((column) => column.buffer as ArrayBuffer))
+      const transferList = runs.flatMap((run) =>
+        [run.time, run.rpm, ...run.lambda].map((column) => column.buffer as ArrayBuffer),
+      )
       return unwrap<Field>(await pool.run({ runs, options }, { name: 'solveField', signal, transferList }))
     },
     close: () => pool.destroy(),

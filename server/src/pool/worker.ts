@@ -2,7 +2,10 @@ import { estimateField, FieldError, LogError, type Field, type FieldOptions, typ
 import { readLog as read, type LogJob, type ReadLog } from '../intake/readLog'
 
 /** What a task answers: errors of the trade cross the thread as data, because classes do not. */
-export type Answer<T> = { value: T } | { logError: { message: string; faults: LogError['faults'] } } | { fieldError: { message: string; field: string } }
+export type Answer<T> =
+  | { value: T }
+  | { logError: { message: string; faults: LogError['faults'] } }
+  | { fieldError: { message: string; field: string } }
 
 async function answer<T>(work: () => Promise<T> | T): Promise<Answer<T>> {
   try {

@@ -4,8 +4,17 @@ import type { Entry } from '@yuzumix/core'
 import type { Store } from './database'
 
 /** Writes a line into the job's logbook, in the transaction of the act it tells of. */
-export async function writeEntry(store: Store, transaction: Transaction, jobId: string, act: string, text: string): Promise<void> {
-  await store.models.entries.create({ id: randomUUID(), jobId, at: new Date().toISOString(), act, text }, { transaction })
+export async function writeEntry(
+  store: Store,
+  transaction: Transaction,
+  jobId: string,
+  act: string,
+  text: string,
+): Promise<void> {
+  await store.models.entries.create(
+    { id: randomUUID(), jobId, at: new Date().toISOString(), act, text },
+    { transaction },
+  )
 }
 
 /** The logbook, newest first. */

@@ -21,14 +21,24 @@ function toJob(row: JobRow, counts: { runs: number; tables: number }): Job {
 
 async function countBy(store: Store, table: 'runs' | 'tables'): Promise<Map<string, number>> {
   const where = table === 'runs' ? 'WHERE removed = 0' : ''
-  const rows = await store.sequelize.query<{ jobId: string; n: number }>(`SELECT jobId, COUNT(*) AS n FROM ${table} ${where} GROUP BY jobId`, { type: QueryTypes.SELECT })
+  const rows = await store.sequelize.query<{ jobId: string; n: number }>(
+    `SELECT jobId, COUNT(*) AS n FROM ${table} ${where} GROUP BY jobId`,
+    { type: QueryTypes.SELECT },
+  )
   return new Map(rows.map((row) => [row.jobId, row.n]))
 }
 
 /** Stores a job in the transaction given. */
-export async function createJobRow(store: Store, transaction: Transaction, { title, ...data }: NewJob): Promise<string> {
+export async function createJobRow(
+  store: Store,
+  transaction: Transaction,
+  { title, ...data }: NewJob,
+): Promise<string> {
   const id = randomUUID()
-  await store.models.jobs.create({ id, title, data, archived: false, createdAt: new Date().toISOString() }, { transaction })
+  await store.models.jobs.create(
+    { id, title, data, archived: false, createdAt: new Date().toISOString() },
+    { transaction },
+  )
   return id
 }
 
@@ -44,11 +54,18 @@ export async function createJob(store: Store, job: NewJob): Promise<Job> {
 /** All jobs, newest first; archived ones after the others. */
 export async function listJobs(store: Store): Promise<Job[]> {
   const [rows, runs, tables] = await Promise.all([
-    store.models.jobs.findAll({ order: [['archived', 'ASC'], ['createdAt', 'DESC']] }),
+    store.models.jobs.findAll({
+      order: [
+        ['archived', 'ASC'],
+        ['createdAt', 'DESC'],
+      ],
+    }),
     countBy(store, 'runs'),
     countBy(store, 'tables'),
   ])
-  return rows.map((row) => toJob(row.get(), { runs: runs.get(row.get().id) ?? 0, tables: tables.get(row.get().id) ?? 0 }))
+  return rows.map((row) =>
+    toJob(row.get(), { runs: runs.get(row.get().id) ?? 0, tables: tables.get(row.get().id) ?? 0 }),
+  )
 }
 
 export async function findJob(store: Store, id: string): Promise<Job | null> {
@@ -62,14 +79,24 @@ export async function findJob(store: Store, id: string): Promise<Job | null> {
 }
 
 /** Changes what is given and leaves the rest; null when there is no such job. */
-export async function changeJob(store: Store, id: string, { title, archived, ...data }: JobChange): Promise<Job | null> {
+export async function changeJob(
+  store: Store,
+  id: string,
+  { title, archived, ...data }: JobChange,
+): Promise<Job | null> {
   const found = await store.act(async (transaction) => {
     const row = await store.models.jobs.findByPk(id, { transaction })
     if (!row) return false
     const before = row.get()
-    await row.update({ title: title ?? before.title, archived: archived ?? before.archived, data: { ...before.data, ...data } }, { transaction })
-    const acts = Object.keys({ title, archived, ...data }).filter((key) => ({ title, archived, ...data })[key as keyof JobChange] !== undefined && key !== 'mixture')
-    if (archived !== undefined && archived !== Boolean(before.archived)) await writeEntry(store, transaction, id, archived ? 'job archived' : 'job taken out of the archive', before.title)
+    await row.update(
+      { title: title ?? before.title, archived: archived ?? before.archived, data: { ...before.data, ...data } },
+      { transaction },
+    )
+    const acts = Object.keys({ title, archived, ...data }).filter(
+      (key) => ({ title, archived, ...data })[key as keyof JobChange] !== undefined && key !== 'mixture',
+    )
+    if (archived !== undefined && archived !== Boolean(before.archived))
+      await writeEntry(store, transaction, id, archived ? 'job archived' : 'job taken out of the archive', before.title)
     else if (acts.length) await writeEntry(store, transaction, id, 'job changed', acts.join(', '))
     return true
   })

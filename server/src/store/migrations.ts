@@ -5,11 +5,13 @@ interface Migration {
   up(sequelize: Sequelize): Promise<void>
 }
 
-const statements = (...sql: string[]): Migration['up'] => async (sequelize) => {
-  await sequelize.transaction(async (transaction) => {
-    for (const one of sql) await sequelize.query(one, { transaction })
-  })
-}
+const statements =
+  (...sql: string[]): Migration['up'] =>
+  async (sequelize) => {
+    await sequelize.transaction(async (transaction) => {
+      for (const one of sql) await sequelize.query(one, { transaction })
+    })
+  }
 
 /** Every change of the schema, in order. A migration that has shipped is never edited. */
 export const migrations: readonly Migration[] = [

@@ -82,20 +82,57 @@ const { STRING, INTEGER, FLOAT, BOOLEAN, JSON: JSON_TEXT, BLOB } = DataTypes
 
 /** The models over the tables that the migrations make. */
 export function defineModels(sequelize: Sequelize): Models {
-  const define = <Row extends object>(name: string, columns: Parameters<Sequelize['define']>[1]): ModelStatic<Model<Row>> =>
+  const define = <Row extends object>(
+    name: string,
+    columns: Parameters<Sequelize['define']>[1],
+  ): ModelStatic<Model<Row>> =>
     sequelize.define<Model<Row>>(name, columns as never, { tableName: name, timestamps: false })
   return {
     jobs: define<JobRow>('jobs', { id: key(), title: STRING, data: JSON_TEXT, archived: BOOLEAN, createdAt: STRING }),
     runs: define<RunRow>('runs', {
-      id: key(), jobId: STRING, name: STRING, kind: STRING, samples: INTEGER, duration: FLOAT, warnings: JSON_TEXT, gaugeScale: FLOAT,
-      digest: STRING, removed: BOOLEAN, position: INTEGER, createdAt: STRING,
+      id: key(),
+      jobId: STRING,
+      name: STRING,
+      kind: STRING,
+      samples: INTEGER,
+      duration: FLOAT,
+      warnings: JSON_TEXT,
+      gaugeScale: FLOAT,
+      digest: STRING,
+      removed: BOOLEAN,
+      position: INTEGER,
+      createdAt: STRING,
     }),
-    channels: define<ChannelRow>('channels', { runId: key(), channel: key(), position: INTEGER, unit: STRING, count: INTEGER, min: FLOAT, max: FLOAT, data: BLOB }),
+    channels: define<ChannelRow>('channels', {
+      runId: key(),
+      channel: key(),
+      position: INTEGER,
+      unit: STRING,
+      count: INTEGER,
+      min: FLOAT,
+      max: FLOAT,
+      data: BLOB,
+    }),
     tables: define<TableRow>('tables', {
-      id: key(), jobId: STRING, name: STRING, cylinder: INTEGER, kind: STRING, composition: STRING, loadAxis: STRING, rpm: JSON_TEXT, load: JSON_TEXT, position: INTEGER,
+      id: key(),
+      jobId: STRING,
+      name: STRING,
+      cylinder: INTEGER,
+      kind: STRING,
+      composition: STRING,
+      loadAxis: STRING,
+      rpm: JSON_TEXT,
+      load: JSON_TEXT,
+      position: INTEGER,
     }),
     revisions: define<RevisionRow>('revisions', {
-      tableId: key(), n: { type: INTEGER, primaryKey: true }, parent: INTEGER, reason: STRING, runs: JSON_TEXT, cells: JSON_TEXT, createdAt: STRING,
+      tableId: key(),
+      n: { type: INTEGER, primaryKey: true },
+      parent: INTEGER,
+      reason: STRING,
+      runs: JSON_TEXT,
+      cells: JSON_TEXT,
+      createdAt: STRING,
     }),
     entries: define<EntryRow>('entries', { id: key(), jobId: STRING, at: STRING, act: STRING, text: STRING }),
     mappings: define<MappingRow>('mappings', { signature: key(), mapping: JSON_TEXT, updatedAt: STRING }),

@@ -26,7 +26,11 @@ function toInfo(row: RunRow, channels: ChannelInfo[]): RunInfo {
 }
 
 async function channelsOf(store: Store, runIds: string[]): Promise<Map<string, ChannelInfo[]>> {
-  const rows = await store.models.channels.findAll({ where: { runId: runIds }, attributes: ['runId', ...INFO], order: [['position', 'ASC']] })
+  const rows = await store.models.channels.findAll({
+    where: { runId: runIds },
+    attributes: ['runId', ...INFO],
+    order: [['position', 'ASC']],
+  })
   const byRun = new Map<string, ChannelInfo[]>()
   for (const row of rows) {
     const { runId, channel, unit, count, min, max } = row.get()
@@ -43,7 +47,20 @@ export async function insertRun(store: Store, transaction: Transaction, jobId: s
   const position = await store.models.runs.count({ where: { jobId }, transaction })
   const { name, kind, samples, duration, warnings, gaugeScale, digest } = run
   await store.models.runs.create(
-    { id, jobId, name, kind, samples, duration, warnings, gaugeScale, digest, removed: false, position, createdAt: new Date().toISOString() },
+    {
+      id,
+      jobId,
+      name,
+      kind,
+      samples,
+      duration,
+      warnings,
+      gaugeScale,
+      digest,
+      removed: false,
+      position,
+      createdAt: new Date().toISOString(),
+    },
     { transaction },
   )
   for (const [place, { load, ...info }] of run.channels.entries()) {
@@ -56,10 +73,16 @@ export async function insertRun(store: Store, transaction: Transaction, jobId: s
   return id
 }
 
-export async function addRun(store: Store, jobId: string, run: NewRun, mapping?: { signature: string; mapping: Record<string, unknown> }): Promise<RunInfo> {
+export async function addRun(
+  store: Store,
+  jobId: string,
+  run: NewRun,
+  mapping?: { signature: string; mapping: Record<string, unknown> },
+): Promise<RunInfo> {
   const id = await store.act(async (transaction) => {
     const runId = await insertRun(store, transaction, jobId, run)
-    if (mapping) await store.models.mappings.upsert({ ...mapping, updatedAt: new Date().toISOString() }, { transaction })
+    if (mapping)
+      await store.models.mappings.upsert({ ...mapping, updatedAt: new Date().toISOString() }, { transaction })
     await writeEntry(store, transaction, jobId, 'run added', `${run.name}: ${run.samples} samples`)
     return runId
   })
@@ -69,7 +92,10 @@ export async function addRun(store: Store, jobId: string, run: NewRun, mapping?:
 /** Runs of a job in the order in which they came. */
 export async function listRuns(store: Store, jobId: string): Promise<RunInfo[]> {
   const rows = await store.models.runs.findAll({ where: { jobId, removed: false }, order: [['position', 'ASC']] })
-  const channels = await channelsOf(store, rows.map((row) => row.get().id))
+  const channels = await channelsOf(
+    store,
+    rows.map((row) => row.get().id),
+  )
   return rows.map((row) => toInfo(row.get(), channels.get(row.get().id) ?? []))
 }
 
@@ -102,7 +128,12 @@ export interface RunChange {
  *
  * @returns null when there is no such run
  */
-export async function changeRun(store: Store, jobId: string, id: string, { gaugeScale, ...change }: RunChange): Promise<RunInfo | null> {
+export async function changeRun(
+  store: Store,
+  jobId: string,
+  id: string,
+  { gaugeScale, ...change }: RunChange,
+): Promise<RunInfo | null> {
   const found = await store.act(async (transaction) => {
     const row = await store.models.runs.findOne({ where: { id, jobId }, transaction })
     if (!row) return false

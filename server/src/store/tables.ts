@@ -27,7 +27,14 @@ export class StaleRevision extends Error {
 }
 
 function toTable(row: TableRow, values: Matrix): Table {
-  return { kind: row.kind as Table['kind'], composition: row.composition as Table['composition'], loadAxis: row.loadAxis as LoadAxis, rpm: row.rpm, load: row.load, values }
+  return {
+    kind: row.kind as Table['kind'],
+    composition: row.composition as Table['composition'],
+    loadAxis: row.loadAxis as LoadAxis,
+    rpm: row.rpm,
+    load: row.load,
+    values,
+  }
 }
 
 function toRevision({ n, parent, reason, runs, createdAt }: RevisionRow): RevisionInfo {
@@ -37,22 +44,45 @@ function toRevision({ n, parent, reason, runs, createdAt }: RevisionRow): Revisi
 async function withRevisions(store: Store, row: TableRow): Promise<TableInfo> {
   const revisions = await store.models.revisions.findAll({ where: { tableId: row.id }, order: [['n', 'ASC']] })
   const latest = revisions.at(-1)!.get()
-  return { id: row.id, job: row.jobId, name: row.name, cylinder: row.cylinder, table: toTable(row, latest.cells), revisions: revisions.map((one) => toRevision(one.get())) }
+  return {
+    id: row.id,
+    job: row.jobId,
+    name: row.name,
+    cylinder: row.cylinder,
+    table: toTable(row, latest.cells),
+    revisions: revisions.map((one) => toRevision(one.get())),
+  }
 }
 
 /** Stores a table with its revisions in the transaction given. */
-export async function insertTable(store: Store, transaction: Transaction, jobId: string, { name, cylinder, table }: NewTable, revisions: Omit<RevisionRow, 'tableId'>[]): Promise<string> {
+export async function insertTable(
+  store: Store,
+  transaction: Transaction,
+  jobId: string,
+  { name, cylinder, table }: NewTable,
+  revisions: Omit<RevisionRow, 'tableId'>[],
+): Promise<string> {
   const id = randomUUID()
   const { kind, composition, loadAxis, rpm, load } = table
   const position = await store.models.tables.count({ where: { jobId }, transaction })
-  await store.models.tables.create({ id, jobId, name, cylinder, kind, composition, loadAxis, rpm, load, position }, { transaction })
+  await store.models.tables.create(
+    { id, jobId, name, cylinder, kind, composition, loadAxis, rpm, load, position },
+    { transaction },
+  )
   for (const revision of revisions) await store.models.revisions.create({ tableId: id, ...revision }, { transaction })
   return id
 }
 
 export async function addTable(store: Store, jobId: string, table: NewTable, reason: string): Promise<TableInfo> {
   const id = await store.act(async (transaction) => {
-    const first = { n: 1, parent: null, reason, runs: [], cells: table.table.values, createdAt: new Date().toISOString() }
+    const first = {
+      n: 1,
+      parent: null,
+      reason,
+      runs: [],
+      cells: table.table.values,
+      createdAt: new Date().toISOString(),
+    }
     const made = await insertTable(store, transaction, jobId, table, [first])
     await writeEntry(store, transaction, jobId, 'table added', `${table.name} (${table.table.kind})`)
     return made
@@ -71,12 +101,19 @@ export async function findTable(store: Store, jobId: string, id: string): Promis
 }
 
 /** A table as it stood at a revision, or null. */
-export async function findRevision(store: Store, jobId: string, id: string, n: number): Promise<{ revision: RevisionInfo; table: Table; name: string } | null> {
+export async function findRevision(
+  store: Store,
+  jobId: string,
+  id: string,
+  n: number,
+): Promise<{ revision: RevisionInfo; table: Table; name: string } | null> {
   const [row, revision] = await Promise.all([
     store.models.tables.findOne({ where: { id, jobId } }),
     store.models.revisions.findOne({ where: { tableId: id, n } }),
   ])
-  return row && revision ? { revision: toRevision(revision.get()), table: toTable(row.get(), revision.get().cells), name: row.get().name } : null
+  return row && revision
+    ? { revision: toRevision(revision.get()), table: toTable(row.get(), revision.get().cells), name: row.get().name }
+    : null
 }
 
 /**
@@ -84,14 +121,28 @@ export async function findRevision(store: Store, jobId: string, id: string, n: n
  *
  * @throws StaleRevision when its parent is no longer the latest
  */
-export async function addRevision(store: Store, jobId: string, id: string, { parent, reason, runs, values }: NewRevision): Promise<TableInfo | null> {
+export async function addRevision(
+  store: Store,
+  jobId: string,
+  id: string,
+  { parent, reason, runs, values }: NewRevision,
+): Promise<TableInfo | null> {
   const found = await store.act(async (transaction) => {
     const row = await store.models.tables.findOne({ where: { id, jobId }, transaction })
     if (!row) return false
     const latest = Number(await store.models.revisions.max('n', { where: { tableId: id }, transaction }))
     if (parent !== latest) throw new StaleRevision(latest)
-    await store.models.revisions.create({ tableId: id, n: latest + 1, parent, reason, runs, cells: values, createdAt: new Date().toISOString() }, { transaction })
-    await writeEntry(store, transaction, jobId, 'revision saved', `${row.get().name}, revision ${latest + 1}: ${reason}`)
+    await store.models.revisions.create(
+      { tableId: id, n: latest + 1, parent, reason, runs, cells: values, createdAt: new Date().toISOString() },
+      { transaction },
+    )
+    await writeEntry(
+      store,
+      transaction,
+      jobId,
+      'revision saved',
+      `${row.get().name}, revision ${latest + 1}: ${reason}`,
+    )
     return true
   })
   return found ? findTable(store, jobId, id) : null

@@ -39,7 +39,11 @@ export function problemFrom(status: number, body: string): ProblemError {
     const { title, detail, errors } = JSON.parse(body) as { title: string; detail: string; errors?: ProblemFault[] }
     return new ProblemError(status, title, detail, errors)
   } catch {
-    return new ProblemError(status, 'No answer', 'The server did not answer as expected. Check that it is running, then try again.')
+    return new ProblemError(
+      status,
+      'No answer',
+      'The server did not answer as expected. Check that it is running, then try again.',
+    )
   }
 }
 
@@ -57,7 +61,8 @@ async function call(method: string, path: string, body?: unknown): Promise<Respo
   return response
 }
 
-const json = async <T>(method: string, path: string, body?: unknown): Promise<T> => (await call(method, path, body)).json() as Promise<T>
+const json = async <T>(method: string, path: string, body?: unknown): Promise<T> =>
+  (await call(method, path, body)).json() as Promise<T>
 
 async function sendFile<T>(path: string, file: File): Promise<T> {
   const form = new FormData()
@@ -84,17 +89,26 @@ export const api = {
   readArchive: (file: File) => sendFile<Job>('/archives', file),
 
   runs: (job: string) => json<RunInfo[]>('GET', `/jobs/${job}/runs`),
-  changeRun: (job: string, run: string, change: { name?: string; kind?: RunKind; removed?: boolean; gaugeScale?: number }) =>
-    json<RunInfo>('PATCH', `/jobs/${job}/runs/${run}`, change),
+  changeRun: (
+    job: string,
+    run: string,
+    change: { name?: string; kind?: RunKind; removed?: boolean; gaugeScale?: number },
+  ) => json<RunInfo>('PATCH', `/jobs/${job}/runs/${run}`, change),
   mappings: () => json<Record<string, Mapping>>('GET', '/mappings'),
   importShare: (id: string) => json<{ share: number }>('GET', `/imports/${id}`),
 
   tables: (job: string) => json<TableInfo[]>('GET', `/jobs/${job}/tables`),
-  addTable: (job: string, table: { name: string; cylinder?: number | null; table: Table; reason?: string }) => json<TableInfo>('POST', `/jobs/${job}/tables`, table),
-  addRevision: (job: string, table: string, revision: { values: number[][]; parent: number; reason: string; runs?: string[] }) =>
-    json<TableInfo>('POST', `/jobs/${job}/tables/${table}/revisions`, revision),
-  revision: (job: string, table: string, n: number) => json<{ n: number; table: Table }>('GET', `/jobs/${job}/tables/${table}/revisions/${n}`),
-  revisionUrl: (job: string, table: string, n: number, format: 'csv' | 'json' | 'xlsx') => `${BASE}/jobs/${job}/tables/${table}/revisions/${n}.${format}`,
+  addTable: (job: string, table: { name: string; cylinder?: number | null; table: Table; reason?: string }) =>
+    json<TableInfo>('POST', `/jobs/${job}/tables`, table),
+  addRevision: (
+    job: string,
+    table: string,
+    revision: { values: number[][]; parent: number; reason: string; runs?: string[] },
+  ) => json<TableInfo>('POST', `/jobs/${job}/tables/${table}/revisions`, revision),
+  revision: (job: string, table: string, n: number) =>
+    json<{ n: number; table: Table }>('GET', `/jobs/${job}/tables/${table}/revisions/${n}`),
+  revisionUrl: (job: string, table: string, n: number, format: 'csv' | 'json' | 'xlsx') =>
+    `${BASE}/jobs/${job}/tables/${table}/revisions/${n}.${format}`,
   readTable: (file: File) => sendFile<Table>('/tables/read', file),
 }
 

@@ -13,7 +13,12 @@ export interface LogUpload {
  * Sends one log. Progress runs to a half while it is sent and on to the whole while it is read; aborting the signal stops
  * both, and nothing is stored.
  */
-export function uploadLog(job: string, { file, mapping, sampleRateHz, gaugeScale, again }: LogUpload, onProgress: (share: number) => void, signal: AbortSignal): Promise<RunInfo> {
+export function uploadLog(
+  job: string,
+  { file, mapping, sampleRateHz, gaugeScale, again }: LogUpload,
+  onProgress: (share: number) => void,
+  signal: AbortSignal,
+): Promise<RunInfo> {
   const form = new FormData()
   form.set('mapping', JSON.stringify(mapping))
   if (sampleRateHz) form.set('sampleRateHz', String(sampleRateHz))
@@ -27,11 +32,22 @@ export function uploadLog(job: string, { file, mapping, sampleRateHz, gaugeScale
     let poll: ReturnType<typeof setInterval> | undefined
     request.upload.onprogress = (event) => onProgress((0.5 * event.loaded) / event.total)
     request.upload.onload = () => {
-      poll = setInterval(() => void api.importShare(id).then(({ share }) => onProgress(0.5 + 0.5 * share), () => undefined), 300)
+      poll = setInterval(
+        () =>
+          void api.importShare(id).then(
+            ({ share }) => onProgress(0.5 + 0.5 * share),
+            () => undefined,
+          ),
+        300,
+      )
     }
     request.onloadend = () => clearInterval(poll)
-    request.onload = () => (request.status === 201 ? resolve(JSON.parse(request.responseText) as RunInfo) : reject(problemFrom(request.status, request.responseText)))
-    request.onerror = () => reject(new ProblemError(0, 'No answer', 'The server does not answer. Start it again; what was saved is safe.'))
+    request.onload = () =>
+      request.status === 201
+        ? resolve(JSON.parse(request.responseText) as RunInfo)
+        : reject(problemFrom(request.status, request.responseText))
+    request.onerror = () =>
+      reject(new ProblemError(0, 'No answer', 'The server does not answer. Start it again; what was saved is safe.'))
     request.onabort = () => reject(new DOMException('Cancelled', 'AbortError'))
     signal.addEventListener('abort', () => request.abort())
     request.open('POST', `/api/v1/jobs/${job}/runs`)

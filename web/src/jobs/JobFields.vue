@@ -15,34 +15,81 @@ const stoich = computed(() => FUELS.find((one) => one.id === form.value.fuel)?.s
   </ElFormItem>
   <div class="row">
     <ElFormItem label="Machine"><ElInput v-model="form.machine" maxlength="120" aria-label="Machine" /></ElFormItem>
-    <ElFormItem label="Cylinders" :error="faults['machine.cylinders'] ?? ''"><ElInputNumber v-model="form.cylinders" :min="1" :max="12" :precision="0" controls-position="right" aria-label="Cylinders" /></ElFormItem>
-    <ElFormItem label="Size, cc" :error="faults['machine.displacementCc'] ?? ''"><ElInputNumber v-model="form.displacementCc" :min="10" :max="20000" :precision="0" :controls="false" aria-label="Displacement in cc" /></ElFormItem>
+    <ElFormItem label="Cylinders" :error="faults['machine.cylinders'] ?? ''"
+      ><ElInputNumber
+        v-model="form.cylinders"
+        :min="1"
+        :max="12"
+        :precision="0"
+        controls-position="right"
+        aria-label="Cylinders"
+    /></ElFormItem>
+    <ElFormItem label="Size, cc" :error="faults['machine.displacementCc'] ?? ''"
+      ><ElInputNumber
+        v-model="form.displacementCc"
+        :min="10"
+        :max="20000"
+        :precision="0"
+        :controls="false"
+        aria-label="Displacement in cc"
+    /></ElFormItem>
     <ElFormItem label="Strokes">
-      <ElRadioGroup v-model="form.strokes" aria-label="Strokes"><ElRadioButton :value="4">4</ElRadioButton><ElRadioButton :value="2">2</ElRadioButton></ElRadioGroup>
+      <ElRadioGroup v-model="form.strokes" aria-label="Strokes"
+        ><ElRadioButton :value="4">4</ElRadioButton><ElRadioButton :value="2">2</ElRadioButton></ElRadioGroup
+      >
     </ElFormItem>
   </div>
   <div class="row">
     <ElFormItem label="Fuel in the tank">
       <ElSelect v-model="form.fuel" aria-label="Fuel in the tank">
-        <ElOption v-for="fuel in FUELS" :key="fuel.id" :value="fuel.id" :label="`${fuel.name} (${fuel.stoichAfr.toFixed(2)})`" />
+        <ElOption
+          v-for="fuel in FUELS"
+          :key="fuel.id"
+          :value="fuel.id"
+          :label="`${fuel.name} (${fuel.stoichAfr.toFixed(2)})`"
+        />
         <ElOption value="custom" label="Another blend" />
       </ElSelect>
     </ElFormItem>
     <ElFormItem v-if="form.fuel === 'custom'" label="AFR at lambda 1" :error="faults['fuel.stoichAfr'] ?? ''">
-      <ElInputNumber v-model="form.stoichAfr" :min="4" :max="20" :step="0.1" :precision="2" aria-label="AFR at lambda 1 of the blend" />
+      <ElInputNumber
+        v-model="form.stoichAfr"
+        :min="4"
+        :max="20"
+        :step="0.1"
+        :precision="2"
+        aria-label="AFR at lambda 1 of the blend"
+      />
     </ElFormItem>
     <ElFormItem label="Gauge shows at lambda 1" :error="faults['gaugeScale'] ?? ''">
-      <ElInputNumber v-model="form.gaugeScale" :min="4" :max="20" :step="0.1" :precision="2" aria-label="AFR the gauge shows at lambda 1" />
+      <ElInputNumber
+        v-model="form.gaugeScale"
+        :min="4"
+        :max="20"
+        :step="0.1"
+        :precision="2"
+        aria-label="AFR the gauge shows at lambda 1"
+      />
     </ElFormItem>
     <ElFormItem label="Use">
-      <ElRadioGroup v-model="form.use" aria-label="Use"><ElRadioButton v-for="use in USES" :key="use" :value="use">{{ use }}</ElRadioButton></ElRadioGroup>
+      <ElRadioGroup v-model="form.use" aria-label="Use"
+        ><ElRadioButton v-for="use in USES" :key="use" :value="use">{{ use }}</ElRadioButton></ElRadioGroup
+      >
     </ElFormItem>
   </div>
   <p class="soft hint">
-    A gauge that shows AFR shows lambda times its own scale, usually 14.7, whatever is in the tank<template v-if="stoich"> ({{ stoich.toFixed(2) }} here)</template>.
+    A gauge that shows AFR shows lambda times its own scale, usually 14.7, whatever is in the tank<template
+      v-if="stoich"
+    >
+      ({{ stoich.toFixed(2) }} here)</template
+    >.
   </p>
-  <ElFormItem label="What was fitted"><ElInput v-model="form.fitted" type="textarea" :rows="2" maxlength="2000" aria-label="What was fitted" /></ElFormItem>
-  <ElFormItem label="What the rider complains of, and where"><ElInput v-model="form.complaint" type="textarea" :rows="2" maxlength="2000" aria-label="Complaint" /></ElFormItem>
+  <ElFormItem label="What was fitted"
+    ><ElInput v-model="form.fitted" type="textarea" :rows="2" maxlength="2000" aria-label="What was fitted"
+  /></ElFormItem>
+  <ElFormItem label="What the rider complains of, and where"
+    ><ElInput v-model="form.complaint" type="textarea" :rows="2" maxlength="2000" aria-label="Complaint"
+  /></ElFormItem>
 </template>
 
 <style scoped>

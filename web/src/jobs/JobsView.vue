@@ -33,7 +33,11 @@ async function setArchived(job: Job, value: boolean): Promise<void> {
   try {
     await api.changeJob(job.id, { archived: value })
     await load()
-    sayDone(value ? `"${job.title}" is in the archive below; take it out any time.` : `"${job.title}" is back among the jobs.`)
+    sayDone(
+      value
+        ? `"${job.title}" is in the archive below; take it out any time.`
+        : `"${job.title}" is back among the jobs.`,
+    )
   } catch (error) {
     sayProblem(error)
   }
@@ -65,7 +69,15 @@ onMounted(load)
       <span class="space" />
       <ElButton :loading="reading" @click="archiveInput?.click()">Read a job archive</ElButton>
       <ElButton type="primary" @click="making = true">New job</ElButton>
-      <input ref="archiveInput" class="sr-only" tabindex="-1" type="file" accept=".zip" aria-label="Job archive" @change="readArchive" />
+      <input
+        ref="archiveInput"
+        class="sr-only"
+        tabindex="-1"
+        type="file"
+        accept=".zip"
+        aria-label="Job archive"
+        @change="readArchive"
+      />
     </div>
     <p v-if="state === 'loading'" class="soft" role="status">Loading the jobs …</p>
     <div v-else-if="state === 'failed'" class="empty" role="alert">
@@ -76,19 +88,38 @@ onMounted(load)
       <h2>No jobs yet</h2>
       <p>A job is one machine in for one piece of work. Give it a title, then drop a log on it.</p>
       <ElButton type="primary" @click="making = true">Make the first job</ElButton>
-      <p class="soft">To look around first, stop the server and run <code>npm run demo</code>: it has its own folder and leaves this one alone.</p>
+      <p class="soft">
+        To look around first, stop the server and run <code>npm run demo</code>: it has its own folder and leaves this
+        one alone.
+      </p>
     </div>
-    <template v-for="group in [{ title: '', list: active }, { title: 'Archive', list: archived }]" v-else :key="group.title">
+    <template
+      v-for="group in [
+        { title: '', list: active },
+        { title: 'Archive', list: archived },
+      ]"
+      v-else
+      :key="group.title"
+    >
       <h2 v-if="group.title && group.list.length">{{ group.title }}</h2>
       <ul v-if="group.list.length" class="list" :aria-label="group.title || 'Jobs in work'">
         <li v-for="job in group.list" :key="job.id" class="card">
           <RouterLink :to="{ name: 'mixture', params: { job: job.id } }" class="title">{{ job.title }}</RouterLink>
-          <span class="soft">{{ [job.machine?.name, job.use, job.machine?.displacementCc && `${job.machine.displacementCc} cc`].filter(Boolean).join(' · ') || 'no machine named' }}</span>
-          <span class="counts figures">{{ job.runCount }} {{ job.runCount === 1 ? 'run' : 'runs' }} · {{ job.tableCount }} {{ job.tableCount === 1 ? 'table' : 'tables' }}</span>
+          <span class="soft">{{
+            [job.machine?.name, job.use, job.machine?.displacementCc && `${job.machine.displacementCc} cc`]
+              .filter(Boolean)
+              .join(' · ') || 'no machine named'
+          }}</span>
+          <span class="counts figures"
+            >{{ job.runCount }} {{ job.runCount === 1 ? 'run' : 'runs' }} · {{ job.tableCount }}
+            {{ job.tableCount === 1 ? 'table' : 'tables' }}</span
+          >
           <span class="soft figures">{{ dayjs(job.createdAt).format('D MMM YYYY') }}</span>
           <span class="acts">
             <a :href="api.archiveUrl(job.id)" :aria-label="`Export ${job.title}`">Export</a>
-            <ElButton size="small" @click="setArchived(job, !job.archived)">{{ job.archived ? 'Take out' : 'Archive' }}</ElButton>
+            <ElButton size="small" @click="setArchived(job, !job.archived)">{{
+              job.archived ? 'Take out' : 'Archive'
+            }}</ElButton>
           </span>
           <p v-if="job.complaint" class="complaint">{{ job.complaint }}</p>
         </li>

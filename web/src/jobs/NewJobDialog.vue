@@ -26,7 +26,8 @@ async function make(): Promise<void> {
     shown.value = false
     await router.push({ name: 'mixture', params: { job: made.id } })
   } catch (error) {
-    if (error instanceof InputError || error instanceof ProblemError) faults.value = Object.fromEntries(error.faults.map((fault) => [fault.field ?? '', fault.message]))
+    if (error instanceof InputError || error instanceof ProblemError)
+      faults.value = Object.fromEntries(error.faults.map((fault) => [fault.field ?? '', fault.message]))
     if (!(error instanceof InputError)) sayProblem(error)
   } finally {
     busy.value = false

@@ -33,10 +33,16 @@ export function formFrom(job?: Job): JobForm {
 
 /** What the form says, as the HTTP interface takes it. */
 export function jobFrom(form: JobForm): NewJob & JobChange {
-  const { title, machine, cylinders, displacementCc, strokes, fuel, stoichAfr, gaugeScale, use, fitted, complaint } = form
+  const { title, machine, cylinders, displacementCc, strokes, fuel, stoichAfr, gaugeScale, use, fitted, complaint } =
+    form
   return {
     title: title.trim(),
-    machine: { ...(machine.trim() && { name: machine.trim() }), ...(cylinders && { cylinders }), ...(displacementCc && { displacementCc }), strokes },
+    machine: {
+      ...(machine.trim() && { name: machine.trim() }),
+      ...(cylinders && { cylinders }),
+      ...(displacementCc && { displacementCc }),
+      strokes,
+    },
     fuel: { id: fuel, ...(fuel === 'custom' && stoichAfr && { stoichAfr }) },
     ...(gaugeScale && { gaugeScale }),
     use,

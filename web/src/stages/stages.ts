@@ -9,11 +9,31 @@ export interface Stage {
 }
 
 export const STAGES: readonly Stage[] = [
-  { id: 'brief', title: 'Brief', about: 'The machine, what was fitted, what the rider complains of.', view: () => import('./brief/BriefStage.vue') },
+  {
+    id: 'brief',
+    title: 'Brief',
+    about: 'The machine, what was fitted, what the rider complains of.',
+    view: () => import('./brief/BriefStage.vue'),
+  },
   { id: 'rig', title: 'Rig', about: 'Rigging the machine, and what has to be put back.' },
-  { id: 'baseline', title: 'Baseline', about: 'The runs, laid over each other.', view: () => import('./baseline/BaselineStage.vue') },
-  { id: 'mixture', title: 'Mixture', about: 'The mixture over rpm and throttle.', view: () => import('./mixture/MixtureStage.vue') },
-  { id: 'change', title: 'Change', about: 'The fuel table and its correction.', view: () => import('./change/ChangeStage.vue') },
+  {
+    id: 'baseline',
+    title: 'Baseline',
+    about: 'The runs, laid over each other.',
+    view: () => import('./baseline/BaselineStage.vue'),
+  },
+  {
+    id: 'mixture',
+    title: 'Mixture',
+    about: 'The mixture over rpm and throttle.',
+    view: () => import('./mixture/MixtureStage.vue'),
+  },
+  {
+    id: 'change',
+    title: 'Change',
+    about: 'The fuel table and its correction.',
+    view: () => import('./change/ChangeStage.vue'),
+  },
   { id: 'spark', title: 'Spark', about: 'Advance from torque.' },
   { id: 'response', title: 'Response', about: 'Roll-ons, tip-in and hand-over between loops.' },
   { id: 'hand-over', title: 'Hand-over', about: 'Before and after, and what was changed.' },

@@ -45,7 +45,14 @@ export function useField(job: () => string, runs: Ref<RunInfo[]>, options: Ref<F
     for (const [k, run] of missing.entries()) {
       const columns = await fetchColumns(job(), run)
       if (mine !== round) return
-      const buffers = [columns.time, columns.rpm, columns.throttle, columns.manifold, columns.coolant, ...columns.lambda].flatMap((one) => (one ? [one.buffer] : []))
+      const buffers = [
+        columns.time,
+        columns.rpm,
+        columns.throttle,
+        columns.manifold,
+        columns.coolant,
+        ...columns.lambda,
+      ].flatMap((one) => (one ? [one.buffer] : []))
       await start().addRun(transfer(columns, buffers))
       sent.add(run.id)
       loaded.value = (k + 1) / missing.length
@@ -68,7 +75,10 @@ export function useField(job: () => string, runs: Ref<RunInfo[]>, options: Ref<F
       const list = runs.value
       await send(list, mine)
       if (mine !== round) return
-      const result = await start().solve(list.map((run) => run.id), structuredCloneable(options.value))
+      const result = await start().solve(
+        list.map((run) => run.id),
+        structuredCloneable(options.value),
+      )
       if (mine !== round) return
       field.value = result
       problem.value = ''
@@ -101,7 +111,8 @@ export function useField(job: () => string, runs: Ref<RunInfo[]>, options: Ref<F
     /** counts solves, for those who depend on the worker's latest */
     solved: computed(() => solved.value),
     cancel,
-    explain: (cylinder: number, row: number, column: number): Promise<NodeExplanation | null> => start().explain(cylinder, row, column),
+    explain: (cylinder: number, row: number, column: number): Promise<NodeExplanation | null> =>
+      start().explain(cylinder, row, column),
     traces: (cylinder: number, row: number): Promise<RunTrace[]> => start().traces(cylinder, row),
   }
 }

@@ -30,14 +30,21 @@ const points = computed<(Point | null)[]>(() =>
     if (lambda === null || lambda === undefined) return null
     const target = props.cylinder.target[props.row]![k]!
     const { lowPct, highPct } = props.cylinder
-    const at = (pct: number | null | undefined): number => (pct === null || pct === undefined ? lambda : target * (1 + pct / 100))
+    const at = (pct: number | null | undefined): number =>
+      pct === null || pct === undefined ? lambda : target * (1 + pct / 100)
     return { rpm, lambda, low: at(lowPct[props.row]![k]), high: at(highPct[props.row]![k]) }
   }),
 )
-const target = computed(() => props.field.grid.rpm.map((rpm, k) => ({ rpm, lambda: props.cylinder.target[props.row]![k]! })))
+const target = computed(() =>
+  props.field.grid.rpm.map((rpm, k) => ({ rpm, lambda: props.cylinder.target[props.row]![k]! })),
+)
 
 const y = computed(() => {
-  const values = [...points.value.flatMap((p) => (p ? [p.low, p.high] : [])), ...target.value.map((p) => p.lambda), ...props.traces.flatMap((t) => t.lambda)]
+  const values = [
+    ...points.value.flatMap((p) => (p ? [p.low, p.high] : [])),
+    ...target.value.map((p) => p.lambda),
+    ...props.traces.flatMap((t) => t.lambda),
+  ]
   const [low = 0.8, high = 1] = extent(values)
   const room = Math.max(0.02, (high - low) * 0.06)
   return scaleLinear()
@@ -46,28 +53,59 @@ const y = computed(() => {
     .range([props.height - 6, 20])
 })
 const ticks = computed(() => y.value.ticks(5))
-const curve = computed(() => line<Point | null>().defined((p) => p !== null).x((p) => props.x(p!.rpm)).y((p) => y.value(p!.lambda))(points.value) ?? '')
-const band = computed(() => area<Point | null>().defined((p) => p !== null).x((p) => props.x(p!.rpm)).y0((p) => y.value(p!.low)).y1((p) => y.value(p!.high))(points.value) ?? '')
-const targetLine = computed(() => line<{ rpm: number; lambda: number }>().x((p) => props.x(p.rpm)).y((p) => y.value(p.lambda))(target.value) ?? '')
+const curve = computed(
+  () =>
+    line<Point | null>()
+      .defined((p) => p !== null)
+      .x((p) => props.x(p!.rpm))
+      .y((p) => y.value(p!.lambda))(points.value) ?? '',
+)
+const band = computed(
+  () =>
+    area<Point | null>()
+      .defined((p) => p !== null)
+      .x((p) => props.x(p!.rpm))
+      .y0((p) => y.value(p!.low))
+      .y1((p) => y.value(p!.high))(points.value) ?? '',
+)
+const targetLine = computed(
+  () =>
+    line<{ rpm: number; lambda: number }>()
+      .x((p) => props.x(p.rpm))
+      .y((p) => y.value(p.lambda))(target.value) ?? '',
+)
 const odd = computed(() => new Set(props.field.runs.filter((run) => run.odd).map((run) => run.id)))
 const runLines = computed(() =>
   props.traces.map((trace) => ({
     id: trace.id,
-    d: line<number>().x((_, k) => props.x(trace.rpm[k]!)).y((lambda) => y.value(lambda))(trace.lambda) ?? '',
+    d:
+      line<number>()
+        .x((_, k) => props.x(trace.rpm[k]!))
+        .y((lambda) => y.value(lambda))(trace.lambda) ?? '',
     odd: odd.value.has(trace.id),
   })),
 )
-const stop = computed(() => `${props.field.grid.load[props.row]} ${props.field.grid.loadAxis === 'throttle' ? '% throttle' : 'kPa'}`)
+const stop = computed(
+  () => `${props.field.grid.load[props.row]} ${props.field.grid.loadAxis === 'throttle' ? '% throttle' : 'kPa'}`,
+)
 </script>
 
 <template>
   <g class="curves">
     <g v-for="tick in ticks" :key="tick">
       <line :x1="RULER_MARGIN.left" :x2="width - RULER_MARGIN.right" :y1="y(tick)" :y2="y(tick)" class="grid" />
-      <text :x="RULER_MARGIN.left - 8" :y="y(tick) + 4" text-anchor="end" class="tick">{{ display.mixture(tick) }}</text>
+      <text :x="RULER_MARGIN.left - 8" :y="y(tick) + 4" text-anchor="end" class="tick">{{
+        display.mixture(tick)
+      }}</text>
     </g>
     <path :d="band" class="band" />
-    <path v-for="run in runLines" :key="run.id" :d="run.d" class="run" :class="{ odd: run.odd, front: run.id === highlighted }" />
+    <path
+      v-for="run in runLines"
+      :key="run.id"
+      :d="run.d"
+      class="run"
+      :class="{ odd: run.odd, front: run.id === highlighted }"
+    />
     <path :d="targetLine" class="target" />
     <path :d="curve" class="estimate" />
     <template v-for="point in points">

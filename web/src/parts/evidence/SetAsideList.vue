@@ -4,7 +4,9 @@ import { REASONS, type SetAside } from '@yuzumix/core'
 import { grouped } from '@/parts/numbers/format'
 
 const props = defineProps<{ counts: SetAside; none: string }>()
-const rows = computed(() => REASONS.flatMap((reason) => (props.counts[reason] ? [{ reason, count: props.counts[reason]! }] : [])))
+const rows = computed(() =>
+  REASONS.flatMap((reason) => (props.counts[reason] ? [{ reason, count: props.counts[reason]! }] : [])),
+)
 </script>
 
 <template>

@@ -2,19 +2,35 @@ import type { ArithmeticStep } from '@yuzumix/core'
 import { fullText, plain, signed } from '@/parts/numbers/format'
 
 /** One step of a node's arithmetic as a line of plain sums. */
-export function arithmeticLine(step: ArithmeticStep, unit: string, mixture: (lambda: number) => string): { sum: string; words: string } {
+export function arithmeticLine(
+  step: ArithmeticStep,
+  unit: string,
+  mixture: (lambda: number) => string,
+): { sum: string; words: string } {
   const v = step.values
   switch (step.what) {
     case 'measured':
-      return { sum: `${mixture(v['lambda']!)} / ${mixture(v['target']!)} → ${signed(step.result)} %`, words: 'measured over target' }
+      return {
+        sum: `${mixture(v['lambda']!)} / ${mixture(v['target']!)} → ${signed(step.result)} %`,
+        words: 'measured over target',
+      }
     case 'estimate':
       return { sum: `${signed(step.result)} %`, words: 'mean of the neighbours, there is no evidence here' }
     case 'shrink':
-      return { sum: `${signed(v['change']!)} × ${plain(v['share']!, 2)} = ${signed(step.result)} %`, words: `shrunk for its interval of ± ${plain(v['half']!, 1)} %` }
+      return {
+        sum: `${signed(v['change']!)} × ${plain(v['share']!, 2)} = ${signed(step.result)} %`,
+        words: `shrunk for its interval of ± ${plain(v['half']!, 1)} %`,
+      }
     case 'limit':
-      return { sum: `${signed(v['change']!)} → ${signed(step.result)} %`, words: `the limit for this pass: ${step.reason?.replace('limited, ', '')}` }
+      return {
+        sum: `${signed(v['change']!)} → ${signed(step.result)} %`,
+        words: `the limit for this pass: ${step.reason?.replace('limited, ', '')}`,
+      }
     case 'apply':
-      return { sum: `${fullText(v['before']!)} with ${signed(v['change']!)} % → ${fullText(step.result)}${unit ? ` ${unit}` : ''}`, words: step.reason === 'limited by the table' ? 'cut at what the table can hold' : 'new value' }
+      return {
+        sum: `${fullText(v['before']!)} with ${signed(v['change']!)} % → ${fullText(step.result)}${unit ? ` ${unit}` : ''}`,
+        words: step.reason === 'limited by the table' ? 'cut at what the table can hold' : 'new value',
+      }
     case 'stay':
       return { sum: `stays ${fullText(step.result)}${unit ? ` ${unit}` : ''}`, words: step.reason ?? '' }
   }

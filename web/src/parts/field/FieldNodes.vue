@@ -77,14 +77,46 @@ const fontSize = computed(() => Math.max(9, Math.min(13, room.value / 3.1)))
         <line x1="0" y1="0" x2="0" y2="6" class="hatch" />
       </pattern>
     </defs>
-    <text v-for="(load, row) in field.grid.load" :key="load" :x="RULER_MARGIN.left - 8" :y="y(row) + 4" text-anchor="end" class="load">{{ load }} {{ unit }}</text>
+    <text
+      v-for="(load, row) in field.grid.load"
+      :key="load"
+      :x="RULER_MARGIN.left - 8"
+      :y="y(row) + 4"
+      text-anchor="end"
+      class="load"
+      >{{ load }} {{ unit }}</text
+    >
     <g v-for="node in nodes" :key="node.key" class="node" @click="emit('select', node)">
       <title>{{ node.title }}</title>
       <rect :x="node.x - room / 2" :y="node.y - room / 2" :width="room" :height="room" fill="transparent" />
       <template v-if="node.side">
-        <rect :x="node.x - node.side / 2" :y="node.y - node.side / 2" :width="node.side" :height="node.side" :fill="node.colour" rx="2" class="square" />
-        <rect v-if="node.held" :x="node.x - node.side / 2" :y="node.y - node.side / 2" :width="node.side" :height="node.side" fill="url(#held-hatch)" rx="2" />
-        <text :x="node.x" :y="node.y + fontSize * 0.36" text-anchor="middle" :fill="node.ink" :font-size="fontSize" class="number">{{ node.text }}</text>
+        <rect
+          :x="node.x - node.side / 2"
+          :y="node.y - node.side / 2"
+          :width="node.side"
+          :height="node.side"
+          :fill="node.colour"
+          rx="2"
+          class="square"
+        />
+        <rect
+          v-if="node.held"
+          :x="node.x - node.side / 2"
+          :y="node.y - node.side / 2"
+          :width="node.side"
+          :height="node.side"
+          fill="url(#held-hatch)"
+          rx="2"
+        />
+        <text
+          :x="node.x"
+          :y="node.y + fontSize * 0.36"
+          text-anchor="middle"
+          :fill="node.ink"
+          :font-size="fontSize"
+          class="number"
+          >{{ node.text }}</text
+        >
       </template>
       <circle v-else :cx="node.x" :cy="node.y" r="1.6" class="dot" />
     </g>

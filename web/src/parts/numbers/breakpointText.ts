@@ -6,7 +6,10 @@ import { breakpointFault } from '@yuzumix/core'
  * @returns the numbers, or what is wrong in words
  */
 export function readBreakpoints(axis: 'rpm' | 'load', text: string): { points: number[] } | { fault: string } {
-  const points = text.split(/[\s,;]+/).filter((part) => part !== '').map(Number)
+  const points = text
+    .split(/[\s,;]+/)
+    .filter((part) => part !== '')
+    .map(Number)
   const fault = points.some(Number.isNaN) ? 'has a part that is not a number.' : breakpointFault(axis, points)
   return fault ? { fault: `${axis} ${fault}` } : { points }
 }

@@ -14,7 +14,9 @@ export function signed(value: number, digits = 1): string {
 
 /** A count with thin groups: 12 500. */
 export function grouped(value: number): string {
-  return Math.round(value).toString().replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009')
+  return Math.round(value)
+    .toString()
+    .replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009')
 }
 
 /** Seconds as people say them: 9.8 s, 2 min 05 s. */

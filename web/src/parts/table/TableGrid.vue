@@ -16,15 +16,32 @@ export interface CellLook {
 }
 export type GridAct = 'line' | 'even' | 'extend' | 'hold' | 'take' | 'undo' | 'redo' | 'up' | 'down' | 'save'
 
-const props = defineProps<{ grid: Grid; values: Matrix; look: (row: number, column: number) => CellLook; loadUnit: string; label: string; readonly?: boolean }>()
+const props = defineProps<{
+  grid: Grid
+  values: Matrix
+  look: (row: number, column: number) => CellLook
+  loadUnit: string
+  label: string
+  readonly?: boolean
+}>()
 const selection = defineModel<Selection>('selection', { required: true })
-const emit = defineEmits<{ set: [value: number]; act: [act: GridAct]; paste: [cells: Matrix]; fault: [error: unknown] }>()
+const emit = defineEmits<{
+  set: [value: number]
+  act: [act: GridAct]
+  paste: [cells: Matrix]
+  fault: [error: unknown]
+}>()
 
 const body = ref<HTMLElement>()
 const rows = computed(() => props.grid.load.map((_, row) => row).reverse())
 const chosen = computed(() => ordered(selection.value))
-const isIn = (row: number, column: number): boolean => row >= chosen.value.row0 && row <= chosen.value.row1 && column >= chosen.value.column0 && column <= chosen.value.column1
-const isActive = (row: number, column: number): boolean => selection.value.row1 === row && selection.value.column1 === column
+const isIn = (row: number, column: number): boolean =>
+  row >= chosen.value.row0 &&
+  row <= chosen.value.row1 &&
+  column >= chosen.value.column0 &&
+  column <= chosen.value.column1
+const isActive = (row: number, column: number): boolean =>
+  selection.value.row1 === row && selection.value.column1 === column
 const { typed, type, commit, drop } = useVirtualTyping((value) => emit('set', value))
 
 async function go(row: number, column: number, extend: boolean): Promise<void> {
@@ -36,8 +53,23 @@ async function go(row: number, column: number, extend: boolean): Promise<void> {
   body.value?.querySelector<HTMLElement>(`[data-at="${r}:${c}"]`)?.focus()
 }
 
-const MOVES: Record<string, [number, number]> = { ArrowUp: [1, 0], ArrowDown: [-1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1], Home: [0, -999], End: [0, 999] }
-const LETTERS: Record<string, GridAct> = { l: 'line', o: 'even', e: 'extend', t: 'hold', a: 'take', PageUp: 'up', PageDown: 'down' }
+const MOVES: Record<string, [number, number]> = {
+  ArrowUp: [1, 0],
+  ArrowDown: [-1, 0],
+  ArrowLeft: [0, -1],
+  ArrowRight: [0, 1],
+  Home: [0, -999],
+  End: [0, 999],
+}
+const LETTERS: Record<string, GridAct> = {
+  l: 'line',
+  o: 'even',
+  e: 'extend',
+  t: 'hold',
+  a: 'take',
+  PageUp: 'up',
+  PageDown: 'down',
+}
 const CONTROL: Record<string, GridAct> = { z: 'undo', y: 'redo', s: 'save' }
 
 function key(event: KeyboardEvent): void {
@@ -71,7 +103,13 @@ function key(event: KeyboardEvent): void {
 
 function copy(event: ClipboardEvent): void {
   const { row0, row1, column0, column1 } = chosen.value
-  event.clipboardData?.setData('text/plain', cellsToText(props.values.slice(row0, row1 + 1).map((cells) => cells.slice(column0, column1 + 1)), 6))
+  event.clipboardData?.setData(
+    'text/plain',
+    cellsToText(
+      props.values.slice(row0, row1 + 1).map((cells) => cells.slice(column0, column1 + 1)),
+      6,
+    ),
+  )
   event.preventDefault()
 }
 function paste(event: ClipboardEvent): void {
@@ -97,7 +135,17 @@ function enter(row: number, column: number): void {
 
 <template>
   <div class="scroll" @pointerup="dragging = false" @pointerleave="dragging = false">
-    <table ref="body" role="grid" :aria-label="label" aria-multiselectable="true" :aria-readonly="readonly" @keydown="key" @copy="copy" @paste="paste" @focusout="commit()">
+    <table
+      ref="body"
+      role="grid"
+      :aria-label="label"
+      aria-multiselectable="true"
+      :aria-readonly="readonly"
+      @keydown="key"
+      @copy="copy"
+      @paste="paste"
+      @focusout="commit()"
+    >
       <thead>
         <tr role="row">
           <th role="columnheader" class="corner">{{ loadUnit }} \ rpm</th>
@@ -116,7 +164,13 @@ function enter(row: number, column: number): void {
             :aria-selected="isIn(row, column)"
             :aria-label="`${grid.rpm[column]} rpm, load ${grid.load[row]}: ${cell.text}${cell.under ? `, ${cell.under}` : ''}`"
             :title="cell.title"
-            :class="{ in: isIn(row, column), active: isActive(row, column), edited: cell.edited, held: cell.held, filled: cell.filled }"
+            :class="{
+              in: isIn(row, column),
+              active: isActive(row, column),
+              edited: cell.edited,
+              held: cell.held,
+              filled: cell.filled,
+            }"
             :style="{ background: cell.colour, color: cell.ink }"
             @pointerdown.prevent="down($event, row, column)"
             @pointerenter="enter(row, column)"
@@ -196,7 +250,11 @@ td:focus-visible {
   text-underline-offset: 2px;
 }
 .held {
-  background-image: repeating-linear-gradient(45deg, transparent 0 4px, color-mix(in srgb, var(--ink) 16%, transparent) 4px 5px) !important;
+  background-image: repeating-linear-gradient(
+    45deg,
+    transparent 0 4px,
+    color-mix(in srgb, var(--ink) 16%, transparent) 4px 5px
+  ) !important;
 }
 .filled {
   border: 1px dashed var(--ink);

@@ -25,7 +25,14 @@ async function change(run: RunInfo, what: { kind?: RunKind; removed?: boolean })
     await open.reloadRuns()
     if (what.removed) {
       const message = ElMessage({
-        message: h('span', [`"${run.name}" is taken out. `, h(ElButton, { size: 'small', onClick: () => (message.close(), void change(run, { removed: false })) }, () => 'Undo')]),
+        message: h('span', [
+          `"${run.name}" is taken out. `,
+          h(
+            ElButton,
+            { size: 'small', onClick: () => (message.close(), void change(run, { removed: false })) },
+            () => 'Undo',
+          ),
+        ]),
         duration: 8000,
       })
     }
@@ -40,7 +47,9 @@ async function change(run: RunInfo, what: { kind?: RunKind; removed?: boolean })
     <div class="head">
       <h1>Runs</h1>
       <DropLogs v-if="open.runs.length" compact />
-      <span class="soft">Overlay and comparison of runs are not built yet; the list and Mixture work with what is here.</span>
+      <span class="soft"
+        >Overlay and comparison of runs are not built yet; the list and Mixture work with what is here.</span
+      >
     </div>
     <DropLogs v-if="open.runs.length === 0" />
     <div v-else class="scroll" tabindex="0" aria-label="Runs">
@@ -64,7 +73,12 @@ async function change(run: RunInfo, what: { kind?: RunKind; removed?: boolean })
               <p v-for="warning in run.warnings" :key="warning" class="warning">{{ warning }}</p>
             </td>
             <td>
-              <ElSelect :model-value="run.kind" size="small" :aria-label="`Kind of ${run.name}`" @update:model-value="change(run, { kind: $event })">
+              <ElSelect
+                :model-value="run.kind"
+                size="small"
+                :aria-label="`Kind of ${run.name}`"
+                @update:model-value="change(run, { kind: $event })"
+              >
                 <ElOption v-for="kind in RUN_KINDS" :key="kind" :value="kind" :label="kind" />
               </ElSelect>
             </td>
@@ -73,7 +87,11 @@ async function change(run: RunInfo, what: { kind?: RunKind; removed?: boolean })
             <td class="right figures">{{ grouped(run.samples) }}</td>
             <td class="right figures">{{ duration(run.duration) }}</td>
             <td class="soft channels">{{ run.channels.map((one) => channelTitle(one.channel)).join(', ') }}</td>
-            <td><ElButton size="small" :aria-label="`Take out ${run.name}`" @click="change(run, { removed: true })">Take out</ElButton></td>
+            <td>
+              <ElButton size="small" :aria-label="`Take out ${run.name}`" @click="change(run, { removed: true })"
+                >Take out</ElButton
+              >
+            </td>
           </tr>
         </tbody>
       </table>

@@ -32,10 +32,23 @@ useEventListener(window, 'drop', (event) => {
   <div :class="{ compact }" class="drop">
     <template v-if="!compact">
       <h2>Drop logs here</h2>
-      <p class="soft">One or many CSV logs with rpm, throttle and lambda or AFR over time. Other columns are welcome.</p>
+      <p class="soft">
+        One or many CSV logs with rpm, throttle and lambda or AFR over time. Other columns are welcome.
+      </p>
     </template>
-    <ElButton :type="compact ? 'default' : 'primary'" :size="compact ? 'small' : 'default'" @click="input?.click()">Add logs</ElButton>
-    <input ref="input" class="sr-only" tabindex="-1" type="file" multiple accept=".csv,.txt,.log,.tsv,text/*" aria-label="Logs to add" @change="choose(($event.target as HTMLInputElement).files), (($event.target as HTMLInputElement).value = '')" />
+    <ElButton :type="compact ? 'default' : 'primary'" :size="compact ? 'small' : 'default'" @click="input?.click()"
+      >Add logs</ElButton
+    >
+    <input
+      ref="input"
+      class="sr-only"
+      tabindex="-1"
+      type="file"
+      multiple
+      accept=".csv,.txt,.log,.tsv,text/*"
+      aria-label="Logs to add"
+      @change="(choose(($event.target as HTMLInputElement).files), (($event.target as HTMLInputElement).value = ''))"
+    />
     <div v-if="over" class="over">Drop to add these logs to the job</div>
     <ImportDialog v-model="files" />
   </div>

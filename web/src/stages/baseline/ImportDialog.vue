@@ -10,7 +10,13 @@ import MappingTable from './MappingTable.vue'
 const files = defineModel<File[]>({ required: true })
 const open = useJob()
 
-type Outcome = { file: File; group: LogGroup; state: 'waiting' | 'going' | 'added' | 'same' | 'failed' | 'cancelled'; share: number; note: string }
+type Outcome = {
+  file: File
+  group: LogGroup
+  state: 'waiting' | 'going' | 'added' | 'same' | 'failed' | 'cancelled'
+  share: number
+  note: string
+}
 const phase = ref<'reading' | 'mapping' | 'adding' | 'done'>('reading')
 const logs = ref<ChosenLog[]>([])
 const groups = ref<LogGroup[]>([])
@@ -21,12 +27,25 @@ let controller = new AbortController()
 
 const shown = computed({ get: () => files.value.length > 0, set: (value) => !value && close() })
 const faulty = computed(() => logs.value.filter((log) => log.fault))
-const has = (group: LogGroup, channel: string): boolean => Object.values(group.mapping).some((one) => one?.channel === channel)
-const missing = (group: LogGroup): string[] => [...(has(group, 'rpm') ? [] : ['Engine speed']), ...(has(group, 'lambda1') ? [] : ['Lambda 1'])]
+const has = (group: LogGroup, channel: string): boolean =>
+  Object.values(group.mapping).some((one) => one?.channel === channel)
+const missing = (group: LogGroup): string[] => [
+  ...(has(group, 'rpm') ? [] : ['Engine speed']),
+  ...(has(group, 'lambda1') ? [] : ['Lambda 1']),
+]
 const needsRate = computed(() => groups.value.some((group) => !has(group, 'time')))
-const showsAfr = computed(() => groups.value.some((group) => Object.values(group.mapping).some((one) => one?.channel.startsWith('lambda') && /afr|a\/f/i.test(one.unit))))
+const showsAfr = computed(() =>
+  groups.value.some((group) =>
+    Object.values(group.mapping).some((one) => one?.channel.startsWith('lambda') && /afr|a\/f/i.test(one.unit)),
+  ),
+)
 const count = computed(() => groups.value.reduce((sum, group) => sum + group.files.length, 0))
-const ready = computed(() => count.value > 0 && groups.value.every((group) => missing(group).length === 0) && (!needsRate.value || Boolean(rateHz.value)))
+const ready = computed(
+  () =>
+    count.value > 0 &&
+    groups.value.every((group) => missing(group).length === 0) &&
+    (!needsRate.value || Boolean(rateHz.value)),
+)
 const added = computed(() => outcomes.value.filter((one) => one.state === 'added').length)
 
 watch(
@@ -55,7 +74,13 @@ async function add(which: Outcome[], again = false): Promise<void> {
     try {
       const run = await uploadLog(
         open.job!.id,
-        { file: one.file, mapping: one.group.mapping, sampleRateHz: has(one.group, 'time') ? null : (rateHz.value ?? null), ...(gaugeScale.value && { gaugeScale: gaugeScale.value }), again },
+        {
+          file: one.file,
+          mapping: one.group.mapping,
+          sampleRateHz: has(one.group, 'time') ? null : (rateHz.value ?? null),
+          ...(gaugeScale.value && { gaugeScale: gaugeScale.value }),
+          again,
+        },
         (share) => (one.share = share),
         controller.signal,
       )
@@ -71,7 +96,9 @@ async function add(which: Outcome[], again = false): Promise<void> {
 }
 
 function addAll(): void {
-  outcomes.value = groups.value.flatMap((group) => group.files.map((file): Outcome => ({ file, group, state: 'waiting', share: 0, note: '' })))
+  outcomes.value = groups.value.flatMap((group) =>
+    group.files.map((file): Outcome => ({ file, group, state: 'waiting', share: 0, note: '' })),
+  )
   void add(outcomes.value)
 }
 
@@ -80,33 +107,75 @@ function close(): void {
   files.value = []
   ;[logs.value, groups.value, outcomes.value] = [[], [], []]
 }
-const WORDS = { waiting: 'waiting', going: 'reading', added: 'added', same: 'already here', failed: 'not added', cancelled: 'cancelled' }
+const WORDS = {
+  waiting: 'waiting',
+  going: 'reading',
+  added: 'added',
+  same: 'already here',
+  failed: 'not added',
+  cancelled: 'cancelled',
+}
 </script>
 
 <template>
   <ElDialog v-model="shown" title="Add runs" width="1040px" align-center append-to-body :close-on-click-modal="false">
     <p v-if="phase === 'reading'" role="status">Reading the first rows …</p>
     <template v-else-if="phase === 'mapping'">
-      <ElAlert v-for="log in faulty" :key="log.file.name" type="error" :closable="false" :title="log.file.name" :description="log.fault" />
+      <ElAlert
+        v-for="log in faulty"
+        :key="log.file.name"
+        type="error"
+        :closable="false"
+        :title="log.file.name"
+        :description="log.fault"
+      />
       <section v-for="group in groups" :key="group.signature" class="group">
-        <h3>{{ group.files.length === 1 ? group.files[0]!.name : `${group.files.length} files with this header, first ${group.files[0]!.name}` }}</h3>
+        <h3>
+          {{
+            group.files.length === 1
+              ? group.files[0]!.name
+              : `${group.files.length} files with this header, first ${group.files[0]!.name}`
+          }}
+        </h3>
         <p class="soft">
-          {{ group.remembered ? 'Mapped as you chose last time.' : 'Recognised by header and unit.' }} Columns left out stay out; the mapping is remembered for this header.
+          {{ group.remembered ? 'Mapped as you chose last time.' : 'Recognised by header and unit.' }} Columns left out
+          stay out; the mapping is remembered for this header.
         </p>
         <MappingTable v-model="group.mapping" :group="group" />
-        <p v-if="missing(group).length" class="needed" role="alert">Still needed: {{ missing(group).join(' and ') }}. Choose the column above.</p>
+        <p v-if="missing(group).length" class="needed" role="alert">
+          Still needed: {{ missing(group).join(' and ') }}. Choose the column above.
+        </p>
       </section>
       <div class="asks">
-        <label v-if="needsRate">No time column. Samples per second <ElInputNumber v-model="rateHz" :min="0.1" :max="10000" size="small" aria-label="Samples per second" /></label>
-        <label v-if="showsAfr">The gauge shows this AFR at lambda 1 <ElInputNumber v-model="gaugeScale" :min="4" :max="20" :step="0.1" :precision="2" size="small" aria-label="Gauge scale" /></label>
+        <label v-if="needsRate"
+          >No time column. Samples per second
+          <ElInputNumber v-model="rateHz" :min="0.1" :max="10000" size="small" aria-label="Samples per second"
+        /></label>
+        <label v-if="showsAfr"
+          >The gauge shows this AFR at lambda 1
+          <ElInputNumber
+            v-model="gaugeScale"
+            :min="4"
+            :max="20"
+            :step="0.1"
+            :precision="2"
+            size="small"
+            aria-label="Gauge scale"
+        /></label>
       </div>
     </template>
     <ul v-else class="outcomes">
       <li v-for="one in outcomes" :key="one.file.name">
         <span class="name">{{ one.file.name }}</span>
-        <ElProgress :percentage="Math.round(one.share * 100)" :status="one.state === 'added' ? 'success' : one.state === 'failed' ? 'exception' : ''" :aria-label="one.file.name" />
+        <ElProgress
+          :percentage="Math.round(one.share * 100)"
+          :status="one.state === 'added' ? 'success' : one.state === 'failed' ? 'exception' : ''"
+          :aria-label="one.file.name"
+        />
         <span :class="one.state">{{ WORDS[one.state] }}</span>
-        <ElButton v-if="one.state === 'same' && phase === 'done'" size="small" @click="add([one], true)">Add it again</ElButton>
+        <ElButton v-if="one.state === 'same' && phase === 'done'" size="small" @click="add([one], true)"
+          >Add it again</ElButton
+        >
         <p v-if="one.note" class="note">{{ one.note }}</p>
       </li>
     </ul>
@@ -114,7 +183,9 @@ const WORDS = { waiting: 'waiting', going: 'reading', added: 'added', same: 'alr
       <ElButton v-if="phase === 'adding'" @click="controller.abort()">Cancel</ElButton>
       <template v-else-if="phase === 'mapping'">
         <ElButton @click="close">Cancel</ElButton>
-        <ElButton type="primary" :disabled="!ready" @click="addAll">Add {{ count }} {{ count === 1 ? 'run' : 'runs' }}</ElButton>
+        <ElButton type="primary" :disabled="!ready" @click="addAll"
+          >Add {{ count }} {{ count === 1 ? 'run' : 'runs' }}</ElButton
+        >
       </template>
       <ElButton v-else-if="phase === 'done'" type="primary" @click="close">{{ added }} added. Close</ElButton>
     </template>

@@ -8,9 +8,15 @@ const mapping = defineModel<Mapping>({ required: true })
 
 const unitsOf = (channel: string): string[] => {
   const kind = channelKind(channel)!
-  return [...new Set([kind.unit, ...Object.keys(kind.units).filter((unit) => unit !== kind.unit.toLowerCase() && unit !== '')])]
+  return [
+    ...new Set([
+      kind.unit,
+      ...Object.keys(kind.units).filter((unit) => unit !== kind.unit.toLowerCase() && unit !== ''),
+    ]),
+  ]
 }
-const takenElsewhere = (channel: string, header: string): boolean => Object.entries(mapping.value).some(([other, one]) => other !== header && one?.channel === channel)
+const takenElsewhere = (channel: string, header: string): boolean =>
+  Object.entries(mapping.value).some(([other, one]) => other !== header && one?.channel === channel)
 
 function setChannel(header: string, channel: string): void {
   mapping.value = { ...mapping.value, [header]: channel ? { channel, unit: channelKind(channel)!.unit } : null }
@@ -25,21 +31,52 @@ function setUnit(header: string, unit: string): void {
     <table>
       <thead>
         <tr>
-          <th v-for="header in props.group.layout.headers" :key="header" scope="col" :class="{ open: !mapping[header] }">
+          <th
+            v-for="header in props.group.layout.headers"
+            :key="header"
+            scope="col"
+            :class="{ open: !mapping[header] }"
+          >
             <div class="header" :title="header">{{ header }}</div>
-            <ElSelect :model-value="mapping[header]?.channel ?? ''" size="small" filterable placeholder="left out" :aria-label="`Channel of ${header}`" @update:model-value="setChannel(header, $event)">
+            <ElSelect
+              :model-value="mapping[header]?.channel ?? ''"
+              size="small"
+              filterable
+              placeholder="left out"
+              :aria-label="`Channel of ${header}`"
+              @update:model-value="setChannel(header, $event)"
+            >
               <ElOption value="" label="leave out" />
-              <ElOption v-for="channel in CHANNELS" :key="channel" :value="channel" :label="channelTitle(channel)" :disabled="takenElsewhere(channel, header)" />
+              <ElOption
+                v-for="channel in CHANNELS"
+                :key="channel"
+                :value="channel"
+                :label="channelTitle(channel)"
+                :disabled="takenElsewhere(channel, header)"
+              />
             </ElSelect>
-            <ElSelect v-if="mapping[header]" :model-value="mapping[header]!.unit" size="small" :aria-label="`Unit of ${header}`" @update:model-value="setUnit(header, $event)">
-              <ElOption v-for="unit in unitsOf(mapping[header]!.channel)" :key="unit" :value="unit" :label="unit || 'no unit'" />
+            <ElSelect
+              v-if="mapping[header]"
+              :model-value="mapping[header]!.unit"
+              size="small"
+              :aria-label="`Unit of ${header}`"
+              @update:model-value="setUnit(header, $event)"
+            >
+              <ElOption
+                v-for="unit in unitsOf(mapping[header]!.channel)"
+                :key="unit"
+                :value="unit"
+                :label="unit || 'no unit'"
+              />
             </ElSelect>
           </th>
         </tr>
       </thead>
       <tbody class="figures">
         <tr v-for="(row, r) in props.group.layout.rows.slice(0, 6)" :key="r">
-          <td v-for="(header, c) in props.group.layout.headers" :key="header" :class="{ open: !mapping[header] }">{{ row[c] ?? '' }}</td>
+          <td v-for="(header, c) in props.group.layout.headers" :key="header" :class="{ open: !mapping[header] }">
+            {{ row[c] ?? '' }}
+          </td>
         </tr>
       </tbody>
     </table>

@@ -39,7 +39,13 @@ export function groupByHeader(logs: readonly ChosenLog[], remembered: Record<str
     if (group) group.files.push(file)
     else {
       const known = remembered[signature]
-      groups.set(signature, { signature, layout, files: [file], mapping: { ...layout.mapping, ...known }, remembered: known !== undefined })
+      groups.set(signature, {
+        signature,
+        layout,
+        files: [file],
+        mapping: { ...layout.mapping, ...known },
+        remembered: known !== undefined,
+      })
     }
   }
   return [...groups.values()]

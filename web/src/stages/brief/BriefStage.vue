@@ -25,7 +25,8 @@ async function save(): Promise<void> {
     await loadEntries()
     sayDone('The brief is saved.')
   } catch (error) {
-    if (error instanceof InputError || error instanceof ProblemError) faults.value = Object.fromEntries(error.faults.map((fault) => [fault.field ?? '', fault.message]))
+    if (error instanceof InputError || error instanceof ProblemError)
+      faults.value = Object.fromEntries(error.faults.map((fault) => [fault.field ?? '', fault.message]))
     if (!(error instanceof InputError)) sayProblem(error)
   }
 }
@@ -42,8 +43,9 @@ onMounted(() => loadEntries().catch(sayProblem))
         <ElButton type="primary" native-type="submit">Save the brief</ElButton>
       </ElForm>
       <p class="caution">
-        A running engine indoors needs exhaust extraction and a carbon monoxide alarm. Removing or disabling emission or noise equipment is illegal for road use
-        in many places: the local rules decide. Aircraft and other licensed work: read and record here, leave changes to a licensed mechanic.
+        A running engine indoors needs exhaust extraction and a carbon monoxide alarm. Removing or disabling emission or
+        noise equipment is illegal for road use in many places: the local rules decide. Aircraft and other licensed
+        work: read and record here, leave changes to a licensed mechanic.
       </p>
     </section>
     <aside aria-label="Logbook">
@@ -51,7 +53,9 @@ onMounted(() => loadEntries().catch(sayProblem))
       <ol class="entries">
         <li v-for="entry in entries" :key="entry.id">
           <span class="figures soft">{{ dayjs(entry.at).format('D MMM HH:mm') }}</span>
-          <span><strong>{{ entry.act }}</strong> {{ entry.text }}</span>
+          <span
+            ><strong>{{ entry.act }}</strong> {{ entry.text }}</span
+          >
         </li>
       </ol>
     </aside>

@@ -1,11 +1,26 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { factorBetween, percentFromFactor, predictLambda, servedCylinder, valueLimits, type Field, type SuggestedChange, type TableInfo } from '@yuzumix/core'
+import {
+  factorBetween,
+  percentFromFactor,
+  predictLambda,
+  servedCylinder,
+  valueLimits,
+  type Field,
+  type SuggestedChange,
+  type TableInfo,
+} from '@yuzumix/core'
 import { arithmeticLine } from '@/parts/evidence/arithmeticLine'
 import { fullText, plain, signed } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 
-const props = defineProps<{ info: TableInfo; field: Field | null; suggested: SuggestedChange | null; at: { row: number; column: number }; value: number }>()
+const props = defineProps<{
+  info: TableInfo
+  field: Field | null
+  suggested: SuggestedChange | null
+  at: { row: number; column: number }
+  value: number
+}>()
 const display = useDisplay()
 
 const table = computed(() => props.info.table)
@@ -13,42 +28,56 @@ const unit = computed(() => valueLimits(table.value.kind).unit)
 const node = computed(() => props.suggested?.nodes[props.at.row]?.[props.at.column] ?? null)
 const before = computed(() => table.value.values[props.at.row]![props.at.column]!)
 const factor = computed(() => factorBetween(before.value, props.value, table.value))
-const cylinder = computed(() => props.field && servedCylinder(props.field, props.info.cylinder, props.at.row, props.at.column))
+const cylinder = computed(
+  () => props.field && servedCylinder(props.field, props.info.cylinder, props.at.row, props.at.column),
+)
 const predicted = computed(() => {
   if (!props.field) return null
   const factors = table.value.values.map((cells) => cells.map(() => factor.value))
   return predictLambda(props.field, props.info.cylinder, factors)[props.at.row]![props.at.column]!
 })
-const lines = computed(() => node.value?.arithmetic.map((step) => arithmeticLine(step, unit.value, display.mixture)) ?? [])
+const lines = computed(
+  () => node.value?.arithmetic.map((step) => arithmeticLine(step, unit.value, display.mixture)) ?? [],
+)
 const pick = <T,>(matrix: T[][] | undefined): T | undefined => matrix?.[props.at.row]?.[props.at.column]
 </script>
 
 <template>
   <div class="panel">
-    <h2 class="figures">{{ table.rpm[at.column] }} rpm · {{ table.load[at.row] }} {{ table.loadAxis === 'throttle' ? '%' : 'kPa' }}</h2>
+    <h2 class="figures">
+      {{ table.rpm[at.column] }} rpm · {{ table.load[at.row] }} {{ table.loadAxis === 'throttle' ? '%' : 'kPa' }}
+    </h2>
     <dl>
       <dt>Saved</dt>
       <dd class="figures">{{ fullText(before) }} {{ unit }}</dd>
       <dt>Now</dt>
       <dd class="figures">
-        <strong>{{ fullText(value) }} {{ unit }}</strong> <span class="soft">({{ signed(percentFromFactor(factor)) }} % fuel)</span>
+        <strong>{{ fullText(value) }} {{ unit }}</strong>
+        <span class="soft">({{ signed(percentFromFactor(factor)) }} % fuel)</span>
       </dd>
       <template v-if="node">
         <dt>Suggested</dt>
-        <dd class="figures">{{ fullText(node.after) }} {{ unit }} <span class="soft">({{ signed(node.changePct) }} %)</span></dd>
+        <dd class="figures">
+          {{ fullText(node.after) }} {{ unit }} <span class="soft">({{ signed(node.changePct) }} %)</span>
+        </dd>
         <dt>Why</dt>
         <dd>{{ node.reason }}</dd>
       </template>
       <template v-if="predicted !== null && cylinder">
         <dt>Next run shows</dt>
         <dd class="figures">
-          {{ display.mixture(predicted) }} {{ display.mixtureUnit }} <span class="soft">target {{ display.mixture(pick(cylinder.target)!) }}</span>
+          {{ display.mixture(predicted) }} {{ display.mixtureUnit }}
+          <span class="soft">target {{ display.mixture(pick(cylinder.target)!) }}</span>
         </dd>
       </template>
       <template v-if="cylinder && pick(cylinder.evidence) !== 'none'">
         <dt>Evidence</dt>
         <dd>
-          {{ pick(cylinder.evidence) }}, <span class="figures">{{ plain(pick(cylinder.samples)!, 0) }}</span> samples<template v-if="field!.cylinders.length > 1">, cylinder {{ cylinder.cylinder }}</template>
+          {{ pick(cylinder.evidence) }},
+          <span class="figures">{{ plain(pick(cylinder.samples)!, 0) }}</span> samples<template
+            v-if="field!.cylinders.length > 1"
+            >, cylinder {{ cylinder.cylinder }}</template
+          >
         </dd>
       </template>
     </dl>
@@ -61,7 +90,9 @@ const pick = <T,>(matrix: T[][] | undefined): T | undefined => matrix?.[props.at
         </li>
       </ol>
     </template>
-    <p v-if="node?.reason === 'held by closed loop'" class="soft">The controller would take a change back here. Correct its loop or its target instead.</p>
+    <p v-if="node?.reason === 'held by closed loop'" class="soft">
+      The controller would take a change back here. Correct its loop or its target instead.
+    </p>
   </div>
 </template>
 

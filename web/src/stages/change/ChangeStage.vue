@@ -1,7 +1,28 @@
 <script setup lang="ts">
-import { ElButton, ElDialog, ElInput, ElOption, ElRadioButton, ElRadioGroup, ElSelect, ElTabPane, ElTabs } from 'element-plus'
+import {
+  ElButton,
+  ElDialog,
+  ElInput,
+  ElOption,
+  ElRadioButton,
+  ElRadioGroup,
+  ElSelect,
+  ElTabPane,
+  ElTabs,
+} from 'element-plus'
 import { computed, ref, shallowRef, watch } from 'vue'
-import { DEFAULT_LIMITS, defaultBreakpoints, sameGrid, suggestChange, TableError, valueLimits, type ChangeLimits, type Selection, type SuggestedChange, type Table } from '@yuzumix/core'
+import {
+  DEFAULT_LIMITS,
+  defaultBreakpoints,
+  sameGrid,
+  suggestChange,
+  TableError,
+  valueLimits,
+  type ChangeLimits,
+  type Selection,
+  type SuggestedChange,
+  type Table,
+} from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
 import TableGrid, { type GridAct } from '@/parts/table/TableGrid.vue'
@@ -19,7 +40,9 @@ import { useWorkingTable } from './useWorkingTable'
 const open = useJob()
 const tableId = ref(open.fuelTables[0]?.id ?? '')
 const info = computed(() => open.fuelTables.find((one) => one.id === tableId.value) ?? open.fuelTables[0] ?? null)
-const grid = computed(() => info.value && { loadAxis: info.value.table.loadAxis, rpm: info.value.table.rpm, load: info.value.table.load })
+const grid = computed(
+  () => info.value && { loadAxis: info.value.table.loadAxis, rpm: info.value.table.rpm, load: info.value.table.load },
+)
 const { runs, options, fault } = useFieldOptions(ref('solve'), grid)
 const { field, problem, slow, cancel } = useField(() => open.job!.id, runs, options)
 
@@ -27,17 +50,15 @@ const working = useWorkingTable(info)
 const selection = ref<Selection>({ row0: 0, column0: 0, row1: 0, column1: 0 })
 watch(tableId, () => (selection.value = { row0: 0, column0: 0, row1: 0, column1: 0 }))
 const limits = ref<ChangeLimits>({ ...DEFAULT_LIMITS })
-const suggestFault = ref('')
-const suggested = computed<SuggestedChange | null>(() => {
-  suggestFault.value = ''
-  if (!info.value || !field.value || !sameGrid(info.value.table, field.value.grid)) return null
+const suggestion = computed<{ change: SuggestedChange | null; fault: string }>(() => {
+  if (!info.value || !field.value || !sameGrid(info.value.table, field.value.grid)) return { change: null, fault: '' }
   try {
-    return suggestChange(info.value.table, field.value, limits.value, info.value.cylinder)
+    return { change: suggestChange(info.value.table, field.value, limits.value, info.value.cylinder), fault: '' }
   } catch (error) {
-    suggestFault.value = (error as Error).message
-    return null
+    return { change: null, fault: (error as Error).message }
   }
 })
+const suggested = computed(() => suggestion.value.change)
 const edits = useTableEdits(info, working, selection, suggested)
 
 const view = ref<'change' | 'predicted'>('change')
@@ -86,10 +107,16 @@ function askReason(): void {
 async function save(): Promise<void> {
   if (!info.value || !reason.value.trim()) return
   const { least, most } = valueLimits(info.value.table.kind)
-  if (working.values.value.flat().some((value) => value < least || value > most)) return sayProblem(new Error(`A cell is outside ${least} to ${most}. Mend it, then save.`))
+  if (working.values.value.flat().some((value) => value < least || value > most))
+    return sayProblem(new Error(`A cell is outside ${least} to ${most}. Mend it, then save.`))
   busy.value = true
   try {
-    const saved = await api.addRevision(open.job!.id, info.value.id, { values: working.values.value, parent: working.parent.value, reason: reason.value.trim(), runs: runs.value.map((run) => run.id) })
+    const saved = await api.addRevision(open.job!.id, info.value.id, {
+      values: working.values.value,
+      parent: working.parent.value,
+      reason: reason.value.trim(),
+      runs: runs.value.map((run) => run.id),
+    })
     open.putTable(saved)
     ;[saving.value, reason.value] = [false, '']
     sayDone(`Revision ${saved.revisions.at(-1)!.n} is saved.`)
@@ -133,7 +160,8 @@ async function readNew(event: Event): Promise<void> {
   if (!file) return
   try {
     const table = await api.readTable(file)
-    if (!table.kind.startsWith('fuel')) throw new TableError(`The file holds a ${table.kind} table; a fuel table is needed here.`)
+    if (!table.kind.startsWith('fuel'))
+      throw new TableError(`The file holds a ${table.kind} table; a fuel table is needed here.`)
     fromFile.value = table
     adding.value = true
   } catch (error) {
@@ -149,18 +177,35 @@ function newTable(): void {
 <template>
   <div v-if="!info" class="empty">
     <h1>Change</h1>
-    <p>There is no fuel table yet. Add the one in the controller or module, base or trim in percent, on its own breakpoints.</p>
+    <p>
+      There is no fuel table yet. Add the one in the controller or module, base or trim in percent, on its own
+      breakpoints.
+    </p>
     <div class="firsts">
       <ElButton type="primary" @click="newTable">New fuel table</ElButton>
-      <label>or read one from CSV, JSON or XLSX <input type="file" accept=".csv,.json,.xlsx" aria-label="Table file" @change="readNew" /></label>
+      <label
+        >or read one from CSV, JSON or XLSX
+        <input type="file" accept=".csv,.json,.xlsx" aria-label="Table file" @change="readNew"
+      /></label>
     </div>
     <NewTableDialog v-model="adding" :grid="newGrid" :from-file="fromFile" @added="tableId = $event" />
   </div>
   <div v-else class="change">
     <section class="left" aria-label="Fuel table">
       <div class="bar">
-        <ElSelect :model-value="info.id" size="small" class="tables" aria-label="Table" @update:model-value="tableId = $event">
-          <ElOption v-for="one in open.fuelTables" :key="one.id" :value="one.id" :label="`${one.name} (${one.table.kind})`" />
+        <ElSelect
+          :model-value="info.id"
+          size="small"
+          class="tables"
+          aria-label="Table"
+          @update:model-value="tableId = $event"
+        >
+          <ElOption
+            v-for="one in open.fuelTables"
+            :key="one.id"
+            :value="one.id"
+            :label="`${one.name} (${one.table.kind})`"
+          />
         </ElSelect>
         <ElButton size="small" @click="newTable">New table</ElButton>
         <ElRadioGroup v-model="view" size="small" aria-label="Shown in the cells" :disabled="pair !== null">
@@ -169,9 +214,17 @@ function newTable(): void {
         </ElRadioGroup>
         <span class="space" />
         <span v-if="slow" role="status">Solving … <ElButton size="small" @click="cancel">Stop</ElButton></span>
-        <span v-else class="soft" role="status">{{ pair ? `Revision ${compared![1]} minus ${compared![0]}` : working.editedCount.value ? `${working.editedCount.value} cells not saved${working.restored.value ? ', kept from before' : ''}` : `Revision ${working.parent.value}` }}</span>
+        <span v-else class="soft" role="status">{{
+          pair
+            ? `Revision ${compared![1]} minus ${compared![0]}`
+            : working.editedCount.value
+              ? `${working.editedCount.value} cells not saved${working.restored.value ? ', kept from before' : ''}`
+              : `Revision ${working.parent.value}`
+        }}</span>
       </div>
-      <p v-if="fault || problem || suggestFault" class="problem" role="alert">{{ fault || problem || suggestFault }}</p>
+      <p v-if="fault || problem || suggestion.fault" class="problem" role="alert">
+        {{ fault || problem || suggestion.fault }}
+      </p>
       <TableGrid
         v-model:selection="selection"
         :grid="info.table"
@@ -186,18 +239,39 @@ function newTable(): void {
         @fault="sayProblem"
       />
       <div class="bar">
-        <ElButton type="primary" size="small" plain :disabled="!suggested || pair !== null || untaken === 0" @click="edits.takeAll">Take all {{ untaken }} changes</ElButton>
-        <ElButton size="small" :disabled="!suggested || pair !== null" @click="edits.takeSelection">Take for selection</ElButton>
+        <ElButton
+          type="primary"
+          size="small"
+          plain
+          :disabled="!suggested || pair !== null || untaken === 0"
+          @click="edits.takeAll"
+          >Take all {{ untaken }} changes</ElButton
+        >
+        <ElButton size="small" :disabled="!suggested || pair !== null" @click="edits.takeSelection"
+          >Take for selection</ElButton
+        >
         <ElButton size="small" :disabled="!working.canUndo.value" @click="working.undo">Undo</ElButton>
         <ElButton size="small" :disabled="!working.canRedo.value" @click="working.redo">Redo</ElButton>
         <span class="space" />
-        <ElButton type="primary" size="small" :disabled="working.editedCount.value === 0 || pair !== null" @click="askReason">Save revision {{ nextRevision }}</ElButton>
+        <ElButton
+          type="primary"
+          size="small"
+          :disabled="working.editedCount.value === 0 || pair !== null"
+          @click="askReason"
+          >Save revision {{ nextRevision }}</ElButton
+        >
       </div>
     </section>
     <aside class="drawer" aria-label="Evidence and revisions">
       <ElTabs v-model="tab">
         <ElTabPane label="Cell" name="cell">
-          <CellPanel :info="info" :field="suggested ? field : null" :suggested="suggested" :at="{ row: selection.row1, column: selection.column1 }" :value="working.values.value[selection.row1]?.[selection.column1] ?? 0" />
+          <CellPanel
+            :info="info"
+            :field="suggested ? field : null"
+            :suggested="suggested"
+            :at="{ row: selection.row1, column: selection.column1 }"
+            :value="working.values.value[selection.row1]?.[selection.column1] ?? 0"
+          />
         </ElTabPane>
         <ElTabPane label="Limits" name="limits"><LimitsPanel v-model="limits" /></ElTabPane>
         <ElTabPane :label="`Revisions (${info.revisions.length})`" name="revisions">
@@ -212,7 +286,9 @@ function newTable(): void {
         <p class="soft">{{ working.editedCount.value }} cells differ from revision {{ working.parent.value }}.</p>
         <div class="dialog-acts">
           <ElButton @click="saving = false">Cancel</ElButton>
-          <ElButton type="primary" native-type="submit" :loading="busy" :disabled="!reason.trim()">Save revision {{ nextRevision }}</ElButton>
+          <ElButton type="primary" native-type="submit" :loading="busy" :disabled="!reason.trim()"
+            >Save revision {{ nextRevision }}</ElButton
+          >
         </div>
       </form>
     </ElDialog>

@@ -16,17 +16,30 @@ const FIELDS = [
   <div class="panel">
     <label v-for="[key, label, unit, least, most] in FIELDS" :key="key">
       <span>{{ label }}</span>
-      <ElInputNumber :model-value="limits[key]" :min="least" :max="most" :step="0.5" size="small" controls-position="right" :aria-label="label" @update:model-value="limits = { ...limits, [key]: $event ?? DEFAULT_LIMITS[key] }" />
+      <ElInputNumber
+        :model-value="limits[key]"
+        :min="least"
+        :max="most"
+        :step="0.5"
+        size="small"
+        controls-position="right"
+        :aria-label="label"
+        @update:model-value="limits = { ...limits, [key]: $event ?? DEFAULT_LIMITS[key] }"
+      />
       <span class="soft">{{ unit }}</span>
     </label>
     <label>
       <span>Fill nodes without evidence from neighbours</span>
-      <ElSwitch :model-value="limits.fill" aria-label="Fill from neighbours" @update:model-value="limits = { ...limits, fill: Boolean($event) }" />
+      <ElSwitch
+        :model-value="limits.fill"
+        aria-label="Fill from neighbours"
+        @update:model-value="limits = { ...limits, fill: Boolean($event) }"
+      />
     </label>
     <ElButton size="small" class="start" @click="limits = { ...DEFAULT_LIMITS }">Back to the usual limits</ElButton>
     <p class="caution">
-      Lean and hot at high load, or knock, destroys pistons: stop the run. Never a large lean step at once; measure again after each pass. Support the battery while
-      writing, and keep a copy of what was there first.
+      Lean and hot at high load, or knock, destroys pistons: stop the run. Never a large lean step at once; measure
+      again after each pass. Support the battery while writing, and keep a copy of what was there first.
     </p>
   </div>
 </template>

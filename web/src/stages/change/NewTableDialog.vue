@@ -1,5 +1,14 @@
 <script setup lang="ts">
-import { ElButton, ElDialog, ElForm, ElFormItem, ElInput, ElInputNumber, ElRadioButton, ElRadioGroup } from 'element-plus'
+import {
+  ElButton,
+  ElDialog,
+  ElForm,
+  ElFormItem,
+  ElInput,
+  ElInputNumber,
+  ElRadioButton,
+  ElRadioGroup,
+} from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import { checkTable, filled, type LoadGrid, type Table } from '@yuzumix/core'
 import { api } from '@/api/client'
@@ -53,7 +62,12 @@ async function add(): Promise<void> {
   try {
     checkTable(table)
     busy.value = true
-    const info = await api.addTable(open.job!.id, { name: name.value, cylinder: cylinder.value ?? null, table, reason: props.fromFile ? 'Read from a file' : 'As it was at first' })
+    const info = await api.addTable(open.job!.id, {
+      name: name.value,
+      cylinder: cylinder.value ?? null,
+      table,
+      reason: props.fromFile ? 'Read from a file' : 'As it was at first',
+    })
     open.putTable(info)
     shown.value = false
     emit('added', info.id)
@@ -67,22 +81,49 @@ async function add(): Promise<void> {
 </script>
 
 <template>
-  <ElDialog v-model="shown" :title="fromFile ? 'Add the table from the file' : 'New fuel table'" width="640px" align-center append-to-body>
+  <ElDialog
+    v-model="shown"
+    :title="fromFile ? 'Add the table from the file' : 'New fuel table'"
+    width="640px"
+    align-center
+    append-to-body
+  >
     <ElForm label-position="top" @submit.prevent="add">
       <ElFormItem label="Name"><ElInput v-model="name" maxlength="120" aria-label="Name of the table" /></ElFormItem>
       <template v-if="!fromFile">
         <ElFormItem label="Kind">
-          <ElRadioGroup v-model="kind" aria-label="Kind of table"><ElRadioButton value="fuel trim">Trim in percent</ElRadioButton><ElRadioButton value="fuel base">Base</ElRadioButton></ElRadioGroup>
+          <ElRadioGroup v-model="kind" aria-label="Kind of table"
+            ><ElRadioButton value="fuel trim">Trim in percent</ElRadioButton
+            ><ElRadioButton value="fuel base">Base</ElRadioButton></ElRadioGroup
+          >
         </ElFormItem>
         <ElFormItem v-if="kind === 'fuel trim'" label="This trim and a global trim">
-          <ElRadioGroup v-model="composition" aria-label="How trims combine"><ElRadioButton value="multiply">multiply</ElRadioButton><ElRadioButton value="add">add</ElRadioButton></ElRadioGroup>
+          <ElRadioGroup v-model="composition" aria-label="How trims combine"
+            ><ElRadioButton value="multiply">multiply</ElRadioButton
+            ><ElRadioButton value="add">add</ElRadioButton></ElRadioGroup
+          >
         </ElFormItem>
-        <ElFormItem :label="`Every cell begins at ${unit}`"><ElInputNumber v-model="start" :min="kind === 'fuel trim' ? -95 : 0" :max="100000" aria-label="Every cell begins at" /></ElFormItem>
-        <ElFormItem label="rpm breakpoints"><ElInput v-model="rpmText" type="textarea" :rows="2" aria-label="rpm breakpoints of the table" /></ElFormItem>
-        <ElFormItem label="load breakpoints"><ElInput v-model="loadText" aria-label="load breakpoints of the table" /></ElFormItem>
-        <p class="soft">Use the breakpoints of your controller or module. Values can be pasted from a spreadsheet afterwards, or read from a file.</p>
+        <ElFormItem :label="`Every cell begins at ${unit}`"
+          ><ElInputNumber
+            v-model="start"
+            :min="kind === 'fuel trim' ? -95 : 0"
+            :max="100000"
+            aria-label="Every cell begins at"
+        /></ElFormItem>
+        <ElFormItem label="rpm breakpoints"
+          ><ElInput v-model="rpmText" type="textarea" :rows="2" aria-label="rpm breakpoints of the table"
+        /></ElFormItem>
+        <ElFormItem label="load breakpoints"
+          ><ElInput v-model="loadText" aria-label="load breakpoints of the table"
+        /></ElFormItem>
+        <p class="soft">
+          Use the breakpoints of your controller or module. Values can be pasted from a spreadsheet afterwards, or read
+          from a file.
+        </p>
       </template>
-      <ElFormItem label="For cylinder (empty: all)"><ElInputNumber v-model="cylinder" :min="1" :max="12" aria-label="Cylinder of the table" /></ElFormItem>
+      <ElFormItem label="For cylinder (empty: all)"
+        ><ElInputNumber v-model="cylinder" :min="1" :max="12" aria-label="Cylinder of the table"
+      /></ElFormItem>
       <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
       <div class="acts">
         <ElButton @click="shown = false">Cancel</ElButton>

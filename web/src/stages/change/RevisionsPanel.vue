@@ -25,16 +25,32 @@ function read(event: Event): void {
     <div class="compare">
       <template v-if="compared">
         <span>Difference from</span>
-        <ElSelect :model-value="compared[0]" size="small" aria-label="From revision" @update:model-value="compared = [$event, compared![1]]">
+        <ElSelect
+          :model-value="compared[0]"
+          size="small"
+          aria-label="From revision"
+          @update:model-value="compared = [$event, compared![1]]"
+        >
           <ElOption v-for="one in info.revisions" :key="one.n" :value="one.n" :label="String(one.n)" />
         </ElSelect>
         <span>to</span>
-        <ElSelect :model-value="compared[1]" size="small" aria-label="To revision" @update:model-value="compared = [compared![0], $event]">
+        <ElSelect
+          :model-value="compared[1]"
+          size="small"
+          aria-label="To revision"
+          @update:model-value="compared = [compared![0], $event]"
+        >
           <ElOption v-for="one in info.revisions" :key="one.n" :value="one.n" :label="String(one.n)" />
         </ElSelect>
         <ElButton size="small" @click="compared = null">Stop comparing</ElButton>
       </template>
-      <ElButton v-else size="small" :disabled="info.revisions.length < 2" @click="compared = [Math.max(1, latest - 1), latest]">Compare two revisions</ElButton>
+      <ElButton
+        v-else
+        size="small"
+        :disabled="info.revisions.length < 2"
+        @click="compared = [Math.max(1, latest - 1), latest]"
+        >Compare two revisions</ElButton
+      >
       <label class="read">
         <span>Read a file (CSV, JSON, XLSX)</span>
         <input type="file" accept=".csv,.json,.xlsx" aria-label="Table file to read" @change="read" />
@@ -49,8 +65,16 @@ function read(event: Event): void {
         </div>
         <p>{{ revision.reason }}</p>
         <div class="acts">
-          <a v-for="format in FORMATS" :key="format" :href="api.revisionUrl(info.job, info.id, revision.n, format)" :aria-label="`Export revision ${revision.n} as ${format}`">{{ format.toUpperCase() }}</a>
-          <ElButton v-if="revision.n !== latest" size="small" @click="emit('back', revision.n)">Go back to {{ revision.n }}</ElButton>
+          <a
+            v-for="format in FORMATS"
+            :key="format"
+            :href="api.revisionUrl(info.job, info.id, revision.n, format)"
+            :aria-label="`Export revision ${revision.n} as ${format}`"
+            >{{ format.toUpperCase() }}</a
+          >
+          <ElButton v-if="revision.n !== latest" size="small" @click="emit('back', revision.n)"
+            >Go back to {{ revision.n }}</ElButton
+          >
           <span v-else class="soft">the latest</span>
         </div>
       </li>

@@ -1,5 +1,16 @@
 import { computed, type Ref } from 'vue'
-import { factorBetween, percentFromFactor, predictLambda, servedCylinder, type Field, type Matrix, type NodeChange, type SuggestedChange, type Table, type TableInfo } from '@yuzumix/core'
+import {
+  factorBetween,
+  percentFromFactor,
+  predictLambda,
+  servedCylinder,
+  type Field,
+  type Matrix,
+  type NodeChange,
+  type SuggestedChange,
+  type Table,
+  type TableInfo,
+} from '@yuzumix/core'
 import { changeColour, inkOn } from '@/parts/field/changeColour'
 import { cellText, signed } from '@/parts/numbers/format'
 import type { CellLook } from '@/parts/table/TableGrid.vue'
@@ -20,12 +31,17 @@ interface Shown {
 export function useCellLook({ info, field, suggested, values, differs, view, pair }: Shown) {
   const display = useDisplay()
   const paper = computed(() => (display.dark ? '#2a2e26' : '#fbfaf5'))
-  const coloured = (percent: number): Pick<CellLook, 'colour' | 'ink'> => ({ colour: changeColour(percent, paper.value), ink: inkOn(percent, display.dark) })
+  const coloured = (percent: number): Pick<CellLook, 'colour' | 'ink'> => ({
+    colour: changeColour(percent, paper.value),
+    ink: inkOn(percent, display.dark),
+  })
 
   const predicted = computed(() => {
     if (view.value !== 'predicted' || !field.value || !suggested.value || !info.value) return null
     const { table, cylinder } = info.value
-    const factors = values.value.map((cells, row) => cells.map((value, column) => factorBetween(table.values[row]![column]!, value, table)))
+    const factors = values.value.map((cells, row) =>
+      cells.map((value, column) => factorBetween(table.values[row]![column]!, value, table)),
+    )
     return predictLambda(field.value, cylinder, factors)
   })
 
@@ -34,7 +50,11 @@ export function useCellLook({ info, field, suggested, values, differs, view, pai
     const before = from.values[row]![column]!
     const after = to.values[row]![column]!
     const percent = percentFromFactor(factorBetween(before, after, to))
-    return { text: before === after ? '=' : signed(after - before, Math.abs(after - before) < 10 ? 2 : 1), under: before === after ? '' : `${signed(percent)} %`, ...coloured(percent) }
+    return {
+      text: before === after ? '=' : signed(after - before, Math.abs(after - before) < 10 ? 2 : 1),
+      under: before === after ? '' : `${signed(percent)} %`,
+      ...coloured(percent),
+    }
   }
 
   function prediction(row: number, column: number): CellLook {
@@ -42,7 +62,13 @@ export function useCellLook({ info, field, suggested, values, differs, view, pai
     if (lambda === null || lambda === undefined) return { text: '·', under: '' }
     const cylinder = servedCylinder(field.value!, info.value!.cylinder, row, column)
     const off = percentFromFactor(lambda / cylinder.target[row]![column]!)
-    return { text: display.mixture(lambda), under: `${signed(off)} %`, held: cylinder.held[row]![column]!, edited: differs(row, column), ...coloured(off) }
+    return {
+      text: display.mixture(lambda),
+      under: `${signed(off)} %`,
+      held: cylinder.held[row]![column]!,
+      edited: differs(row, column),
+      ...coloured(off),
+    }
   }
 
   function under(node: NodeChange | undefined, value: number): string {

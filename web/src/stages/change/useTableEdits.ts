@@ -43,13 +43,17 @@ export function useTableEdits(
       cells.map((value, column) => {
         const node = suggested.value?.nodes[row]?.[column]
         const untouched = value === saved.value[row]![column]
-        return node?.reason === 'no evidence' && untouched ? null : percentFromFactor(factorBetween(saved.value[row]![column]!, value, table))
+        return node?.reason === 'no evidence' && untouched
+          ? null
+          : percentFromFactor(factorBetween(saved.value[row]![column]!, value, table))
       }),
     )
     const { values: fill, filled } = fillFromNeighbours(known)
     edit(
       editCells(values.value, selection.value, (value, row, column) =>
-        filled[row]![column] && fill[row]![column] !== null ? applyFactor(saved.value[row]![column]!, factorFromPercent(fill[row]![column]!), table) : value,
+        filled[row]![column] && fill[row]![column] !== null
+          ? applyFactor(saved.value[row]![column]!, factorFromPercent(fill[row]![column]!), table)
+          : value,
       ),
     )
   }
@@ -58,12 +62,19 @@ export function useTableEdits(
     // Pasted rows come with the highest load first, so the block hangs from the top of the selection.
     const top = cells.length === 1 ? row1 : Math.max(row1, row0)
     const bottom = top - cells.length + 1
-    edit(editCells(values.value, everything(), (value, row, column) => cells[row - bottom]?.[column - column0] ?? value))
+    edit(
+      editCells(values.value, everything(), (value, row, column) => cells[row - bottom]?.[column - column0] ?? value),
+    )
   }
   return {
     set: (value: number) => edit(setCells(values.value, selection.value, value)),
     /** A percent on a trim, one percent of the value on a base table. */
-    step: (sign: 1 | -1) => edit(info.value!.table.kind === 'fuel trim' ? addToCells(values.value, selection.value, sign) : scaleCells(values.value, selection.value, sign)),
+    step: (sign: 1 | -1) =>
+      edit(
+        info.value!.table.kind === 'fuel trim'
+          ? addToCells(values.value, selection.value, sign)
+          : scaleCells(values.value, selection.value, sign),
+      ),
     line: () => edit(straightLine(info.value!.table, values.value, selection.value)),
     even: () => edit(evenOut(values.value, selection.value)),
     hold: () => edit(holdTop(values.value, ordered(selection.value).row0)),

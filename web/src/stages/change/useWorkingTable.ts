@@ -20,7 +20,12 @@ export function useWorkingTable(info: Ref<TableInfo | null>) {
   const saved = computed<Matrix>(() => info.value?.table.values ?? [])
   const parent = computed(() => info.value?.revisions.at(-1)?.n ?? 0)
   const differs = (row: number, column: number): boolean => values.value[row]?.[column] !== saved.value[row]?.[column]
-  const editedCount = computed(() => values.value.reduce((sum, cells, row) => sum + cells.filter((value, column) => value !== saved.value[row]?.[column]).length, 0))
+  const editedCount = computed(() =>
+    values.value.reduce(
+      (sum, cells, row) => sum + cells.filter((value, column) => value !== saved.value[row]?.[column]).length,
+      0,
+    ),
+  )
   const restored = ref(false)
 
   watch(
@@ -36,7 +41,11 @@ export function useWorkingTable(info: Ref<TableInfo | null>) {
   watch(values, (now) => {
     if (!info.value) return
     if (editedCount.value === 0) localStorage.removeItem(draftKey(info.value.id))
-    else localStorage.setItem(draftKey(info.value.id), JSON.stringify({ parent: parent.value, values: now } satisfies Draft))
+    else
+      localStorage.setItem(
+        draftKey(info.value.id),
+        JSON.stringify({ parent: parent.value, values: now } satisfies Draft),
+      )
   })
 
   /** Takes new values as one step of the history. */
@@ -60,13 +69,29 @@ export function useWorkingTable(info: Ref<TableInfo | null>) {
     future.value = rest
     values.value = next
   }
-  return { values, saved, parent, differs, editedCount, restored, edit, undo, redo, canUndo: computed(() => past.value.length > 0), canRedo: computed(() => future.value.length > 0) }
+  return {
+    values,
+    saved,
+    parent,
+    differs,
+    editedCount,
+    restored,
+    edit,
+    undo,
+    redo,
+    canUndo: computed(() => past.value.length > 0),
+    canRedo: computed(() => future.value.length > 0),
+  }
 }
 
 function readDraft(id: string | undefined, parent: number, saved: Matrix): Matrix | null {
   try {
     const draft = JSON.parse(localStorage.getItem(draftKey(id ?? '')) ?? 'null') as Draft | null
-    const fits = draft && draft.parent === parent && draft.values.length === saved.length && draft.values.every((cells, row) => cells.length === saved[row]!.length)
+    const fits =
+      draft &&
+      draft.parent === parent &&
+      draft.values.length === saved.length &&
+      draft.values.every((cells, row) => cells.length === saved[row]!.length)
     return fits ? draft.values : null
   } catch {
     return null

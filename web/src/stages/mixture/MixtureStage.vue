@@ -15,10 +15,23 @@ import { useField } from '@/workers/useField'
 const open = useJob()
 const method = ref<'solve' | 'nearest'>('solve')
 const { runs, options, fault } = useFieldOptions(method)
-const { field, problem, busy, slow, loaded, solved, cancel, explain, traces: fetchTraces } = useField(() => open.job!.id, runs, options)
+const {
+  field,
+  problem,
+  busy,
+  slow,
+  loaded,
+  solved,
+  cancel,
+  explain,
+  traces: fetchTraces,
+} = useField(() => open.job!.id, runs, options)
 
 const cylinderNumber = ref(1)
-const cylinder = computed(() => field.value?.cylinders.find((one) => one.cylinder === cylinderNumber.value) ?? field.value?.cylinders[0] ?? null)
+const cylinder = computed(
+  () =>
+    field.value?.cylinders.find((one) => one.cylinder === cylinderNumber.value) ?? field.value?.cylinders[0] ?? null,
+)
 const selected = ref<{ row: number; column: number } | null>(null)
 const highlighted = ref('')
 const tab = ref('node')
@@ -34,15 +47,24 @@ const row = computed(() => {
 
 // Another grid may have fewer nodes than the selection.
 watch(options, (now) => {
-  if (selected.value && now && (selected.value.row >= now.grid.load.length || selected.value.column >= now.grid.rpm.length)) selected.value = null
+  if (
+    selected.value &&
+    now &&
+    (selected.value.row >= now.grid.load.length || selected.value.column >= now.grid.rpm.length)
+  )
+    selected.value = null
 })
 
 watch([solved, row, cylinder], async () => {
-  traces.value = field.value?.method === 'solve' && cylinder.value ? await fetchTraces(cylinder.value.cylinder, row.value) : []
+  traces.value =
+    field.value?.method === 'solve' && cylinder.value ? await fetchTraces(cylinder.value.cylinder, row.value) : []
 })
 watch([solved, selected, cylinder], async () => {
   const at = selected.value
-  explanation.value = at && field.value?.method === 'solve' && cylinder.value ? await explain(cylinder.value.cylinder, at.row, at.column) : null
+  explanation.value =
+    at && field.value?.method === 'solve' && cylinder.value
+      ? await explain(cylinder.value.cylinder, at.row, at.column)
+      : null
 })
 watch(selected, (now) => now && (tab.value = 'node'))
 
@@ -81,29 +103,68 @@ function stepRun(step: 1 | -1): void {
           <ElRadioButton value="solve">Field</ElRadioButton>
           <ElRadioButton value="nearest">Nearest-cell average</ElRadioButton>
         </ElRadioGroup>
-        <ElRadioGroup v-if="field && field.cylinders.length > 1" v-model="cylinderNumber" size="small" aria-label="Cylinder">
-          <ElRadioButton v-for="one in field.cylinders" :key="one.cylinder" :value="one.cylinder">Cylinder {{ one.cylinder }}</ElRadioButton>
+        <ElRadioGroup
+          v-if="field && field.cylinders.length > 1"
+          v-model="cylinderNumber"
+          size="small"
+          aria-label="Cylinder"
+        >
+          <ElRadioButton v-for="one in field.cylinders" :key="one.cylinder" :value="one.cylinder"
+            >Cylinder {{ one.cylinder }}</ElRadioButton
+          >
         </ElRadioGroup>
         <span class="space" />
-        <span v-if="slow" role="status" class="status">{{ loaded < 1 ? `Fetching runs ${Math.round(loaded * 100)} %` : 'Solving …' }} <ElButton size="small" @click="cancel">Stop</ElButton></span>
+        <span v-if="slow" role="status" class="status"
+          >{{ loaded < 1 ? `Fetching runs ${Math.round(loaded * 100)} %` : 'Solving …' }}
+          <ElButton size="small" @click="cancel">Stop</ElButton></span
+        >
         <span v-else-if="field" class="soft status figures">
-          <template v-if="method === 'solve' && cylinder">lag {{ Math.round(field.lag.lag * 1000) }} ms · {{ counts.solid }} solid, {{ counts.thin }} thin · noise {{ plain(cylinder.noise * 100, 1) }} %</template>
+          <template v-if="method === 'solve' && cylinder"
+            >lag {{ Math.round(field.lag.lag * 1000) }} ms · {{ counts.solid }} solid, {{ counts.thin }} thin · noise
+            {{ plain(cylinder.noise * 100, 1) }} %</template
+          >
           <template v-else>readings as they stand, no lag, nothing set aside</template>
         </span>
       </div>
       <p v-if="fault || problem" class="problem" role="alert">{{ fault || problem }}</p>
-      <MixtureStack v-if="field && cylinder" v-model:selected="selected" :field="field" :cylinder="cylinder" :traces="traces" :row="row" :highlighted="highlighted" :about="about" @run="stepRun" />
-      <div v-else class="waiting soft">{{ busy ? 'Working out the field …' : runs.length ? '' : 'No run is chosen. Choose some at the right.' }}</div>
+      <MixtureStack
+        v-if="field && cylinder"
+        v-model:selected="selected"
+        :field="field"
+        :cylinder="cylinder"
+        :traces="traces"
+        :row="row"
+        :highlighted="highlighted"
+        :about="about"
+        @run="stepRun"
+      />
+      <div v-else class="waiting soft">
+        {{ busy ? 'Working out the field …' : runs.length ? '' : 'No run is chosen. Choose some at the right.' }}
+      </div>
       <p class="legend soft">
-        <span class="swatch lean" /> needs fuel (lean) <span class="swatch on" /> on target <span class="swatch rich" /> has too much (rich) · area is evidence · hatched: held by closed loop · dot: no evidence
+        <span class="swatch lean" /> needs fuel (lean) <span class="swatch on" /> on target
+        <span class="swatch rich" /> has too much (rich) · area is evidence · hatched: held by closed loop · dot: no
+        evidence
       </p>
       <p class="sr-only" aria-live="polite">{{ about }}</p>
     </section>
     <aside class="drawer" aria-label="Evidence">
       <ElTabs v-model="tab">
-        <ElTabPane label="Node" name="node"><NodePanel v-if="field && cylinder" :field="field" :cylinder="cylinder" :at="selected" :explanation="explanation" :runs="open.runs" /></ElTabPane>
-        <ElTabPane :label="`Runs (${runs.length} of ${open.runs.length})`" name="runs"><RunsPanel v-model:highlighted="highlighted" :field="field" /></ElTabPane>
-        <ElTabPane label="Target and filters" name="settings"><SettingsPanel :field="field" :grid="options?.grid ?? null" /></ElTabPane>
+        <ElTabPane label="Node" name="node"
+          ><NodePanel
+            v-if="field && cylinder"
+            :field="field"
+            :cylinder="cylinder"
+            :at="selected"
+            :explanation="explanation"
+            :runs="open.runs"
+        /></ElTabPane>
+        <ElTabPane :label="`Runs (${runs.length} of ${open.runs.length})`" name="runs"
+          ><RunsPanel v-model:highlighted="highlighted" :field="field"
+        /></ElTabPane>
+        <ElTabPane label="Target and filters" name="settings"
+          ><SettingsPanel :field="field" :grid="options?.grid ?? null"
+        /></ElTabPane>
       </ElTabs>
     </aside>
   </div>

@@ -5,7 +5,13 @@ import SetAsideList from '@/parts/evidence/SetAsideList.vue'
 import { plain, signed } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 
-const props = defineProps<{ field: Field; cylinder: CylinderField; at: { row: number; column: number } | null; explanation: NodeExplanation | null; runs: RunInfo[] }>()
+const props = defineProps<{
+  field: Field
+  cylinder: CylinderField
+  at: { row: number; column: number } | null
+  explanation: NodeExplanation | null
+  runs: RunInfo[]
+}>()
 const display = useDisplay()
 
 const node = computed(() => {
@@ -32,14 +38,17 @@ const name = (id: string): string => props.runs.find((run) => run.id === id)?.na
 const words = computed(() => {
   const n = node.value
   if (!n || n.change === null) return ''
-  if (n.held) return 'The controller holds the mixture here; the reading does not tell what the table needs. No change by default.'
+  if (n.held)
+    return 'The controller holds the mixture here; the reading does not tell what the table needs. No change by default.'
   if (Math.abs(n.change) < 1) return 'On target.'
   return n.change > 0 ? 'Lean: needs fuel.' : 'Rich: has too much fuel.'
 })
 </script>
 
 <template>
-  <p v-if="!node" class="soft">Select a node in the field, with the pointer or the arrow keys, to see what it rests on.</p>
+  <p v-if="!node" class="soft">
+    Select a node in the field, with the pointer or the arrow keys, to see what it rests on.
+  </p>
   <div v-else class="panel">
     <h2 class="figures">{{ node.rpm }} rpm · {{ node.load }} {{ unit }}</h2>
     <template v-if="node.change !== null && node.lambda !== null">
@@ -54,14 +63,19 @@ const words = computed(() => {
         <dt>Evidence</dt>
         <dd>
           <strong>{{ node.evidence }}</strong>, <span class="figures">{{ plain(node.samples, 0) }}</span> samples
-          <template v-if="node.passes">in <span class="figures">{{ node.passes }}</span> passes</template>
+          <template v-if="node.passes"
+            >in <span class="figures">{{ node.passes }}</span> passes</template
+          >
         </dd>
       </dl>
       <h3>Arithmetic</h3>
       <p class="figures sum">
-        {{ display.mixture(node.lambda) }} / {{ display.mixture(node.target) }} {{ display.mixtureUnit }} = {{ plain(node.lambda / node.target, 3) }} → {{ signed(node.change) }} %
+        {{ display.mixture(node.lambda) }} / {{ display.mixture(node.target) }} {{ display.mixtureUnit }} =
+        {{ plain(node.lambda / node.target, 3) }} → {{ signed(node.change) }} %
       </p>
-      <p class="soft">Measured over target is the factor on the fuel. Limits and shrinkage for this pass stand at the Change stage.</p>
+      <p class="soft">
+        Measured over target is the factor on the fuel. Limits and shrinkage for this pass stand at the Change stage.
+      </p>
     </template>
     <p v-else>No evidence: no settled reading came near enough to tell. A run through here would.</p>
     <template v-if="explanation">
@@ -69,7 +83,12 @@ const words = computed(() => {
       <p v-if="explanation.runs.length === 0" class="soft">No run has settled readings here.</p>
       <table v-else>
         <thead>
-          <tr><th scope="col">Run</th><th scope="col" class="right">Samples</th><th scope="col" class="right">Says, %</th><th scope="col" class="right">Weight</th></tr>
+          <tr>
+            <th scope="col">Run</th>
+            <th scope="col" class="right">Samples</th>
+            <th scope="col" class="right">Says, %</th>
+            <th scope="col" class="right">Weight</th>
+          </tr>
         </thead>
         <tbody>
           <tr v-for="run in explanation.runs" :key="run.id">

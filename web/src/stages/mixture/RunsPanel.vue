@@ -13,7 +13,9 @@ const open = useJob()
 
 const left = computed(() => new Set(open.job!.mixture.runsLeftOut))
 const bearing = computed(() => new Map(props.field?.runs.map((run) => [run.id, run])))
-const total = computed(() => (run: string) => Object.values(bearing.value.get(run)?.setAside ?? {}).reduce((sum, count) => sum + count, 0))
+const total = computed(
+  () => (run: string) => Object.values(bearing.value.get(run)?.setAside ?? {}).reduce((sum, count) => sum + count, 0),
+)
 
 function setUsed(id: string, used: boolean): void {
   const runsLeftOut = open.job!.mixture.runsLeftOut.filter((one) => one !== id)
@@ -26,25 +28,50 @@ function setUsed(id: string, used: boolean): void {
     <div class="head">
       <DropLogs compact />
       <ElButton size="small" @click="open.chooseMixture({ runsLeftOut: [] })">All</ElButton>
-      <ElButton size="small" @click="open.chooseMixture({ runsLeftOut: open.runs.map((run) => run.id) })">None</ElButton>
+      <ElButton size="small" @click="open.chooseMixture({ runsLeftOut: open.runs.map((run) => run.id) })"
+        >None</ElButton
+      >
       <label class="odd">
-        <ElSwitch :model-value="open.job!.mixture.leaveOutOdd" size="small" aria-label="Leave out odd bands" @update:model-value="open.chooseMixture({ leaveOutOdd: Boolean($event) })" />
+        <ElSwitch
+          :model-value="open.job!.mixture.leaveOutOdd"
+          size="small"
+          aria-label="Leave out odd bands"
+          @update:model-value="open.chooseMixture({ leaveOutOdd: Boolean($event) })"
+        />
         Leave out odd bands
       </label>
     </div>
     <ul>
       <li v-for="run in open.runs" :key="run.id" :class="{ front: highlighted === run.id }">
         <div class="run">
-          <ElCheckbox :model-value="!left.has(run.id)" :aria-label="`Use ${run.name}`" @update:model-value="setUsed(run.id, Boolean($event))" />
-          <button type="button" class="name" :aria-pressed="highlighted === run.id" @click="highlighted = highlighted === run.id ? '' : run.id">{{ run.name }}</button>
-          <span v-if="bearing.get(run.id)" class="figures soft">{{ grouped(bearing.get(run.id)!.used) }} used, {{ grouped(total(run.id)) }} aside</span>
+          <ElCheckbox
+            :model-value="!left.has(run.id)"
+            :aria-label="`Use ${run.name}`"
+            @update:model-value="setUsed(run.id, Boolean($event))"
+          />
+          <button
+            type="button"
+            class="name"
+            :aria-pressed="highlighted === run.id"
+            @click="highlighted = highlighted === run.id ? '' : run.id"
+          >
+            {{ run.name }}
+          </button>
+          <span v-if="bearing.get(run.id)" class="figures soft"
+            >{{ grouped(bearing.get(run.id)!.used) }} used, {{ grouped(total(run.id)) }} aside</span
+          >
           <span v-else class="soft">left out</span>
         </div>
         <p v-if="bearing.get(run.id)?.odd" class="odd-note">
           Odd run: reads {{ signed(bearing.get(run.id)!.odd!.departurePct) }} % against its repeats from
           {{ grouped(bearing.get(run.id)!.odd!.fromRpm) }} to {{ grouped(bearing.get(run.id)!.odd!.toRpm) }} rpm.
         </p>
-        <SetAsideList v-if="highlighted === run.id && bearing.get(run.id)" :counts="bearing.get(run.id)!.setAside" none="Nothing of this run was set aside." class="aside" />
+        <SetAsideList
+          v-if="highlighted === run.id && bearing.get(run.id)"
+          :counts="bearing.get(run.id)!.setAside"
+          none="Nothing of this run was set aside."
+          class="aside"
+        />
       </li>
     </ul>
   </div>

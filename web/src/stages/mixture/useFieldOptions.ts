@@ -1,5 +1,12 @@
 import { computed, ref, watchEffect, type Ref } from 'vue'
-import { InputError, settleFieldOptions, type FieldOptions, type FieldRequest, type LoadGrid, type RunInfo } from '@yuzumix/core'
+import {
+  InputError,
+  settleFieldOptions,
+  type FieldOptions,
+  type FieldRequest,
+  type LoadGrid,
+  type RunInfo,
+} from '@yuzumix/core'
 import { useJob } from '@/stores/job'
 
 /**
@@ -7,7 +14,10 @@ import { useJob } from '@/stores/job'
  *
  * @param grid breakpoints to stand on instead of the job's choice: a table to be changed
  */
-export function useFieldOptions(method: Ref<'solve' | 'nearest'> = ref('solve'), grid: Ref<LoadGrid | null> = ref(null)) {
+export function useFieldOptions(
+  method: Ref<'solve' | 'nearest'> = ref('solve'),
+  grid: Ref<LoadGrid | null> = ref(null),
+) {
   const open = useJob()
   const fault = ref('')
   const options = ref<FieldOptions | null>(null)
@@ -17,7 +27,12 @@ export function useFieldOptions(method: Ref<'solve' | 'nearest'> = ref('solve'),
     // The same runs again must not set off another solve.
     return before && before.length === now.length && before.every((run, k) => run === now[k]) ? before : now
   })
-  const highest = computed(() => Math.max(0, ...runs.value.flatMap((run) => run.channels.filter((one) => one.channel === 'rpm').map((one) => one.max))))
+  const highest = computed(() =>
+    Math.max(
+      0,
+      ...runs.value.flatMap((run) => run.channels.filter((one) => one.channel === 'rpm').map((one) => one.max)),
+    ),
+  )
   const hasThrottle = computed(() => runs.value.some((run) => run.channels.some((one) => one.channel === 'throttle')))
   let key = ''
   watchEffect(() => {
