@@ -4,12 +4,12 @@
  */
 export function parseNumber(text: string, decimalComma: boolean): number {
   if (text === '') return NaN
-  let plain = text
+  let plain = text.charCodeAt(0) === 0x2212 ? `-${text.slice(1)}` : text
   if (decimalComma) plain = plain.replace(/\./g, '').replace(',', '.')
   const first = plain.charCodeAt(0)
   // Number('') and Number(' ') are 0 and Number('0x1f') is 31: none of them is a reading.
   if (first > 57 || plain.trim() === '' || /^\s*[+-]?0x/i.test(plain)) return NaN
-  const value = Number(plain.charCodeAt(0) === 0x2212 ? `-${plain.slice(1)}` : plain)
+  const value = Number(plain)
   return Number.isFinite(value) ? value : NaN
 }
 

@@ -24,6 +24,7 @@ export function plainHeader(text: string): string {
     .replace(/[_.\-:#]+/g, ' ')
     .replace(/([a-zλ])(\d)/g, '$1 $2')
     .replace(/\bo 2\b/g, 'o2')
+    .replace(/\bdeg ([cfk])\b/g, 'deg$1')
     .replace(/\s+/g, ' ')
     .trim()
 }
@@ -57,7 +58,7 @@ export function recogniseHeader(header: string, unitBelow = ''): ColumnMapping |
     if (kind.name === 'narrowband' && stated && !kind.units[plainUnit(stated)]) continue
     if (kind.name === 'lambda' && /^m?v$/.test(plainUnit(stated)))
       return { channel: `narrowband${cylinderOf(plain)}`, unit: stated }
-    if (kind.name === 'lambda' && !isAfrUnit(foundUnit) && /\b(afr|a\/f|air[ -]?fuel)\b/.test(plain)) foundUnit = 'AFR'
+    if (kind.name === 'lambda' && !isAfrUnit(foundUnit) && /\b(afr|a\/f|air[ \/-]?fuel)\b/.test(plain)) foundUnit = 'AFR'
     if (conversion(kind, foundUnit) === undefined) foundUnit = ''
     return { channel: kind.numbered ? `${kind.name}${cylinderOf(plain)}` : kind.name, unit: foundUnit || kind.unit }
   }

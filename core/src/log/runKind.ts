@@ -21,6 +21,8 @@ export function guessKind(
   let low = Infinity
   let high = 0
   let moves = 0
+  let moving = 0
+  let windows = 0
   let wasMoving = false
   let last = 0
   for (let i = 0; i < n; i++) {
@@ -33,12 +35,14 @@ export function guessKind(
     const isMoving =
       throttle !== undefined && Math.abs(throttle[i]! - throttle[last]!) / (time[i]! - time[last]!) > MOVE_RATE
     if (isMoving && !wasMoving) moves++
+    if (isMoving) moving++
+    windows++
     wasMoving = isMoving
     last = i
   }
   const duration = Math.max(0.1, time[n - 1]! - time[0]!)
   if (!throttle) return high > 1.6 * low ? 'sweep' : 'hold'
-  if (moves / duration > 0.25 && moves > 6) return 'road'
+  if ((moves / duration > 0.25 && moves > 6) || moving > 0.4 * windows) return 'road'
   if (high < 1.25 * low) return moves > 1 ? 'roll-on' : 'hold'
   return 'sweep'
 }

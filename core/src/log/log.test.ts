@@ -1,0 +1,215 @@
+import Papa from 'papaparse'
+import { CHANNELS, channelKind, channelTitle } from './channels'
+import { logReader, type ReadResult } from './columns'
+import { detectEncoding } from './encoding'
+import { readLayout, uniqueHeaders } from './head'
+import { LogError } from './logError'
+import { parseClock, parseNumber } from './number'
+import { headerSignature, plainHeader, recogniseColumns, recogniseHeader, type Mapping } from './recognise'
+import { guessKind } from './runKind'
+
+/** Reads a whole text as the server does, chunk by chunk. */
+function read(text: string, over: { mapping?: Mapping; sampleRateHz?: number; gaugeScale?: number } = {}): ReadResult & { columns: Record<string, number[]> } {
+  const layout = readLayout(text, true)
+  const reader = logReader({ headers: layout.headers, mapping: over.mapping ?? layout.mapping, decimalComma: layout.decimalComma, gaugeScale: over.gaugeScale ?? 14.7, sampleRateHz: over.sampleRateHz })
+  const rows = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { delimiter: layout.delimiter }).data.slice(layout.dataLine - 1)
+  const parts = [rows.slice(0, 7), rows.slice(7)].map((part, k) => reader.push(part, layout.dataLine + 7 * k))
+  const result = reader.finish()
+  const columns = Object.fromEntries(
+    result.channels.map(({ channel, factor }) => {
+      const at = reader.channels.indexOf(channel)
+      return [channel, parts.flatMap((part) => [...part[at]!].map((value) => value * factor))]
+    }),
+  )
+  return { ...result, columns }
+}
+
+const rows = (make: (i: number) => string, count = 30): string => Array.from({ length: count }, (_, i) => make(i)).join('\n')
+const PLAIN = `time,rpm,throttle,lambda\n${rows((i) => `${i / 50},${2000 + i * 10},${20},${0.9 + i / 1000}`)}\n`
+
+const faultOf = (text: string, over = {}): LogError => {
+  try {
+    read(text, over)
+  } catch (error) {
+    if (error instanceof LogError) return error
+    throw error
+  }
+  throw new Error('was read')
+}
+
+describe('headers', () => {
+  it.each([
+    ['Time (s)', 'time', 's'],
+    ['Engine speed [rpm]', 'rpm', 'rpm'],
+    ['RPM', 'rpm', 'rpm'],
+    ['EngineSpeed', 'rpm', 'rpm'],
+    ['TPS', 'throttle', '%'],
+    ['throttle_position_pct', 'throttle', 'pct'],
+    ['Lambda 2', 'lambda2', 'λ'],
+    ['AFR', 'lambda1', 'AFR'],
+    ['Air/Fuel Ratio', 'lambda1', 'AFR'],
+    ['wideband lambda rear', 'lambda2', 'λ'],
+    ['MAP (kPa)', 'manifold', 'kPa'],
+    ['MAP [psi]', 'manifold', 'psi'],
+    ['coolant_degF', 'coolant', 'degf'],
+    ['ECT (°C)', 'coolant', '°C'],
+    ['Torque (lb·ft)', 'torque', 'lb·ft'],
+    ['Power (hp)', 'power', 'hp'],
+    ['O2 voltage', 'narrowband1', 'V'],
+    ['lambda (V)', 'narrowband1', 'V'],
+    ['STFT', 'trimShort', '%'],
+    ['Gear', 'gear', ''],
+    ['Spark advance (°)', 'spark', '°'],
+  ])('%s is %s in %s', (header, channel, unit) => expect(recogniseHeader(header)).toEqual({ channel, unit }))
+  it.each(['Target lambda', 'lambda target', 'notes', 'AFR error', '', 'commanded AFR', 'throttle target'])('%s is nothing', (header) => expect(recogniseHeader(header)).toBeNull())
+  it('two unnumbered lambda columns become two cylinders, a repeated rpm only one', () => {
+    const mapping = recogniseColumns(uniqueHeaders(['rpm', 'lambda', 'lambda', 'rpm']))
+    expect(Object.values(mapping).map((one) => one?.channel)).toEqual(['rpm', 'lambda1', 'lambda2', undefined])
+    expect(recogniseColumns(['AFR front', 'AFR rear', 'rpm'])['AFR rear']?.channel).toBe('lambda2')
+  })
+  it('every channel has a title and a kind', () => {
+    for (const channel of CHANNELS) {
+      expect(channelKind(channel)).toBeDefined()
+      expect(channelTitle(channel)).not.toBe(channel)
+    }
+    expect(channelKind('lambda')).toBeUndefined()
+    expect(channelKind('rpm1')).toBeUndefined()
+  })
+  it('signatures tell header lists apart', () => {
+    expect(headerSignature(['a', 'b'])).toBe(headerSignature([' a', 'b ']))
+    expect(headerSignature(['a,b'])).not.toBe(headerSignature(['a', 'b']))
+    expect(plainHeader('EngineSpeed_2')).toBe('engine speed 2')
+  })
+})
+
+describe('numbers', () => {
+  it.each([['12', 12], [' 1.5 ', 1.5], ['-3e2', -300], ['.5', 0.5], ['−2', -2]])('%s', (text, value) => expect(parseNumber(text, false)).toBe(value))
+  it.each(['', ' ', 'abc', '0x1f', 'Infinity', '1 2', 'NaN', '1,5'])('"%s" is none', (text) => expect(parseNumber(text, false)).toBeNaN())
+  it('decimal commas', () => expect([parseNumber('1,5', true), parseNumber('1.234,5', true)]).toEqual([1.5, 1234.5]))
+  it('clock times', () => expect([parseClock('01:02:03.5'), parseClock('2026-01-01 00:01:00'), parseClock('2:03'), parseClock('x')]).toEqual([3723.5, 60, 123, NaN]))
+})
+
+describe('what comes in well', () => {
+  it('a plain log', () => {
+    const { samples, columns, warnings, gaugeScale } = read(PLAIN)
+    expect(samples).toBe(30)
+    expect(columns['rpm']!.slice(0, 2)).toEqual([2000, 2010])
+    expect(columns['lambda1']![29]).toBeCloseTo(0.929, 6)
+    expect(warnings).toEqual([])
+    expect(gaugeScale).toBeNull()
+  })
+  it.each([
+    ['semicolons and decimal commas', PLAIN.replaceAll(',', ';').replaceAll('.', ',')],
+    ['tabs', PLAIN.replaceAll(',', '\t')],
+    ['CRLF', PLAIN.replaceAll('\n', '\r\n')],
+    ['a byte order mark', `\uFEFF${PLAIN}`],
+    ['quoted fields', PLAIN.replace(/[^,\n]+/g, '"$&"')],
+    ['a units row', PLAIN.replace('\n', '\ns,rpm,%,λ\n')],
+    ['a preamble', `Session 4,,\nLogged by hand\n${PLAIN}`],
+    ['blank lines', PLAIN.replace(/\n/g, '\n\n')],
+  ])('%s', (_name, text) => {
+    const { columns, samples } = read(text)
+    expect(samples).toBe(30)
+    expect(columns['rpm']!.at(-1)).toBe(2290)
+    expect(columns['lambda1']![10]).toBeCloseTo(0.91, 6)
+    expect(columns['time']![25]).toBeCloseTo(0.5, 6)
+  })
+  it('units are converted at the door', () => {
+    const text = `time (ms),rpm,tps (%),lambda,ect (°F),map (psi)\n${rows((i) => `${i * 20},3000,20,0.9,212,14.5`)}`
+    const { columns } = read(text)
+    expect(columns['time']![5]).toBeCloseTo(0.1, 6)
+    expect(columns['coolant']![0]).toBeCloseTo(100, 4)
+    expect(columns['manifold']![0]).toBeCloseTo(99.97, 1)
+  })
+  it('AFR becomes lambda by the scale of the gauge', () => {
+    const text = PLAIN.replace('lambda', 'AFR').replace(/,(0\.9\d*)\n/g, (_, value) => `,${(Number(value) * 14.7).toFixed(4)}\n`)
+    expect(read(text).columns['lambda1']![10]).toBeCloseTo(0.91, 4)
+    expect(read(text, { gaugeScale: 14.1 }).columns['lambda1']![10]).toBeCloseTo((0.91 * 14.7) / 14.1, 4)
+    expect(read(text).gaugeScale).toBe(14.7)
+  })
+  it('AFR in a lambda column, lambda in an AFR column and throttle from 0 to 1 are noticed and told', () => {
+    const afr = read(`time,rpm,tps,lambda\n${rows((i) => `${i / 50},3000,0.${20 + (i % 3)},13.2`)}`)
+    expect(afr.columns['lambda1']![0]).toBeCloseTo(13.2 / 14.7, 5)
+    expect(afr.columns['throttle']![0]).toBeCloseTo(20, 4)
+    expect(afr.warnings.join(' ')).toMatch(/0 to 1.*says lambda but its values are AFR/)
+    const lambda = read(`time,rpm,tps,AFR\n${rows((i) => `${i / 50},3000,20,0.9`)}`)
+    expect(lambda.columns['lambda1']![0]).toBeCloseTo(0.9, 6)
+    expect(lambda.warnings.join(' ')).toMatch(/says AFR but its values are lambda/)
+  })
+  it('a missing time column takes a stated rate', () => {
+    const text = PLAIN.replace('time', 'note')
+    expect(faultOf(text).faults[0]!.field).toBe('sampleRateHz')
+    expect(read(text, { sampleRateHz: 10 }).columns['time']!.slice(0, 3).map((t) => Math.round(t * 10))).toEqual([0, 1, 2])
+  })
+})
+
+describe('what comes in badly is read where it can be, and told', () => {
+  it('ragged rows, text, empty cells and a cut last line', () => {
+    const lines = PLAIN.trimEnd().split('\n')
+    lines[3] = '0.04,2020,20,0.902,7,8'
+    lines[5] = '0.08,oops,20,NaN'
+    lines[30] = '0.58,22'
+    const { columns, warnings } = read(lines.join('\n'))
+    expect(columns['rpm']![4]).toBeNaN()
+    expect(columns['lambda1']![4]).toBeNaN()
+    expect(warnings.join(' ')).toMatch(/"rpm": 1 cells hold text, first "oops" on line 6/)
+    expect(warnings.join(' ')).toMatch(/more cells than the header, first on line 4/)
+    expect(warnings.join(' ')).toMatch(/last line \(31\) is cut off/)
+  })
+  it('a few steps back in time', () => {
+    const lines = PLAIN.trimEnd().split('\n')
+    lines[20] = lines[20]!.replace(/^[^,]+/, '0.01')
+    expect(read(lines.join('\n')).warnings.join(' ')).toMatch(/Time runs backwards on 1 rows, first on line 21/)
+  })
+})
+
+describe('what cannot be read says what, where and what to do', () => {
+  it.each([
+    ['nothing', '', /empty/],
+    ['only blanks', ' \n\n', /empty/],
+    ['a header only', 'time,rpm,throttle,lambda\n', /header on line 1 but no rows/],
+    ['no rpm', PLAIN.replace('rpm', 'foo'), /no rpm column.*Its columns are: time, foo/],
+    ['no lambda', PLAIN.replace('lambda', 'foo'), /no lambda or AFR column/],
+    ['neither', PLAIN.replace('lambda', 'foo').replace('rpm', 'bar'), /no rpm column and lambda or AFR column/],
+    ['only a narrowband', PLAIN.replace('lambda', 'O2 voltage'), /narrowband sensor: it tells rich from lean/],
+    ['text where rpm should be', PLAIN.replace(/,\d{4},/g, ',fast,'), /holds text \(first "fast" on line 2\)/],
+    ['time that runs backwards', `time,rpm,throttle,lambda\n${rows((i) => `${100 - i},3000,20,0.9`)}`, /Time runs backwards on 29 of 30 rows, first on line 3/],
+    ['an rpm that cannot be', PLAIN.replace(/,(2\d{3}),/g, ',9$1000,'), /cannot be Engine speed/],
+  ])('%s', (_name, text, message) => expect(faultOf(text).message).toMatch(message))
+  it('mappings that do not fit', () => {
+    const mapping = { time: { channel: 'time', unit: 's' }, rpm: { channel: 'rpm', unit: 'rpm' }, lambda: { channel: 'lambda1', unit: 'λ' } }
+    expect(faultOf(PLAIN, { mapping: { ...mapping, nope: null } }).message).toMatch(/no column "nope"/)
+    expect(faultOf(PLAIN, { mapping: { ...mapping, throttle: { channel: 'boost', unit: '' } } }).message).toMatch(/no channel "boost"/)
+    expect(faultOf(PLAIN, { mapping: { ...mapping, throttle: { channel: 'throttle', unit: 'kg' } } }).message).toMatch(/no unit "kg"/)
+    expect(faultOf(PLAIN, { mapping: { ...mapping, throttle: { channel: 'rpm', unit: 'rpm' } } }).message).toMatch(/mapped twice/)
+  })
+})
+
+describe('encodings', () => {
+  const utf16 = (text: string, big: boolean): Uint8Array => Uint8Array.from([...text].flatMap((c) => (big ? [c.charCodeAt(0) >> 8, c.charCodeAt(0) & 255] : [c.charCodeAt(0) & 255, c.charCodeAt(0) >> 8])))
+  it('are told apart', () => {
+    const text = 'time,rpm\n1,2\n'.repeat(20)
+    expect(detectEncoding(new TextEncoder().encode(text))).toBe('utf-8')
+    expect(detectEncoding(utf16(text, false))).toBe('utf-16le')
+    expect(detectEncoding(utf16(`\uFEFF${text}`, true))).toBe('utf-16be')
+    expect(detectEncoding(Uint8Array.from([...'Zündung °'].map((c) => c.charCodeAt(0))))).toBe('windows-1252')
+    expect(detectEncoding(new TextEncoder().encode('λ°µ').subarray(0, 5))).toBe('utf-8')
+  })
+  it('no text is refused', () => {
+    expect(() => detectEncoding(new Uint8Array(0))).toThrow(/empty/)
+    expect(() => detectEncoding(Uint8Array.from({ length: 500 }, (_, i) => (i * 37) % 256))).toThrow(/not a text file/)
+  })
+})
+
+describe('kinds of run', () => {
+  const time = Float32Array.from({ length: 500 }, (_, i) => i / 50)
+  const flat = (value: number) => new Float32Array(500).fill(value)
+  it('are guessed from what they hold', () => {
+    const rising = time.map((t) => 2000 + 800 * t)
+    expect(guessKind(time, rising, flat(40).map((v, i) => v + 0.4 * Math.sin(i * 2.4)))).toBe('sweep')
+    expect(guessKind(time, flat(4000), flat(40))).toBe('hold')
+    expect(guessKind(time, flat(4000).map((v, i) => v + i / 2), time.map((t) => (t % 4 < 2 ? 5 : 60)))).toBe('roll-on')
+    expect(guessKind(time, rising, time.map((t) => 30 + 30 * Math.sin(5 * t)))).toBe('road')
+    expect(guessKind(time, rising, undefined)).toBe('sweep')
+  })
+})
