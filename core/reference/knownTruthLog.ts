@@ -91,7 +91,7 @@ export function knownRuns(c: KnownCase): RunColumns[] {
 }
 
 function oneRun(c: KnownCase, stop: number, repeat: number, next: () => number): RunColumns {
-  const inner = 500
+  const inner = 250
   const dt = 1 / inner
   const down = c.sweep.downEvery > 0 && repeat % c.sweep.downEvery === c.sweep.downEvery - 1
   const seconds = c.sweep.seconds * (0.9 + 0.2 * next()) * (stop < 15 ? 1.2 : 1)

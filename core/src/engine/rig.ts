@@ -52,7 +52,7 @@ export function runSweep(rig: Rig, script: SweepScript, seed: number, id = `swee
   const random = seededRandom(seed)
   const { engine } = rig
   const cylinders = engine.cylinders
-  const films: WallFilm[] = Array.from({ length: cylinders }, () => ({ mass: 0, share: 0.12, tau: 0.16 }))
+  const films: WallFilm[] = Array.from({ length: cylinders }, () => ({ mass: 0, share: 0.07, tau: 0.15 }))
   const sensors = films.map(() => widebandTrace(rig.wideband, DT))
   const lambda = new Float64Array(cylinders).fill(1)
   const loop = { trim: 1, seen: new Float64Array(60).fill(1), at: 0 }

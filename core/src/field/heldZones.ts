@@ -39,6 +39,8 @@ const PULL_IN = 4
 const PULL_IN_LEVEL = 0.02
 /** Cost of one parameter, in chi-square (Akaike). */
 const PARAMETER = 2
+/** Cost of an edge at which nothing steps: the zone then likely goes on there. */
+const SMOOTH_EDGE = 8
 /** How clearly the held explanation must win, and the step it must show at an edge: alone, and beside a stop where a zone is known. */
 const ALONE: Demand = { win: 16, step: 0.018 }
 const BESIDE: Demand = { win: 4, step: 0.01 }
@@ -215,11 +217,13 @@ function heldSpan(
       const mean = inside.reduce((sum, p) => sum + p.level, 0) / inside.length
       if (Math.abs(mean) > MOST_OFFSET || chi > MOST_EXCESS * inside.length) continue
       const after = beside(window.filter((p) => p.b > b + 1))
-      const step = Math.max(
-        before.points > 1 ? Math.abs(before.at(a - 1)) : 0,
-        after.points > 1 ? Math.abs(after.at(b + 1)) : 0,
-      )
-      const cost = chi + before.cost + after.cost + SMEARED
+      const steps = [
+        before.points > 1 ? Math.abs(before.at(a - 1)) : null,
+        after.points > 1 ? Math.abs(after.at(b + 1)) : null,
+      ]
+      const step = Math.max(...steps.map((size) => size ?? 0))
+      const smooth = steps.filter((size) => size !== null && size < BESIDE.step).length
+      const cost = chi + before.cost + after.cost + SMEARED + SMOOTH_EDGE * smooth
       if (step >= demand.step && cost < bestCost) [best, bestCost] = [{ from: a, to: b }, cost]
     }
   }

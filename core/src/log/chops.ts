@@ -109,17 +109,15 @@ const TIME_CONSTANTS = [0.002, 0.01, 0.02, 0.03, 0.04, 0.05, 0.06, 0.07, 0.085, 
 export function fitResponse(chops: readonly Chop[]): { delay: number; timeConstant: number } {
   const overshoots = chops.some((chop) => chop.pinned) ? OVERSHOOTS : [1]
   const longest = Math.max(...chops.map((chop) => chop.lag)) + 0.15
-  const points = chops.flatMap(({ response }) =>
-    response.time.flatMap((t, k) => (t >= 0 && t <= longest ? [{ t, share: Math.min(1, response.share[k]!) }] : [])),
-  )
+  const points = pooled(chops, longest)
   let best = { delay: 0, timeConstant: 0, error: Infinity }
   for (const a of overshoots) {
     for (const tau of TIME_CONSTANTS) {
       for (let delay = 0; delay < longest; delay += 0.005) {
         let error = 0
-        for (const { t, share } of points) {
+        for (const { t, share, count } of points) {
           const model = t <= delay ? 0 : Math.min(1, a * (1 - Math.exp((delay - t) / tau)))
-          error += (share - model) ** 2
+          error += count * (share - model) ** 2
           if (error > best.error) break
         }
         if (error < best.error) best = { delay, timeConstant: tau, error }
@@ -127,6 +125,24 @@ export function fitResponse(chops: readonly Chop[]): { delay: number; timeConsta
     }
   }
   return { delay: best.delay, timeConstant: best.timeConstant }
+}
+
+/** Responses of all chops as one curve: means by bin of BIN seconds, up to the longest time. */
+const BIN = 0.004
+function pooled(chops: readonly Chop[], longest: number): { t: number; share: number; count: number }[] {
+  const bins = new Map<number, { t: number; share: number; count: number }>()
+  for (const { response } of chops) {
+    response.time.forEach((t, k) => {
+      if (!(t >= 0 && t <= longest)) return
+      const bin = Math.floor(t / BIN)
+      const sum = bins.get(bin) ?? { t: 0, share: 0, count: 0 }
+      sum.t += t
+      sum.share += Math.min(1, response.share[k]!)
+      sum.count++
+      bins.set(bin, sum)
+    })
+  }
+  return [...bins.values()].map(({ t, share, count }) => ({ t: t / count, share: share / count, count }))
 }
 
 /** Mean over cylinders, sample by sample. */

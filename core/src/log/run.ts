@@ -45,4 +45,4 @@ export interface Filters {
   revCeiling: number | null
 }
 
-export const DEFAULT_FILTERS: Filters = { throttleRate: 15, settle: 0.7, coolantLeast: 60, revCeiling: null }
+export const DEFAULT_FILTERS: Filters = { throttleRate: 15, settle: 1.0, coolantLeast: 60, revCeiling: null }
