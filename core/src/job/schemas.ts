@@ -103,7 +103,7 @@ const filters = object({
 
 const mixture = object({
   target: targetChoice.required(),
-  lagMs: amount(0, 3000).nullable().required().defined(),
+  lagMs: amount(0, 3000).nullable().defined(),
   filters: filters.required(),
   leaveOutOdd: boolean().strict().required(),
   runsLeftOut: array().of(string().strict().required()).max(2000).required(),
