@@ -48,7 +48,7 @@ onMounted(() => loadEntries().catch(sayProblem))
         work: read and record here, leave changes to a licensed mechanic.
       </p>
     </section>
-    <aside aria-label="Logbook">
+    <aside aria-label="Logbook" tabindex="0">
       <h2>Logbook</h2>
       <ol class="entries">
         <li v-for="entry in entries" :key="entry.id">

@@ -1,0 +1,87 @@
+import AxeBuilder from '@axe-core/playwright'
+import { expect, test } from '@playwright/test'
+import { complaints, openMixture, startApp, type RunningApp } from './app'
+import { logFiles } from './log'
+
+let app: RunningApp
+test.beforeAll(async () => {
+  app = await startApp(true, 5392)
+})
+test.afterAll(() => app.stop())
+
+for (const theme of ['light', 'dark'] as const) {
+  test(`axe finds nothing on any view, ${theme}`, async ({ page }) => {
+    const said = complaints(page)
+    await page.addInitScript((value) => localStorage.setItem('yuzumix.theme', value), theme)
+    const check = async (view: string): Promise<void> => {
+      // Colours are measured once transitions are over.
+      await page.waitForTimeout(400)
+      const { violations } = await new AxeBuilder({ page })
+        .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+        .analyze()
+      expect({
+        view,
+        found: violations.map(({ id, nodes }) => [
+          id,
+          nodes.slice(0, 2).map((node) => `${node.html.slice(0, 140)} ${node.any[0]?.message.slice(0, 160)}`),
+        ]),
+      }).toEqual({ view, found: [] })
+    }
+    await page.goto(app.address)
+    await expect(page.getByRole('heading', { name: 'Jobs' })).toBeVisible()
+    await check('jobs')
+    await page.getByRole('button', { name: 'New job' }).click()
+    await check('new job')
+    await page.keyboard.press('Escape')
+    await openMixture(page, app, 'Curlew 449, short silencer')
+    await page.locator('.stack').focus()
+    await page.keyboard.press('ArrowDown')
+    await check('mixture')
+    await page.getByRole('tab', { name: /Runs/ }).click()
+    await check('runs of the field')
+    await page.getByRole('tab', { name: 'Target and filters' }).click()
+    await check('target and filters')
+    for (const [key, heading] of [
+      ['1', 'Logbook'],
+      ['2', 'Rig: not built yet'],
+      ['3', 'Runs'],
+    ] as const) {
+      await page.keyboard.press(`Alt+${key}`)
+      await expect(page.getByRole('heading', { name: heading, exact: true })).toBeVisible()
+      await check(heading)
+    }
+    await page.getByLabel('Logs to add').setInputFiles(logFiles('t,revs,opening,gauge').slice(0, 1))
+    await expect(page.getByText('Still needed')).toBeVisible()
+    await check('import')
+    await page.getByRole('button', { name: 'Cancel' }).click()
+    await page.keyboard.press('Alt+5')
+    await expect(page.getByRole('button', { name: /Take all/ })).toBeEnabled()
+    await check('change')
+    for (const tab of ['Limits', /Revisions/]) {
+      await page.getByRole('tab', { name: tab }).click()
+      await check(`change, ${String(tab)}`)
+    }
+    expect(said).toEqual([])
+  })
+}
+
+test('no view scrolls sideways at 1280 x 800', async ({ page }) => {
+  await openMixture(page, app, 'Curlew 449, short silencer')
+  for (const key of ['1', '2', '3', '4', '5', '8']) {
+    await page.keyboard.press(`Alt+${key}`)
+    await page.waitForTimeout(300)
+    expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0)
+  }
+})
+
+test('an empty store invites the first job, and what does not exist says so', async ({ page }) => {
+  const empty = await startApp(false, 5393)
+  try {
+    await page.goto(empty.address)
+    await expect(page.getByRole('heading', { name: 'No jobs yet' })).toBeVisible()
+    await page.goto(`${empty.address}/jobs/none/mixture`)
+    await expect(page.getByRole('heading', { name: 'There is no such job' })).toBeVisible()
+  } finally {
+    empty.stop()
+  }
+})
