@@ -1,1 +1,29 @@
-export {}
+import { cpus, tmpdir } from 'node:os'
+import { mkdtemp, rm } from 'node:fs/promises'
+import { join } from 'node:path'
+import { firstView } from './firstView'
+import { importLog } from './importLog'
+import { resolveWhileDragging } from './resolve'
+import { solveAgainstScipy } from './solve'
+
+/** One budget: what was measured, and what is allowed. Ratios count; they are measured in one run. */
+export interface Measured {
+  what: string
+  value: string
+  budget: string
+  met: boolean
+}
+
+const folder = await mkdtemp(join(tmpdir(), 'yuzumix-bench-'))
+try {
+  const rows: Measured[] = []
+  for (const measure of [solveAgainstScipy, resolveWhileDragging, importLog, firstView]) {
+    console.log(`measuring: ${measure.name} ...`)
+    rows.push(...(await measure(folder)))
+  }
+  console.log(`\nNode ${process.version}, ${cpus().length} x ${cpus()[0]?.model ?? 'unknown processor'}\n`)
+  for (const { what, value, budget, met } of rows)
+    console.log(`${met ? 'met ' : 'MISS'}  ${what.padEnd(58)} ${value.padEnd(44)} budget ${budget}`)
+} finally {
+  await rm(folder, { recursive: true, force: true })
+}

@@ -56,7 +56,7 @@ const nodes = computed<Node[]>(() => {
         y: y(row),
         side: known ? (room.value - 3) * Math.sqrt(share) : 0,
         colour: known ? changeColour(change, paper.value) : '',
-        ink: known ? inkOn(change, props.dark) : '',
+        ink: known ? inkOn(changeColour(change, paper.value)) : '',
         text: known ? (room.value >= 29 ? signed(change, 1) : signed(change, 0)) : '',
         held: held[row]![column]!,
         title: known

@@ -1,4 +1,4 @@
-import { interpolatePuOr, interpolateRgb } from 'd3'
+import { interpolatePuOr, interpolateRgb, rgb } from 'd3'
 
 /** Change at which the colour is full, %. */
 export const FULL_CHANGE = 14
@@ -15,8 +15,15 @@ export function changeColour(percent: number, paper = '#eeece3'): string {
   return interpolateRgb(paper, end)(size ** 0.8)
 }
 
-/** Ink that reads on that colour. */
-export function inkOn(percent: number, dark: boolean): string {
-  const size = Math.abs(percent) / FULL_CHANGE
-  return dark ? (size > 0.55 ? '#14170f' : '#edefe6') : percent < 0 && size > 0.85 ? '#ffffff' : '#22281f'
+/**
+ * Ink that reads on a colour: black or white, whichever contrasts more; at least 4.5 to 1 on any colour.
+ *
+ * @see WCAG 2.2, relative luminance and contrast ratio
+ */
+export function inkOn(colour: string): string {
+  const { r, g, b } = rgb(colour)
+  const linear = (channel: number): number =>
+    channel <= 0.04045 ? channel / 12.92 : ((channel + 0.055) / 1.055) ** 2.4
+  const luminance = 0.2126 * linear(r / 255) + 0.7152 * linear(g / 255) + 0.0722 * linear(b / 255)
+  return luminance > 0.179 ? '#000000' : '#ffffff'
 }

@@ -31,10 +31,10 @@ interface Shown {
 export function useCellLook({ info, field, suggested, values, differs, view, pair }: Shown) {
   const display = useDisplay()
   const paper = computed(() => (display.dark ? '#2a2e26' : '#fbfaf5'))
-  const coloured = (percent: number): Pick<CellLook, 'colour' | 'ink'> => ({
-    colour: changeColour(percent, paper.value),
-    ink: inkOn(percent, display.dark),
-  })
+  const coloured = (percent: number): Pick<CellLook, 'colour' | 'ink'> => {
+    const colour = changeColour(percent, paper.value)
+    return { colour, ink: inkOn(colour) }
+  }
 
   const predicted = computed(() => {
     if (view.value !== 'predicted' || !field.value || !suggested.value || !info.value) return null

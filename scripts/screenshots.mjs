@@ -1,0 +1,90 @@
+// Refreshes docs/screenshots from the demo data: a fresh demo store on a port of its own, one picture of each main view.
+import { spawn, spawnSync } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { chromium as browserPath } from './chromium.mjs'
+import { build, install, root } from './ready.mjs'
+
+install()
+build()
+const { chromium } = await import('@playwright/test')
+const folder = mkdtempSync(join(tmpdir(), 'yuzumix-shots-'))
+const env = { ...process.env, YUZUMIX_DATA: folder, PORT: '5395' }
+spawnSync(process.execPath, [join(root, 'server/dist/demo.js')], { env, stdio: 'inherit' })
+const server = spawn(process.execPath, [join(root, 'server/dist/main.js')], {
+  env,
+  stdio: ['ignore', 'pipe', 'inherit'],
+})
+await new Promise((resolve) => server.stdout.on('data', resolve))
+
+const browser = await chromium.launch({
+  executablePath: browserPath(),
+  args: [
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
+})
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+const shot = async (name) => {
+  await page.waitForTimeout(500)
+  await page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) })
+}
+const tab = (name) => page.getByRole('tab', { name }).click()
+try {
+  await page.goto('http://127.0.0.1:5395/')
+  await shot('jobs')
+  await page.getByRole('link', { name: 'Curlew 449, short silencer', exact: true }).click()
+  await page.getByText(/solid/).first().waitFor()
+  await page.locator('.stack').focus()
+  for (const key of ['ArrowUp', ...Array(3).fill('ArrowDown'), ...Array(10).fill('ArrowRight')])
+    await page.keyboard.press(key)
+  await shot('mixture')
+  await tab(/Runs/)
+  await page.keyboard.press('Tab')
+  await page.getByRole('button', { name: 'Sweep at 60 %, run 2' }).click()
+  await shot('mixture-runs')
+  await tab('Target and filters')
+  await shot('mixture-settings')
+  await page.getByRole('button', { name: 'Dark' }).click()
+  await tab('Node')
+  await shot('mixture-dark')
+  await page.getByRole('button', { name: 'Light' }).click()
+  await page.keyboard.press('Alt+1')
+  await shot('brief')
+  await page.keyboard.press('Alt+3')
+  await shot('baseline')
+  await page.getByLabel('Logs to add').setInputFiles({
+    name: 'shed.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(
+      'Zeit;Drehzahl;Drosselklappe;Messwert\ns;1/min;%;\n0,00;3000;20,0;13,10\n0,02;3020;20,1;13,21\n0,04;3041;20,0;13,18\n',
+    ),
+  })
+  await shot('import')
+  await page.getByRole('button', { name: 'Cancel' }).click()
+  await page.keyboard.press('Alt+5')
+  await page.getByRole('button', { name: /Take all \d/ }).waitFor()
+  await page.locator('[data-at="8:9"]').click()
+  await shot('change')
+  await page.getByRole('button', { name: /Take all \d/ }).click()
+  await page.getByText('Predicted mixture').click()
+  await shot('change-predicted')
+  await page.locator('[data-at="8:9"]').click()
+  await page.keyboard.press('Control+s')
+  await page.getByRole('dialog').getByRole('button', { name: 'Save revision 2' }).click()
+  await page.getByText('Revision 2', { exact: true }).waitFor()
+  await tab(/Revisions/)
+  await page.getByRole('button', { name: 'Compare two revisions' }).click()
+  await page.waitForTimeout(4000)
+  await shot('change-revisions')
+} finally {
+  await browser.close()
+  server.kill()
+  rmSync(folder, { recursive: true, force: true })
+}

@@ -1,0 +1,57 @@
+import { readBreakpoints } from './numbers/breakpointText'
+import { cellText, duration, fullText, grouped, plain, signed } from './numbers/format'
+import { arithmeticLine } from './evidence/arithmeticLine'
+import { useVirtualTyping } from './table/useTyping'
+
+describe('numbers for people', () => {
+  it('carry their sign, with a true minus', () => {
+    expect([signed(1.26), signed(-1.26), signed(-0.04), signed(0)]).toEqual(['+1.3', '−1.3', '±0.0', '±0.0'])
+    expect([plain(-2, 1), grouped(1234567), grouped(999)]).toEqual(['−2.0', '1\u2009234\u2009567', '999'])
+  })
+  it('show about three figures in a cell and more where one cell is explained', () => {
+    expect([cellText(118.34), cellText(37.25), cellText(9.5), cellText(-4)]).toEqual(['118', '37.3', '9.50', '−4.00'])
+    expect([fullText(118.34), fullText(1183.42)]).toEqual(['118.34', '1183.4'])
+  })
+  it('tell durations', () => expect([duration(9.84), duration(125)]).toEqual(['9.8 s', '2 min 05 s']))
+})
+
+describe('breakpoints as typed', () => {
+  it('are apart by blanks, commas or semicolons', () =>
+    expect(readBreakpoints('rpm', ' 1000, 2000;3000 \n 4000')).toEqual({ points: [1000, 2000, 3000, 4000] }))
+  it('say what is wrong', () => {
+    expect(readBreakpoints('rpm', '1000 x')).toEqual({ fault: 'rpm has a part that is not a number.' })
+    expect(readBreakpoints('load', '10 5')).toEqual({ fault: 'load breakpoint 2 must be above the one before it.' })
+  })
+})
+
+describe('typing over a selection', () => {
+  it('gathers digits, commits a number and drops the rest', () => {
+    const set: number[] = []
+    const typing = useVirtualTyping((value) => set.push(value))
+    expect([...'-3,5'].map(typing.type)).toEqual([true, true, true, true])
+    expect([typing.type('-'), typing.type('l')]).toEqual([false, false])
+    typing.commit()
+    typing.type('9')
+    typing.type('Backspace')
+    expect(typing.typed.value).toBe('')
+    typing.commit()
+    typing.type('7')
+    typing.drop()
+    typing.commit()
+    expect(set).toEqual([-3.5])
+  })
+})
+
+it('arithmetic is written as plain sums', () => {
+  const mixture = (lambda: number): string => lambda.toFixed(3)
+  const line = (step: Parameters<typeof arithmeticLine>[0]): string => arithmeticLine(step, '%', mixture).sum
+  expect(line({ what: 'measured', values: { lambda: 1, target: 0.9 }, result: 11.11 })).toBe('1.000 / 0.900 → +11.1 %')
+  expect(line({ what: 'shrink', values: { change: 8, share: 0.5, half: 13 }, result: 4 })).toBe('+8.0 × 0.50 = +4.0 %')
+  expect(line({ what: 'limit', values: { change: 22, limit: 15 }, result: 15, reason: 'limited, richer' })).toBe(
+    '+22.0 → +15.0 %',
+  )
+  expect(line({ what: 'apply', values: { before: 97, change: 22 }, result: 118.34 })).toBe(
+    '97.00 with +22.0 % → 118.34 %',
+  )
+  expect(line({ what: 'stay', values: {}, result: 5, reason: 'no evidence' })).toBe('stays 5.00 %')
+})
