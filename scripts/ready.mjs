@@ -27,13 +27,13 @@ function newest(paths) {
   return latest
 }
 
-/** Packages as the lock file names them. */
+/** Packages as the lock file names them. Not npm ci: it wants packages for every other platform in the lock, too. */
 export function install() {
   const stamp = join(root, 'node_modules/.yuzumix-lock')
   const wanted = digest(readFileSync(join(root, 'package-lock.json'), 'utf8') + process.version)
   if (stampOf(stamp) === wanted) return
   console.log('Installing packages (the database driver is compiled once, about two minutes) ...')
-  run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { shell: process.platform === 'win32' })
+  run('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'], { shell: process.platform === 'win32' })
   writeFileSync(stamp, wanted)
 }
 

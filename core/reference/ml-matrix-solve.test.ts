@@ -75,11 +75,19 @@ it('the least-squares solve is the dense solution of the same normal equations',
   const normal = a.transpose().mmul(a)
   const unit = normal.diagonal().reduce((sum, d) => sum + d, 0) / SIZE
   const { rpm: alongRpm, load: alongLoad } = curvatures(grid)
-  for (const [rows, strength] of [[alongRpm, options.alpha], [alongLoad, options.beta]] as const) {
+  for (const [rows, strength] of [
+    [alongRpm, options.alpha],
+    [alongLoad, options.beta],
+  ] as const) {
     for (const { nodes, weights } of rows) {
       const d = Matrix.zeros(1, SIZE)
       nodes.forEach((node, k) => d.set(0, node, weights[k]!))
-      normal.add(d.transpose().mmul(d).mul(strength * unit))
+      normal.add(
+        d
+          .transpose()
+          .mmul(d)
+          .mul(strength * unit),
+      )
     }
   }
   normal.add(Matrix.eye(SIZE).mul(options.epsilon * unit))

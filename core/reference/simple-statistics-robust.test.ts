@@ -14,7 +14,11 @@ it.each([1, 2, 3])('median absolute value and deviation, seed %i', (seed) => {
   expect(medianAbsolute(Float32Array.from(values)) / theirMedian(sizes)).toBeCloseTo(1, 2)
   expect(Math.abs(medianAbsolute(Float32Array.from(values)) / quantile(sizes, 0.5) - 1)).toBeLessThan(0.002)
   // About a median of nearly zero the two agree; 1.4826 makes it the standard deviation of normal noise.
-  expect(Math.abs((MAD_TO_SIGMA * medianAbsolute(Float32Array.from(values))) / (1.4826 * medianAbsoluteDeviation(values)) - 1)).toBeLessThan(0.02)
+  expect(
+    Math.abs(
+      (MAD_TO_SIGMA * medianAbsolute(Float32Array.from(values))) / (1.4826 * medianAbsoluteDeviation(values)) - 1,
+    ),
+  ).toBeLessThan(0.02)
   expect(MAD_TO_SIGMA * medianAbsoluteDeviation(values)).toBeCloseTo(0.01, 3)
 })
 

@@ -4,6 +4,15 @@
  */
 import { studentQuantile95 } from '../src/field/student'
 
-it.each([[3, 2.353], [4, 2.132], [5, 2.015], [6, 1.943], [10, 1.812], [20, 1.725], [30, 1.697], [1e9, 1.645]])('%i degrees of freedom', (df, value) => {
+it.each([
+  [3, 2.353],
+  [4, 2.132],
+  [5, 2.015],
+  [6, 1.943],
+  [10, 1.812],
+  [20, 1.725],
+  [30, 1.697],
+  [1e9, 1.645],
+])('%i degrees of freedom', (df, value) => {
   expect(Math.abs(studentQuantile95(df) - value)).toBeLessThan(0.006)
 })

@@ -8,7 +8,8 @@ import { DEFAULT_FIELD_OPTIONS, type Field } from './field'
 import { estimateLag } from './lag'
 import { flatTarget, targetOn, TARGET_PRESETS } from './target'
 
-const solve = (c: KnownCase, runs = knownRuns(c), over: object = {}): Field => estimateField(runs, { ...DEFAULT_FIELD_OPTIONS, grid: c.grid, target: c.target, ...over })
+const solve = (c: KnownCase, runs = knownRuns(c), over: object = {}): Field =>
+  estimateField(runs, { ...DEFAULT_FIELD_OPTIONS, grid: c.grid, target: c.target, ...over })
 
 const isHeld = (c: KnownCase, load: number, rpm: number, slack = 0): boolean =>
   c.held.some((zone) => load <= zone.mostLoad && load > 3 && rpm >= zone.from - slack && rpm <= zone.to + slack)
@@ -19,7 +20,15 @@ function errors(c: KnownCase, field: Field): number[] {
   return c.grid.load.flatMap((load, row) =>
     c.grid.rpm.flatMap((rpm, k) => {
       const value = changePct[row]![k]
-      if (!c.stops.includes(load) || rpm < c.sweep.from || rpm > c.sweep.to || isHeld(c, load, rpm, 60) || value === null || value === undefined) return []
+      if (
+        !c.stops.includes(load) ||
+        rpm < c.sweep.from ||
+        rpm > c.sweep.to ||
+        isHeld(c, load, rpm, 60) ||
+        value === null ||
+        value === undefined
+      )
+        return []
       return [value - 100 * (Math.exp(c.truth(rpm, load)) - 1)]
     }),
   )
@@ -30,7 +39,11 @@ const worst = (values: readonly number[]): number => Math.max(...values.map(Math
 /** A truth well away from lambda 1 beside the held zone, as after an exhaust change. */
 const clearTruth = (rpm: number, load: number): number => 0.11 + 0.06 * Math.sin(rpm / 1400) - 0.0004 * load
 const clear = (seed: number, over: Partial<KnownCase> = {}): KnownCase =>
-  knownCase(seed, { truth: clearTruth, target: GRID.load.map((load) => GRID.rpm.map(() => (load < 40 ? 0.95 : 0.885))), ...over })
+  knownCase(seed, {
+    truth: clearTruth,
+    target: GRID.load.map((load) => GRID.rpm.map(() => (load < 40 ? 0.95 : 0.885))),
+    ...over,
+  })
 
 describe.each([1, 2, 3, 4, 5, 6])('eight stops x three repeats with every fault, seed %i', (seed) => {
   const c = clear(seed)
@@ -94,7 +107,11 @@ describe('over forty random machines', () => {
         held: k % 3 ? [{ mostLoad: 12, from: 2500, to: 4200 }] : [],
       })
       const field = solve(c)
-      return { rms: rms(errors(c, field)), lag: Math.abs(field.lag.lag - c.delay - c.timeConstant), odd: field.runs.filter((run) => run.odd).map((run) => run.id) }
+      return {
+        rms: rms(errors(c, field)),
+        lag: Math.abs(field.lag.lag - c.delay - c.timeConstant),
+        odd: field.runs.filter((run) => run.odd).map((run) => run.id),
+      }
     })
     const sorted = results.map((one) => one.rms).sort((x, y) => x - y)
     expect(sorted[20]).toBeLessThan(0.4)
@@ -114,28 +131,51 @@ describe('lag', () => {
     expect(Math.abs(lag.lag - 0.26)).toBeLessThan(0.06)
   })
   it('equal sweeps in one direction say nothing, and the run that would tell is named', () => {
-    const lag = estimateLag(c.grid, knownRuns(clear(11, { held: [], misfire: null })).map(withoutChop), 'throttle', DEFAULT_FILTERS)
+    const lag = estimateLag(
+      c.grid,
+      knownRuns(clear(11, { held: [], misfire: null })).map(withoutChop),
+      'throttle',
+      DEFAULT_FILTERS,
+    )
     if (lag.error === null) expect(lag.note).toMatch(/down-sweep or a slower sweep/)
     else expect(Math.abs(lag.lag - 0.26)).toBeLessThan(3 * lag.error + 0.06)
   })
-  it('can be fixed by hand', () => expect(solve(c, knownRuns(c), { lag: 0.11 }).lag).toMatchObject({ lag: 0.11, from: 'fixed' }))
+  it('can be fixed by hand', () =>
+    expect(solve(c, knownRuns(c), { lag: 0.11 }).lag).toMatchObject({ lag: 0.11, from: 'fixed' }))
 })
 
 /** The run up to shortly before the plate shuts. */
 function withoutChop(run: RunColumns): RunColumns {
   const end = run.throttle!.findLastIndex((value) => value > 4) - 6
   const cut = <T extends Float32Array>(column: T): T => column.slice(0, end) as T
-  return { id: run.id, time: cut(run.time), rpm: cut(run.rpm), throttle: cut(run.throttle!), lambda: run.lambda.map(cut) }
+  return {
+    id: run.id,
+    time: cut(run.time),
+    rpm: cut(run.rpm),
+    throttle: cut(run.throttle!),
+    lambda: run.lambda.map(cut),
+  }
 }
 
 describe('screening', () => {
   const n = 200
   const column = (f: (i: number) => number): Float32Array => Float32Array.from({ length: n }, (_, i) => f(i))
-  const base = (): RunColumns => ({ id: 'x', time: column((i) => i / 50), rpm: column(() => 4000), throttle: column(() => 30), lambda: [column((i) => 0.9 + 0.001 * (i % 3))] })
-  const screen = (run: RunColumns, filters = {}) => screenRun(run, { loadAxis: 'throttle', lag: 0, filters: { ...DEFAULT_FILTERS, ...filters } })!
+  const base = (): RunColumns => ({
+    id: 'x',
+    time: column((i) => i / 50),
+    rpm: column(() => 4000),
+    throttle: column(() => 30),
+    lambda: [column((i) => 0.9 + 0.001 * (i % 3))],
+  })
+  const screen = (run: RunColumns, filters = {}) =>
+    screenRun(run, { loadAxis: 'throttle', lag: 0, filters: { ...DEFAULT_FILTERS, ...filters } })!
   it('keeps a steady run whole', () => expect(screen(base())).toMatchObject({ count: n, setAside: {} }))
   it('counts every reading once, used or set aside', () => {
-    const run = { ...base(), rpm: column((i) => (i < 20 ? 0 : i > 180 ? NaN : 4000)), time: column((i) => (i === 90 ? 0.1 : i / 50)) }
+    const run = {
+      ...base(),
+      rpm: column((i) => (i < 20 ? 0 : i > 180 ? NaN : 4000)),
+      time: column((i) => (i === 90 ? 0.1 : i / 50)),
+    }
     const { count, setAside } = screen(run)
     expect(count + Object.values(setAside).reduce((sum, one) => sum + one, 0)).toBe(n)
     expect(setAside).toEqual({ 'engine not running': 20, 'no reading': 19, 'time runs backwards': 1 })
@@ -144,14 +184,27 @@ describe('screening', () => {
     const { setAside } = screen({ ...base(), throttle: column((i) => (i < 100 ? 20 : 60)) }, { settle: 0.5 })
     expect(setAside['throttle moving']).toBeGreaterThan(25)
     expect(setAside['throttle moving']).toBeLessThan(60)
-    const marks = settlingMarks(base().time, column((i) => 20 + 0.2 * Math.sin(i)), DEFAULT_FILTERS)
+    const marks = settlingMarks(
+      base().time,
+      column((i) => 20 + 0.2 * Math.sin(i)),
+      DEFAULT_FILTERS,
+    )
     expect(marks.every((mark) => mark === 0)).toBe(true)
   })
   it('knows end stops, cold engines, rev ceilings and what lies outside the table', () => {
-    expect(pinnedMarks(column((i) => (i > 100 ? 1.5 : 0.9 + 0.001 * (i % 5)))).reduce((sum, one) => sum + one, 0)).toBe(99)
+    expect(pinnedMarks(column((i) => (i > 100 ? 1.5 : 0.9 + 0.001 * (i % 5)))).reduce((sum, one) => sum + one, 0)).toBe(
+      99,
+    )
     expect(screen({ ...base(), coolant: column((i) => i) }).setAside['engine cold']).toBe(60)
     expect(screen(base(), { revCeiling: 3500 }).setAside['above the rev ceiling']).toBe(n)
-    expect(screenRun(base(), { loadAxis: 'throttle', lag: 0, filters: DEFAULT_FILTERS, range: { rpm: [5000, 6000], load: [0, 100] } })!.setAside['outside the table']).toBe(n)
+    expect(
+      screenRun(base(), {
+        loadAxis: 'throttle',
+        lag: 0,
+        filters: DEFAULT_FILTERS,
+        range: { rpm: [5000, 6000], load: [0, 100] },
+      })!.setAside['outside the table'],
+    ).toBe(n)
     expect(screenRun(base(), { loadAxis: 'manifold', lag: 0, filters: DEFAULT_FILTERS })).toBeNull()
   })
   it('shifts the state, not the reading', () => {
@@ -167,10 +220,18 @@ describe('what cannot be solved', () => {
     expect(() => solve(c, [])).toThrow(/no runs/)
     const bare = knownRuns(c).map(({ throttle: _throttle, ...run }) => run)
     expect(() => solve(c, bare)).toThrow(/None of these runs has a throttle column/)
-    expect(() => solve(c, knownRuns(c), { filters: { ...DEFAULT_FILTERS, revCeiling: 500 } })).toThrow(/above the rev ceiling/)
+    expect(() => solve(c, knownRuns(c), { filters: { ...DEFAULT_FILTERS, revCeiling: 500 } })).toThrow(
+      /above the rev ceiling/,
+    )
   })
   it('runs without any reading do not spoil the others', () => {
-    const dead: RunColumns = { id: 'dead', time: new Float32Array(50).map((_, i) => i / 50), rpm: new Float32Array(50), throttle: new Float32Array(50), lambda: [new Float32Array(50).fill(NaN)] }
+    const dead: RunColumns = {
+      id: 'dead',
+      time: new Float32Array(50).map((_, i) => i / 50),
+      rpm: new Float32Array(50),
+      throttle: new Float32Array(50),
+      lambda: [new Float32Array(50).fill(NaN)],
+    }
     expect(rms(errors(c, solve(c, [...knownRuns(c), dead])))).toBeLessThan(0.5)
   })
   it('the same data give the same field', () => expect(solve(c)).toEqual(solve(c)))
@@ -198,7 +259,10 @@ describe('explanations', () => {
 
 describe('targets', () => {
   it('go from cruise to full load, with zones over them', () => {
-    const target = targetOn(GRID, 'throttle', { preset: 'road-13.0', zones: [{ fromRpm: 3000, toRpm: 4000, fromLoad: 0, toLoad: 10, lambda: 1 }] })
+    const target = targetOn(GRID, 'throttle', {
+      preset: 'road-13.0',
+      zones: [{ fromRpm: 3000, toRpm: 4000, fromLoad: 0, toLoad: 10, lambda: 1 }],
+    })
     expect(target.at(-1)![5]).toBeCloseTo(13 / 14.7, 9)
     expect(target[3]![0]).toBeCloseTo(14.2 / 14.7, 9)
     expect(target[3]![GRID.rpm.indexOf(3500)]).toBe(1)

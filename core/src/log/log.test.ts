@@ -9,10 +9,21 @@ import { headerSignature, plainHeader, recogniseColumns, recogniseHeader, type M
 import { guessKind } from './runKind'
 
 /** Reads a whole text as the server does, chunk by chunk. */
-function read(text: string, over: { mapping?: Mapping; sampleRateHz?: number; gaugeScale?: number } = {}): ReadResult & { columns: Record<string, number[]> } {
+function read(
+  text: string,
+  over: { mapping?: Mapping; sampleRateHz?: number; gaugeScale?: number } = {},
+): ReadResult & { columns: Record<string, number[]> } {
   const layout = readLayout(text, true)
-  const reader = logReader({ headers: layout.headers, mapping: over.mapping ?? layout.mapping, decimalComma: layout.decimalComma, gaugeScale: over.gaugeScale ?? 14.7, sampleRateHz: over.sampleRateHz })
-  const rows = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { delimiter: layout.delimiter }).data.slice(layout.dataLine - 1)
+  const reader = logReader({
+    headers: layout.headers,
+    mapping: over.mapping ?? layout.mapping,
+    decimalComma: layout.decimalComma,
+    gaugeScale: over.gaugeScale ?? 14.7,
+    sampleRateHz: over.sampleRateHz,
+  })
+  const rows = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { delimiter: layout.delimiter }).data.slice(
+    layout.dataLine - 1,
+  )
   const parts = [rows.slice(0, 7), rows.slice(7)].map((part, k) => reader.push(part, layout.dataLine + 7 * k))
   const result = reader.finish()
   const columns = Object.fromEntries(
@@ -24,7 +35,8 @@ function read(text: string, over: { mapping?: Mapping; sampleRateHz?: number; ga
   return { ...result, columns }
 }
 
-const rows = (make: (i: number) => string, count = 30): string => Array.from({ length: count }, (_, i) => make(i)).join('\n')
+const rows = (make: (i: number) => string, count = 30): string =>
+  Array.from({ length: count }, (_, i) => make(i)).join('\n')
 const PLAIN = `time,rpm,throttle,lambda\n${rows((i) => `${i / 50},${2000 + i * 10},${20},${0.9 + i / 1000}`)}\n`
 
 const faultOf = (text: string, over = {}): LogError => {
@@ -61,7 +73,10 @@ describe('headers', () => {
     ['Gear', 'gear', ''],
     ['Spark advance (°)', 'spark', '°'],
   ])('%s is %s in %s', (header, channel, unit) => expect(recogniseHeader(header)).toEqual({ channel, unit }))
-  it.each(['Target lambda', 'lambda target', 'notes', 'AFR error', '', 'commanded AFR', 'throttle target'])('%s is nothing', (header) => expect(recogniseHeader(header)).toBeNull())
+  it.each(['Target lambda', 'lambda target', 'notes', 'AFR error', '', 'commanded AFR', 'throttle target'])(
+    '%s is nothing',
+    (header) => expect(recogniseHeader(header)).toBeNull(),
+  )
   it('two unnumbered lambda columns become two cylinders, a repeated rpm only one', () => {
     const mapping = recogniseColumns(uniqueHeaders(['rpm', 'lambda', 'lambda', 'rpm']))
     expect(Object.values(mapping).map((one) => one?.channel)).toEqual(['rpm', 'lambda1', 'lambda2', undefined])
@@ -83,10 +98,24 @@ describe('headers', () => {
 })
 
 describe('numbers', () => {
-  it.each([['12', 12], [' 1.5 ', 1.5], ['-3e2', -300], ['.5', 0.5], ['−2', -2]])('%s', (text, value) => expect(parseNumber(text, false)).toBe(value))
-  it.each(['', ' ', 'abc', '0x1f', 'Infinity', '1 2', 'NaN', '1,5'])('"%s" is none', (text) => expect(parseNumber(text, false)).toBeNaN())
+  it.each([
+    ['12', 12],
+    [' 1.5 ', 1.5],
+    ['-3e2', -300],
+    ['.5', 0.5],
+    ['−2', -2],
+  ])('%s', (text, value) => expect(parseNumber(text, false)).toBe(value))
+  it.each(['', ' ', 'abc', '0x1f', 'Infinity', '1 2', 'NaN', '1,5'])('"%s" is none', (text) =>
+    expect(parseNumber(text, false)).toBeNaN(),
+  )
   it('decimal commas', () => expect([parseNumber('1,5', true), parseNumber('1.234,5', true)]).toEqual([1.5, 1234.5]))
-  it('clock times', () => expect([parseClock('01:02:03.5'), parseClock('2026-01-01 00:01:00'), parseClock('2:03'), parseClock('x')]).toEqual([3723.5, 60, 123, NaN]))
+  it('clock times', () =>
+    expect([parseClock('01:02:03.5'), parseClock('2026-01-01 00:01:00'), parseClock('2:03'), parseClock('x')]).toEqual([
+      3723.5,
+      60,
+      123,
+      NaN,
+    ]))
 })
 
 describe('what comes in well', () => {
@@ -122,7 +151,10 @@ describe('what comes in well', () => {
     expect(columns['manifold']![0]).toBeCloseTo(99.97, 1)
   })
   it('AFR becomes lambda by the scale of the gauge', () => {
-    const text = PLAIN.replace('lambda', 'AFR').replace(/,(0\.9\d*)\n/g, (_, value) => `,${(Number(value) * 14.7).toFixed(4)}\n`)
+    const text = PLAIN.replace('lambda', 'AFR').replace(
+      /,(0\.9\d*)\n/g,
+      (_, value) => `,${(Number(value) * 14.7).toFixed(4)}\n`,
+    )
     expect(read(text).columns['lambda1']![10]).toBeCloseTo(0.91, 4)
     expect(read(text, { gaugeScale: 14.1 }).columns['lambda1']![10]).toBeCloseTo((0.91 * 14.7) / 14.1, 4)
     expect(read(text).gaugeScale).toBe(14.7)
@@ -139,7 +171,11 @@ describe('what comes in well', () => {
   it('a missing time column takes a stated rate', () => {
     const text = PLAIN.replace('time', 'note')
     expect(faultOf(text).faults[0]!.field).toBe('sampleRateHz')
-    expect(read(text, { sampleRateHz: 10 }).columns['time']!.slice(0, 3).map((t) => Math.round(t * 10))).toEqual([0, 1, 2])
+    expect(
+      read(text, { sampleRateHz: 10 })
+        .columns['time']!.slice(0, 3)
+        .map((t) => Math.round(t * 10)),
+    ).toEqual([0, 1, 2])
   })
 })
 
@@ -173,20 +209,39 @@ describe('what cannot be read says what, where and what to do', () => {
     ['neither', PLAIN.replace('lambda', 'foo').replace('rpm', 'bar'), /no rpm column and lambda or AFR column/],
     ['only a narrowband', PLAIN.replace('lambda', 'O2 voltage'), /narrowband sensor: it tells rich from lean/],
     ['text where rpm should be', PLAIN.replace(/,\d{4},/g, ',fast,'), /holds text \(first "fast" on line 2\)/],
-    ['time that runs backwards', `time,rpm,throttle,lambda\n${rows((i) => `${100 - i},3000,20,0.9`)}`, /Time runs backwards on 29 of 30 rows, first on line 3/],
+    [
+      'time that runs backwards',
+      `time,rpm,throttle,lambda\n${rows((i) => `${100 - i},3000,20,0.9`)}`,
+      /Time runs backwards on 29 of 30 rows, first on line 3/,
+    ],
     ['an rpm that cannot be', PLAIN.replace(/,(2\d{3}),/g, ',9$1000,'), /cannot be Engine speed/],
   ])('%s', (_name, text, message) => expect(faultOf(text).message).toMatch(message))
   it('mappings that do not fit', () => {
-    const mapping = { time: { channel: 'time', unit: 's' }, rpm: { channel: 'rpm', unit: 'rpm' }, lambda: { channel: 'lambda1', unit: 'λ' } }
+    const mapping = {
+      time: { channel: 'time', unit: 's' },
+      rpm: { channel: 'rpm', unit: 'rpm' },
+      lambda: { channel: 'lambda1', unit: 'λ' },
+    }
     expect(faultOf(PLAIN, { mapping: { ...mapping, nope: null } }).message).toMatch(/no column "nope"/)
-    expect(faultOf(PLAIN, { mapping: { ...mapping, throttle: { channel: 'boost', unit: '' } } }).message).toMatch(/no channel "boost"/)
-    expect(faultOf(PLAIN, { mapping: { ...mapping, throttle: { channel: 'throttle', unit: 'kg' } } }).message).toMatch(/no unit "kg"/)
-    expect(faultOf(PLAIN, { mapping: { ...mapping, throttle: { channel: 'rpm', unit: 'rpm' } } }).message).toMatch(/mapped twice/)
+    expect(faultOf(PLAIN, { mapping: { ...mapping, throttle: { channel: 'boost', unit: '' } } }).message).toMatch(
+      /no channel "boost"/,
+    )
+    expect(faultOf(PLAIN, { mapping: { ...mapping, throttle: { channel: 'throttle', unit: 'kg' } } }).message).toMatch(
+      /no unit "kg"/,
+    )
+    expect(faultOf(PLAIN, { mapping: { ...mapping, throttle: { channel: 'rpm', unit: 'rpm' } } }).message).toMatch(
+      /mapped twice/,
+    )
   })
 })
 
 describe('encodings', () => {
-  const utf16 = (text: string, big: boolean): Uint8Array => Uint8Array.from([...text].flatMap((c) => (big ? [c.charCodeAt(0) >> 8, c.charCodeAt(0) & 255] : [c.charCodeAt(0) & 255, c.charCodeAt(0) >> 8])))
+  const utf16 = (text: string, big: boolean): Uint8Array =>
+    Uint8Array.from(
+      [...text].flatMap((c) =>
+        big ? [c.charCodeAt(0) >> 8, c.charCodeAt(0) & 255] : [c.charCodeAt(0) & 255, c.charCodeAt(0) >> 8],
+      ),
+    )
   it('are told apart', () => {
     const text = 'time,rpm\n1,2\n'.repeat(20)
     expect(detectEncoding(new TextEncoder().encode(text))).toBe('utf-8')
@@ -206,10 +261,28 @@ describe('kinds of run', () => {
   const flat = (value: number) => new Float32Array(500).fill(value)
   it('are guessed from what they hold', () => {
     const rising = time.map((t) => 2000 + 800 * t)
-    expect(guessKind(time, rising, flat(40).map((v, i) => v + 0.4 * Math.sin(i * 2.4)))).toBe('sweep')
+    expect(
+      guessKind(
+        time,
+        rising,
+        flat(40).map((v, i) => v + 0.4 * Math.sin(i * 2.4)),
+      ),
+    ).toBe('sweep')
     expect(guessKind(time, flat(4000), flat(40))).toBe('hold')
-    expect(guessKind(time, flat(4000).map((v, i) => v + i / 2), time.map((t) => (t % 4 < 2 ? 5 : 60)))).toBe('roll-on')
-    expect(guessKind(time, rising, time.map((t) => 30 + 30 * Math.sin(5 * t)))).toBe('road')
+    expect(
+      guessKind(
+        time,
+        flat(4000).map((v, i) => v + i / 2),
+        time.map((t) => (t % 4 < 2 ? 5 : 60)),
+      ),
+    ).toBe('roll-on')
+    expect(
+      guessKind(
+        time,
+        rising,
+        time.map((t) => 30 + 30 * Math.sin(5 * t)),
+      ),
+    ).toBe('road')
     expect(guessKind(time, rising, undefined)).toBe('sweep')
   })
 })

@@ -1,7 +1,16 @@
 import fc from 'fast-check'
 import { cellsFromText, CellsError, cellsToText, parseCell } from './cells'
 import { tableFromCsv, tableToCsv } from './csv'
-import { addToCells, difference, evenOut, fillFromNeighbours, holdTop, scaleCells, setCells, straightLine } from './edits'
+import {
+  addToCells,
+  difference,
+  evenOut,
+  fillFromNeighbours,
+  holdTop,
+  scaleCells,
+  setCells,
+  straightLine,
+} from './edits'
 import { checkTable, tableFromJson, TableError, tableToJson } from './json'
 import { interpolate, locate, nearest, resample } from './lookup'
 import { breakpointFault, shapeFault, type Table } from './table'
@@ -29,12 +38,16 @@ describe('look-up', () => {
   })
   it('locates any value between its neighbours', () => {
     fc.assert(
-      fc.property(fc.uniqueArray(fc.integer({ min: 0, max: 20000 }), { minLength: 2, maxLength: 40 }), fc.double({ min: -10, max: 20010, noNaN: true }), (points, value) => {
-        const rising = [...points].sort((a, b) => a - b)
-        const [index, fraction] = locate(rising, value)
-        const back = rising[index]! + fraction * (rising[index + 1]! - rising[index]!)
-        expect(back).toBeCloseTo(Math.min(rising.at(-1)!, Math.max(rising[0]!, value)), 6)
-      }),
+      fc.property(
+        fc.uniqueArray(fc.integer({ min: 0, max: 20000 }), { minLength: 2, maxLength: 40 }),
+        fc.double({ min: -10, max: 20010, noNaN: true }),
+        (points, value) => {
+          const rising = [...points].sort((a, b) => a - b)
+          const [index, fraction] = locate(rising, value)
+          const back = rising[index]! + fraction * (rising[index + 1]! - rising[index]!)
+          expect(back).toBeCloseTo(Math.min(rising.at(-1)!, Math.max(rising[0]!, value)), 6)
+        },
+      ),
     )
   })
   it('finds the nearest breakpoint and resamples onto others', () => {
@@ -59,20 +72,36 @@ describe('edits', () => {
     const line = straightLine(table, table.values, { row0: 0, column0: 0, row1: 0, column1: 2 })
     expect(line[0]![1]).toBeCloseTo(2 / 3, 12)
     const plane = table.load.map((load) => table.rpm.map((rpm) => 0.01 * rpm + 0.2 * load))
-    straightLine(table, plane, all).flat().forEach((value, k) => expect(value).toBeCloseTo(plane.flat()[k]!, 9))
+    straightLine(table, plane, all)
+      .flat()
+      .forEach((value, k) => expect(value).toBeCloseTo(plane.flat()[k]!, 9))
   })
   it('evens out toward the neighbours and keeps a flat field flat', () => {
-    const spiky = [[0, 0, 0], [0, 8, 0], [0, 0, 0]]
+    const spiky = [
+      [0, 0, 0],
+      [0, 8, 0],
+      [0, 0, 0],
+    ]
     expect(evenOut(spiky, all)[1]![1]).toBe(4)
     expect(evenOut(setCells(spiky, all, 3), all)).toEqual(setCells(spiky, all, 3))
   })
   it('holds the top rows flat', () => {
-    expect(holdTop(table.values, 1)).toEqual([[0, 1, 2], [3, 4, 5], [3, 4, 5]])
+    expect(holdTop(table.values, 1)).toEqual([
+      [0, 1, 2],
+      [3, 4, 5],
+      [3, 4, 5],
+    ])
   })
   it('fills from neighbours, marks what it filled, and invents nothing from nothing', () => {
-    const { values, filled } = fillFromNeighbours([[2, null, null], [null, null, 6]])
+    const { values, filled } = fillFromNeighbours([
+      [2, null, null],
+      [null, null, 6],
+    ])
     expect(values.flat().every((value) => value !== null && value >= 2 && value <= 6)).toBe(true)
-    expect(filled).toEqual([[false, true, true], [true, true, false]])
+    expect(filled).toEqual([
+      [false, true, true],
+      [true, true, false],
+    ])
     expect(fillFromNeighbours([[null, null]]).values).toEqual([[null, null]])
   })
   it('takes differences', () => {
@@ -86,7 +115,13 @@ describe('cells of a spreadsheet', () => {
     expect(text.split('\n')[0]).toBe('6\t7\t8.25')
     expect(cellsFromText(text)).toEqual(table.values)
   })
-  it.each([['−3', -3], ['+2,5', 2.5], [' 12 % ', 12], ['1e2', 100], ['.5', 0.5]])('reads %s', (text, value) => expect(parseCell(text)).toBe(value))
+  it.each([
+    ['−3', -3],
+    ['+2,5', 2.5],
+    [' 12 % ', 12],
+    ['1e2', 100],
+    ['.5', 0.5],
+  ])('reads %s', (text, value) => expect(parseCell(text)).toBe(value))
   it.each(['', 'x', '1,2,3', '0x10', '--1', '1.2.3'])('refuses %s', (text) => expect(parseCell(text)).toBeNaN())
   it('says where a paste is wrong', () => {
     expect(() => cellsFromText('1\t2\n3\tfour')).toThrow(CellsError)
@@ -101,7 +136,13 @@ describe('open formats', () => {
     expect(tableFromJson(tableToJson(table, { name: 'x', revision: 2, reason: 'y' }))).toEqual(table)
   })
   it('any table comes back from CSV and JSON as it was', () => {
-    const values = fc.array(fc.array(fc.double({ min: -90, max: 250, noNaN: true }).map((v) => (Object.is(v, -0) ? 0 : v)), { minLength: 3, maxLength: 3 }), { minLength: 3, maxLength: 3 })
+    const values = fc.array(
+      fc.array(
+        fc.double({ min: -90, max: 250, noNaN: true }).map((v) => (Object.is(v, -0) ? 0 : v)),
+        { minLength: 3, maxLength: 3 },
+      ),
+      { minLength: 3, maxLength: 3 },
+    )
     fc.assert(
       fc.property(values, (cells) => {
         const one = { ...table, values: cells }
@@ -129,7 +170,12 @@ describe('open formats', () => {
 
 it('breakpoints and shapes that cannot be used are named', () => {
   expect(breakpointFault('rpm', [1])).toMatch(/at least two/)
-  expect(breakpointFault('rpm', Array.from({ length: 65 }, (_, k) => k))).toMatch(/at most 64/)
+  expect(
+    breakpointFault(
+      'rpm',
+      Array.from({ length: 65 }, (_, k) => k),
+    ),
+  ).toMatch(/at most 64/)
   expect(breakpointFault('load', [0, 0])).toMatch(/above the one before/)
   expect(breakpointFault('load', [0, 500])).toMatch(/from 0 to 400/)
   expect(breakpointFault('rpm', [0, 100])).toBeNull()
