@@ -23,4 +23,4 @@ await build({
   external,
   logLevel: 'warning',
 })
-run(process.execPath, ['node_modules/vite/bin/vite.js', 'build', 'web', '--logLevel', 'info'])
+run(process.execPath, ['node_modules/vite/bin/vite.js', 'build', 'web', '--logLevel', 'warn'])

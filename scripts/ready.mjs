@@ -33,7 +33,9 @@ export function install() {
   const wanted = digest(readFileSync(join(root, 'package-lock.json'), 'utf8') + process.version)
   if (stampOf(stamp) === wanted) return
   console.log('Installing packages (the database driver is compiled once, about two minutes) ...')
-  run('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'], { shell: process.platform === 'win32' })
+  run('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'], {
+    shell: process.platform === 'win32',
+  })
   writeFileSync(stamp, wanted)
 }
 

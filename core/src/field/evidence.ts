@@ -57,18 +57,19 @@ export function nodeEvidence(p: Placement, samples: Samples, solution: Solution)
     const k = p.node[i]!
     const u = p.across[i]!
     const v = p.up[i]!
-    const b = [(1 - u) * (1 - v), (1 - u) * v, u * (1 - v), u * v]
-    const at = [k, k + 1, k + p.loads, k + p.loads + 1]
+    const scores = score[cluster[i]!]!
+    const shares = share[cluster[i]!]!
     const push = w * solution.residual[i]!
     for (let j = 0; j < 4; j++) {
-      const node = at[j]!
-      const wb = w * b[j]!
+      const node = k + (j & 1) + (j & 2 ? p.loads : 0)
+      const b = (j & 2 ? u : 1 - u) * (j & 1 ? v : 1 - v)
+      const wb = w * b
       if (wb === 0) continue
-      score[cluster[i]!]![node]! += push * b[j]!
-      share[cluster[i]!]![node]! += wb * b[j]!
+      scores[node]! += push * b
+      shares[node]! += wb * b
       total[node]! += wb
-      squared[node]! += wb * b[j]!
-      if (b[j]! > LEAST_SHARE) {
+      squared[node]! += wb * b
+      if (b > LEAST_SHARE) {
         if (lastRun[node] !== samples.run[i] || samples.time[i]! - lastTime[node]! > PASS_GAP) passes[node]!++
         lastRun[node] = samples.run[i]!
         lastTime[node] = samples.time[i]!

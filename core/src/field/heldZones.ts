@@ -166,6 +166,13 @@ function zonesOfRow(
   return zones
 }
 
+/** Values enough to tell a spread. */
+const MOST_FOR_SPREAD = 200
+const thinned = (values: readonly number[]): readonly number[] => {
+  const stride = Math.ceil(values.length / MOST_FOR_SPREAD)
+  return stride <= 1 ? values : values.filter((_, k) => k % stride === 0)
+}
+
 /** Level and its error over runs; null where there are too few readings. */
 function binOf(runs: ReadonlyMap<number, number[]> | undefined): Bin | null {
   if (!runs) return null
@@ -173,7 +180,7 @@ function binOf(runs: ReadonlyMap<number, number[]> | undefined): Bin | null {
   if (all.length < LEAST_SAMPLES) return null
   const means = [...runs.values()].map((one) => one.reduce((sum, v) => sum + v, 0) / one.length)
   const level = median(means)
-  const noise = MAD_TO_SIGMA * median(all.map((v) => Math.abs(v - level)))
+  const noise = MAD_TO_SIGMA * median(thinned(all).map((v) => Math.abs(v - level)))
   return { level, error: Math.hypot(noise / Math.sqrt(all.length), BETWEEN) }
 }
 

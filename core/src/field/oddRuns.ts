@@ -22,6 +22,9 @@ const LEAST_DEPARTURE = 0.025
 const LEAST_BINS = 3
 /** Readings further off are clipped, so a sporadic misfire moves its bin without one spike making a band. */
 const CLIP = 0.3
+/** The spread between repeats is never taken to be less (ln lambda). */
+const LEAST_SPREAD = 0.004
+const MOST_ROUNDS = 12
 
 /**
  * Finds the odd run out: per throttle stop and rpm bin, each run's mean residual from the field against the median of the
@@ -32,34 +35,42 @@ const CLIP = 0.3
  */
 export function findOddRuns(grid: Grid, samples: Samples, residual: Float32Array, least = 3): OddBand[] {
   const cells = cellMeans(grid, samples, residual)
+  const departures = new Map([...cells].map(([key, runs]) => [key, departuresIn(key, runs, least)]))
   const bands: OddBand[] = []
-  for (let round = 0; round < 12; round++) {
-    const departures = departuresOf(cells, least)
-    const spread = Math.max(0.004, MAD_TO_SIGMA * median(departures.map((d) => Math.abs(d.value))) || 0)
-    const worst = worstStretch(departures, Math.max(LEAST_DEPARTURE, ODD_SPREADS * spread))
+  for (let round = 0; round < MOST_ROUNDS; round++) {
+    const all = [...departures.values()].flat()
+    const spread = Math.max(LEAST_SPREAD, MAD_TO_SIGMA * median(all.map((d) => Math.abs(d.value))) || 0)
+    const worst = worstStretch(all, Math.max(LEAST_DEPARTURE, ODD_SPREADS * spread))
     if (!worst) break
     bands.push(worst.band)
-    for (const key of worst.keys) cells.get(key)!.delete(worst.band.run)
+    for (const key of worst.keys) {
+      cells.get(key)!.delete(worst.band.run)
+      departures.set(key, departuresIn(key, cells.get(key)!, least))
+    }
   }
   return mergeByRun(bands)
 }
 
-/** Mean residual by cell (stop and rpm bin) and run. */
-function cellMeans(grid: Grid, samples: Samples, residual: Float32Array): Map<string, Map<number, number>> {
-  const sums = new Map<string, Map<number, { sum: number; count: number }>>()
+/** A cell is one throttle stop (row of the table) and one rpm bin, as one number. */
+const KEY_ROWS = 128
+const keyOf = (row: number, bin: number): number => bin * KEY_ROWS + row
+
+/** Mean residual by cell and run. */
+function cellMeans(grid: Grid, samples: Samples, residual: Float32Array): Map<number, Map<number, number>> {
+  const sums = new Map<number, Map<number, { sum: number; count: number }>>()
   for (let i = 0; i < samples.count; i++) {
     const value = residual[i]!
     if (Number.isNaN(value)) continue
-    const key = `${nearest(grid.load, samples.load[i]!)}:${Math.floor(samples.rpm[i]! / BIN)}`
+    const key = keyOf(nearest(grid.load, samples.load[i]!), Math.floor(samples.rpm[i]! / BIN))
     let runs = sums.get(key)
     if (!runs) sums.set(key, (runs = new Map()))
     const run = samples.run[i]!
-    const cell = runs.get(run) ?? { sum: 0, count: 0 }
+    let cell = runs.get(run)
+    if (!cell) runs.set(run, (cell = { sum: 0, count: 0 }))
     cell.sum += Math.max(-CLIP, Math.min(CLIP, value))
     cell.count++
-    runs.set(run, cell)
   }
-  const means = new Map<string, Map<number, number>>()
+  const means = new Map<number, Map<number, number>>()
   for (const [key, runs] of sums) {
     means.set(
       key,
@@ -75,25 +86,26 @@ interface Departure {
   run: number
   row: number
   bin: number
-  key: string
+  key: number
   value: number
 }
 
-function departuresOf(cells: Map<string, Map<number, number>>, least: number): Departure[] {
-  const out: Departure[] = []
-  for (const [key, runs] of cells) {
-    if (runs.size < least) continue
-    const [row, bin] = key.split(':').map(Number) as [number, number]
-    for (const [run, value] of runs) {
-      const others = [...runs].filter(([other]) => other !== run).map(([, v]) => v)
-      out.push({ run, row, bin, key, value: value - median(others) })
-    }
-  }
-  return out
+/** Each run's mean against the median of the others in one cell; none where too few runs meet. */
+function departuresIn(key: number, runs: ReadonlyMap<number, number>, least: number): Departure[] {
+  if (runs.size < least) return []
+  const sorted = [...runs].sort((a, b) => a[1] - b[1])
+  const row = key % KEY_ROWS
+  const bin = Math.floor(key / KEY_ROWS)
+  const half = (sorted.length - 2) / 2
+  return sorted.map(([run, value], rank) => {
+    // The others are the same sorted list with this rank left out.
+    const other = (k: number): number => sorted[k < rank ? k : k + 1]![1]
+    return { run, row, bin, key, value: value - (other(Math.floor(half)) + other(Math.ceil(half))) / 2 }
+  })
 }
 
 /** The stretch of bins of one run and stop with the largest summed departure above the limit. */
-function worstStretch(departures: readonly Departure[], limit: number): { band: OddBand; keys: string[] } | null {
+function worstStretch(departures: readonly Departure[], limit: number): { band: OddBand; keys: number[] } | null {
   const groups = new Map<string, Departure[]>()
   for (const d of departures) {
     const id = `${d.run}:${d.row}`

@@ -67,7 +67,7 @@ export function keepSamples(samples: Samples, keep: Uint8Array): Samples {
 /** Middle value; of an even number the mean of the two in the middle. NaN for none. */
 export function median(values: readonly number[]): number {
   if (values.length === 0) return NaN
-  const sorted = [...values].sort((a, b) => a - b)
+  const sorted = Float64Array.from(values).sort()
   const half = sorted.length >> 1
   return sorted.length % 2 ? sorted[half]! : (sorted[half - 1]! + sorted[half]!) / 2
 }

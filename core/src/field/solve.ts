@@ -51,96 +51,183 @@ const SETTLED = 2e-5
 export function solveField(grid: Grid, p: Placement, y: Float32Array, options: SolveOptions = DEFAULT_SOLVE): Solution {
   if (p.count === 0) throw new RangeError('No samples are left to solve from.')
   const curves = curvatures(grid)
-  const residual = new Float32Array(p.count)
-  const weight = new Float32Array(p.count).fill(1)
   const size = p.columns * p.loads
+  const cells = sortByCell(p, y)
   let x: Float64Array = new Float64Array(size)
   let factor!: Banded
   let scale = 0
+  let weighting: Weighting = { redescending: false, limit: Infinity }
   const rounds = 1 + options.startRounds + options.endRounds
   for (let round = 0; round < rounds; round++) {
-    const { normal, right } = accumulate(p, y, weight)
-    regularise(normal, p, curves, options)
+    const { normal, right } = accumulate(cells, x, weighting)
+    regularise(normal, curves, options)
     factor = cholesky(normal)
     const next = solveFactored(factor, right)
     let moved = 0
     for (let k = 0; k < size; k++) moved = Math.max(moved, Math.abs(next[k]! - x[k]!))
     x = next
-    for (let i = 0; i < p.count; i++) residual[i] = y[i]! - valueAt(p, x, i)
-    const redescending = round >= options.startRounds
     // The scale is frozen once the redescending part begins: otherwise it can chase its own weights.
-    if (round <= options.startRounds) scale = Math.max(SMALLEST_SCALE, MAD_TO_SIGMA * medianAbsolute(residual))
-    if (round === rounds - 1 || (round > options.startRounds && moved < SETTLED)) break
-    if (redescending) tukeyWeights(residual, weight, TUKEY * scale)
-    else huberWeights(residual, weight, HUBER * scale)
+    if (round <= options.startRounds)
+      scale = Math.max(SMALLEST_SCALE, MAD_TO_SIGMA * medianAbsolute(someResiduals(cells, x)))
+    if (round > options.startRounds && moved < SETTLED) break
+    const redescending = round >= options.startRounds
+    weighting = { redescending, limit: (redescending ? TUKEY : HUBER) * scale }
+  }
+  const residual = new Float32Array(p.count)
+  const weight = new Float32Array(p.count)
+  for (let i = 0; i < p.count; i++) {
+    residual[i] = y[i]! - valueAt(p, x, i)
+    weight[i] = robustWeight(residual[i]!, weighting)
   }
   return { x, residual, weight, scale, factor }
 }
 
-function huberWeights(residual: Float32Array, weight: Float32Array, limit: number): void {
-  for (let i = 0; i < residual.length; i++) {
-    const size = Math.abs(residual[i]!)
-    weight[i] = size <= limit ? 1 : limit / size
-  }
+/** How a residual is turned into a weight: Tukey's biweight where it redescends, else Huber's. */
+interface Weighting {
+  redescending: boolean
+  limit: number
 }
 
-function tukeyWeights(residual: Float32Array, weight: Float32Array, limit: number): void {
-  for (let i = 0; i < residual.length; i++) {
-    const q = residual[i]! / limit
-    const open = 1 - q * q
-    weight[i] = open > 0 ? open * open : 0
-  }
+function robustWeight(r: number, { redescending, limit }: Weighting): number {
+  const q = Math.abs(r) / limit
+  if (redescending) return q < 1 ? (1 - q * q) ** 2 : 0
+  return q <= 1 ? 1 : 1 / q
 }
 
-/** Sums the normal equations cell by cell in one pass over the samples, then spreads the cells onto the nodes. */
-function accumulate(p: Placement, y: Float32Array, weight: Float32Array): { normal: Banded; right: Float64Array } {
+/** Samples sorted by the cell they stand in, so that a cell's sums stay in registers while its samples pass. */
+interface Cells {
+  columns: number
+  loads: number
+  /** where each cell's samples begin; one more entry than cells */
+  start: Uint32Array
+  across: Float32Array
+  up: Float32Array
+  y: Float32Array
+}
+
+function sortByCell(p: Placement, y: Float32Array): Cells {
   const size = p.columns * p.loads
-  const sums = new Float64Array(size * 14)
-  for (let i = 0; i < p.count; i++) {
-    const w = weight[i]!
-    if (w === 0) continue
-    const u = p.across[i]!
-    const v = p.up[i]!
-    const b0 = (1 - u) * (1 - v)
-    const b1 = (1 - u) * v
-    const b2 = u * (1 - v)
-    const b3 = u * v
-    const w0 = w * b0
-    const w1 = w * b1
-    const w2 = w * b2
-    const w3 = w * b3
-    const value = y[i]!
-    const o = p.node[i]! * 14
-    sums[o]! += w0 * b0
-    sums[o + 1]! += w1 * b0
-    sums[o + 2]! += w1 * b1
-    sums[o + 3]! += w2 * b0
-    sums[o + 4]! += w2 * b1
-    sums[o + 5]! += w2 * b2
-    sums[o + 6]! += w3 * b0
-    sums[o + 7]! += w3 * b1
-    sums[o + 8]! += w3 * b2
-    sums[o + 9]! += w3 * b3
-    sums[o + 10]! += w0 * value
-    sums[o + 11]! += w1 * value
-    sums[o + 12]! += w2 * value
-    sums[o + 13]! += w3 * value
+  const start = new Uint32Array(size + 1)
+  for (let i = 0; i < p.count; i++) start[p.node[i]! + 1]!++
+  for (let k = 0; k < size; k++) start[k + 1]! += start[k]!
+  const at = start.slice()
+  const cells: Cells = {
+    columns: p.columns,
+    loads: p.loads,
+    start,
+    across: new Float32Array(p.count),
+    up: new Float32Array(p.count),
+    y: new Float32Array(p.count),
   }
-  const normal = banded(size, 2 * p.loads)
+  for (let i = 0; i < p.count; i++) {
+    const to = at[p.node[i]!]!++
+    cells.across[to] = p.across[i]!
+    cells.up[to] = p.up[i]!
+    cells.y[to] = y[i]!
+  }
+  return cells
+}
+
+/** Samples whose residuals give the scale; an even selection of more. */
+const MOST_RESIDUALS = 65536
+
+function someResiduals({ start, loads, across, up, y }: Cells, x: Float64Array): Float32Array {
+  const stride = Math.max(1, Math.floor(y.length / MOST_RESIDUALS))
+  const out = new Float32Array(Math.ceil(y.length / stride))
+  let k = 0
+  for (let i = 0, o = 0; i < y.length; i += stride, o++) {
+    while (start[k + 1]! <= i) k++
+    const left = x[k]! + up[i]! * (x[k + 1]! - x[k]!)
+    const right = x[k + loads]! + up[i]! * (x[k + loads + 1]! - x[k + loads]!)
+    out[o] = y[i]! - left - across[i]! * (right - left)
+  }
+  return out
+}
+
+/**
+ * Weighs the samples by their residuals from the field `x` and sums the normal equations, in one pass over the samples,
+ * cell by cell.
+ */
+function accumulate(
+  { columns, loads, start, across, up, y }: Cells,
+  x: Float64Array,
+  { redescending, limit }: Weighting,
+): { normal: Banded; right: Float64Array } {
+  const size = columns * loads
+  const normal = banded(size, 2 * loads)
   const right = new Float64Array(size)
-  const corner = [0, 1, p.loads, p.loads + 1]
+  const inverse = 1 / limit
   for (let k = 0; k < size; k++) {
-    const o = k * 14
-    let at = o
-    for (let a = 0; a < 4; a++) {
-      for (let b = 0; b <= a; b++, at++) if (sums[at] !== 0) addAt(normal, k + corner[a]!, k + corner[b]!, sums[at]!)
+    const end = start[k + 1]!
+    if (start[k] === end) continue
+    const x0 = x[k]!
+    const x1 = x[k + 1]!
+    const x2 = x[k + loads]!
+    const x3 = x[k + loads + 1]!
+    let s00 = 0
+    let s10 = 0
+    let s11 = 0
+    let s20 = 0
+    let s21 = 0
+    let s22 = 0
+    let s30 = 0
+    let s31 = 0
+    let s32 = 0
+    let s33 = 0
+    let t0 = 0
+    let t1 = 0
+    let t2 = 0
+    let t3 = 0
+    for (let i = start[k]!; i < end; i++) {
+      const u = across[i]!
+      const v = up[i]!
+      const value = y[i]!
+      const b3 = u * v
+      const b2 = u - b3
+      const b1 = v - b3
+      const b0 = 1 - u - b1
+      const r = value - b0 * x0 - b1 * x1 - b2 * x2 - b3 * x3
+      let w: number
+      if (redescending) {
+        const q = r * inverse
+        const open = 1 - q * q
+        if (open <= 0) continue
+        w = open * open
+      } else {
+        const distance = r < 0 ? -r : r
+        w = distance <= limit ? 1 : limit / distance
+      }
+      const w0 = w * b0
+      const w1 = w * b1
+      const w2 = w * b2
+      const w3 = w * b3
+      s00 += w0 * b0
+      s10 += w1 * b0
+      s11 += w1 * b1
+      s20 += w2 * b0
+      s21 += w2 * b1
+      s22 += w2 * b2
+      s30 += w3 * b0
+      s31 += w3 * b1
+      s32 += w3 * b2
+      s33 += w3 * b3
+      t0 += w0 * value
+      t1 += w1 * value
+      t2 += w2 * value
+      t3 += w3 * value
     }
-    for (let a = 0; a < 4; a++) if (sums[o + 10 + a] !== 0) right[k + corner[a]!]! += sums[o + 10 + a]!
+    const corner = [k, k + 1, k + loads, k + loads + 1] as const
+    const sums = [s00, s10, s11, s20, s21, s22, s30, s31, s32, s33]
+    for (let a = 0, n = 0; a < 4; a++) for (let b = 0; b <= a; b++, n++) addAt(normal, corner[a]!, corner[b]!, sums[n]!)
+    right[corner[0]]! += t0
+    right[corner[1]]! += t1
+    right[corner[2]]! += t2
+    right[corner[3]]! += t3
   }
   return { normal, right }
 }
 
-function regularise(normal: Banded, p: Placement, curves: ReturnType<typeof curvatures>, options: SolveOptions): void {
+function regularise(normal: Banded, curves: ReturnType<typeof curvatures>, options: SolveOptions): void {
   let sum = 0
   let known = 0
   for (let k = 0; k < normal.size; k++) {

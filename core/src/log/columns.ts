@@ -132,8 +132,7 @@ export function logReader(options: ReaderOptions): LogReader {
   return {
     channels: names,
     push(rows, firstLine) {
-      const blank = rows.reduce((count, row) => count + (isBlank(row) ? 1 : 0), 0)
-      const out = names.map(() => new Float32Array(rows.length - blank))
+      const out = names.map(() => new Float32Array(rows.length))
       let at = 0
       rows.forEach((row, r) => {
         if (isBlank(row)) return
@@ -154,7 +153,7 @@ export function logReader(options: ReaderOptions): LogReader {
         at++
       })
       samples += at
-      return out
+      return at === rows.length ? out : out.map((column) => column.subarray(0, at))
     },
     finish() {
       if (samples === 0) throw new LogError('The file has a header but no rows. Export the log again with its data.')
@@ -250,7 +249,7 @@ export function logReader(options: ReaderOptions): LogReader {
 }
 
 function isBlank(row: readonly string[]): boolean {
-  return row.length === 0 || (row.length === 1 && row[0]!.trim() === '') || row.every((cell) => cell.trim() === '')
+  return row.every((cell) => cell === '' || cell.trim() === '')
 }
 
 function isNeeded(channel: string): boolean {

@@ -3,12 +3,23 @@
  * when the file uses one.
  */
 export function parseNumber(text: string, decimalComma: boolean): number {
-  if (text === '') return NaN
-  let plain = text.charCodeAt(0) === 0x2212 ? `-${text.slice(1)}` : text
+  if (!decimalComma) {
+    // Nearly every cell of a log ends here: a sign, digit or point, and what Number makes of it.
+    const first = text.charCodeAt(0)
+    if (
+      first >= 48 && first <= 57
+        ? text.charCodeAt(1) !== 120 && text.charCodeAt(1) !== 88
+        : first === 45 || first === 46 || first === 43
+    ) {
+      const value = Number(text)
+      if (Number.isFinite(value)) return value
+    }
+  }
+  let plain = text.trim()
+  if (plain.charCodeAt(0) === 0x2212) plain = `-${plain.slice(1)}`
   if (decimalComma) plain = plain.replace(/\./g, '').replace(',', '.')
-  const first = plain.charCodeAt(0)
-  // Number('') and Number(' ') are 0 and Number('0x1f') is 31: none of them is a reading.
-  if (first > 57 || plain.trim() === '' || /^\s*[+-]?0x/i.test(plain)) return NaN
+  // Number('') is 0, Number('0x1f') is 31 and Number('Infinity') is no reading.
+  if (plain === '' || !/^[+-]?[\d.]/.test(plain) || /^[+-]?0x/i.test(plain)) return NaN
   const value = Number(plain)
   return Number.isFinite(value) ? value : NaN
 }

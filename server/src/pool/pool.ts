@@ -14,7 +14,13 @@ export interface WorkPool {
 
 /** Threads of the built worker, two at a time; a task whose signal aborts is stopped where it is. */
 export function openPool(workerFile = fileURLToPath(new URL('./worker.js', import.meta.url))): WorkPool {
-  const pool = new Piscina({ filename: workerFile, minThreads: 1, maxThreads: 2, idleTimeout: 30_000 })
+  const pool = new Piscina({
+    filename: workerFile,
+    minThreads: 1,
+    maxThreads: 2,
+    idleTimeout: 30_000,
+    resourceLimits: { maxYoungGenerationSizeMb: 16 },
+  })
   return {
     async readLog(job, onProgress, signal) {
       const { port1, port2 } = new MessageChannel()
