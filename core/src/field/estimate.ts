@@ -58,7 +58,8 @@ export function workOutField(runs: readonly RunColumns[], options: FieldOptions)
     held.map((h, i) => (h || edge[i] ? 0 : 1)),
   )
   const inHeld = keepSamples(all, held)
-  const odd = findOdd(options, open)
+  const first = all.lambda.map((_, c) => solveCylinder(options, c, open))
+  const odd = findOdd(options, first)
   const kept = options.leaveOutOdd ? leaveOut(open, odd) : open
   const openCounts = countByRun(open, runs.length)
   const keptCounts = countByRun(kept, runs.length)
@@ -75,7 +76,8 @@ export function workOutField(runs: readonly RunColumns[], options: FieldOptions)
       return left > 0 ? { ...one, 'odd band': left } : one
     }),
     cylinders: all.lambda.map((_, c) => ({
-      open: solveCylinder(options, c, kept),
+      // Where no band was left out, the first solve stands; else it is taken up where it was.
+      open: kept === open ? first[c]! : solveCylinder(options, c, kept, first[c]),
       pinned: solveCylinder(options, c, inHeld),
     })),
   }
@@ -161,7 +163,7 @@ export interface Solved {
   solution: ReturnType<typeof solveField>
 }
 
-function solveCylinder(options: FieldOptions, cylinder: number, samples: Samples): Solved | null {
+function solveCylinder(options: FieldOptions, cylinder: number, samples: Samples, from?: Solved | null): Solved | null {
   const lambda = samples.lambda[cylinder]!
   const here = lambda.some(Number.isNaN)
     ? keepSamples(
@@ -172,16 +174,15 @@ function solveCylinder(options: FieldOptions, cylinder: number, samples: Samples
   if (here.count === 0) return null
   const placement = place(options.grid, here.rpm, here.load)
   const y = logRatio(options, here, here.lambda[cylinder]!)
-  return { samples: here, placement, solution: solveField(options.grid, placement, y, options.solve) }
+  return { samples: here, placement, solution: solveField(options.grid, placement, y, options.solve, from?.solution) }
 }
 
 /** Odd bands over all cylinders. */
-function findOdd(options: FieldOptions, open: Samples): OddBand[] {
+function findOdd({ grid }: FieldOptions, cylinders: readonly (Solved | null)[]): OddBand[] {
   const bands: OddBand[] = []
-  for (let c = 0; c < open.lambda.length; c++) {
-    const solved = solveCylinder({ ...options, solve: { ...options.solve, endRounds: 2 } }, c, open)
+  for (const solved of cylinders) {
     if (!solved) continue
-    for (const band of findOddRuns(options.grid, solved.samples, solved.solution.residual)) {
+    for (const band of findOddRuns(grid, solved.samples, solved.solution.residual)) {
       const known = bands.find((one) => one.run === band.run)
       if (!known) bands.push(band)
       else {

@@ -1,7 +1,6 @@
-import { nearest } from '../table/lookup'
+import { rowFinder } from '../table/lookup'
 import type { Grid } from '../table/table'
 import { addAt, banded, cholesky, solveFactored } from './banded'
-import { MAD_TO_SIGMA } from './medianAbsolute'
 import { median, type Samples } from './samples'
 
 /** Where closed loop pins the mixture at stoichiometric: a span of rpm on one throttle stop. */
@@ -66,8 +65,9 @@ interface Bin {
  */
 export function findHeldZones(grid: Grid, samples: Samples, lambda: Float32Array): HeldZone[] {
   const rows = new Map<number, number[]>()
+  const rowOf = rowFinder(grid)
   for (let i = 0; i < samples.count; i++) {
-    const row = nearest(grid.load, samples.load[i]!)
+    const row = rowOf(samples.load[i]!)
     let list = rows.get(row)
     if (!list) rows.set(row, (list = []))
     list.push(i)
@@ -92,17 +92,28 @@ function zonesOfRow(
   lambda: Float32Array,
   demand: Demand,
 ): HeldZone[] {
-  const byBin = new Map<number, Map<number, number[]>>()
+  const byBin = new Map<number, Map<number, Sums>>()
+  // Samples come in time order and stay in a bin for a while: the last one is nearly always the next one's.
+  let lastBin = -1
+  let lastRun = -1
+  let sums: Sums = { count: 0, sum: 0, square: 0 }
   for (const i of list) {
     const value = Math.log(lambda[i]!)
     if (Number.isNaN(value)) continue
     const b = Math.floor(samples.rpm[i]! / BIN)
-    let runs = byBin.get(b)
-    if (!runs) byBin.set(b, (runs = new Map()))
     const run = samples.run[i]!
-    const values = runs.get(run)
-    if (values) values.push(value)
-    else runs.set(run, [value])
+    if (b !== lastBin || run !== lastRun) {
+      let runs = byBin.get(b)
+      if (!runs) byBin.set(b, (runs = new Map()))
+      const known = runs.get(run)
+      if (known) sums = known
+      else runs.set(run, (sums = { count: 0, sum: 0, square: 0 }))
+      lastBin = b
+      lastRun = run
+    }
+    sums.count++
+    sums.sum += value
+    sums.square += value * value
   }
   if (byBin.size === 0) return []
   const first = Math.min(...byBin.keys())
@@ -166,22 +177,26 @@ function zonesOfRow(
   return zones
 }
 
-/** Values enough to tell a spread. */
-const MOST_FOR_SPREAD = 200
-const thinned = (values: readonly number[]): readonly number[] => {
-  const stride = Math.ceil(values.length / MOST_FOR_SPREAD)
-  return stride <= 1 ? values : values.filter((_, k) => k % stride === 0)
+/** Readings of one run in one bin, summed (ln lambda). */
+interface Sums {
+  count: number
+  sum: number
+  square: number
 }
 
 /** Level and its error over runs; null where there are too few readings. */
-function binOf(runs: ReadonlyMap<number, number[]> | undefined): Bin | null {
+function binOf(runs: ReadonlyMap<number, Sums> | undefined): Bin | null {
   if (!runs) return null
-  const all = [...runs.values()].flat()
-  if (all.length < LEAST_SAMPLES) return null
-  const means = [...runs.values()].map((one) => one.reduce((sum, v) => sum + v, 0) / one.length)
-  const level = median(means)
-  const noise = MAD_TO_SIGMA * median(thinned(all).map((v) => Math.abs(v - level)))
-  return { level, error: Math.hypot(noise / Math.sqrt(all.length), BETWEEN) }
+  const all = [...runs.values()]
+  const count = all.reduce((total, one) => total + one.count, 0)
+  if (count < LEAST_SAMPLES) return null
+  // Noise about each run's own mean: what repeats differ by is told by BETWEEN.
+  const within = all.reduce((total, one) => total + one.square - one.sum ** 2 / one.count, 0)
+  const variance = Math.max(0, within) / Math.max(1, count - all.length)
+  return {
+    level: median(all.map((one) => one.sum / one.count)),
+    error: Math.hypot(Math.sqrt(variance / count), BETWEEN),
+  }
 }
 
 interface Point {
@@ -305,8 +320,9 @@ export function markHeld(
   const held = new Uint8Array(samples.count)
   const edge = new Uint8Array(samples.count)
   if (zones.length === 0) return { held, edge }
+  const rowOf = rowFinder(grid)
   for (let i = 0; i < samples.count; i++) {
-    const row = nearest(grid.load, samples.load[i]!)
+    const row = rowOf(samples.load[i]!)
     const rpm = samples.rpm[i]!
     for (const zone of zones) {
       if (zone.row !== row) continue

@@ -1,4 +1,4 @@
-import { nearest } from '../table/lookup'
+import { rowFinder } from '../table/lookup'
 import type { Grid } from '../table/table'
 import { MAD_TO_SIGMA } from './medianAbsolute'
 import { median, type Samples } from './samples'
@@ -58,15 +58,25 @@ const keyOf = (row: number, bin: number): number => bin * KEY_ROWS + row
 /** Mean residual by cell and run. */
 function cellMeans(grid: Grid, samples: Samples, residual: Float32Array): Map<number, Map<number, number>> {
   const sums = new Map<number, Map<number, { sum: number; count: number }>>()
+  // Samples come in time order and stay in a cell for a while: the last one is nearly always the next one's.
+  let lastKey = -1
+  let lastRun = -1
+  let cell = { sum: 0, count: 0 }
+  const row = rowFinder(grid)
   for (let i = 0; i < samples.count; i++) {
     const value = residual[i]!
     if (Number.isNaN(value)) continue
-    const key = keyOf(nearest(grid.load, samples.load[i]!), Math.floor(samples.rpm[i]! / BIN))
-    let runs = sums.get(key)
-    if (!runs) sums.set(key, (runs = new Map()))
+    const key = keyOf(row(samples.load[i]!), Math.floor(samples.rpm[i]! / BIN))
     const run = samples.run[i]!
-    let cell = runs.get(run)
-    if (!cell) runs.set(run, (cell = { sum: 0, count: 0 }))
+    if (key !== lastKey || run !== lastRun) {
+      let runs = sums.get(key)
+      if (!runs) sums.set(key, (runs = new Map()))
+      const known = runs.get(run)
+      if (known) cell = known
+      else runs.set(run, (cell = { sum: 0, count: 0 }))
+      lastKey = key
+      lastRun = run
+    }
     cell.sum += Math.max(-CLIP, Math.min(CLIP, value))
     cell.count++
   }

@@ -16,7 +16,7 @@ export interface SolveOptions {
   endRounds: number
 }
 
-export const DEFAULT_SOLVE: SolveOptions = { alpha: 6e-3, beta: 1e-3, epsilon: 1e-6, startRounds: 6, endRounds: 8 }
+export const DEFAULT_SOLVE: SolveOptions = { alpha: 6e-3, beta: 1e-3, epsilon: 1e-6, startRounds: 4, endRounds: 6 }
 
 export interface Solution {
   /** ln(lambda / target) by node */
@@ -45,20 +45,29 @@ const SETTLED = 2e-5
  * in samples; the equations in nodes are solved by a banded Cholesky factor.
  *
  * @param y ln(lambda / target) by sample
+ * @param from solution of nearly the same samples: the solve then begins with the redescending rounds
  * @throws RangeError when there is no sample
  * @see Huber, Robust Estimation of a Location Parameter (1964); Tikhonov regularisation
  */
-export function solveField(grid: Grid, p: Placement, y: Float32Array, options: SolveOptions = DEFAULT_SOLVE): Solution {
+export function solveField(
+  grid: Grid,
+  p: Placement,
+  y: Float32Array,
+  options: SolveOptions = DEFAULT_SOLVE,
+  from?: Pick<Solution, 'x' | 'scale'>,
+): Solution {
   if (p.count === 0) throw new RangeError('No samples are left to solve from.')
   const curves = curvatures(grid)
   const size = p.columns * p.loads
   const cells = sortByCell(p, y)
-  let x: Float64Array = new Float64Array(size)
+  let x: Float64Array = from?.x ?? new Float64Array(size)
   let factor!: Banded
-  let scale = 0
-  let weighting: Weighting = { redescending: false, limit: Infinity }
+  let scale = from?.scale ?? 0
+  let weighting: Weighting = from
+    ? { redescending: true, limit: TUKEY * scale }
+    : { redescending: false, limit: Infinity }
   const rounds = 1 + options.startRounds + options.endRounds
-  for (let round = 0; round < rounds; round++) {
+  for (let round = from ? options.startRounds + 1 : 0; round < rounds; round++) {
     const { normal, right } = accumulate(cells, x, weighting)
     regularise(normal, curves, options)
     factor = cholesky(normal)

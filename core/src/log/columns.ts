@@ -36,6 +36,8 @@ interface ColumnState {
   index: number
   header: string
   channel: string
+  isTime: boolean
+  isLambda: boolean
   factor: number
   offset: number
   afrStated: boolean
@@ -97,7 +99,7 @@ export function logReader(options: ReaderOptions): LogReader {
     let value = parseNumber(text, decimalComma)
     if (Number.isNaN(value)) {
       if (EMPTY_WORDS.has(text.trim().toLowerCase())) return NaN
-      if (column.channel === 'time') value = parseClock(text)
+      if (column.isTime) value = parseClock(text)
       if (Number.isNaN(value)) {
         if (column.text++ === 0) [column.firstTextLine, column.firstText] = [line, text.slice(0, 24)]
         return NaN
@@ -105,8 +107,8 @@ export function logReader(options: ReaderOptions): LogReader {
       return value
     }
     value = value * column.factor + column.offset
-    if (column.channel === 'time') return value
-    if (column.channel.startsWith('lambda')) {
+    if (column.isTime) return value
+    if (column.isLambda) {
       if (value > 0.4 && value < 3) column.asLambda++
       else if (value > 5.5 && value < 45) column.asAfr++
     }
@@ -148,7 +150,7 @@ export function logReader(options: ReaderOptions): LogReader {
         if (timeFromRate) out[o++]![at] = (samples + at) / options.sampleRateHz!
         for (const column of columns) {
           const raw = readCell(column, row[column.index] ?? '', line)
-          out[o++]![at] = column.channel === 'time' ? readTime(column, raw, line) : raw
+          out[o++]![at] = column.isTime ? readTime(column, raw, line) : raw
         }
         at++
       })
@@ -275,6 +277,8 @@ function mappedColumns({ headers, mapping }: ReaderOptions): ColumnState[] {
         index,
         header,
         channel: mapped.channel,
+        isTime: mapped.channel === 'time',
+        isLambda: mapped.channel.startsWith('lambda'),
         factor: scale[0],
         offset: scale[1],
         afrStated: isAfrUnit(mapped.unit),

@@ -48,3 +48,17 @@ export function nearest(breakpoints: readonly number[], value: number): number {
   const [index, fraction] = locate(breakpoints, value)
   return fraction > 0.5 ? index + 1 : index
 }
+
+/** Finds the nearest load row of values that come one after the other, mostly in the same row. */
+export function rowFinder({ load }: Pick<Grid, 'load'>): (value: number) => number {
+  let row = -1
+  let from = NaN
+  let to = NaN
+  return (value) => {
+    if (value > from && value < to) return row
+    row = nearest(load, value)
+    from = row > 0 ? (load[row - 1]! + load[row]!) / 2 : -Infinity
+    to = row < load.length - 1 ? (load[row]! + load[row + 1]!) / 2 : Infinity
+    return row
+  }
+}
