@@ -2,7 +2,7 @@ import { readdirSync, readFileSync, statSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { gzipSync } from 'node:zlib'
-import type { Measured } from './main'
+import type { Measured } from './measured'
 
 const dist = fileURLToPath(new URL('../../web/dist', import.meta.url))
 

@@ -6,7 +6,7 @@ import { once } from 'node:events'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { seededRandom } from '../core/src/engine/random'
-import type { Measured } from './main'
+import type { Measured } from './measured'
 import { python } from './python'
 
 const PORT = 5396

@@ -3,16 +3,9 @@ import { mkdtemp, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { firstView } from './firstView'
 import { importLog } from './importLog'
+import type { Measured } from './measured'
 import { resolveWhileDragging } from './resolve'
 import { solveAgainstScipy } from './solve'
-
-/** One budget: what was measured, and what is allowed. Ratios count; they are measured in one run. */
-export interface Measured {
-  what: string
-  value: string
-  budget: string
-  met: boolean
-}
 
 const folder = await mkdtemp(join(tmpdir(), 'yuzumix-bench-'))
 try {

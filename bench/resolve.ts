@@ -1,5 +1,5 @@
 import { DEFAULT_FIELD_OPTIONS, DEFAULT_FILTERS, summariseField, workOutField, type RunColumns } from '@yuzumix/core'
-import type { Measured } from './main'
+import type { Measured } from './measured'
 import { benchSamples, GRID } from './samples'
 
 const SAMPLES = 100_000

@@ -2,7 +2,7 @@ import { writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { place } from '../core/src/field/placement'
 import { DEFAULT_SOLVE, solveField } from '../core/src/field/solve'
-import type { Measured } from './main'
+import type { Measured } from './measured'
 import { python } from './python'
 import { benchSamples, GRID } from './samples'
 

@@ -2,8 +2,8 @@ import { DEFAULT_TARGET } from '../field/target'
 import { FUELS, type Fuel } from '../fuel/fuels'
 import { DEFAULT_FILTERS, type SetAside } from '../log/run'
 import type { RunKind } from '../log/runKind'
-import type { Evidence } from '../field/evidence'
-import type { Matrix, SparseMatrix, Table } from '../table/table'
+import type { CylinderField } from '../field/field'
+import type { Table } from '../table/table'
 import type { MixtureSettings, NewJob } from './schemas'
 
 /** One machine in for one piece of work, as the HTTP interface tells it. */
@@ -77,18 +77,7 @@ export interface FieldAnswer {
   method: 'solve' | 'nearest'
   lagMs: number
   lag: { from: string; errorMs: number | null; note: string }
-  cylinders: {
-    cylinder: number
-    lambda: SparseMatrix
-    target: Matrix
-    changePct: SparseMatrix
-    lowPct: SparseMatrix
-    highPct: SparseMatrix
-    samples: Matrix
-    passes: Matrix
-    evidence: Evidence[][]
-    held: boolean[][]
-  }[]
+  cylinders: Omit<CylinderField, 'noise'>[]
   heldZones: { load: number; fromRpm: number; toRpm: number }[]
   runs: {
     id: string

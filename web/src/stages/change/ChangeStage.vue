@@ -29,6 +29,7 @@ import TableGrid, { type GridAct } from '@/parts/table/TableGrid.vue'
 import { useJob } from '@/stores/job'
 import { useFieldOptions } from '@/stages/mixture/useFieldOptions'
 import { useField } from '@/workers/useField'
+import StageSplit from '@/stages/StageSplit.vue'
 import CellPanel from './CellPanel.vue'
 import LimitsPanel from './LimitsPanel.vue'
 import NewTableDialog from './NewTableDialog.vue'
@@ -190,79 +191,79 @@ function newTable(): void {
     </div>
     <NewTableDialog v-model="adding" :grid="newGrid" :from-file="fromFile" @added="tableId = $event" />
   </div>
-  <div v-else class="change">
-    <section class="left" aria-label="Fuel table">
-      <div class="bar">
-        <ElSelect
-          :model-value="info.id"
-          size="small"
-          class="tables"
-          aria-label="Table"
-          @update:model-value="tableId = $event"
-        >
-          <ElOption
-            v-for="one in open.fuelTables"
-            :key="one.id"
-            :value="one.id"
-            :label="`${one.name} (${one.table.kind})`"
-          />
-        </ElSelect>
-        <ElButton size="small" @click="newTable">New table</ElButton>
-        <ElRadioGroup v-model="view" size="small" aria-label="Shown in the cells" :disabled="pair !== null">
-          <ElRadioButton value="change">Change</ElRadioButton>
-          <ElRadioButton value="predicted">Predicted mixture</ElRadioButton>
-        </ElRadioGroup>
-        <span class="space" />
-        <span v-if="slow" role="status">Solving … <ElButton size="small" @click="cancel">Stop</ElButton></span>
-        <span v-else class="soft" role="status">{{
-          pair
-            ? `Revision ${compared![1]} minus ${compared![0]}`
-            : working.editedCount.value
-              ? `${working.editedCount.value} cells not saved${working.restored.value ? ', kept from before' : ''}`
-              : `Revision ${working.parent.value}`
-        }}</span>
-      </div>
-      <p v-if="fault || problem || suggestion.fault" class="problem" role="alert">
-        {{ fault || problem || suggestion.fault }}
-      </p>
-      <TableGrid
-        v-model:selection="selection"
-        :grid="info.table"
-        :values="pair ? pair[1].values : working.values.value"
-        :look="look"
-        :load-unit="info.table.loadAxis === 'throttle' ? '%' : 'kPa'"
-        :label="`${info.name}, ${info.table.kind}`"
-        :readonly="pair !== null"
-        @set="edits.set"
-        @act="ACTS[$event]()"
-        @paste="edits.paste"
-        @fault="sayProblem"
-      />
-      <div class="bar">
-        <ElButton
-          type="primary"
-          size="small"
-          plain
-          :disabled="!suggested || pair !== null || untaken === 0"
-          @click="edits.takeAll"
-          >Take all {{ untaken }} changes</ElButton
-        >
-        <ElButton size="small" :disabled="!suggested || pair !== null" @click="edits.takeSelection"
-          >Take for selection</ElButton
-        >
-        <ElButton size="small" :disabled="!working.canUndo.value" @click="working.undo">Undo</ElButton>
-        <ElButton size="small" :disabled="!working.canRedo.value" @click="working.redo">Redo</ElButton>
-        <span class="space" />
-        <ElButton
-          type="primary"
-          size="small"
-          :disabled="working.editedCount.value === 0 || pair !== null"
-          @click="askReason"
-          >Save revision {{ nextRevision }}</ElButton
-        >
-      </div>
-    </section>
-    <aside class="drawer" aria-label="Evidence and revisions">
+  <StageSplit
+    v-else
+    label="Fuel table"
+    drawer-label="Evidence and revisions"
+    :problem="fault || problem || suggestion.fault"
+  >
+    <template #bar>
+      <ElSelect
+        :model-value="info.id"
+        size="small"
+        class="tables"
+        aria-label="Table"
+        @update:model-value="tableId = $event"
+      >
+        <ElOption
+          v-for="one in open.fuelTables"
+          :key="one.id"
+          :value="one.id"
+          :label="`${one.name} (${one.table.kind})`"
+        />
+      </ElSelect>
+      <ElButton size="small" @click="newTable">New table</ElButton>
+      <ElRadioGroup v-model="view" size="small" aria-label="Shown in the cells" :disabled="pair !== null">
+        <ElRadioButton value="change">Change</ElRadioButton>
+        <ElRadioButton value="predicted">Predicted mixture</ElRadioButton>
+      </ElRadioGroup>
+      <span class="space" />
+      <span v-if="slow" role="status">Solving … <ElButton size="small" @click="cancel">Stop</ElButton></span>
+      <span v-else class="soft" role="status">{{
+        pair
+          ? `Revision ${compared![1]} minus ${compared![0]}`
+          : working.editedCount.value
+            ? `${working.editedCount.value} cells not saved${working.restored.value ? ', kept from before' : ''}`
+            : `Revision ${working.parent.value}`
+      }}</span>
+    </template>
+    <TableGrid
+      v-model:selection="selection"
+      :grid="info.table"
+      :values="pair ? pair[1].values : working.values.value"
+      :look="look"
+      :load-unit="info.table.loadAxis === 'throttle' ? '%' : 'kPa'"
+      :label="`${info.name}, ${info.table.kind}`"
+      :readonly="pair !== null"
+      @set="edits.set"
+      @act="ACTS[$event]()"
+      @paste="edits.paste"
+      @fault="sayProblem"
+    />
+    <div class="acts">
+      <ElButton
+        type="primary"
+        size="small"
+        plain
+        :disabled="!suggested || pair !== null || untaken === 0"
+        @click="edits.takeAll"
+        >Take all {{ untaken }} changes</ElButton
+      >
+      <ElButton size="small" :disabled="!suggested || pair !== null" @click="edits.takeSelection"
+        >Take for selection</ElButton
+      >
+      <ElButton size="small" :disabled="!working.canUndo.value" @click="working.undo">Undo</ElButton>
+      <ElButton size="small" :disabled="!working.canRedo.value" @click="working.redo">Redo</ElButton>
+      <span class="space" />
+      <ElButton
+        type="primary"
+        size="small"
+        :disabled="working.editedCount.value === 0 || pair !== null"
+        @click="askReason"
+        >Save revision {{ nextRevision }}</ElButton
+      >
+    </div>
+    <template #drawer>
       <ElTabs v-model="tab">
         <ElTabPane label="Cell" name="cell">
           <CellPanel
@@ -278,7 +279,7 @@ function newTable(): void {
           <RevisionsPanel v-model:compared="compared" :info="info" @back="goBack" @read="readFile" />
         </ElTabPane>
       </ElTabs>
-    </aside>
+    </template>
     <NewTableDialog v-model="adding" :grid="fromFile ?? grid" :from-file="fromFile" @added="tableId = $event" />
     <ElDialog v-model="saving" :title="`Save revision ${nextRevision}`" width="480px" align-center append-to-body>
       <form @submit.prevent="save">
@@ -292,30 +293,18 @@ function newTable(): void {
         </div>
       </form>
     </ElDialog>
-  </div>
+  </StageSplit>
 </template>
 
 <style scoped>
-.change {
-  display: grid;
-  grid-template-columns: minmax(0, 2fr) minmax(320px, 1fr);
-  height: 100%;
-}
-.left {
-  display: flex;
-  flex-direction: column;
-  gap: 8px;
-  padding: 8px 12px;
-  min-height: 0;
-}
-.bar {
+.acts {
   display: flex;
   gap: 8px;
   align-items: center;
   height: 32px;
   flex: none;
 }
-.bar :deep(.el-button + .el-button) {
+.acts :deep(.el-button + .el-button) {
   margin-left: 0;
 }
 .tables {
@@ -323,17 +312,6 @@ function newTable(): void {
 }
 .space {
   flex: 1;
-}
-.drawer {
-  background: var(--panel);
-  border-left: 1px solid var(--line);
-  overflow-y: auto;
-  padding: 4px 16px 16px;
-}
-.problem {
-  padding: 8px 12px;
-  border-left: 4px solid var(--alarm);
-  background: var(--panel);
 }
 .empty {
   padding: 32px 48px;

@@ -5,6 +5,7 @@ import type { NodeExplanation, RunTrace } from '@yuzumix/core'
 import { plain, signed } from '@/parts/numbers/format'
 import { useJob } from '@/stores/job'
 import DropLogs from '@/stages/baseline/DropLogs.vue'
+import StageSplit from '@/stages/StageSplit.vue'
 import MixtureStack from './MixtureStack.vue'
 import NodePanel from './NodePanel.vue'
 import RunsPanel from './RunsPanel.vue'
@@ -96,59 +97,56 @@ function stepRun(step: 1 | -1): void {
     <p>The field is worked out from logs. Drop the first one anywhere on this page.</p>
     <DropLogs />
   </div>
-  <div v-else class="mixture">
-    <section class="left" aria-label="Mixture field">
-      <div class="bar">
-        <ElRadioGroup v-model="method" size="small" aria-label="Method">
-          <ElRadioButton value="solve">Field</ElRadioButton>
-          <ElRadioButton value="nearest">Nearest-cell average</ElRadioButton>
-        </ElRadioGroup>
-        <ElRadioGroup
-          v-if="field && field.cylinders.length > 1"
-          v-model="cylinderNumber"
-          size="small"
-          aria-label="Cylinder"
+  <StageSplit v-else label="Mixture field" drawer-label="Evidence" :problem="fault || problem">
+    <template #bar>
+      <ElRadioGroup v-model="method" size="small" aria-label="Method">
+        <ElRadioButton value="solve">Field</ElRadioButton>
+        <ElRadioButton value="nearest">Nearest-cell average</ElRadioButton>
+      </ElRadioGroup>
+      <ElRadioGroup
+        v-if="field && field.cylinders.length > 1"
+        v-model="cylinderNumber"
+        size="small"
+        aria-label="Cylinder"
+      >
+        <ElRadioButton v-for="one in field.cylinders" :key="one.cylinder" :value="one.cylinder"
+          >Cylinder {{ one.cylinder }}</ElRadioButton
         >
-          <ElRadioButton v-for="one in field.cylinders" :key="one.cylinder" :value="one.cylinder"
-            >Cylinder {{ one.cylinder }}</ElRadioButton
-          >
-        </ElRadioGroup>
-        <span class="space" />
-        <span v-if="slow" role="status" class="status"
-          >{{ loaded < 1 ? `Fetching runs ${Math.round(loaded * 100)} %` : 'Solving …' }}
-          <ElButton size="small" @click="cancel">Stop</ElButton></span
+      </ElRadioGroup>
+      <span class="space" />
+      <span v-if="slow" role="status" class="status"
+        >{{ loaded < 1 ? `Fetching runs ${Math.round(loaded * 100)} %` : 'Solving …' }}
+        <ElButton size="small" @click="cancel">Stop</ElButton></span
+      >
+      <span v-else-if="field" class="soft status figures">
+        <template v-if="method === 'solve' && cylinder"
+          >lag {{ Math.round(field.lag.lag * 1000) }} ms · {{ counts.solid }} solid, {{ counts.thin }} thin · noise
+          {{ plain(cylinder.noise * 100, 1) }} %</template
         >
-        <span v-else-if="field" class="soft status figures">
-          <template v-if="method === 'solve' && cylinder"
-            >lag {{ Math.round(field.lag.lag * 1000) }} ms · {{ counts.solid }} solid, {{ counts.thin }} thin · noise
-            {{ plain(cylinder.noise * 100, 1) }} %</template
-          >
-          <template v-else>readings as they stand, no lag, nothing set aside</template>
-        </span>
-      </div>
-      <p v-if="fault || problem" class="problem" role="alert">{{ fault || problem }}</p>
-      <MixtureStack
-        v-if="field && cylinder"
-        v-model:selected="selected"
-        :field="field"
-        :cylinder="cylinder"
-        :traces="traces"
-        :row="row"
-        :highlighted="highlighted"
-        :about="about"
-        @run="stepRun"
-      />
-      <div v-else class="waiting soft">
-        {{ busy ? 'Working out the field …' : runs.length ? '' : 'No run is chosen. Choose some at the right.' }}
-      </div>
-      <p class="legend soft">
-        <span class="swatch lean" /> needs fuel (lean) <span class="swatch on" /> on target
-        <span class="swatch rich" /> has too much (rich) · area is evidence · hatched: held by closed loop · dot: no
-        evidence
-      </p>
-      <p class="sr-only" aria-live="polite">{{ about }}</p>
-    </section>
-    <aside class="drawer" aria-label="Evidence">
+        <template v-else>readings as they stand, no lag, nothing set aside</template>
+      </span>
+    </template>
+    <MixtureStack
+      v-if="field && cylinder"
+      v-model:selected="selected"
+      :field="field"
+      :cylinder="cylinder"
+      :traces="traces"
+      :row="row"
+      :highlighted="highlighted"
+      :about="about"
+      @run="stepRun"
+    />
+    <div v-else class="waiting soft">
+      {{ busy ? 'Working out the field …' : runs.length ? '' : 'No run is chosen. Choose some at the right.' }}
+    </div>
+    <p class="legend soft">
+      <span class="swatch lean" /> needs fuel (lean) <span class="swatch on" /> on target
+      <span class="swatch rich" /> has too much (rich) · area is evidence · hatched: held by closed loop · dot: no
+      evidence
+    </p>
+    <p class="sr-only" aria-live="polite">{{ about }}</p>
+    <template #drawer>
       <ElTabs v-model="tab">
         <ElTabPane label="Node" name="node"
           ><NodePanel
@@ -166,51 +164,21 @@ function stepRun(step: 1 | -1): void {
           ><SettingsPanel :field="field" :grid="options?.grid ?? null"
         /></ElTabPane>
       </ElTabs>
-    </aside>
-  </div>
+    </template>
+  </StageSplit>
 </template>
 
 <style scoped>
-.mixture {
-  display: grid;
-  grid-template-columns: minmax(0, 2fr) minmax(320px, 1fr);
-  height: 100%;
-}
-.left {
-  display: flex;
-  flex-direction: column;
-  gap: 8px;
-  padding: 8px 12px;
-  min-height: 0;
-}
-.bar {
-  display: flex;
-  gap: 12px;
-  align-items: center;
-  height: 32px;
-  flex: none;
-}
 .space {
   flex: 1;
 }
 .status {
   white-space: nowrap;
 }
-.drawer {
-  background: var(--panel);
-  border-left: 1px solid var(--line);
-  overflow-y: auto;
-  padding: 4px 16px 16px;
-}
 .waiting {
   flex: 1;
   display: grid;
   place-items: center;
-}
-.problem {
-  padding: 8px 12px;
-  border-left: 4px solid var(--alarm);
-  background: var(--panel);
 }
 .legend {
   font-size: 12px;

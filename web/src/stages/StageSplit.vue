@@ -1,0 +1,47 @@
+<script setup lang="ts">
+defineProps<{ label: string; drawerLabel: string; problem: string }>()
+</script>
+
+<template>
+  <div class="split">
+    <section class="left" :aria-label="label">
+      <div class="bar"><slot name="bar" /></div>
+      <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+      <slot />
+    </section>
+    <aside class="drawer" :aria-label="drawerLabel"><slot name="drawer" /></aside>
+  </div>
+</template>
+
+<style scoped>
+.split {
+  display: grid;
+  grid-template-columns: minmax(0, 2fr) minmax(320px, 1fr);
+  height: 100%;
+}
+.left {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  padding: 8px 12px;
+  min-height: 0;
+}
+.bar {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  height: 32px;
+  flex: none;
+}
+.drawer {
+  background: var(--panel);
+  border-left: 1px solid var(--line);
+  overflow-y: auto;
+  padding: 4px 16px 16px;
+}
+.problem {
+  padding: 8px 12px;
+  border-left: 4px solid var(--alarm);
+  background: var(--panel);
+}
+</style>
