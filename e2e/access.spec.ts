@@ -3,6 +3,9 @@ import { expect, test } from '@playwright/test'
 import { complaints, openMixture, startApp, type RunningApp } from './app'
 import { logFiles } from './log'
 
+// Measuring the contrast of a few hundred cells takes its time.
+test.describe.configure({ timeout: 300_000 })
+
 let app: RunningApp
 test.beforeAll(async () => {
   app = await startApp(true, 5392)

@@ -3,7 +3,9 @@ import { build, install, root, run } from './ready.mjs'
 
 install()
 build()
-// The demo has a folder of its own, never the user's.
-process.env.YUZUMIX_DATA ??= join(root, '.yuzumix/demo')
+// The demo has a folder of its own, never the user's store, also where YUZUMIX_DATA names that.
+process.env.YUZUMIX_DATA = process.env.YUZUMIX_DATA
+  ? join(process.env.YUZUMIX_DATA, 'demo')
+  : join(root, '.yuzumix/demo')
 run(process.execPath, [join(root, 'server/dist/demo.js')])
 await import(`${root}server/dist/main.js`)

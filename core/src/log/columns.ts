@@ -57,11 +57,13 @@ interface ColumnState {
 const MOST_TEXT = 0.5
 const EMPTY_WORDS = new Set(['', 'nan', 'null', 'n/a', 'na', '-', '--', '---', 'inf', '-inf', 'infinity', '#n/a'])
 
+type Rows = readonly (readonly string[])[]
+
 /** Reads rows of text into columns, chunk by chunk, so a log of any length needs little memory. */
 export interface LogReader {
   channels: readonly string[]
   /** @returns one Float32Array per channel for these rows; NaN where a cell is empty or text */
-  push(rows: readonly (readonly string[])[], firstLine: number): Float32Array[]
+  push(rows: Rows, firstLine: number): Float32Array[]
   /** @throws LogError when what was read is no usable log */
   finish(): ReadResult
 }
@@ -95,67 +97,77 @@ export function logReader(options: ReaderOptions): LogReader {
   let firstBackwards = 0
   let lastLine = 0
 
-  function readCell(column: ColumnState, text: string, line: number): number {
-    let value = parseNumber(text, decimalComma)
-    if (Number.isNaN(value)) {
-      if (EMPTY_WORDS.has(text.trim().toLowerCase())) return NaN
-      if (column.isTime) value = parseClock(text)
-      if (Number.isNaN(value)) {
-        if (column.text++ === 0) [column.firstTextLine, column.firstText] = [line, text.slice(0, 24)]
-        return NaN
-      }
-      return value
-    }
-    value = value * column.factor + column.offset
-    if (column.isTime) return value
-    if (column.isLambda) {
-      if (value > 0.4 && value < 3) column.asLambda++
-      else if (value > 5.5 && value < 45) column.asAfr++
-    }
-    column.count++
-    if (value < column.min) column.min = value
-    if (value > column.max) column.max = value
-    return value
+  /** A cell that is no plain number: empty, a clock time, or text, which is counted. */
+  function readOddCell(column: ColumnState, text: string, line: number): number {
+    if (EMPTY_WORDS.has(text.trim().toLowerCase())) return NaN
+    const clock = column.isTime ? parseClock(text) : NaN
+    if (Number.isNaN(clock) && column.text++ === 0) [column.firstTextLine, column.firstText] = [line, text.slice(0, 24)]
+    return clock
   }
 
-  function readTime(column: ColumnState, raw: number, line: number): number {
+  /** One column of these rows in its own unit, with what the whole column needs to know of it. */
+  function readColumn(column: ColumnState, rows: Rows, lines: Int32Array): Float32Array {
+    const { index, factor, offset, isTime } = column
+    const out = new Float32Array(rows.length)
+    let { count, min, max } = column
+    for (let r = 0; r < rows.length; r++) {
+      const text = rows[r]![index] ?? ''
+      let value = parseNumber(text, decimalComma)
+      if (value === value) value = value * factor + offset
+      else value = readOddCell(column, text, lines[r]!)
+      if (isTime) value = sinceStart(value, lines[r]!)
+      out[r] = value
+      if (value === value) {
+        count++
+        if (value < min) min = value
+        if (value > max) max = value
+      }
+    }
+    Object.assign(column, { count, min, max })
+    if (column.isLambda) {
+      for (const value of out) {
+        if (value > 0.4 && value < 3) column.asLambda++
+        else if (value > 5.5 && value < 45) column.asAfr++
+      }
+    }
+    return out
+  }
+
+  function sinceStart(raw: number, line: number): number {
     if (Number.isNaN(raw)) return NaN
     if (Number.isNaN(firstTime)) firstTime = raw
     const value = raw - firstTime
     if (value < lastTime) {
       if (backwards++ === 0) firstBackwards = line
     } else lastTime = value
-    column.count++
-    column.min = Math.min(column.min, value)
-    column.max = Math.max(column.max, value)
     return value
+  }
+
+  function checkLength(row: readonly string[], line: number): void {
+    if (row.length < headers.length) {
+      if (short++ === 0) firstShort = line
+      lastShortLine = line
+    } else if (row.length > headers.length && row.slice(headers.length).some((cell) => cell.trim() !== '')) {
+      if (long++ === 0) firstLong = line
+    }
   }
 
   return {
     channels: names,
-    push(rows, firstLine) {
-      const out = names.map(() => new Float32Array(rows.length))
-      let at = 0
-      rows.forEach((row, r) => {
-        if (isBlank(row)) return
-        const line = firstLine + r
-        lastLine = line
-        if (row.length < headers.length) {
-          if (short++ === 0) firstShort = line
-          lastShortLine = line
-        } else if (row.length > headers.length && row.slice(headers.length).some((cell) => cell.trim() !== '')) {
-          if (long++ === 0) firstLong = line
-        }
-        let o = 0
-        if (timeFromRate) out[o++]![at] = (samples + at) / options.sampleRateHz!
-        for (const column of columns) {
-          const raw = readCell(column, row[column.index] ?? '', line)
-          out[o++]![at] = column.isTime ? readTime(column, raw, line) : raw
-        }
-        at++
-      })
-      samples += at
-      return at === rows.length ? out : out.map((column) => column.subarray(0, at))
+    push(all, firstLine) {
+      const rows: (readonly string[])[] = []
+      const lines = new Int32Array(all.length)
+      for (let r = 0; r < all.length; r++) {
+        const row = all[r]!
+        if (isBlank(row)) continue
+        lastLine = lines[rows.length] = firstLine + r
+        if (row.length !== headers.length) checkLength(row, lastLine)
+        rows.push(row)
+      }
+      const read = columns.map((column) => readColumn(column, rows, lines))
+      if (timeFromRate) read.unshift(Float32Array.from(rows, (_, r) => (samples + r) / options.sampleRateHz!))
+      samples += rows.length
+      return read
     },
     finish() {
       if (samples === 0) throw new LogError('The file has a header but no rows. Export the log again with its data.')

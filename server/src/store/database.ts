@@ -1,4 +1,4 @@
-import { mkdirSync } from 'node:fs'
+import { mkdirSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { Sequelize, type Transaction } from 'sequelize'
 import { SequelizeStorage, Umzug } from 'umzug'
@@ -21,6 +21,8 @@ export interface Store {
  * WAL with synchronous FULL: what was confirmed survives kill -9 and power loss.
  */
 export async function openStore(folder: string): Promise<Store> {
+  // What an upload left that was cut off belongs to nothing.
+  rmSync(join(folder, 'incoming'), { recursive: true, force: true })
   mkdirSync(join(folder, 'incoming'), { recursive: true })
   const sequelize = new Sequelize({ dialect: 'sqlite', storage: join(folder, 'yuzumix.sqlite'), logging: false })
   await sequelize.query('PRAGMA journal_mode = WAL')

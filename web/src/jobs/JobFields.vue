@@ -81,7 +81,7 @@ const stoich = computed(() => FUELS.find((one) => one.id === form.value.fuel)?.s
     A gauge that shows AFR shows lambda times its own scale, usually 14.7, whatever is in the tank<template
       v-if="stoich"
     >
-      ({{ stoich.toFixed(2) }} here)</template
+      (its own is {{ stoich.toFixed(2) }})</template
     >.
   </p>
   <ElFormItem label="What was fitted"

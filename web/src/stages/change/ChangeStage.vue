@@ -241,12 +241,7 @@ function newTable(): void {
       @fault="sayProblem"
     />
     <div class="acts">
-      <ElButton
-        type="primary"
-        size="small"
-        plain
-        :disabled="!suggested || pair !== null || untaken === 0"
-        @click="edits.takeAll"
+      <ElButton size="small" :disabled="!suggested || pair !== null || untaken === 0" @click="edits.takeAll"
         >Take all {{ untaken }} changes</ElButton
       >
       <ElButton size="small" :disabled="!suggested || pair !== null" @click="edits.takeSelection"
