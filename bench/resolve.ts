@@ -4,8 +4,10 @@ import { benchSamples, GRID } from './samples'
 
 const SAMPLES = 100_000
 const RUNS = 20
+/** As in web/src/workers/useField.ts. */
+const QUICK_SAMPLES = 15_000
 
-/** What the interface's worker does at each step of a drag: the whole field anew at the lag that is known. */
+/** What the interface's worker does at each step of a drag: the field anew from thinned readings, and whole once it rests. */
 export async function resolveWhileDragging(): Promise<Measured[]> {
   const { rpm, load, y } = benchSamples(SAMPLES)
   const each = SAMPLES / RUNS
@@ -20,26 +22,23 @@ export async function resolveWhileDragging(): Promise<Measured[]> {
     }
   })
   const target = GRID.load.map(() => GRID.rpm.map(() => 0.9))
-  const times = Array.from({ length: 15 }, (_, k) => {
-    const start = performance.now()
-    summariseField(
-      workOutField(runs, {
-        ...DEFAULT_FIELD_OPTIONS,
-        grid: GRID,
-        target,
-        lag: 0.15,
-        filters: { ...DEFAULT_FILTERS, throttleRate: 1000, settle: 0.5 + 0.01 * k },
-      }),
-    )
-    return performance.now() - start
-  }).sort((a, b) => a - b)
-  const middle = times[7]!
+  const measure = (mostSamples: number | null): number[] =>
+    Array.from({ length: 15 }, (_, k) => {
+      const start = performance.now()
+      const filters = { ...DEFAULT_FILTERS, throttleRate: 1000, settle: 0.5 + 0.01 * k }
+      summariseField(
+        workOutField(runs, { ...DEFAULT_FIELD_OPTIONS, grid: GRID, target, lag: 0.15, filters, mostSamples }),
+      )
+      return performance.now() - start
+    }).sort((a, b) => a - b)
+  const whole = measure(null)
+  const quick = measure(QUICK_SAMPLES)
   return [
     {
       what: 're-solve while dragging a filter, 100,000 samples',
-      value: `${middle.toFixed(0)} ms in the worker (worst of 15: ${times[14]!.toFixed(0)})`,
+      value: `${quick[7]!.toFixed(0)} ms quick look, ${whole[7]!.toFixed(0)} ms whole at rest`,
       budget: '100 ms',
-      met: middle <= 100,
+      met: quick[7]! <= 100,
     },
   ]
 }

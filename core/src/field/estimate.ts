@@ -9,7 +9,7 @@ import { estimateLag, fixedLag, marginRange, type LagEstimate } from './lag'
 import { nearestCellAverage } from './nearestCell'
 import { findOddRuns, type OddBand } from './oddRuns'
 import { place, type Placement } from './placement'
-import { gatherSamples, keepSamples, type Samples } from './samples'
+import { gatherSamples, keepSamples, thinSamples, type Samples } from './samples'
 import { solveField } from './solve'
 
 /** One cylinder's solves: over open-loop readings, and over those of the held zones. */
@@ -41,7 +41,8 @@ export function workOutField(runs: readonly RunColumns[], options: FieldOptions)
   if (runs.length === 0)
     throw new FieldError('There are no runs to estimate from. Add a run, or choose at least one.', 'runs')
   const lag = options.lag === null ? estimateLag(grid, runs, grid.loadAxis, filters) : fixedLag(options.lag)
-  const all = gatherSamples(runs, { loadAxis: grid.loadAxis, lag: lag.lag, filters, range: marginRange(grid) })
+  const gathered = gatherSamples(runs, { loadAxis: grid.loadAxis, lag: lag.lag, filters, range: marginRange(grid) })
+  const all = thinSamples(gathered, options.mostSamples)
   if (!all.usable.includes(true)) {
     throw new FieldError(`None of these runs has a ${grid.loadAxis} column, which the table's rows need.`, 'loadAxis')
   }

@@ -16,6 +16,8 @@ export interface FieldOptions {
   /** Leave out the band in which a run is odd */
   leaveOutOdd: boolean
   solve: SolveOptions
+  /** Thin the readings evenly to at most this many, for a quick look while something is dragged; null for all */
+  mostSamples: number | null
 }
 
 export const DEFAULT_FIELD_OPTIONS: Omit<FieldOptions, 'grid' | 'target'> = {
@@ -24,6 +26,7 @@ export const DEFAULT_FIELD_OPTIONS: Omit<FieldOptions, 'grid' | 'target'> = {
   filters: DEFAULT_FILTERS,
   leaveOutOdd: true,
   solve: DEFAULT_SOLVE,
+  mostSamples: null,
 }
 
 /** The mixture of one cylinder over the table; matrices `[load][rpm]`, null where nothing is known. */

@@ -64,6 +64,16 @@ export function keepSamples(samples: Samples, keep: Uint8Array): Samples {
   }
 }
 
+/** Every n-th sample, so that at most `most` are left. */
+export function thinSamples(samples: Samples, most: number | null): Samples {
+  if (most === null || samples.count <= most) return samples
+  const stride = Math.ceil(samples.count / most)
+  return keepSamples(
+    samples,
+    Uint8Array.from({ length: samples.count }, (_, i) => (i % stride === 0 ? 1 : 0)),
+  )
+}
+
 /** Middle value; of an even number the mean of the two in the middle. NaN for none. */
 export function median(values: readonly number[]): number {
   if (values.length === 0) return NaN

@@ -32,6 +32,7 @@ export function settleFieldOptions(request: FieldRequest, context: FieldContext)
     method: request.method ?? 'solve',
     filters: { ...filters, revCeiling: filters.revCeiling ?? null },
     leaveOutOdd: request.options?.leaveOutOdd ?? mixture.leaveOutOdd,
+    mostSamples: null,
     solve: {
       ...DEFAULT_FIELD_OPTIONS.solve,
       alpha: request.options?.alpha ?? DEFAULT_FIELD_OPTIONS.solve.alpha,

@@ -59,6 +59,7 @@ export async function addLog(
     if (same) throw new SameFile(same)
     signal.throwIfAborted()
     const { samples, duration, warnings, gaugeScale, digest, spills } = read
+    const column = new Float32Array(samples)
     return await addRun(
       store,
       job.id,
@@ -72,7 +73,7 @@ export async function addLog(
         digest,
         channels: read.channels.map(({ factor, ...info }, k) => ({
           ...info,
-          load: () => loadSpill(spills[k]!, factor),
+          load: () => loadSpill(spills[k]!, factor, column),
         })),
       },
       file.mapping && { signature: read.signature, mapping: file.mapping },

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import { readFile } from 'node:fs/promises'
+import { open } from 'node:fs/promises'
 import type { Transaction } from 'sequelize'
 import type { ChannelInfo, RunColumns, RunInfo, RunKind } from '@yuzumix/core'
 import type { Store } from './database'
@@ -186,9 +186,23 @@ export async function loadColumns(store: Store, runs: readonly RunInfo[]): Promi
   )
 }
 
-/** A column that was spilled to a file, times a factor. */
-export async function loadSpill(path: string, factor: number): Promise<Float32Array> {
-  const column = toFloats(await readFile(path))
-  if (factor !== 1) for (let i = 0; i < column.length; i++) column[i]! *= factor
-  return column
+/**
+ * A column that was spilled to a file, times a factor.
+ *
+ * @param into where it is read to; all columns of a run can share it, because SQLite copies what it is given
+ */
+export async function loadSpill(path: string, factor: number, into: Float32Array): Promise<Float32Array> {
+  const file = await open(path)
+  try {
+    const bytes = new Uint8Array(into.buffer, into.byteOffset, into.byteLength)
+    for (let at = 0; at < bytes.length;) {
+      const { bytesRead } = await file.read(bytes, at, bytes.length - at, at)
+      if (bytesRead === 0) throw new Error('A spilled column is shorter than its run.')
+      at += bytesRead
+    }
+  } finally {
+    await file.close()
+  }
+  if (factor !== 1) for (let i = 0; i < into.length; i++) into[i]! *= factor
+  return into
 }

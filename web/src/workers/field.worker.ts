@@ -37,7 +37,8 @@ const fieldWorker = {
     if (options.method === 'nearest') return estimateField(runs, options)
     // The estimated lag hangs on runs, grid and settling only: while a target is dragged it need not be sought again.
     const key = JSON.stringify([ids, options.grid, options.filters])
-    const known = options.lag === null && key === lagFor ? lag : null
+    // A quick look while a filter is dragged takes the last lag too; the whole solve after it seeks it anew.
+    const known = options.lag === null && (key === lagFor || options.mostSamples !== null) ? lag : null
     work = workOutField(runs, known ? { ...options, lag: known.lag } : options)
     if (known) work = { ...work, lag: known }
     else if (options.lag === null) [lag, lagFor] = [work.lag, key]

@@ -5,6 +5,11 @@ import { fetchColumns } from '@/api/client'
 import type { FieldWorker } from './field.worker'
 
 const SHOW_PROGRESS_AFTER = 300
+/** While something is dragged and whole solves take longer than this (ms), a thinned one is shown first. */
+const QUICK_ABOVE = 100
+const QUICK_SAMPLES = 15_000
+/** Wishes that follow each other within this (ms) are a drag; the whole solve follows once it rests. */
+const DRAG_WITHIN = 300
 
 /**
  * The field of some runs, solved anew whenever runs or options change. One solve is under way at a time and only the
@@ -21,8 +26,13 @@ export function useField(job: () => string, runs: Ref<RunInfo[]>, options: Ref<F
   let worker: Worker | null = null
   let remote: Remote<FieldWorker> | null = null
   const sent = new Set<string>()
+  const quick = ref(false)
   let pending = false
   let round = 0
+  let wholeTook = 0
+  let asked = -Infinity
+  let dragging = false
+  let rest: ReturnType<typeof setTimeout> | undefined
 
   function start(): Remote<FieldWorker> {
     worker ??= new Worker(new URL('./field.worker.ts', import.meta.url), { type: 'module' })
@@ -75,11 +85,15 @@ export function useField(job: () => string, runs: Ref<RunInfo[]>, options: Ref<F
       const list = runs.value
       await send(list, mine)
       if (mine !== round) return
+      const thin = dragging && wholeTook > QUICK_ABOVE
+      const began = performance.now()
       const result = await start().solve(
         list.map((run) => run.id),
-        structuredCloneable(options.value),
+        { ...structuredCloneable(options.value), mostSamples: thin ? QUICK_SAMPLES : null },
       )
       if (mine !== round) return
+      if (!thin) wholeTook = performance.now() - began
+      quick.value = thin
       field.value = result
       problem.value = ''
       solved.value++
@@ -91,15 +105,33 @@ export function useField(job: () => string, runs: Ref<RunInfo[]>, options: Ref<F
       clearTimeout(timer)
       if (mine === round) [busy.value, slow.value] = [false, false]
     }
-    if (pending && mine === round) {
+    if (mine !== round) return
+    if (pending) {
       pending = false
       void solve()
+    } else if (quick.value) {
+      clearTimeout(rest)
+      rest = setTimeout(() => {
+        dragging = false
+        void solve()
+      }, DRAG_WITHIN)
     }
   }
 
-  watch([runs, options], () => void solve(), { immediate: true })
+  watch(
+    [runs, options],
+    () => {
+      const now = performance.now()
+      dragging = now - asked < DRAG_WITHIN
+      asked = now
+      clearTimeout(rest)
+      void solve()
+    },
+    { immediate: true },
+  )
   onScopeDispose(() => {
     round++
+    clearTimeout(rest)
     worker?.terminate()
   })
   return {
@@ -107,6 +139,8 @@ export function useField(job: () => string, runs: Ref<RunInfo[]>, options: Ref<F
     problem,
     busy,
     slow,
+    /** what is shown came of thinned readings; the whole follows */
+    quick,
     loaded,
     /** counts solves, for those who depend on the worker's latest */
     solved: computed(() => solved.value),

@@ -21,6 +21,7 @@ const {
   problem,
   busy,
   slow,
+  quick,
   loaded,
   solved,
   cancel,
@@ -120,8 +121,8 @@ function stepRun(step: 1 | -1): void {
       >
       <span v-else-if="field" class="soft status figures">
         <template v-if="method === 'solve' && cylinder"
-          >lag {{ Math.round(field.lag.lag * 1000) }} ms · {{ counts.solid }} solid, {{ counts.thin }} thin · noise
-          {{ plain(cylinder.noise * 100, 1) }} %</template
+          >{{ quick ? 'quick look · ' : '' }}lag {{ Math.round(field.lag.lag * 1000) }} ms · {{ counts.solid }} solid,
+          {{ counts.thin }} thin · noise {{ plain(cylinder.noise * 100, 1) }} %</template
         >
         <template v-else>readings as they stand, no lag, nothing set aside</template>
       </span>
