@@ -277,7 +277,8 @@ describe('targets', () => {
 it('the known log writes as CSV', () => expect(asCsv(knownRuns(clear(1))[0]!).split('\n').length).toBeGreaterThan(400))
 
 it('a quick look from thinned readings is near the whole field', () => {
-  const c = clear(2)
+  // Without a held zone: its bins need the readings that are thinned out.
+  const c = clear(2, { held: [] })
   const runs = knownRuns(c)
   const quick = errors(c, solve(c, runs, { mostSamples: 3000 }))
   expect(rms(quick)).toBeLessThan(0.8)
