@@ -1,6 +1,7 @@
-import { asCsv, GRID, knownCase, knownRuns, type KnownCase } from '../../reference/knownTruthLog'
+import { asCsv, GRID, knownCase, knownRuns, normal, random, type KnownCase } from '../../reference/knownTruthLog'
 import { DEFAULT_FILTERS, type RunColumns } from '../log/run'
 import { pinnedMarks, screenRun } from '../log/screen'
+import { runningMean } from '../log/runningMean'
 import { settlingMarks } from '../log/settling'
 import { estimateField, workOutField } from './estimate'
 import { explainNode, runTraces } from './explain'
@@ -121,6 +122,21 @@ describe('over forty random machines', () => {
   })
 })
 
+it('a noisy throttle sensor and rpm signal spoil neither lag nor field', () => {
+  const c = clear(21)
+  const noisy = knownRuns(c).map((run, r) => {
+    const next = random(900 + r)
+    return {
+      ...run,
+      rpm: run.rpm.map((v) => v + 25 * normal(next)),
+      throttle: run.throttle!.map((v) => Math.max(0, v + 0.9 * normal(next))),
+    }
+  })
+  const field = solve(c, noisy)
+  expect(rms(errors(c, field))).toBeLessThan(0.6)
+  expect(Math.abs(field.lag.lag - c.delay - c.timeConstant)).toBeLessThan(0.06)
+})
+
 describe('lag', () => {
   const c = clear(11)
   it('is found by scatter from sweeps up and down when no chop tells', () => {
@@ -186,7 +202,10 @@ describe('screening', () => {
     expect(setAside['throttle moving']).toBeLessThan(60)
     const marks = settlingMarks(
       base().time,
-      column((i) => 20 + 0.2 * Math.sin(i)),
+      runningMean(
+        base().time,
+        column((i) => 20 + 1.5 * Math.sin(2.1 * i)),
+      ),
       DEFAULT_FILTERS,
     )
     expect(marks.every((mark) => mark === 0)).toBe(true)

@@ -1,4 +1,5 @@
-import { closedLimit } from './screen'
+import { HALF_MEAN, runningMean } from './runningMean'
+import { CLOSED_MARGIN, closedLimit } from './screen'
 import type { RunColumns } from './run'
 
 /** One throttle chop that cut the fuel: how long the reading took to follow. */
@@ -20,26 +21,33 @@ const SIXTY_THREE = 1 - Math.exp(-1)
 
 /** Measures the way of the reading at every throttle chop: the plate shuts above idle, fuel is cut at once, and the reading goes lean one lag later. */
 export function findChops(run: RunColumns): Chop[] {
-  const { time, throttle, rpm } = run
-  if (!throttle) return []
+  const { time, rpm } = run
+  if (!run.throttle) return []
+  const opening = runningMean(time, run.throttle)
   const lambda = meanColumn(run.lambda)
-  const limit = closedLimit(throttle)
+  const limit = closedLimit(opening)
   const chops: Chop[] = []
   for (let i = 1; i < time.length; i++) {
-    if (!(throttle[i]! <= limit && throttle[i - 1]! > limit && rpm[i]! > 1500)) continue
-    const drop = throttle[i - 1]! - throttle[i]!
-    const at = time[i - 1]! + ((throttle[i - 1]! - limit) / drop) * (time[i]! - time[i - 1]!)
-    if (!wasOpen(time, throttle, i, at, limit)) continue
-    const rise = riseAfter(time, lambda, throttle, i, at, limit)
+    if (!(opening[i]! <= limit && opening[i - 1]! > limit && rpm[i]! > 1500)) continue
+    const open = openBefore(time, opening, i)
+    if (!(open > limit + 1.5)) continue
+    const drop = opening[i - 1]! - opening[i]!
+    const crossed = time[i - 1]! + ((opening[i - 1]! - limit) / drop) * (time[i]! - time[i - 1]!)
+    // The mean crosses late, its window then holding this share of the time before; half of that lateness is taken
+    // back, because a hand takes some hundredths of a second to shut the plate.
+    const share = Math.min(1, CLOSED_MARGIN / (open - limit + CLOSED_MARGIN))
+    const at = crossed - 0.5 * HALF_MEAN * (1 - 2 * share)
+    const rise = riseAfter(time, lambda, opening, i, at, limit)
     if (rise) chops.push({ run: run.id, at, ...rise })
   }
   return chops
 }
 
-/** The plate stood clearly open shortly before, so this is a chop and no wobble at the stop. */
-function wasOpen(time: Float32Array, throttle: Float32Array, i: number, at: number, limit: number): boolean {
-  for (let k = i - 1; k >= 0 && time[k]! > at - 0.6; k--) if (throttle[k]! > limit + 1.5) return true
-  return false
+/** Highest opening shortly before: a chop falls from well above the stop, a wobble at the stop does not. */
+function openBefore(time: Float32Array, opening: Float32Array, i: number): number {
+  let open = -Infinity
+  for (let k = i - 1; k >= 0 && time[k]! > time[i]! - 0.6; k--) if (opening[k]! > open) open = opening[k]!
+  return open
 }
 
 function riseAfter(

@@ -1,5 +1,6 @@
 import type { LoadAxis } from '../table/table'
 import { REASONS, type Filters, type Reason, type RunColumns, type SetAside } from './run'
+import { runningMean } from './runningMean'
 import { settlingMarks } from './settling'
 
 /** Readings of one run that stand for a settled charge, each with the engine's state when that charge was drawn in. */
@@ -42,6 +43,8 @@ const LEAST_RUNNING = 400
 const LARGEST_GAP = 1
 /** Throttle below this (or 2 % above the closed stop, if lower) may cut fuel on the overrun. */
 const CLOSED_MOST = 5
+/** % above the lowest opening seen that still counts as shut. */
+export const CLOSED_MARGIN = 2
 const CUT_LAMBDA = 1.18
 /** Seconds a cut lingers in the reading after fuel is back. */
 const CUT_TAIL = 0.5
@@ -59,10 +62,11 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
   const { filters, lag, range, near } = options
   const { time, rpm, lambda } = run
   const n = time.length
-  const settling = run.throttle ? settlingMarks(time, run.throttle, filters) : new Uint8Array(n)
+  const plate = run.throttle ? runningMean(time, run.throttle) : null
+  const settling = plate ? settlingMarks(time, plate, filters) : new Uint8Array(n)
   const limits = lambda.map(pinnedMarks)
   const ceiling = filters.revCeiling ?? Infinity
-  const closed = run.throttle ? closedLimit(run.throttle) : -Infinity
+  const closed = plate ? closedLimit(plate) : -Infinity
   const counts = new Uint32Array(REASONS.length + 1)
   const nearCounts = new Uint32Array(REASONS.length + 1)
   const out: Screened = {
@@ -98,8 +102,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
       else if (step > LARGEST_GAP || t - at > lag + LARGEST_GAP) reason = CODE['gap in the log']
       else if (stateRpm < LEAST_RUNNING) reason = CODE['engine not running']
       else {
-        const opening = run.throttle ? run.throttle[state]! : Infinity
-        const isClosed = opening <= closed
+        const isClosed = plate !== null && plate[state]! <= closed
         if (isClosed && mean > CUT_LAMBDA) cutUntil = t + CUT_TAIL
         if (t <= cutUntil || (isClosed && isFalling(time, rpm, state))) reason = CODE['fuel cut']
         else if (limits.some((marks) => marks[i] === 1)) reason = CODE['sensor at its limit']
@@ -140,11 +143,11 @@ function meanReading(lambda: readonly Float32Array[], i: number): number {
   return sum / lambda.length
 }
 
-/** Throttle at or under which the plate is shut: 2 % above the lowest opening seen, at most 5 %. */
+/** Throttle at or under which the plate is shut: 2 % above the lowest opening seen, at most 5 %. Takes an opening free of noise. */
 export function closedLimit(throttle: Float32Array): number {
   let least = Infinity
   for (const value of throttle) if (value < least) least = value
-  return Math.min(least + 2, CLOSED_MOST)
+  return Math.min(least + CLOSED_MARGIN, CLOSED_MOST)
 }
 
 /** rpm falling by more than 250 rpm/s above 1,800 rpm: the engine is being driven, whether or not the reading shows it yet. */

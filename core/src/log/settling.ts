@@ -8,10 +8,10 @@ const HALF_WINDOW = 0.1
 /**
  * Marks where the throttle moves or has just moved.
  *
- * @param time s; @param throttle %
+ * @param time s; @param opening throttle in %, free of noise (`runningMean`)
  * @returns 1 where the charge was in transition, else 0
  */
-export function settlingMarks(time: Float32Array, throttle: Float32Array, filters: Filters): Uint8Array {
+export function settlingMarks(time: Float32Array, opening: Float32Array, filters: Filters): Uint8Array {
   const n = time.length
   const marks = new Uint8Array(n)
   let movedAt = -Infinity
@@ -24,7 +24,7 @@ export function settlingMarks(time: Float32Array, throttle: Float32Array, filter
     while (after < n - 1 && time[after]! < t + HALF_WINDOW) after++
     const span = time[after]! - time[before]!
     // A short span at the ends of the log must not turn noise into speed.
-    const rate = Math.abs(throttle[after]! - throttle[before]!) / Math.max(span, 2 * HALF_WINDOW)
+    const rate = Math.abs(opening[after]! - opening[before]!) / Math.max(span, 2 * HALF_WINDOW)
     if (rate > filters.throttleRate) {
       // Back over the guard; `marked` keeps the whole pass linear.
       let k = i
