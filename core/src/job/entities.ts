@@ -1,5 +1,4 @@
 import { DEFAULT_TARGET } from '../field/target'
-import { FUELS, type Fuel } from '../fuel/fuels'
 import { DEFAULT_FILTERS, type SetAside } from '../log/run'
 import type { RunKind } from '../log/runKind'
 import type { CylinderField } from '../field/field'
@@ -95,10 +94,4 @@ export const DEFAULT_MIXTURE: MixtureSettings = {
   leaveOutOdd: true,
   runsLeftOut: [],
   breakpoints: null,
-}
-
-/** The fuel in a job's tank: the one named, a custom blend, or petrol with 5 % ethanol when nothing is said. */
-export function fuelOf(job: Pick<Job, 'fuel'>): Fuel {
-  if (job.fuel?.id === 'custom') return { id: 'custom', name: 'Custom blend', stoichAfr: job.fuel.stoichAfr! }
-  return FUELS.find((one) => one.id === job.fuel?.id) ?? FUELS.find((one) => one.id === 'e5')!
 }
