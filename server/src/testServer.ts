@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Express } from 'express'
 import { pino } from 'pino'
+import request, { type Response, type Test } from 'supertest'
 import { createApp } from './app'
 import { openPool } from './pool/pool'
 import { openStore, type Store } from './store/database'
@@ -11,12 +12,41 @@ export interface TestServer {
   app: Express
   store: Store
   folder: string
+  call(): ReturnType<typeof request>
+  /** makes a job and gives its id */
+  newJob(body?: object): Promise<string>
+  /** sends a log to a job */
+  upload(job: string, content: string | Buffer, fields?: Record<string, string>): Test
   /** closes everything and opens it again on the same folder, as a restart does */
   restart(): Promise<void>
   stop(): Promise<void>
 }
 
-const root = join(__dirname, '../..')
+export const root = join(__dirname, '../..')
+export const api = (path: string): string => `/api/v1${path}`
+
+/** A short log at 50 Hz. */
+export const CSV = `time,rpm,throttle,lambda\n${Array.from({ length: 60 }, (_, i) => `${i / 50},${3000 + i},30,0.9${i % 10}`).join('\n')}\n`
+/** A small trim table. */
+export const TABLE = {
+  kind: 'fuel trim',
+  composition: 'multiply',
+  loadAxis: 'throttle',
+  rpm: [2000, 4000, 6000],
+  load: [20, 100],
+  values: [
+    [0, 1, 2],
+    [3, 4, 5],
+  ],
+}
+
+/** Reads an answer as bytes, for supertest's `parse`. */
+export function asBytes(response: Response, done: (error: Error | null, body: Buffer) => void): void {
+  const parts: Buffer[] = []
+  const stream = response as unknown as NodeJS.ReadableStream
+  stream.on('data', (part: Buffer) => parts.push(part))
+  stream.on('end', () => done(null, Buffer.concat(parts)))
+}
 
 /** The whole application on a fresh folder, with the built worker; for tests only. */
 export async function testServer(): Promise<TestServer> {
@@ -37,6 +67,15 @@ export async function testServer(): Promise<TestServer> {
   await open()
   return Object.assign(server, {
     folder,
+    call: () => request(server.app),
+    async newJob(body: object = { title: 'A job' }) {
+      return (await server.call().post(api('/jobs')).send(body).expect(201)).body.id as string
+    },
+    upload(job: string, content: string | Buffer, fields: Record<string, string> = {}) {
+      const post = server.call().post(api(`/jobs/${job}/runs`))
+      for (const [name, value] of Object.entries(fields)) void post.field(name, value)
+      return post.attach('file', Buffer.from(content), 'log.csv')
+    },
     async restart() {
       await server.store.close()
       await open()

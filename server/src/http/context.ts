@@ -26,8 +26,11 @@ export async function jobOf(request: Request, { store }: Context): Promise<Job> 
 /** A signal that aborts when the client goes away before the answer. */
 export function goneSignal(request: Request): AbortSignal {
   const controller = new AbortController()
-  request.res!.on('close', () => {
-    if (!request.res!.writableEnded) controller.abort()
+  const response = request.res!
+  // The client may have gone while its file was still being taken in.
+  if (response.destroyed) controller.abort()
+  response.on('close', () => {
+    if (!response.writableEnded) controller.abort()
   })
   return controller.signal
 }

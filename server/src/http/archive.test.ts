@@ -1,0 +1,109 @@
+import { readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import AjvDraft7 from 'ajv'
+import { unzipSync, strFromU8, zipSync, strToU8 } from 'fflate'
+import type { RunInfo, TableInfo } from '@yuzumix/core'
+import { api, asBytes, CSV, TABLE, root, testServer, type TestServer } from '../testServer'
+
+let server: TestServer
+beforeAll(async () => {
+  server = await testServer()
+})
+afterAll(() => server.stop())
+const call = () => server.call()
+const newJob: TestServer['newJob'] = (...args) => server.newJob(...args)
+const upload: TestServer['upload'] = (...args) => server.upload(...args)
+
+describe('archives', () => {
+  it('carry a whole job there and back', async () => {
+    const job = await newJob({ title: 'To be moved', machine: { cylinders: 2 }, fuel: { id: 'e85' } })
+    const run = (await upload(job, CSV.replace(',3004,', ',,')).expect(201)).body as RunInfo
+    const table = (
+      await call()
+        .post(api(`/jobs/${job}/tables`))
+        .send({ name: 'Trim', table: TABLE })
+    ).body as TableInfo
+    await call()
+      .post(api(`/jobs/${job}/tables/${table.id}/revisions`))
+      .send({
+        values: [
+          [1, 1, 1],
+          [1, 1, 1],
+        ],
+        parent: 1,
+        reason: 'All one',
+        runs: [run.id],
+      })
+      .expect(201)
+    const zip = (
+      await call()
+        .get(api(`/jobs/${job}/archive`))
+        .buffer(true)
+        .parse(asBytes)
+    ).body as Buffer
+    const files = unzipSync(zip)
+    const check = new AjvDraft7({ strict: false }).compile(
+      JSON.parse(readFileSync(join(root, 'docs/job.schema.json'), 'utf8')) as object,
+    )
+    check(JSON.parse(strFromU8(files['job.json']!)))
+    expect(check.errors).toBeNull()
+    expect(strFromU8(files['runs/001.csv']!).split('\n')[5]).toBe('0.08,,30,0.94')
+
+    const copy = (await call().post(api('/archives')).attach('file', zip, 'job.zip').expect(201)).body as {
+      id: string
+      title: string
+    }
+    expect(copy).toMatchObject({ title: 'To be moved', fuel: { id: 'e85' }, runCount: 1, tableCount: 1 })
+    const [runs, tables] = await Promise.all([
+      call().get(api(`/jobs/${copy.id}/runs`)),
+      call().get(api(`/jobs/${copy.id}/tables`)),
+    ])
+    const copied = (runs.body as RunInfo[])[0]!
+    expect(copied).toMatchObject({ samples: run.samples, channels: run.channels, kind: run.kind })
+    expect((tables.body as TableInfo[])[0]!.revisions[1]).toMatchObject({ reason: 'All one', runs: [copied.id] })
+    const [before, after] = await Promise.all(
+      [run, copied].map((one, k) =>
+        server.store.models.channels
+          .findOne({ where: { runId: one.id, channel: 'lambda1' } })
+          .then((row) => [k, row!.get().data] as const),
+      ),
+    )
+    expect(Buffer.compare(before![1], after![1])).toBe(0)
+  })
+  it('that are none, damaged or incomplete are refused and nothing is stored', async () => {
+    const count = async (): Promise<number> => ((await call().get(api('/jobs'))).body as unknown[]).length
+    const before = await count()
+    const job = { format: 'yuzumix-job/1', job: { title: 'x' }, runs: [], tables: [], entries: [] }
+    const zipped = (content: unknown, name = 'job.json'): Buffer =>
+      Buffer.from(zipSync({ [name]: strToU8(typeof content === 'string' ? content : JSON.stringify(content)) }))
+    const run = {
+      name: 'r',
+      kind: 'sweep',
+      samples: 3,
+      channels: [{ channel: 'rpm', unit: 'rpm', count: 1, min: 0, max: 1 }],
+      file: 'runs/1.csv',
+    }
+    for (const content of [
+      Buffer.from('no zip'),
+      zipped(job, 'other.json'),
+      zipped('{'),
+      zipped({ ...job, format: 'else' }),
+      zipped({ ...job, job: { title: '' } }),
+      zipped({ ...job, runs: [run] }),
+      Buffer.from(
+        zipSync({ 'job.json': strToU8(JSON.stringify({ ...job, runs: [run] })), 'runs/1.csv': strToU8('rpm\n1\n2\n') }),
+      ),
+      Buffer.from(
+        zipSync({
+          'job.json': strToU8(JSON.stringify({ ...job, runs: [{ ...run, samples: 2 }] })),
+          'runs/1.csv': strToU8('rpm\n1\nx\n'),
+        }),
+      ),
+      zipped({ ...job, tables: [{ name: 't', cylinder: null, table: TABLE, revisions: [] }] }),
+    ]) {
+      await call().post(api('/archives')).attach('file', content, 'x.zip').expect(422)
+    }
+    expect(await count()).toBe(before)
+    await call().post(api('/archives')).attach('file', zipped(job), 'x.zip').expect(201)
+  })
+})

@@ -1,0 +1,108 @@
+import type { FieldAnswer, RunInfo, TableInfo } from '@yuzumix/core'
+import { asCsv, GRID, knownCase, knownRuns } from '../../../core/reference/knownTruthLog'
+import { api, CSV, TABLE, testServer, type TestServer } from '../testServer'
+
+let server: TestServer
+beforeAll(async () => {
+  server = await testServer()
+})
+afterAll(() => server.stop())
+const call = () => server.call()
+const newJob: TestServer['newJob'] = (...args) => server.newJob(...args)
+const upload: TestServer['upload'] = (...args) => server.upload(...args)
+
+describe('field and change', () => {
+  it('over HTTP find the truth of a known case', async () => {
+    const truth = (rpm: number, load: number): number => 0.11 + 0.06 * Math.sin(rpm / 1400) - 0.0004 * load
+    const c = knownCase(77, { truth, target: GRID.load.map((load) => GRID.rpm.map(() => (load < 40 ? 0.95 : 0.885))) })
+    const job = await newJob()
+    for (const run of knownRuns(c)) await upload(job, asCsv(run), { name: run.id }).expect(201)
+    const { body } = await call()
+      .post(api(`/jobs/${job}/field`))
+      .send({ rpm: c.grid.rpm, load: c.grid.load, target: c.target })
+      .expect(200)
+    const field = body as FieldAnswer
+    expect(Math.abs(field.lagMs - 260)).toBeLessThan(60)
+    const errors = c.grid.load.flatMap((load, row) =>
+      c.grid.rpm.flatMap((rpm, k) => {
+        const { changePct, held } = field.cylinders[0]!
+        const value = changePct[row]![k]
+        return value === null ||
+          value === undefined ||
+          held[row]![k] ||
+          !c.stops.includes(load) ||
+          rpm < 1900 ||
+          rpm > 9800
+          ? []
+          : [value - 100 * (Math.exp(truth(rpm, load)) - 1)]
+      }),
+    )
+    expect(Math.sqrt(errors.reduce((sum, e) => sum + e * e, 0) / errors.length)).toBeLessThan(0.5)
+    const names = new Map(
+      ((await call().get(api(`/jobs/${job}/runs`))).body as RunInfo[]).map((run) => [run.id, run.name]),
+    )
+    expect(field.runs.filter((run) => run.odd).map((run) => names.get(run.id))).toEqual(['stop 60 repeat 2'])
+
+    const table = (
+      await call()
+        .post(api(`/jobs/${job}/tables`))
+        .send({
+          name: 'Trim',
+          table: {
+            ...TABLE,
+            rpm: c.grid.rpm,
+            load: c.grid.load,
+            values: c.grid.load.map(() => c.grid.rpm.map(() => 0)),
+          },
+        })
+        .expect(201)
+    ).body as TableInfo
+    const change = (
+      await call()
+        .post(api(`/jobs/${job}/change`))
+        .send({ table: table.id, target: c.target, limits: { richest: 5 } })
+        .expect(200)
+    ).body
+    expect(Math.max(...change.values.flat())).toBeCloseTo(5, 9)
+    expect(change.nodes.flat().some((node: { reason: string }) => node.reason === 'held by closed loop')).toBe(true)
+    await call()
+      .post(api(`/jobs/${job}/change`))
+      .send({ table: 'none' })
+      .expect(404)
+  }, 60_000)
+  it('refuse what makes no sense, by field', async () => {
+    const job = await newJob()
+    expect(
+      (
+        await call()
+          .post(api(`/jobs/${job}/field`))
+          .send({})
+          .expect(422)
+      ).body.detail,
+    ).toMatch(/no runs/)
+    await upload(job, CSV)
+    const cases: [object, string][] = [
+      [{ rpm: [2000] }, 'rpm'],
+      [{ rpm: [2000, 1000] }, 'rpm'],
+      [{ load: [0, 'x'] }, 'load[1]'],
+      [{ target: 9 }, 'target'],
+      [{ target: [[0.9]] }, 'target'],
+      [{ target: { preset: 'none', zones: [] } }, 'target.preset'],
+      [{ lagMs: -5 }, 'lagMs'],
+      [{ method: 'guess' }, 'method'],
+      [{ runs: ['nope'] }, 'runs'],
+      [{ options: { magic: 1 } }, 'options.magic'],
+      [{ options: { filters: { settle: 99 } } }, 'options.filters.settle'],
+    ]
+    for (const [body, field] of cases) {
+      const { body: problem } = await call()
+        .post(api(`/jobs/${job}/field`))
+        .send(body)
+        .expect(400)
+      expect({ body, fields: (problem.errors as { field: string }[]).map((error) => error.field) }).toEqual({
+        body,
+        fields: expect.arrayContaining([field]),
+      })
+    }
+  })
+})

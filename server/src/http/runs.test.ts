@@ -1,0 +1,155 @@
+import { once } from 'node:events'
+import { readdir } from 'node:fs/promises'
+import type { AddressInfo } from 'node:net'
+import { join } from 'node:path'
+import { setTimeout as delay } from 'node:timers/promises'
+import type { RunInfo } from '@yuzumix/core'
+import { api, asBytes, CSV, testServer, type TestServer } from '../testServer'
+
+let server: TestServer
+beforeAll(async () => {
+  server = await testServer()
+})
+afterAll(() => server.stop())
+const call = () => server.call()
+const newJob: TestServer['newJob'] = (...args) => server.newJob(...args)
+const upload: TestServer['upload'] = (...args) => server.upload(...args)
+
+describe('logs', () => {
+  it('become runs whose columns come back as they were', async () => {
+    const job = await newJob()
+    const run = (await upload(job, CSV, { name: 'First', kind: 'hold' }).expect(201)).body as RunInfo
+    expect(run).toMatchObject({ name: 'First', kind: 'hold', samples: 60, warnings: [] })
+    expect(run.channels.map((one) => one.channel)).toEqual(['time', 'rpm', 'throttle', 'lambda1'])
+    const { body } = await call()
+      .get(api(`/jobs/${job}/runs/${run.id}/channels/rpm`))
+      .buffer(true)
+      .parse(asBytes)
+    expect((body as Buffer).readFloatLE(4 * 59)).toBe(3059)
+  })
+  it('cannot be read: says what, where and what to do, and stores nothing', async () => {
+    const job = await newJob()
+    const cases: [string, string | Buffer, RegExp][] = [
+      ['an empty file', '', /empty/],
+      ['a header only', 'time,rpm,throttle,lambda\n', /no rows/],
+      ['no lambda', CSV.replace('lambda', 'foo'), /lambda or AFR/],
+      ['a binary file', Buffer.from(Array.from({ length: 900 }, (_, i) => (i * 53) % 256)), /not a text file/],
+      ['text for rpm', CSV.replace(/,3\d{3},/g, ',many,'), /first "many" on line 2/],
+      ['no time', CSV.replace('time', 'note'), /sample rate/],
+    ]
+    for (const [name, content, message] of cases) {
+      const { body } = await upload(job, content).expect(422)
+      expect({ name, detail: body.detail as string }).toEqual({ name, detail: expect.stringMatching(message) })
+      expect(body.errors.length).toBeGreaterThan(0)
+    }
+    await call()
+      .post(api(`/jobs/${job}/runs`))
+      .field('name', 'x')
+      .expect(400)
+    await upload(job, CSV, { mapping: '{' }).expect(400)
+    await upload(job, CSV, { mapping: '{"rpm":{"channel":"rpm","unit":"rpm","x":1}}' }).expect(400)
+    await upload(job, CSV, { colour: 'red' }).expect(400)
+    await upload(job, CSV, { sampleRateHz: '-2' }).expect(400)
+    expect((await call().get(api(`/jobs/${job}/runs`))).body).toEqual([])
+    expect(await readdir(join(server.folder, 'incoming'))).toEqual([])
+  })
+  it('may come as UTF-16, Windows text, with a mapping or a stated rate', async () => {
+    const job = await newJob()
+    const utf16 = Buffer.from(`\uFEFF${CSV}`, 'utf16le')
+    expect((await upload(job, utf16).expect(201)).body.samples).toBe(60)
+    expect((await upload(job, Buffer.from(utf16).swap16(), { again: 'true' }).expect(201)).body.samples).toBe(60)
+    expect(
+      (await upload(job, CSV.replace('time', 'note'), { sampleRateHz: '20' }).expect(201)).body.duration,
+    ).toBeCloseTo(2.95, 2)
+    const odd = CSV.replace('time,rpm,throttle,lambda', 'a,b,c,d')
+    await upload(job, odd).expect(422)
+    const mapping = {
+      a: { channel: 'time', unit: 's' },
+      b: { channel: 'rpm', unit: 'rpm' },
+      c: null,
+      d: { channel: 'lambda1', unit: 'λ' },
+    }
+    await upload(job, odd, { mapping: JSON.stringify(mapping) }).expect(201)
+    // The mapping is remembered for that header.
+    expect((await upload(job, odd.replace('3000', '3005')).expect(201)).body.channels).toHaveLength(3)
+    expect(Object.values((await call().get(api('/mappings'))).body)).toContainEqual(mapping)
+  })
+  it('the same file twice is asked about', async () => {
+    const job = await newJob()
+    await upload(job, CSV).expect(201)
+    expect((await upload(job, CSV).expect(409)).body.detail).toMatch(/already in this job.*again=true/)
+    await upload(job, CSV, { again: 'true' }).expect(201)
+  })
+  it('AFR is rescaled when the gauge turns out to be another, and a run can be taken out and put back', async () => {
+    const job = await newJob({ title: 'AFR', gaugeScale: 14.7 })
+    const afr = CSV.replace('lambda', 'AFR').replace(/,0\.9(\d)$/gm, ',13.$1')
+    const run = (await upload(job, afr).expect(201)).body as RunInfo
+    const max = (one: RunInfo): number => one.channels.find((channel) => channel.channel === 'lambda1')!.max
+    expect(max(run)).toBeCloseTo(13.9 / 14.7, 4)
+    const changed = (
+      await call()
+        .patch(api(`/jobs/${job}/runs/${run.id}`))
+        .send({ gaugeScale: 14.1 })
+        .expect(200)
+    ).body as RunInfo
+    expect(max(changed)).toBeCloseTo(13.9 / 14.1, 4)
+    await call()
+      .patch(api(`/jobs/${job}/runs/${run.id}`))
+      .send({ removed: true })
+      .expect(200)
+    expect((await call().get(api(`/jobs/${job}/runs`))).body).toEqual([])
+    await call()
+      .patch(api(`/jobs/${job}/runs/${run.id}`))
+      .send({ removed: false, kind: 'road' })
+      .expect(200)
+    expect((await call().get(api(`/jobs/${job}/runs`))).body).toHaveLength(1)
+    await call()
+      .patch(api(`/jobs/${job}/runs/${run.id}`))
+      .send({ kind: 'flight' })
+      .expect(400)
+  })
+
+  it.each([
+    ['while it is being sent', 60],
+    ['while it is being read', 700],
+  ])(
+    'given up %s stores nothing, frees the thread and leaves no file behind',
+    async (_when, after) => {
+      const job = await newJob()
+      const listening = server.app.listen(0, '127.0.0.1')
+      try {
+        await once(listening, 'listening')
+        const { port } = listening.address() as AddressInfo
+        const lines = Array.from({ length: 900_000 }, (_, i) => `${i / 100},${2000 + (i % 6000)},30,0.9`)
+        const form = new FormData()
+        form.set('file', new Blob([`time,rpm,throttle,lambda\n${lines.join('\n')}\n`]), 'long.csv')
+        const client = new AbortController()
+        const sending = fetch(`http://127.0.0.1:${port}${api(`/jobs/${job}/runs`)}`, {
+          method: 'POST',
+          body: form,
+          headers: { 'x-import-id': 'cut' },
+          signal: client.signal,
+        }).catch((error: Error) => error.name)
+        while (!(await begun())) await delay(5)
+        client.abort()
+        expect(await sending).toBe('AbortError')
+        const gone = async (): Promise<boolean> =>
+          (await readdir(join(server.folder, 'incoming'))).length === 0 &&
+          (await call().get(api('/imports/cut'))).status === 404
+        // Several times in a row, because the file of a request given up at once may still be on its way.
+        let quiet = 0
+        for (let tries = 0; tries < 100 && quiet < 4; tries += 1) {
+          await delay(50)
+          quiet = (await gone()) ? quiet + 1 : 0
+        }
+        expect(quiet).toBe(4)
+        expect((await call().get(api(`/jobs/${job}/runs`))).body).toEqual([])
+        await upload(job, CSV).expect(201)
+      } finally {
+        listening.closeAllConnections()
+        listening.close()
+      }
+    },
+    30_000,
+  )
+})
