@@ -1,7 +1,10 @@
 import { spawnSync } from 'node:child_process'
-import { existsSync } from 'node:fs'
+import { existsSync, readFileSync } from 'node:fs'
 
-const PLACES = ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome']
+const PLACES = ['/usr/bin/chromium', '/usr/bin/chromium-browser']
+
+/** What Chromium is started with: no network of its own, no screen. */
+export const CHROMIUM_ARGS = JSON.parse(readFileSync(new URL('./chromium-args.json', import.meta.url), 'utf8'))
 
 /** Path of a Chromium, installed from Debian's packages where there is none. */
 export function chromium() {

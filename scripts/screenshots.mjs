@@ -3,7 +3,7 @@ import { spawn, spawnSync } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { chromium as browserPath } from './chromium.mjs'
+import { chromium as browserPath, CHROMIUM_ARGS } from './chromium.mjs'
 import { build, install, root } from './ready.mjs'
 
 install()
@@ -20,15 +20,7 @@ await new Promise((resolve) => server.stdout.on('data', resolve))
 
 const browser = await chromium.launch({
   executablePath: browserPath(),
-  args: [
-    '--no-sandbox',
-    '--disable-gpu',
-    '--disable-quic',
-    '--no-first-run',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-  ],
+  args: CHROMIUM_ARGS,
 })
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
 const shot = async (name) => {

@@ -28,7 +28,7 @@ export { tableFromCsv, tableFromRows, tableToCsv, tableToRows } from './table/cs
 export { defaultBreakpoints } from './table/defaultBreakpoints'
 export * from './table/edits'
 export { checkTable, tableFromJson, tableToJson, TableError, TABLE_FORMAT } from './table/json'
-export { interpolate, locate, nearest, resample } from './table/lookup'
+export { interpolate, locate, nearest } from './table/lookup'
 export * from './table/table'
 export {
   CONTROLLER_GRID,

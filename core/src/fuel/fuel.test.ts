@@ -1,5 +1,5 @@
 import { blendAfr, ethanolBlendAfr, FUELS, fuelById } from './fuels'
-import { afrShown, factorFromPercent, fuelFactor, lambdaFromGauge, percentFromFactor } from './mixture'
+import { afrShown, factorFromPercent, fuelFactor, percentFromFactor } from './mixture'
 import { stoichiometricAfr } from './stoichiometry'
 
 describe('blends', () => {
@@ -23,7 +23,6 @@ describe('blends', () => {
 
 describe('mixture', () => {
   it('a gauge shows lambda times its own scale, whatever the tank holds', () => {
-    expect(lambdaFromGauge(13.23, 14.7)).toBeCloseTo(0.9, 12)
     expect(afrShown(0.9, 14.7)).toBeCloseTo(13.23, 12)
     expect(afrShown(1, fuelById('e85')!.stoichAfr)).toBeLessThan(10.2)
   })

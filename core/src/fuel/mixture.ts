@@ -1,17 +1,6 @@
 /** The ratio most gauges that show AFR are scaled for (common practice). */
 export const USUAL_GAUGE_SCALE = 14.7
 
-/**
- * Lambda behind a reading on a gauge that shows AFR. Such a gauge measures lambda and multiplies it by the ratio it is
- * scaled for, whatever is in the tank.
- *
- * @param shownAfr reading of the gauge
- * @param gaugeScale AFR the gauge shows at lambda 1
- */
-export function lambdaFromGauge(shownAfr: number, gaugeScale: number): number {
-  return shownAfr / gaugeScale
-}
-
 /** What a gauge of that scale shows at a lambda; with the fuel's own ratio as scale, the true AFR. */
 export function afrShown(lambda: number, scale: number): number {
   return lambda * scale

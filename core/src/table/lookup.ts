@@ -38,11 +38,6 @@ export function interpolate(grid: Grid, values: Matrix, rpm: number, load: numbe
   )
 }
 
-/** The table's values on other breakpoints, by interpolation. */
-export function resample(from: Grid, values: Matrix, to: Grid): Matrix {
-  return to.load.map((load) => to.rpm.map((rpm) => interpolate(from, values, rpm, load)))
-}
-
 /** Index of the breakpoint nearest to a value; the lower one on a tie. */
 export function nearest(breakpoints: readonly number[], value: number): number {
   const [index, fraction] = locate(breakpoints, value)

@@ -12,7 +12,7 @@ import {
   straightLine,
 } from './edits'
 import { checkTable, tableFromJson, TableError, tableToJson } from './json'
-import { interpolate, locate, nearest, resample } from './lookup'
+import { interpolate, locate, nearest } from './lookup'
 import { breakpointFault, shapeFault, type Table } from './table'
 
 const table: Table = {
@@ -50,12 +50,10 @@ describe('look-up', () => {
       ),
     )
   })
-  it('finds the nearest breakpoint and resamples onto others', () => {
+  it('finds the nearest breakpoint and holds a value beyond the last', () => {
     expect([900, 1499, 1501, 5000].map((rpm) => nearest(table.rpm, rpm))).toEqual([0, 0, 1, 2])
-    expect(resample(table, table.values, { rpm: [1000, 3000], load: [0, 100] })).toEqual([
-      [0, 1.5],
-      [6, 7.625],
-    ])
+    expect(interpolate(table, table.values, 3000, 100)).toBe(7.625)
+    expect(interpolate(table, table.values, 99999, 999)).toBe(table.values.at(-1)!.at(-1))
   })
 })
 

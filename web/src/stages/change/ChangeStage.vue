@@ -1,15 +1,5 @@
 <script setup lang="ts">
-import {
-  ElButton,
-  ElDialog,
-  ElInput,
-  ElOption,
-  ElRadioButton,
-  ElRadioGroup,
-  ElSelect,
-  ElTabPane,
-  ElTabs,
-} from 'element-plus'
+import { ElButton, ElOption, ElRadioButton, ElRadioGroup, ElSelect, ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref, shallowRef, watch } from 'vue'
 import {
   DEFAULT_LIMITS,
@@ -31,9 +21,11 @@ import { useFieldOptions } from '@/stages/mixture/useFieldOptions'
 import { useField } from '@/workers/useField'
 import StageSplit from '@/stages/StageSplit.vue'
 import CellPanel from './CellPanel.vue'
+import FirstTable from './FirstTable.vue'
 import LimitsPanel from './LimitsPanel.vue'
 import NewTableDialog from './NewTableDialog.vue'
 import RevisionsPanel from './RevisionsPanel.vue'
+import SaveDialog from './SaveDialog.vue'
 import { useCellLook } from './useCellLook'
 import { useTableEdits } from './useTableEdits'
 import { useWorkingTable } from './useWorkingTable'
@@ -156,9 +148,7 @@ async function readFile(file: File): Promise<void> {
   }
 }
 
-async function readNew(event: Event): Promise<void> {
-  const file = (event.target as HTMLInputElement).files?.[0]
-  if (!file) return
+async function readNew(file: File): Promise<void> {
   try {
     const table = await api.readTable(file)
     if (!table.kind.startsWith('fuel'))
@@ -176,21 +166,9 @@ function newTable(): void {
 </script>
 
 <template>
-  <div v-if="!info" class="empty">
-    <h1>Change</h1>
-    <p>
-      There is no fuel table yet. Add the one in the controller or module, base or trim in percent, on its own
-      breakpoints.
-    </p>
-    <div class="firsts">
-      <ElButton type="primary" @click="newTable">New fuel table</ElButton>
-      <label
-        >or read one from CSV, JSON or XLSX
-        <input type="file" accept=".csv,.json,.xlsx" aria-label="Table file" @change="readNew"
-      /></label>
-    </div>
+  <FirstTable v-if="!info" @make="newTable" @read="readNew">
     <NewTableDialog v-model="adding" :grid="newGrid" :from-file="fromFile" @added="tableId = $event" />
-  </div>
+  </FirstTable>
   <StageSplit
     v-else
     label="Fuel table"
@@ -276,18 +254,15 @@ function newTable(): void {
       </ElTabs>
     </template>
     <NewTableDialog v-model="adding" :grid="fromFile ?? grid" :from-file="fromFile" @added="tableId = $event" />
-    <ElDialog v-model="saving" :title="`Save revision ${nextRevision}`" width="480px" align-center append-to-body>
-      <form @submit.prevent="save">
-        <label>Why was it changed? <ElInput v-model="reason" maxlength="500" aria-label="Reason" autofocus /></label>
-        <p class="soft">{{ working.editedCount.value }} cells differ from revision {{ working.parent.value }}.</p>
-        <div class="dialog-acts">
-          <ElButton @click="saving = false">Cancel</ElButton>
-          <ElButton type="primary" native-type="submit" :loading="busy" :disabled="!reason.trim()"
-            >Save revision {{ nextRevision }}</ElButton
-          >
-        </div>
-      </form>
-    </ElDialog>
+    <SaveDialog
+      v-model="saving"
+      v-model:reason="reason"
+      :next="nextRevision"
+      :parent="working.parent.value"
+      :edited="working.editedCount.value"
+      :busy="busy"
+      @save="save"
+    />
   </StageSplit>
 </template>
 
@@ -307,23 +282,5 @@ function newTable(): void {
 }
 .space {
   flex: 1;
-}
-.empty {
-  padding: 32px 48px;
-  display: grid;
-  gap: 16px;
-}
-.firsts {
-  display: flex;
-  gap: 24px;
-  align-items: center;
-}
-form {
-  display: grid;
-  gap: 12px;
-}
-.dialog-acts {
-  display: flex;
-  justify-content: flex-end;
 }
 </style>

@@ -1,27 +1,13 @@
 <script setup lang="ts">
-import {
-  ElButton,
-  ElInput,
-  ElInputNumber,
-  ElOption,
-  ElRadioButton,
-  ElRadioGroup,
-  ElSelect,
-  ElSlider,
-} from 'element-plus'
+import { ElButton, ElInput, ElInputNumber, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
 import { computed, ref, watch } from 'vue'
-import {
-  DEFAULT_FILTERS,
-  TARGET_PRESETS,
-  type Field,
-  type Filters,
-  type LoadGrid,
-  type TargetZone,
-} from '@yuzumix/core'
+import { DEFAULT_FILTERS, TARGET_PRESETS, type Field, type Filters, type LoadGrid } from '@yuzumix/core'
 import { readBreakpoints } from '@/parts/numbers/breakpointText'
+import LabelledSlider from '@/parts/numbers/LabelledSlider.vue'
 import { plain } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 import { useJob } from '@/stores/job'
+import TargetZones from './TargetZones.vue'
 
 const props = defineProps<{ field: Field | null; grid: LoadGrid | null }>()
 const open = useJob()
@@ -31,28 +17,6 @@ const mixture = computed(() => open.job!.mixture)
 const filters = computed<Filters>(() => ({ ...DEFAULT_FILTERS, ...mixture.value.filters }))
 const preset = computed(() => TARGET_PRESETS.find((one) => one.id === mixture.value.target.preset))
 const setFilter = (change: Partial<Filters>): void => open.chooseMixture({ filters: { ...filters.value, ...change } })
-const number = (value: number | number[] | null | undefined): number =>
-  Array.isArray(value) ? value[0]! : (value ?? 0)
-
-function setZone(k: number, change: Partial<TargetZone>): void {
-  const zones = mixture.value.target.zones.map((zone, at) => (at === k ? { ...zone, ...change } : zone))
-  open.chooseMixture({ target: { ...mixture.value.target, zones } })
-}
-function addZone(): void {
-  const grid = props.grid
-  const zone: TargetZone = {
-    fromRpm: grid?.rpm[0] ?? 2000,
-    toRpm: grid?.rpm.at(-1) ?? 6000,
-    fromLoad: 0,
-    toLoad: 20,
-    lambda: 0.97,
-  }
-  open.chooseMixture({ target: { ...mixture.value.target, zones: [...mixture.value.target.zones, zone] } })
-}
-const dropZone = (k: number): void =>
-  open.chooseMixture({
-    target: { ...mixture.value.target, zones: mixture.value.target.zones.filter((_, at) => at !== k) },
-  })
 
 const rpmText = ref('')
 const loadText = ref('')
@@ -69,13 +33,6 @@ function setBreakpoints(loadAxis: 'throttle' | 'manifold' = props.grid?.loadAxis
   if ('points' in rpm && 'points' in load)
     open.chooseMixture({ breakpoints: { loadAxis, rpm: rpm.points, load: load.points } })
 }
-const ZONE_FIELDS = [
-  ['fromRpm', 'from rpm', 0, 30000, 100],
-  ['toRpm', 'to rpm', 0, 30000, 100],
-  ['fromLoad', 'from load', 0, 400, 5],
-  ['toLoad', 'to load', 0, 400, 5],
-  ['lambda', 'λ', 0.5, 1.6, 0.01],
-] as const
 </script>
 
 <template>
@@ -92,23 +49,7 @@ const ZONE_FIELDS = [
       {{ preset.reason }} <span class="figures">{{ display.mixture(preset.full) }}</span> at full load,
       <span class="figures">{{ display.mixture(preset.cruise) }}</span> at cruise and below.
     </p>
-    <div v-for="(zone, k) in mixture.target.zones" :key="k" class="zone">
-      <label v-for="[key, label, least, most, step] in ZONE_FIELDS" :key="key">
-        <span class="soft">{{ label }}</span>
-        <ElInputNumber
-          :model-value="zone[key]"
-          :min="least"
-          :max="most"
-          :step="step"
-          :controls="false"
-          size="small"
-          :aria-label="`Zone ${k + 1} ${label}`"
-          @update:model-value="setZone(k, { [key]: $event ?? zone[key] })"
-        />
-      </label>
-      <ElButton size="small" :aria-label="`Drop zone ${k + 1}`" @click="dropZone(k)">Drop</ElButton>
-    </div>
-    <ElButton size="small" class="start" @click="addZone">Add a target zone</ElButton>
+    <TargetZones :grid="grid" />
 
     <h2>Lag</h2>
     <ElRadioGroup
@@ -122,19 +63,17 @@ const ZONE_FIELDS = [
       <ElRadioButton value="estimated">Estimated</ElRadioButton>
       <ElRadioButton value="fixed">Fixed</ElRadioButton>
     </ElRadioGroup>
-    <label v-if="mixture.lagMs !== null" class="slider">
-      <span
-        >From charge to reading <strong class="figures">{{ mixture.lagMs }} ms</strong></span
-      >
-      <ElSlider
-        :model-value="mixture.lagMs"
-        :min="0"
-        :max="800"
-        :step="10"
-        aria-label="Lag in ms"
-        @input="open.chooseMixture({ lagMs: number($event) })"
-      />
-    </label>
+    <LabelledSlider
+      v-if="mixture.lagMs !== null"
+      label="From charge to reading"
+      :shown="`${mixture.lagMs} ms`"
+      name="Lag in ms"
+      :model-value="mixture.lagMs"
+      :least="0"
+      :most="800"
+      :step="10"
+      @update:model-value="open.chooseMixture({ lagMs: $event })"
+    />
     <p v-else-if="field && field.method === 'solve'">
       <strong class="figures"
         >{{ Math.round(field.lag.lag * 1000)
@@ -144,43 +83,34 @@ const ZONE_FIELDS = [
     </p>
 
     <h2>Set aside</h2>
-    <label class="slider">
-      <span
-        >Throttle moving faster than <strong class="figures">{{ filters.throttleRate }} %/s</strong></span
-      >
-      <ElSlider
-        :model-value="filters.throttleRate"
-        :min="2"
-        :max="100"
-        aria-label="Throttle rate in percent per second"
-        @input="setFilter({ throttleRate: number($event) })"
-      />
-    </label>
-    <label class="slider">
-      <span
-        >Settling after it <strong class="figures">{{ plain(filters.settle, 2) }} s</strong></span
-      >
-      <ElSlider
-        :model-value="filters.settle"
-        :min="0"
-        :max="3"
-        :step="0.05"
-        aria-label="Settling time in seconds"
-        @input="setFilter({ settle: number($event) })"
-      />
-    </label>
-    <label class="slider">
-      <span
-        >Coolant below <strong class="figures">{{ filters.coolantLeast }} °C</strong></span
-      >
-      <ElSlider
-        :model-value="filters.coolantLeast"
-        :min="0"
-        :max="110"
-        aria-label="Least coolant temperature in degrees"
-        @input="setFilter({ coolantLeast: number($event) })"
-      />
-    </label>
+    <LabelledSlider
+      label="Throttle moving faster than"
+      :shown="`${filters.throttleRate} %/s`"
+      name="Throttle rate in percent per second"
+      :model-value="filters.throttleRate"
+      :least="2"
+      :most="100"
+      @update:model-value="setFilter({ throttleRate: $event })"
+    />
+    <LabelledSlider
+      label="Settling after it"
+      :shown="`${plain(filters.settle, 2)} s`"
+      name="Settling time in seconds"
+      :model-value="filters.settle"
+      :least="0"
+      :most="3"
+      :step="0.05"
+      @update:model-value="setFilter({ settle: $event })"
+    />
+    <LabelledSlider
+      label="Coolant below"
+      :shown="`${filters.coolantLeast} °C`"
+      name="Least coolant temperature in degrees"
+      :model-value="filters.coolantLeast"
+      :least="0"
+      :most="110"
+      @update:model-value="setFilter({ coolantLeast: $event })"
+    />
     <label class="line">
       Above a rev ceiling of
       <ElInputNumber
@@ -239,26 +169,10 @@ h2 {
 h2:first-child {
   margin-top: 0;
 }
-.zone {
-  display: grid;
-  grid-template-columns: repeat(5, 1fr) auto;
-  gap: 4px;
-  align-items: end;
-  font-size: 12px;
-}
-.zone :deep(.el-input-number) {
-  width: 100%;
-}
-.slider :deep(.el-slider) {
-  padding: 0 8px;
-}
 .line {
   display: flex;
   gap: 8px;
   align-items: center;
-}
-.start {
-  justify-self: start;
 }
 .fault {
   color: var(--alarm);

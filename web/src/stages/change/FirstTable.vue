@@ -1,0 +1,41 @@
+<script setup lang="ts">
+import { ElButton } from 'element-plus'
+
+/** The change stage before there is a table. */
+const emit = defineEmits<{ make: []; read: [file: File] }>()
+function read(event: Event): void {
+  const file = (event.target as HTMLInputElement).files?.[0]
+  if (file) emit('read', file)
+}
+</script>
+
+<template>
+  <div class="empty">
+    <h1>Change</h1>
+    <p>
+      There is no fuel table yet. Add the one in the controller or module, base or trim in percent, on its own
+      breakpoints.
+    </p>
+    <div class="firsts">
+      <ElButton type="primary" @click="emit('make')">New fuel table</ElButton>
+      <label
+        >or read one from CSV, JSON or XLSX
+        <input type="file" accept=".csv,.json,.xlsx" aria-label="Table file" @change="read"
+      /></label>
+    </div>
+    <slot />
+  </div>
+</template>
+
+<style scoped>
+.empty {
+  padding: 32px 48px;
+  display: grid;
+  gap: 16px;
+}
+.firsts {
+  display: flex;
+  gap: 24px;
+  align-items: center;
+}
+</style>
