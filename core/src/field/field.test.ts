@@ -210,6 +210,18 @@ describe('screening', () => {
     )
     expect(marks.every((mark) => mark === 0)).toBe(true)
   })
+  it('sees a small opening move, unless its sensor is too noisy to tell', () => {
+    const stepped = (noise: number): RunColumns => {
+      const next = random(5)
+      const run = base()
+      return {
+        ...run,
+        throttle: Float32Array.from(run.time, (t) => (t < run.time[n - 1]! / 2 ? 2.2 : 5) + noise * normal(next)),
+      }
+    }
+    expect(screen(stepped(0.05)).setAside['throttle moving']).toBeGreaterThan(0)
+    expect(screen(stepped(1)).setAside['throttle moving'] ?? 0).toBe(0)
+  })
   it('knows end stops, cold engines, rev ceilings and what lies outside the table', () => {
     expect(pinnedMarks(column((i) => (i > 100 ? 1.5 : 0.9 + 0.001 * (i % 5)))).reduce((sum, one) => sum + one, 0)).toBe(
       99,
