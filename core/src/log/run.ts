@@ -12,7 +12,30 @@ export interface RunColumns {
   lambda: Float32Array[]
   /** °C */
   coolant?: Float32Array
+  /** closed-loop corrections at work, % */
+  trimShort?: Float32Array
+  trimLong?: Float32Array
+  /** as the rig gave them: N·m, kW, drum rpm */
+  torque?: Float32Array
+  power?: Float32Array
+  drum?: Float32Array
+  /** where the sensor sat; not said means close to the port */
+  sensorPlace?: SensorPlace
+  /** a span of rpm that somebody left out by hand */
+  leftOut?: RpmBand
+  /** Readings taken by hand, one a row: each settled before it was written down. Half width of the range, lambda. */
+  handRange?: Float32Array
 }
+
+/** A span of engine speed, ends included. */
+export interface RpmBand {
+  fromRpm: number
+  toRpm: number
+}
+
+export const SENSOR_PLACES = ['header', 'tailpipe'] as const
+/** In the header close to the port, or a tube up the tailpipe, which reads lean where little gas flows. */
+export type SensorPlace = (typeof SENSOR_PLACES)[number]
 
 /** Why a reading is set aside, in the order in which reasons are asked; the first that holds is the one counted. */
 export const REASONS = [
@@ -27,6 +50,7 @@ export const REASONS = [
   'throttle moving',
   'outside the table',
   'odd band',
+  'left out by hand',
 ] as const
 export type Reason = (typeof REASONS)[number]
 

@@ -1,0 +1,177 @@
+import { DEFAULT_FILTERS, type Filters, type RunColumns } from '../log/run'
+import { runningMean } from '../log/runningMean'
+import { closedLimit } from '../log/screen'
+import { settlingMarks } from '../log/settling'
+import { DEFAULT_DRUM, measuredTorque, type Drum, type TorqueSource } from './measuredTorque'
+import type { CurveRuler } from './ruler'
+
+/** One run on the ruler. Values by bin; NaN where the run says nothing. */
+export interface Curve {
+  run: string
+  /** N·m, uncorrected; null when the run has no torque */
+  torque: Float32Array | null
+  /** where torque came from, in words */
+  torqueFrom: string
+  /** by cylinder or bank */
+  lambda: Float32Array[]
+  /** standard deviation of single readings about the curve, by cylinder */
+  scatter: Float32Array[]
+  /** mean coolant, °C; NaN when not logged */
+  coolant: number
+}
+
+export interface CurveOptions {
+  /** rpm to either side over which a straight line is fitted at each bin */
+  smoothing: number
+  /** s from charge to reading */
+  lag: number
+  filters: Filters
+  drum: Drum
+  source: TorqueSource | null
+}
+
+export const DEFAULT_CURVE: CurveOptions = {
+  smoothing: 150,
+  lag: 0.2,
+  filters: DEFAULT_FILTERS,
+  drum: DEFAULT_DRUM,
+  source: null,
+}
+
+/** Readings a bin needs, so that it is more than one moment. */
+const LEAST = 3
+/** rpm per second of falling speed from which the engine is being driven. */
+const FALLING = -250
+
+/**
+ * Lays a run on the ruler: at each bin a straight line is fitted to the readings around it, weighed by a tent, and read
+ * off at the bin's middle. Only readings with the throttle at rest and open count; mixture is shifted by the lag.
+ *
+ * @throws TorqueError when the torque source asked for cannot be had
+ * @see Cleveland (1979) for local lines
+ */
+export function runCurve(run: RunColumns, ruler: CurveRuler, options: CurveOptions = DEFAULT_CURVE): Curve {
+  const measured = measuredTorque(run, options.drum, options.source)
+  const pulls = pulling(run, options.filters)
+  const torque = measured && localLines(run.rpm, measured.torque, pulls, ruler, options.smoothing)
+  const shifted = shiftedRpm(run, options.lag)
+  const settled = pulls.map((one, i) => (one && shifted.from[i]! >= 0 && pulls[shifted.from[i]!] ? 1 : 0))
+  const mixture = run.lambda.map((column) => localLines(shifted.rpm, column, settled, ruler, options.smoothing))
+  return {
+    run: run.id,
+    torque: torque && torque.value,
+    torqueFrom: measured?.how ?? '',
+    lambda: mixture.map((one) => one.value),
+    scatter: mixture.map((one) => one.scatter),
+    coolant: meanOf(run.coolant),
+  }
+}
+
+/** 1 where the engine pulls at a throttle that is open and at rest. */
+function pulling(run: RunColumns, filters: Filters): Uint8Array {
+  const { time, rpm, throttle } = run
+  const n = time.length
+  if (run.handRange) return new Uint8Array(n).fill(1)
+  const plate = throttle ? runningMean(time, throttle) : null
+  const moving = plate ? settlingMarks(time, plate, { ...filters, settle: Math.min(filters.settle, 0.5) }) : null
+  const closed = plate ? closedLimit(plate) : -Infinity
+  const band = run.leftOut
+  const marks = new Uint8Array(n)
+  let before = 0
+  let after = 0
+  for (let i = 0; i < n; i++) {
+    const t = time[i]!
+    while (before < i && time[before + 1]! <= t - 0.1) before++
+    while (after < n - 1 && time[after]! < t + 0.1) after++
+    const rate = (rpm[after]! - rpm[before]!) / (time[after]! - time[before]!)
+    if (plate ? moving![i] === 1 || plate[i]! <= closed : rate < FALLING) continue
+    if (band && rpm[i]! >= band.fromRpm && rpm[i]! <= band.toRpm) continue
+    if (rpm[i]! > 0) marks[i] = 1
+  }
+  return marks
+}
+
+/** rpm when the charge was drawn in whose reading stands in the row, and which row that was. */
+function shiftedRpm(run: RunColumns, lag: number): { rpm: Float32Array; from: Int32Array } {
+  const { time, rpm } = run
+  const out = new Float32Array(time.length)
+  const from = new Int32Array(time.length)
+  const shift = run.handRange ? 0 : lag
+  let k = 0
+  for (let i = 0; i < time.length; i++) {
+    const at = time[i]! - shift
+    while (k < i && time[k + 1]! <= at) k++
+    const share = k + 1 < time.length ? (at - time[k]!) / (time[k + 1]! - time[k]!) : 0
+    out[i] = rpm[k]! + (share > 0 && share <= 1 ? share * (rpm[k + 1]! - rpm[k]!) : 0)
+    from[i] = at < time[0]! - 1e-4 ? -1 : k
+  }
+  return { rpm: out, from }
+}
+
+/** Local straight lines, read off at the bins, with the scatter of readings about them. */
+function localLines(
+  rpm: Float32Array,
+  values: Float32Array,
+  counts: Uint8Array,
+  ruler: CurveRuler,
+  reach: number,
+): { value: Float32Array; scatter: Float32Array } {
+  const { first, step, count } = ruler
+  const s0 = new Float64Array(count)
+  const s1 = new Float64Array(count)
+  const s2 = new Float64Array(count)
+  const t0 = new Float64Array(count)
+  const t1 = new Float64Array(count)
+  const q0 = new Float64Array(count)
+  const seen = new Uint32Array(count)
+  const low = new Float64Array(count).fill(Infinity)
+  const high = new Float64Array(count).fill(-Infinity)
+  const width = Math.max(reach, step)
+  for (let i = 0; i < rpm.length; i++) {
+    const y = values[i]!
+    const x = rpm[i]!
+    if (!counts[i] || y !== y || x !== x) continue
+    const from = Math.max(0, Math.ceil((x - width - first) / step))
+    const to = Math.min(count - 1, Math.floor((x + width - first) / step))
+    for (let b = from; b <= to; b++) {
+      const d = (x - first - b * step) / width
+      const w = 1 - (d < 0 ? -d : d)
+      s0[b]! += w
+      s1[b]! += w * d
+      s2[b]! += w * d * d
+      t0[b]! += w * y
+      t1[b]! += w * d * y
+      q0[b]! += w * y * y
+      seen[b]!++
+      if (d < low[b]!) low[b] = d
+      if (d > high[b]!) high[b] = d
+    }
+  }
+  const value = new Float32Array(count).fill(NaN)
+  const scatter = new Float32Array(count).fill(NaN)
+  const near = (0.5 * step) / width
+  for (let b = 0; b < count; b++) {
+    // Readings to both sides, or right at the middle: a line is not drawn out beyond them.
+    if (seen[b]! < LEAST || low[b]! > near || high[b]! < -near) continue
+    const determinant = s0[b]! * s2[b]! - s1[b]! ** 2
+    const flat = determinant < 1e-6 * s0[b]! ** 2
+    const slope = flat ? 0 : (s0[b]! * t1[b]! - s1[b]! * t0[b]!) / determinant
+    const level = (t0[b]! - slope * s1[b]!) / s0[b]!
+    value[b] = level
+    const rest = q0[b]! - level * t0[b]! - slope * t1[b]!
+    scatter[b] = Math.sqrt(Math.max(0, rest / s0[b]!))
+  }
+  return { value, scatter }
+}
+
+function meanOf(values: Float32Array | undefined): number {
+  if (!values) return NaN
+  let sum = 0
+  let count = 0
+  for (const value of values) {
+    if (value !== value) continue
+    sum += value
+    count++
+  }
+  return count ? sum / count : NaN
+}
