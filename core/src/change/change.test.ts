@@ -29,6 +29,7 @@ function fieldOf(changes: (number | null)[][], half = 0.2, held = filled(grid, f
     passes: filled(grid, 3),
     evidence: changes.map((row) => row.map((c) => (c === null ? 'none' : 'solid'))),
     held,
+    byTrim: filled(grid, false),
     noise: 0.01,
   }
 }

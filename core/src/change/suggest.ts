@@ -154,7 +154,7 @@ function suggestNode(
     arithmetic: [...arithmetic, { what: 'stay', values: {}, result: before, reason }],
   })
   const measured = field.changePct[row]![column] ?? null
-  if (field.held[row]![column]) return stay('held by closed loop')
+  if (field.held[row]![column] && !field.byTrim[row]![column]) return stay('held by closed loop')
   if (measured === null && filled === null) return stay('no evidence')
 
   const arithmetic: ArithmeticStep[] = []
@@ -203,8 +203,8 @@ function suggestNode(
 function predictNode(field: CylinderField, row: number, column: number, changePct: number): number | null {
   const lambda = field.lambda[row]![column]
   if (lambda === null || lambda === undefined) return null
-  // In a held zone the loop takes the change back: the reading stays where it is.
-  return field.held[row]![column] ? lambda : lambda / factorFromPercent(changePct)
+  // In a held zone the loop takes the change back: the reading stays where it is. Told by trims, lambda is without the loop.
+  return field.held[row]![column] && !field.byTrim[row]![column] ? lambda : lambda / factorFromPercent(changePct)
 }
 
 /** lambda to expect at each node once its fuel is multiplied by these factors; null where nothing is known. */

@@ -1,16 +1,17 @@
-import { percentFromFactor } from '../fuel/mixture'
+import { fuelNeeded, percentFromFactor } from '../fuel/mixture'
 import type { RunColumns, SetAside } from '../log/run'
 import { interpolate } from '../table/lookup'
 import { build } from '../table/table'
 import { nodeEvidence, type NodeEvidence } from './evidence'
 import { FieldError, type CylinderField, type Field, type FieldOptions } from './field'
-import { findHeldZones, markHeld, type HeldZone } from './heldZones'
+import { markHeld, type HeldZone } from './heldZones'
 import { estimateLag, fixedLag, marginRange, type LagEstimate } from './lag'
 import { nearestCellAverage } from './nearestCell'
 import { findOddRuns, type OddBand } from './oddRuns'
 import { place, type Placement } from './placement'
 import { gatherSamples, keepSamples, thinSamples, type Samples } from './samples'
 import { solveField } from './solve'
+import { zonesAmong } from './zonesOfRuns'
 
 /** One cylinder's solves: over open-loop readings, and over those of the held zones. */
 export interface CylinderWork {
@@ -40,7 +41,8 @@ export function workOutField(runs: readonly RunColumns[], options: FieldOptions)
   const { grid, filters } = options
   if (runs.length === 0)
     throw new FieldError('There are no runs to estimate from. Add a run, or choose at least one.', 'runs')
-  const lag = options.lag === null ? estimateLag(grid, runs, grid.loadAxis, filters) : fixedLag(options.lag)
+  const logged = runs.filter((run) => !run.handRange)
+  const lag = options.lag === null ? estimateLag(grid, logged, grid.loadAxis, filters) : fixedLag(options.lag)
   const gathered = gatherSamples(runs, { loadAxis: grid.loadAxis, lag: lag.lag, filters, range: marginRange(grid) })
   const all = thinSamples(gathered, options.mostSamples)
   if (!all.usable.includes(true)) {
@@ -52,13 +54,13 @@ export function workOutField(runs: readonly RunColumns[], options: FieldOptions)
       'options',
     )
 
-  const heldZones = findAllHeldZones(options, all)
+  const heldZones = zonesAmong(grid, all, runs)
   const { held, edge } = markHeld(grid, all, heldZones)
   const open = keepSamples(
     all,
     held.map((h, i) => (h || edge[i] ? 0 : 1)),
   )
-  const inHeld = keepSamples(all, held)
+  const inHeld = keepSamples(all, trimmedOnly(all, runs, held))
   const first = all.lambda.map((_, c) => solveCylinder(options, c, open))
   const odd = findOdd(options, first)
   const kept = options.leaveOutOdd ? leaveOut(open, odd) : open
@@ -129,31 +131,30 @@ function reasonsInWords(setAside: readonly SetAside[]): string {
   )
 }
 
-/** Held zones of any cylinder, or of their mean: one loop may steer one cylinder, or all by a common probe. */
-function findAllHeldZones({ grid }: FieldOptions, samples: Samples): HeldZone[] {
-  const columns = [...samples.lambda]
-  if (columns.length > 1)
-    columns.push(columns[0]!.map((_, i) => columns.reduce((sum, column) => sum + column[i]!, 0) / columns.length))
-  const zones: HeldZone[] = []
-  for (const zone of columns.flatMap((column) => findHeldZones(grid, samples, column))) {
-    const overlapping = zones.find(
-      (one) => one.row === zone.row && one.fromRpm < zone.toRpm && zone.fromRpm < one.toRpm,
-    )
-    if (overlapping) {
-      overlapping.fromRpm = Math.min(overlapping.fromRpm, zone.fromRpm)
-      overlapping.toRpm = Math.max(overlapping.toRpm, zone.toRpm)
-    } else zones.push({ ...zone })
-  }
-  return zones
+/**
+ * Held readings without trims say nothing of what the table needs: where some runs have trims, only those count.
+ */
+function trimmedOnly(samples: Samples, runs: readonly RunColumns[], held: Uint8Array): Uint8Array {
+  const trimmed = runs.map((run) => run.trimShort !== undefined || run.trimLong !== undefined)
+  if (!trimmed.includes(true)) return held
+  const only = held.map((one, i) => (one && trimmed[samples.run[i]!] ? 1 : 0))
+  return only.includes(1) ? only : held
 }
 
-/** ln(lambda / target) of one cylinder; NaN where it has no reading. */
+/** ln of the fuel needed, of one cylinder, with the closed loop's trims taken in; NaN where it has no reading. */
 function logRatio(options: FieldOptions, samples: Samples, lambda: Float32Array): Float32Array {
   const { grid, target } = options
+  const { trim } = samples
   const first = target[0]![0]!
   const flat = target.every((cells) => cells.every((value) => value === first))
   return lambda.map((value, i) =>
-    Math.log(value / (flat ? first : interpolate(grid, target, samples.rpm[i]!, samples.load[i]!))),
+    Math.log(
+      fuelNeeded(
+        value,
+        flat ? first : interpolate(grid, target, samples.rpm[i]!, samples.load[i]!),
+        trim ? trim[i]! : 1,
+      ),
+    ),
   )
 }
 
@@ -251,6 +252,10 @@ function cylinderField(
     passes: build(grid, (r, k) => node(r, k).evidence.passes),
     evidence: build(grid, (r, k) => node(r, k).evidence.grade),
     held,
+    byTrim: build(
+      grid,
+      (row, column) => held[row]![column]! && pinned !== null && pinned.samples.trim?.some((one) => one !== 1) === true,
+    ),
     noise: open?.solution.scale ?? pinned?.solution.scale ?? 0,
   }
 }

@@ -34,6 +34,8 @@ const LEAST_SHARE = 0.3
 const LEAST_SAMPLES = 2
 /** Solid: half interval at most this and two passes at least. */
 const SOLID_HALF = 0.025
+/** What a tailpipe tube at little flow may be off by (ln lambda), beyond its scatter. */
+const TUBE_DOUBT = 0.02
 
 /**
  * Evidence and 90 % interval by node. Samples of one pass are not independent, so the variance is clustered by run (long
@@ -50,6 +52,7 @@ export function nodeEvidence(p: Placement, samples: Samples, solution: Solution)
   const total = new Float64Array(size)
   const squared = new Float64Array(size)
   const passes = new Uint32Array(size)
+  const doubtful = new Float64Array(size)
   const lastRun = new Int32Array(size).fill(-1)
   const lastTime = new Float64Array(size)
   for (let i = 0; i < p.count; i++) {
@@ -69,6 +72,7 @@ export function nodeEvidence(p: Placement, samples: Samples, solution: Solution)
       shares[node]! += wb * b
       total[node]! += wb
       squared[node]! += wb * b
+      if (samples.doubtful?.[i]) doubtful[node]! += wb
       if (b > LEAST_SHARE) {
         if (lastRun[node] !== samples.run[i] || samples.time[i]! - lastTime[node]! > PASS_GAP) passes[node]!++
         lastRun[node] = samples.run[i]!
@@ -112,8 +116,9 @@ export function nodeEvidence(p: Placement, samples: Samples, solution: Solution)
     const df = Math.max(0, g - 1)
     const moderated = (PRIOR_DF * prior + df * between[k]!) / (PRIOR_DF + df)
     const sampling = (solution.scale * solution.scale) / Math.max(1, total[k]!)
-    const half = studentQuantile95(PRIOR_DF + df) * Math.sqrt(Math.max(moderated / Math.max(1, g), sampling))
-    const solid = half <= SOLID_HALF && passes[k]! >= 2
+    const random = studentQuantile95(PRIOR_DF + df) * Math.sqrt(Math.max(moderated / Math.max(1, g), sampling))
+    const half = Math.hypot(random, (TUBE_DOUBT * doubtful[k]!) / total[k]!)
+    const solid = half <= SOLID_HALF && passes[k]! >= 2 && doubtful[k]! < 0.5 * total[k]!
     return { samples: total[k]!, passes: passes[k]!, runs: g, half, grade: solid ? 'solid' : 'thin' }
   })
 }

@@ -44,6 +44,8 @@ export interface CylinderField {
   passes: Matrix
   evidence: Evidence[][]
   held: boolean[][]
+  /** what a held node needs is told by the closed loop's own trims, so it may be corrected */
+  byTrim: boolean[][]
   /** noise of one reading about the field, as a fraction */
   noise: number
 }

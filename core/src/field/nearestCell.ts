@@ -43,6 +43,7 @@ export function nearestCellAverage(runs: readonly RunColumns[], options: FieldOp
       passes: filled(grid, 0),
       evidence: build(grid, (r, k) => (count[r]![k]! > 0 ? ('thin' as const) : ('none' as const))),
       held: filled(grid, false),
+      byTrim: filled(grid, false),
       noise: 0,
     }
   })

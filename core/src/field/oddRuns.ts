@@ -34,13 +34,38 @@ const MOST_ROUNDS = 12
  * @param residual y - field by sample; @param least a stop needs this many runs to tell which one is odd
  */
 export function findOddRuns(grid: Grid, samples: Samples, residual: Float32Array, least = 3): OddBand[] {
-  const cells = cellMeans(grid, samples, residual)
+  return oddBands(cellMeans(grid, samples, residual), { first: 0, step: BIN, leastBins: LEAST_BINS, least })
+}
+
+/** How the cells of `oddBands` lie, and what it takes. */
+export interface OddDemand {
+  /** rpm at which bin 0 begins, and from bin to bin */
+  first: number
+  step: number
+  /** bins in a row that must agree */
+  leastBins: number
+  /** runs that must meet in a cell to tell which one is odd */
+  least: number
+}
+
+/** A cell of throttle stop (a row) and rpm bin, as one number for `oddBands`. */
+export function cellKey(row: number, bin: number): number {
+  return bin * KEY_ROWS + row
+}
+
+/**
+ * Odd bands among values by cell and run: the core of `findOddRuns`, for residuals as for whole curves.
+ *
+ * @param cells by `cellKey`, the value of each run; emptied of what is odd
+ */
+export function oddBands(cells: Map<number, Map<number, number>>, demand: OddDemand): OddBand[] {
+  const { least } = demand
   const departures = new Map([...cells].map(([key, runs]) => [key, departuresIn(key, runs, least)]))
   const bands: OddBand[] = []
   for (let round = 0; round < MOST_ROUNDS; round++) {
     const all = [...departures.values()].flat()
     const spread = Math.max(LEAST_SPREAD, MAD_TO_SIGMA * median(all.map((d) => Math.abs(d.value))) || 0)
-    const worst = worstStretch(all, Math.max(LEAST_DEPARTURE, ODD_SPREADS * spread))
+    const worst = worstStretch(all, Math.max(LEAST_DEPARTURE, ODD_SPREADS * spread), demand)
     if (!worst) break
     bands.push(worst.band)
     for (const key of worst.keys) {
@@ -53,7 +78,6 @@ export function findOddRuns(grid: Grid, samples: Samples, residual: Float32Array
 
 /** A cell is one throttle stop (row of the table) and one rpm bin, as one number. */
 const KEY_ROWS = 128
-const keyOf = (row: number, bin: number): number => bin * KEY_ROWS + row
 
 /** Mean residual by cell and run. */
 function cellMeans(grid: Grid, samples: Samples, residual: Float32Array): Map<number, Map<number, number>> {
@@ -66,7 +90,7 @@ function cellMeans(grid: Grid, samples: Samples, residual: Float32Array): Map<nu
   for (let i = 0; i < samples.count; i++) {
     const value = residual[i]!
     if (Number.isNaN(value)) continue
-    const key = keyOf(row(samples.load[i]!), Math.floor(samples.rpm[i]! / BIN))
+    const key = cellKey(row(samples.load[i]!), Math.floor(samples.rpm[i]! / BIN))
     const run = samples.run[i]!
     if (key !== lastKey || run !== lastRun) {
       let runs = sums.get(key)
@@ -115,7 +139,11 @@ function departuresIn(key: number, runs: ReadonlyMap<number, number>, least: num
 }
 
 /** The stretch of bins of one run and stop with the largest summed departure above the limit. */
-function worstStretch(departures: readonly Departure[], limit: number): { band: OddBand; keys: number[] } | null {
+function worstStretch(
+  departures: readonly Departure[],
+  limit: number,
+  { first, step, leastBins }: OddDemand,
+): { band: OddBand; keys: number[] } | null {
   const groups = new Map<string, Departure[]>()
   for (const d of departures) {
     const id = `${d.run}:${d.row}`
@@ -130,7 +158,7 @@ function worstStretch(departures: readonly Departure[], limit: number): { band: 
     let stretch: Departure[] = []
     const close = (): void => {
       const sum = Math.abs(stretch.reduce((total, d) => total + d.value, 0))
-      if (stretch.length >= LEAST_BINS && sum > bestSum) [best, bestSum] = [stretch, sum]
+      if (stretch.length >= leastBins && sum > bestSum) [best, bestSum] = [stretch, sum]
       stretch = []
     }
     for (const d of group) {
@@ -146,8 +174,8 @@ function worstStretch(departures: readonly Departure[], limit: number): { band: 
   return {
     band: {
       run,
-      fromRpm: best[0]!.bin * BIN,
-      toRpm: (best.at(-1)!.bin + 1) * BIN,
+      fromRpm: first + best[0]!.bin * step,
+      toRpm: first + (best.at(-1)!.bin + 1) * step,
       departure: (bestSum / best.length) * Math.sign(best[0]!.value),
     },
     // Weaker bins at both ends belong to the same fault: out of the next round with one bin of margin.

@@ -11,10 +11,21 @@ export interface Samples {
   run: Uint16Array
   /** lambda by cylinder; NaN where a run has fewer cylinders */
   lambda: Float32Array[]
+  /** factor of the closed loop's trims at work, 1 for none; null when no run has trims */
+  trim: Float32Array | null
+  /** 1 where a tailpipe tube saw little flow; null when no run was read by one */
+  doubtful: Uint8Array | null
   /** by run, in the order given */
   setAside: SetAside[]
   /** by run: whether it has what the load axis needs */
   usable: boolean[]
+}
+
+/** rpm x share of full load under which air finds its way back up a tailpipe to a tube's end (common practice: low flow reads lean). */
+const LITTLE_FLOW = 1500
+
+function isLittleFlow(rpm: number, load: number): boolean {
+  return rpm * Math.min(1, load / 100) < LITTLE_FLOW
 }
 
 /** Screens and joins runs. */
@@ -29,6 +40,8 @@ export function gatherSamples(runs: readonly RunColumns[], options: ScreenOption
     load: new Float32Array(count),
     run: new Uint16Array(count),
     lambda: Array.from({ length: cylinders }, () => new Float32Array(count).fill(NaN)),
+    trim: screened.some((one) => one?.trim) ? new Float32Array(count).fill(1) : null,
+    doubtful: runs.some((run) => run.sensorPlace === 'tailpipe') ? new Uint8Array(count) : null,
     setAside: screened.map((one) => one?.setAside ?? {}),
     usable: screened.map((one) => one !== null),
   }
@@ -40,6 +53,9 @@ export function gatherSamples(runs: readonly RunColumns[], options: ScreenOption
     samples.load.set(one.load, at)
     samples.run.fill(index, at, at + one.count)
     one.lambda.forEach((column, cylinder) => samples.lambda[cylinder]!.set(column, at))
+    if (one.trim) samples.trim!.set(one.trim, at)
+    if (runs[index]!.sensorPlace === 'tailpipe')
+      for (let i = 0; i < one.count; i++) samples.doubtful![at + i] = isLittleFlow(one.rpm[i]!, one.load[i]!) ? 1 : 0
     at += one.count
   })
   return samples
@@ -48,7 +64,7 @@ export function gatherSamples(runs: readonly RunColumns[], options: ScreenOption
 /** The samples for which `keep` is 1, in their order. */
 export function keepSamples(samples: Samples, keep: Uint8Array): Samples {
   const count = keep.reduce((sum, one) => sum + one, 0)
-  const pick = <T extends Float32Array | Uint16Array>(from: T, to: T): T => {
+  const pick = <T extends Float32Array | Uint16Array | Uint8Array>(from: T, to: T): T => {
     let at = 0
     for (let i = 0; i < keep.length; i++) if (keep[i]) to[at++] = from[i]!
     return to
@@ -61,6 +77,8 @@ export function keepSamples(samples: Samples, keep: Uint8Array): Samples {
     load: pick(samples.load, new Float32Array(count)),
     run: pick(samples.run, new Uint16Array(count)),
     lambda: samples.lambda.map((column) => pick(column, new Float32Array(count))),
+    trim: samples.trim && pick(samples.trim, new Float32Array(count)),
+    doubtful: samples.doubtful && pick(samples.doubtful, new Uint8Array(count)),
   }
 }
 

@@ -18,7 +18,20 @@ export function afrShown(lambda: number, scale: number): number {
  */
 export function fuelFactor(lambda: number, target: number, trims: readonly number[] = []): number {
   if (!(lambda > 0) || !(target > 0)) throw new RangeError('Lambda and target must be above zero.')
-  return trims.reduce((factor, trim) => factor * (1 + trim), lambda / target)
+  return fuelNeeded(
+    lambda,
+    target,
+    trims.reduce((factor, trim) => factor * (1 + trim), 1),
+  )
+}
+
+/**
+ * The same for the hot path: no check, NaN in gives NaN out.
+ *
+ * @param trim (1 + short) x (1 + long), 1 for none
+ */
+export function fuelNeeded(lambda: number, target: number, trim: number): number {
+  return (lambda / target) * trim
 }
 
 /** Change in percent behind a fuel factor: 1.22 is +22 %. */

@@ -230,6 +230,16 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     most: 110,
   },
   {
+    name: 'handRange',
+    title: 'Range of a reading by hand',
+    unit: 'λ',
+    units: { λ: [1, 0] },
+    // Written with hand readings and in archives; no logger has it.
+    headers: /^hand ?range$/,
+    least: 0,
+    most: 1,
+  },
+  {
     name: 'gear',
     title: 'Gear',
     unit: '',

@@ -14,6 +14,8 @@ export interface Screened {
   load: Float32Array
   /** lambda per cylinder */
   lambda: Float32Array[]
+  /** (1 + short) x (1 + long) of the closed loop's trims when the charge was drawn in; null without trims */
+  trim: Float32Array | null
   setAside: SetAside
   /** of those, the ones whose engine state lay in `near`; only when that was asked for */
   setAsideNear?: SetAside
@@ -59,6 +61,7 @@ const CODE = Object.fromEntries(REASONS.map((reason, index) => [reason, index + 
 export function screenRun(run: RunColumns, options: ScreenOptions): Screened | null {
   const load = options.loadAxis === 'throttle' ? run.throttle : run.manifold
   if (!load) return null
+  if (run.handRange) return takeHandReadings(run, load, options)
   const { filters, lag, range, near } = options
   const { time, rpm, lambda } = run
   const n = time.length
@@ -75,6 +78,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
     rpm: new Float32Array(n),
     load: new Float32Array(n),
     lambda: lambda.map(() => new Float32Array(n)),
+    trim: run.trimShort || run.trimLong ? new Float32Array(n) : null,
     setAside: {},
   }
   let state = 0
@@ -107,6 +111,8 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
         if (t <= cutUntil || (isClosed && isFalling(time, rpm, state))) reason = CODE['fuel cut']
         else if (limits.some((marks) => marks[i] === 1)) reason = CODE['sensor at its limit']
         else if (run.coolant && run.coolant[state]! < filters.coolantLeast) reason = CODE['engine cold']
+        else if (run.leftOut && stateRpm >= run.leftOut.fromRpm && stateRpm <= run.leftOut.toRpm)
+          reason = CODE['left out by hand']
         else if (stateRpm > ceiling) reason = CODE['above the rev ceiling']
         else if (settling[state] === 1 || (fraction > 0 && settling[state + 1] === 1)) reason = CODE['throttle moving']
         else if (range && !within(range, stateRpm, stateLoad)) reason = CODE['outside the table']
@@ -122,6 +128,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
     out.rpm[k] = stateRpm
     out.load[k] = stateLoad
     for (let c = 0; c < lambda.length; c++) out.lambda[c]![k] = lambda[c]![i]!
+    if (out.trim) out.trim[k] = trimFactor(run, state)
   }
   out.setAside = byReason(counts)
   if (near) out.setAsideNear = byReason(nearCounts)
@@ -129,7 +136,58 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
   out.rpm = out.rpm.subarray(0, out.count)
   out.load = out.load.subarray(0, out.count)
   out.lambda = out.lambda.map((column) => column.subarray(0, out.count))
+  if (out.trim) out.trim = out.trim.subarray(0, out.count)
   return out
+}
+
+/** What the closed loop multiplies the table's fuel by; a missing trim counts as none. */
+function trimFactor({ trimShort, trimLong }: RunColumns, i: number): number {
+  const short = trimShort?.[i] ?? 0
+  const long = trimLong?.[i] ?? 0
+  return (1 + (short === short ? short : 0) / 100) * (1 + (long === long ? long : 0) / 100)
+}
+
+/** Samples that one reading by hand is worth: it was settled and averaged by eye, about what one pass of a sweep says. */
+const HAND_WEIGHT = 6
+/** s between two readings by hand, so that each counts as a pass of its own. */
+const HAND_APART = 20
+
+/** Readings by hand stand for themselves: no lag, nothing to settle. A range becomes readings spread evenly over it. */
+function takeHandReadings(run: RunColumns, load: Float32Array, { range, near }: ScreenOptions): Screened {
+  const { rpm, lambda, handRange } = run
+  const rows: number[] = []
+  const counts = new Uint32Array(REASONS.length + 1)
+  const nearCounts = new Uint32Array(REASONS.length + 1)
+  for (let i = 0; i < rpm.length; i++) {
+    const known = lambda.some((column) => column[i]! > 0)
+    const reason =
+      !known || Number.isNaN(load[i]!)
+        ? 'no reading'
+        : !(rpm[i]! >= LEAST_RUNNING)
+          ? 'engine not running'
+          : range && !within(range, rpm[i]!, load[i]!)
+            ? 'outside the table'
+            : null
+    if (reason === null) rows.push(i)
+    else {
+      counts[CODE[reason]]!++
+      if (near && within(near, rpm[i]!, load[i]!)) nearCounts[CODE[reason]]!++
+    }
+  }
+  const count = rows.length * HAND_WEIGHT
+  const spread = (k: number): number => (2 * (k % HAND_WEIGHT)) / (HAND_WEIGHT - 1) - 1
+  const repeat = (of: (row: number, k: number) => number): Float32Array =>
+    Float32Array.from({ length: count }, (_, k) => of(rows[Math.floor(k / HAND_WEIGHT)]!, k))
+  return {
+    count,
+    time: repeat((row, k) => row * HAND_APART + 0.02 * (k % HAND_WEIGHT)),
+    rpm: repeat((row) => rpm[row]!),
+    load: repeat((row) => load[row]!),
+    lambda: lambda.map((column) => repeat((row, k) => column[row]! + spread(k) * (handRange![row] || 0))),
+    trim: null,
+    setAside: byReason(counts),
+    ...(near && { setAsideNear: byReason(nearCounts) }),
+  }
 }
 
 function byReason(counts: Uint32Array): SetAside {

@@ -45,8 +45,7 @@ export function measuredTorque(
 ): MeasuredTorque | null {
   if (source && !run[source]) throw new TorqueError(`This run has no ${source} column.`)
   if (source === 'drum') checkInertia(drum)
-  const taken =
-    source ?? TORQUE_SOURCES.find((one) => run[one] && (one !== 'drum' || drum.inertia !== null)) ?? null
+  const taken = source ?? TORQUE_SOURCES.find((one) => run[one] && (one !== 'drum' || drum.inertia !== null)) ?? null
   if (taken === null) return null
   const { rpm } = run
   if (taken === 'torque') return { source: taken, torque: run.torque!, how: 'torque column' }
@@ -75,8 +74,7 @@ function drumTorque({ time, rpm, drum }: RunColumns, { inertia, window }: Drum):
   const n = time.length
   const step = (time[n - 1]! - time[0]!) / (n - 1)
   const points = Math.max(5, 2 * Math.floor(window / step / 2) + 1)
-  if (!(step > 0) || n < points)
-    throw new TorqueError(`The run is too short to fit the drum's speed over ${window} s.`)
+  if (!(step > 0) || n < points) throw new TorqueError(`The run is too short to fit the drum's speed over ${window} s.`)
   const speed = evenly(time, drum!, step)
   const slope = savitzkyGolay(speed, points, 2, 1, step)
   const out = new Float32Array(n)

@@ -1,0 +1,44 @@
+import type { Filters, RunColumns } from '../log/run'
+import type { LoadGrid } from '../table/table'
+import { findHeldZones, type HeldZone } from './heldZones'
+import { estimateLag, marginRange } from './lag'
+import { gatherSamples, keepSamples, type Samples } from './samples'
+
+/** Held zones of some runs, without the field: for drawing them on the ruler and comparing setups. */
+export function heldZonesOfRuns(
+  runs: readonly RunColumns[],
+  { grid, filters, lag }: { grid: LoadGrid; filters: Filters; lag: number | null },
+): HeldZone[] {
+  const mixed = runs.filter((run) => !run.handRange && run.lambda.length > 0)
+  if (mixed.length === 0) return []
+  const seconds = lag ?? estimateLag(grid, mixed, grid.loadAxis, filters).lag
+  const samples = gatherSamples(mixed, { loadAxis: grid.loadAxis, lag: seconds, filters, range: marginRange(grid) })
+  return samples.count === 0 ? [] : zonesAmong(grid, samples, mixed)
+}
+
+/**
+ * Held zones of any cylinder, or of their mean: one loop may steer one cylinder, or all by a common probe. A reading by
+ * hand cannot show that a loop held it, so those are left out.
+ */
+export function zonesAmong(grid: LoadGrid, all: Samples, runs: readonly RunColumns[]): HeldZone[] {
+  const samples = runs.some((run) => run.handRange)
+    ? keepSamples(
+        all,
+        Uint8Array.from(all.run, (r) => (runs[r]!.handRange ? 0 : 1)),
+      )
+    : all
+  const columns = [...samples.lambda]
+  if (columns.length > 1)
+    columns.push(columns[0]!.map((_, i) => columns.reduce((sum, column) => sum + column[i]!, 0) / columns.length))
+  const zones: HeldZone[] = []
+  for (const zone of columns.flatMap((column) => findHeldZones(grid, samples, column))) {
+    const overlapping = zones.find(
+      (one) => one.row === zone.row && one.fromRpm < zone.toRpm && zone.fromRpm < one.toRpm,
+    )
+    if (overlapping) {
+      overlapping.fromRpm = Math.min(overlapping.fromRpm, zone.fromRpm)
+      overlapping.toRpm = Math.max(overlapping.toRpm, zone.toRpm)
+    } else zones.push({ ...zone })
+  }
+  return zones
+}
