@@ -1,3 +1,6 @@
+export * from './air/corrections'
+export * from './air/standardAtmosphere'
+export * from './air/weather'
 export { applyFactor, factorBetween } from './change/applyFactor'
 export * from './change/suggest'
 export { estimateField, summariseField, workOutField, type FieldWork } from './field/estimate'
@@ -5,24 +8,53 @@ export { explainNode, runTraces, type NodeExplanation, type NodeRun, type RunTra
 export * from './field/field'
 export { EVIDENCE, type Evidence } from './field/evidence'
 export type { HeldZone } from './field/heldZones'
+export { heldZonesOfRuns } from './field/zonesOfRuns'
 export { estimateLag, ASSUMED_LAG, type LagEstimate } from './field/lag'
 export { median } from './field/samples'
 export * from './field/target'
 export { blendAfr, ethanolBlendAfr, fuelById, FUELS, type Fuel } from './fuel/fuels'
+export { flatteredBanks, type Flattered } from './fuel/flattered'
 export * from './fuel/mixture'
 export { stoichiometricAfr } from './fuel/stoichiometry'
 export * from './job/entities'
 export * from './job/fieldChoice'
 export * from './job/schemas'
 export { CHANNELS, CHANNEL_KINDS, channelKind, channelTitle, conversion } from './log/channels'
-export { logReader, type LogReader, type ReadChannel, type ReadResult } from './log/columns'
+export { logReader, missingChannels, type LogReader, type ReadChannel, type ReadResult } from './log/columns'
 export { detectEncoding, type Encoding } from './log/encoding'
 export { readLayout, uniqueHeaders, type LogLayout } from './log/head'
 export { LogError, type LogFault } from './log/logError'
+export * from './log/handReadings'
 export { headerSignature, type ColumnMapping, type Mapping } from './log/recognise'
-export { DEFAULT_FILTERS, REASONS, type Filters, type Reason, type RunColumns, type SetAside } from './log/run'
+export {
+  DEFAULT_FILTERS,
+  REASONS,
+  SENSOR_PLACES,
+  type Filters,
+  type Reason,
+  type RpmBand,
+  type RunColumns,
+  type SensorPlace,
+  type SetAside,
+} from './log/run'
 export { guessKind, RUN_KINDS, type RunKind } from './log/runKind'
 export { screenRun } from './log/screen'
+export * from './plan/choice'
+export { cutToTime, makePlan, type Cut, type Plan, type PlanStep } from './plan/makePlan'
+export { mostHelpful, type HelpfulRun } from './plan/mostHelpful'
+export { tickPlan, type DoneRun, type StepTick } from './plan/tickPlan'
+export { DEFAULT_COMPARE, type Comparison, type CompareOptions } from './runs/compare'
+export * from './runs/compareSides'
+export { conditionsOf, correctSet, type Conditions, type Mismatch } from './runs/conditions'
+export { DEFAULT_CURVE, type Curve, type CurveOptions } from './runs/curve'
+export { FACT_CHANNELS, runFacts, type FactColumns, type RunFacts } from './runs/facts'
+export { type Gain } from './runs/gains'
+export { type Hole } from './runs/holes'
+export { DEFAULT_DRUM, TorqueError, TORQUE_SOURCES, type Drum, type TorqueSource } from './runs/measuredTorque'
+export { overlay, rulerOver, type OddRun, type Overlay } from './runs/overlay'
+export * from './runs/powerUnits'
+export { QUANTITIES, type Quantity, type Spread } from './runs/quantity'
+export { binRpm, rulerRpm, type CurveRuler } from './runs/ruler'
 export { cellsFromText, CellsError, cellsToText, parseCell } from './table/cells'
 export { tableFromCsv, tableFromRows, tableToCsv, tableToRows } from './table/csv'
 export { defaultBreakpoints } from './table/defaultBreakpoints'

@@ -1,7 +1,7 @@
 import { channelKind, channelTitle, conversion, isAfrUnit } from './channels'
 import { LogError } from './logError'
 import { parseClock, parseNumber } from './number'
-import { recogniseHeader, type Mapping } from './recognise'
+import { recogniseHeader, unknownPowerUnit, type Mapping } from './recognise'
 
 /** A channel as read: its numbers still need `factor` and `offset` applied, because some units show only in the whole. */
 export interface ReadChannel {
@@ -25,6 +25,8 @@ export interface ReadResult {
 export interface ReaderOptions {
   headers: readonly string[]
   mapping: Mapping
+  /** the row of units under the headers, where there is one */
+  units?: readonly string[]
   decimalComma: boolean
   /** AFR the gauge shows at lambda 1. */
   gaugeScale: number
@@ -49,12 +51,16 @@ interface ColumnState {
   firstText: string
   asLambda: number
   asAfr: number
+  /** values of a lambda column that only a sensor's voltage takes */
+  asVolts: number
   least: number
   most: number
 }
 
 /** Text in more than this share of a required column refuses the log. */
 const MOST_TEXT = 0.5
+/** A lambda column with more of its values below 0.4 is a narrowband sensor's voltage. */
+const MOST_VOLTS = 0.1
 const EMPTY_WORDS = new Set(['', 'nan', 'null', 'n/a', 'na', '-', '--', '---', 'inf', '-inf', 'infinity', '#n/a'])
 
 type Rows = readonly (readonly string[])[]
@@ -128,6 +134,7 @@ export function logReader(options: ReaderOptions): LogReader {
       for (const value of out) {
         if (value > 0.4 && value < 3) column.asLambda++
         else if (value > 5.5 && value < 45) column.asAfr++
+        else if (value > 0.02 && value <= 0.4) column.asVolts++
       }
     }
     return out
@@ -171,7 +178,11 @@ export function logReader(options: ReaderOptions): LogReader {
     },
     finish() {
       if (samples === 0) throw new LogError('The file has a header but no rows. Export the log again with its data.')
-      const warnings: string[] = []
+      const warnings = headers.flatMap((header, k) =>
+        options.mapping[header] ? [] : (unknownPowerUnit(header, options.units?.[k]) ?? []),
+      )
+      if (!columns.some((column) => column.isLambda))
+        warnings.push('No lambda column: this run tells torque and power, but nothing about the mixture.')
       const channels: ReadChannel[] = []
       if (timeFromRate) {
         channels.push({
@@ -217,6 +228,7 @@ export function logReader(options: ReaderOptions): LogReader {
             `Column "${column.header}": ${column.text} cells hold text, first "${column.firstText}" on line ${column.firstTextLine}; they count as empty.`,
           )
         }
+        if (column.isLambda && column.asVolts > MOST_VOLTS * column.count && column.max < 1.3) throw narrowband(column)
         const { factor, note, afr } = settleUnit(column, gaugeScale)
         if (note) warnings.push(note)
         afrSeen ||= afr
@@ -262,12 +274,25 @@ export function logReader(options: ReaderOptions): LogReader {
   }
 }
 
+function narrowband({ header, index }: ColumnState): LogError {
+  return new LogError(
+    `Column "${header}" swings between 0 and 1 as the voltage of a narrowband sensor does. Such a sensor tells rich from lean, not how much, so it is never used as a number. Map the column as a narrowband sensor, and a wideband column as lambda.`,
+    [{ message: 'a narrowband sensor, not lambda', field: header, column: index + 1 }],
+  )
+}
+
 function isBlank(row: readonly string[]): boolean {
   return row.every((cell) => cell === '' || cell.trim() === '')
 }
 
 function isNeeded(channel: string): boolean {
   return channel === 'time' || channel === 'rpm' || channel === 'lambda1'
+}
+
+/** What these channels still lack to be a run: engine speed, and mixture or something that tells torque. */
+export function missingChannels(channels: readonly string[]): ('rpm' | 'lambda1')[] {
+  const told = ['lambda1', 'torque', 'power', 'drum'].some((channel) => channels.includes(channel))
+  return [...(channels.includes('rpm') ? [] : (['rpm'] as const)), ...(told ? [] : (['lambda1'] as const))]
 }
 
 function mappedColumns({ headers, mapping }: ReaderOptions): ColumnState[] {
@@ -302,13 +327,14 @@ function mappedColumns({ headers, mapping }: ReaderOptions): ColumnState[] {
         firstText: '',
         asLambda: 0,
         asAfr: 0,
+        asVolts: 0,
         least: kind.least,
         most: kind.most,
       })
     }
   })
   if (faults.length) throw new LogError(`The mapping does not fit the file: ${faults[0]!.message}.`, faults)
-  const missing = ['rpm', 'lambda1'].filter((channel) => !columns.some((column) => column.channel === channel))
+  const missing = missingChannels(columns.map((column) => column.channel))
   if (missing.length) {
     const words = missing
       .map((channel) => (channel === 'rpm' ? 'an rpm column' : 'a lambda or AFR column'))

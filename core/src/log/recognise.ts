@@ -60,10 +60,27 @@ export function recogniseHeader(header: string, unitBelow = ''): ColumnMapping |
       return { channel: `narrowband${cylinderOf(plain)}`, unit: stated }
     if (kind.name === 'lambda' && !isAfrUnit(foundUnit) && /\b(afr|a\/f|air[ \/-]?fuel)\b/.test(plain))
       foundUnit = 'AFR'
-    if (conversion(kind, foundUnit) === undefined) foundUnit = ''
+    if (conversion(kind, foundUnit) === undefined) {
+      // Guessed torque or power would go into every figure; the others are checked by their values.
+      if (isPower(kind.name)) return null
+      foundUnit = ''
+    }
     return { channel: kind.numbered ? `${kind.name}${cylinderOf(plain)}` : kind.name, unit: foundUnit || kind.unit }
   }
   return null
+}
+
+function isPower(channel: string): boolean {
+  return channel === 'torque' || channel === 'power'
+}
+
+/** What to say of a torque or power column whose unit is not known; null for every other column. */
+export function unknownPowerUnit(header: string, unitBelow = ''): string | null {
+  const { text, unit } = splitHeader(header)
+  const stated = unit || unitBelow.trim()
+  const kind = CHANNEL_KINDS.find((one) => isPower(one.name) && one.headers.test(plainHeader(text)))
+  if (!kind || !stated || conversion(kind, stated) !== undefined) return null
+  return `Column "${header}" looks like ${kind.title.toLowerCase()} in "${stated}", a unit that is not known here, so it is left out. Known are ${Object.keys(kind.units).slice(0, 4).join(', ')}; map the column to one of them if it is that.`
 }
 
 function cylinderOf(plain: string): string {

@@ -1,4 +1,5 @@
 import { median } from '../field/samples'
+import { type Weather } from '../air/weather'
 import type { RunKind } from '../log/runKind'
 
 /** What a run is, as far as its columns tell: by this the run plan is ticked off. */
@@ -14,6 +15,8 @@ export interface RunFacts {
   gear: number | null
   /** engine turns per turn of the drum, which tells gears apart; null without a drum */
   ratio: number | null
+  /** mean of what the log says of the air; null unless it tells temperature and pressure */
+  weather: Weather | null
   coolantFrom: number | null
   coolantTo: number | null
 }
@@ -24,8 +27,20 @@ const MOST = 50_000
 /** Shut, by and large. */
 const SHUT = 3
 
+/** Channels that facts are told from. */
+export const FACT_CHANNELS = [
+  'time',
+  'rpm',
+  'throttle',
+  'gear',
+  'drum',
+  'coolant',
+  'ambient',
+  'barometer',
+  'humidity',
+] as const
 /** Columns by channel name, as far as they are there. */
-export type FactColumns = Partial<Record<'time' | 'rpm' | 'throttle' | 'gear' | 'drum' | 'coolant', Float32Array>>
+export type FactColumns = Partial<Record<(typeof FACT_CHANNELS)[number], Float32Array>>
 
 /**
  * Facts of a run from its columns. For roll-ons the stop is the opening reached.
@@ -54,8 +69,27 @@ export function runFacts(columns: FactColumns, kind: RunKind): RunFacts {
     seconds: Math.round(10 * there.length * step) / 10,
     gear: gears.length ? Math.round(median(gears)) : null,
     ratio: ratios.length ? Math.round(1000 * median(ratios)) / 1000 : null,
+    weather: loggedWeather(columns, rows),
     coolantFrom: warm.length ? Math.round(warm[0]!) : null,
     coolantTo: warm.length ? Math.round(warm.at(-1)!) : null,
+  }
+}
+
+/** Humidity alone may be missing: half way is then closer than leaving the vapour out (at 20 °C within 1.2 % of the dry air). */
+const USUAL_HUMIDITY = 50
+
+function loggedWeather({ ambient, barometer, humidity }: FactColumns, rows: readonly number[]): Weather | null {
+  const mean = (column: Float32Array | undefined): number => {
+    const known = column ? rows.map((i) => column[i]!).filter((value) => value === value) : []
+    return known.reduce((sum, value) => sum + value, 0) / known.length
+  }
+  const [temperatureC, pressureKpa, humidityPct] = [mean(ambient), mean(barometer), mean(humidity)]
+  if (Number.isNaN(temperatureC) || Number.isNaN(pressureKpa)) return null
+  const tenth = (value: number): number => Math.round(10 * value) / 10
+  return {
+    temperatureC: tenth(temperatureC),
+    pressureKpa: Math.round(100 * pressureKpa) / 100,
+    humidityPct: Number.isNaN(humidityPct) ? USUAL_HUMIDITY : tenth(humidityPct),
   }
 }
 

@@ -6,13 +6,16 @@ import type { MessagePort } from 'node:worker_threads'
 import Papa from 'papaparse'
 import {
   detectEncoding,
+  FACT_CHANNELS,
   guessKind,
+  runFacts,
   headerSignature,
   logReader,
   readLayout,
   type Encoding,
   type Mapping,
   type ReadResult,
+  type RunFacts,
   type RunKind,
 } from '@yuzumix/core'
 
@@ -26,6 +29,8 @@ export interface LogJob {
   remembered: Record<string, Mapping>
   gaugeScale: number
   sampleRateHz?: number | undefined
+  /** as the user says; guessed when left out */
+  kind?: RunKind | undefined
   progress?: MessagePort | undefined
 }
 
@@ -34,6 +39,7 @@ export interface ReadLog extends ReadResult {
   spills: string[]
   duration: number
   kind: RunKind
+  facts: RunFacts
   signature: string
   digest: string
 }
@@ -59,6 +65,7 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
   const reader = logReader({
     headers,
     mapping,
+    units: layout.units,
     decimalComma: layout.decimalComma,
     gaugeScale: job.gaugeScale,
     sampleRateHz: job.sampleRateHz,
@@ -107,11 +114,16 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
     return at < 0 ? undefined : readSampled(kept[at]!, result.channels[at]!.factor)
   }
   const time = column('time')!
+  const kind = job.kind ?? guessKind(time, column('rpm')!, column('throttle'))
   return {
     ...result,
     spills: kept,
     duration: result.channels[0] ? result.channels.find(({ channel }) => channel === 'time')!.max : 0,
-    kind: guessKind(time, column('rpm')!, column('throttle')),
+    kind,
+    facts: runFacts(
+      Object.fromEntries(FACT_CHANNELS.flatMap((one) => (column(one) ? [[one, column(one)]] : []))),
+      kind,
+    ),
     signature,
     digest: digest.digest('hex'),
   }

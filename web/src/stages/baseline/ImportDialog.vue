@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ElAlert, ElButton, ElDialog, ElInputNumber, ElProgress } from 'element-plus'
 import { computed, ref, watch } from 'vue'
+import { channelTitle, missingChannels } from '@yuzumix/core'
 import { api, ProblemError } from '@/api/client'
 import { uploadLog } from '@/api/uploadLog'
 import { useJob } from '@/stores/job'
@@ -29,10 +30,8 @@ const shown = computed({ get: () => files.value.length > 0, set: (value) => !val
 const faulty = computed(() => logs.value.filter((log) => log.fault))
 const has = (group: LogGroup, channel: string): boolean =>
   Object.values(group.mapping).some((one) => one?.channel === channel)
-const missing = (group: LogGroup): string[] => [
-  ...(has(group, 'rpm') ? [] : ['Engine speed']),
-  ...(has(group, 'lambda1') ? [] : ['Lambda 1']),
-]
+const missing = (group: LogGroup): string[] =>
+  missingChannels(Object.values(group.mapping).flatMap((one) => one?.channel ?? [])).map(channelTitle)
 const needsRate = computed(() => groups.value.some((group) => !has(group, 'time')))
 const showsAfr = computed(() =>
   groups.value.some((group) =>

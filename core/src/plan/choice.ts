@@ -1,0 +1,53 @@
+export const PURPOSES = ['mixture', 'comparison', 'check'] as const
+/** What the runs are for: setting the mixture, comparing before and after, or asking whether a retune is needed at all. */
+export type Purpose = (typeof PURPOSES)[number]
+
+export const SCHOOLS = ['wide open first', 'small openings first'] as const
+/** In which order the stops are run; practitioners disagree, both are common. */
+export type School = (typeof SCHOOLS)[number]
+
+export const DEPTHS = ['base map check', 'middle tune', 'full work'] as const
+/** How deep the work goes that was sold. */
+export type Depth = (typeof DEPTHS)[number]
+
+export const PLANNED_KINDS = ['sweep', 'hold', 'roll-on'] as const
+export type PlannedKind = (typeof PLANNED_KINDS)[number]
+
+/** Minutes that things take on this rig. */
+export interface Pace {
+  warmUp: number
+  sweep: number
+  hold: number
+  rollOn: number
+  /** after a run wide open; smaller openings heat less and need less */
+  cooling: number
+}
+
+/** What a run plan is made from. */
+export interface PlanChoice {
+  purpose: Purpose
+  school: School
+  kinds: PlannedKind[]
+  depth: Depth
+  fromRpm: number
+  toRpm: number
+  gear: number | null
+  /** minutes; null when nobody is waiting */
+  minutesAtHand: number | null
+  pace: Pace
+}
+
+/** Usual figures (common practice: warm to temperature, half a minute a sweep, a stop to cool after it). */
+export const DEFAULT_PACE: Pace = { warmUp: 8, sweep: 0.5, hold: 0.5, rollOn: 0.4, cooling: 1.5 }
+
+export const DEFAULT_PLAN: PlanChoice = {
+  purpose: 'mixture',
+  school: 'wide open first',
+  kinds: ['sweep'],
+  depth: 'middle tune',
+  fromRpm: 2000,
+  toRpm: 9000,
+  gear: null,
+  minutesAtHand: null,
+  pace: DEFAULT_PACE,
+}
