@@ -4,13 +4,18 @@ import express, { type Express } from 'express'
 import helmet from 'helmet'
 import { pino, type Logger } from 'pino'
 import { parse } from 'yaml'
+import { airRoutes } from './http/air'
 import { archiveRoutes } from './http/archive'
+import { compareRoutes } from './http/compare'
 import type { Context } from './http/context'
 import { sameOriginOnly } from './http/guard'
+import { handReadingRoutes } from './http/handReadings'
 import { jobRoutes } from './http/jobs'
 import { mixtureRoutes } from './http/mixture'
+import { planRoutes } from './http/plan'
 import { problemHandler, unknownAddress } from './http/problem'
 import { runRoutes } from './http/runs'
+import { setRoutes } from './http/sets'
 import { tableRoutes } from './http/tables'
 
 export interface AppOptions extends Context {
@@ -63,7 +68,19 @@ export function createApp({ store, pool, root, version, open, log = pino({ level
     response.json(openapi)
   })
   const context = { store, pool }
-  for (const routes of [jobRoutes, runRoutes, mixtureRoutes, tableRoutes, archiveRoutes]) api.use(routes(context))
+  for (const routes of [
+    jobRoutes,
+    setRoutes,
+    runRoutes,
+    handReadingRoutes,
+    planRoutes,
+    compareRoutes,
+    mixtureRoutes,
+    tableRoutes,
+    archiveRoutes,
+    airRoutes,
+  ])
+    api.use(routes(context))
   api.use(unknownAddress)
   app.use('/api/v1', api)
   const web = join(root, 'web/dist')

@@ -3,13 +3,17 @@ import { DEFAULT_FILTERS, type SetAside } from '../log/run'
 import type { RunKind } from '../log/runKind'
 import type { CylinderField } from '../field/field'
 import type { Table } from '../table/table'
+import type { SensorPlace } from '../log/run'
+import type { RunFacts } from '../runs/facts'
 import type { MixtureSettings, NewJob } from './schemas'
+import type { LeftOut, PowerSettings, SetFacts } from './setSchemas'
 
 /** One machine in for one piece of work, as the HTTP interface tells it. */
-export interface Job extends Omit<NewJob, 'gaugeScale' | 'mixture'> {
+export interface Job extends Omit<NewJob, 'gaugeScale' | 'mixture' | 'power'> {
   id: string
   gaugeScale: number
   mixture: MixtureSettings
+  power: PowerSettings
   archived: boolean
   createdAt: string
   runCount: number
@@ -37,6 +41,22 @@ export interface RunInfo {
   warnings: string[]
   /** AFR at lambda 1 of the gauge, where the log held AFR; null where it held lambda */
   gaugeScale: number | null
+  /** set it belongs to, and where that set's sensor sat */
+  set: string
+  sensorPlace: SensorPlace | null
+  /** what it is, as far as its columns tell */
+  facts: RunFacts | null
+  /** what somebody left out of it; null for nothing */
+  leftOut: LeftOut | null
+  createdAt: string
+}
+
+/** Runs that were made in one state of the machine, and how they were measured. */
+export interface RunSet extends SetFacts {
+  id: string
+  job: string
+  name: string
+  runCount: number
   createdAt: string
 }
 
@@ -93,5 +113,6 @@ export const DEFAULT_MIXTURE: MixtureSettings = {
   filters: DEFAULT_FILTERS,
   leaveOutOdd: true,
   runsLeftOut: [],
+  set: null,
   breakpoints: null,
 }

@@ -3,7 +3,8 @@ import { flatTarget, targetOn, type TargetChoice } from '../field/target'
 import { DEFAULT_FILTERS } from '../log/run'
 import { defaultBreakpoints } from '../table/defaultBreakpoints'
 import { breakpointFault, shapeFault, type LoadAxis, type LoadGrid, type Matrix } from '../table/table'
-import type { FieldAnswer } from './entities'
+import type { FieldAnswer, RunInfo, RunSet } from './entities'
+import { isLeftOut } from './runColumns'
 import { InputError, type FieldRequest, type MixtureSettings } from './schemas'
 
 /** What a request for a field leaves open is taken from here. */
@@ -14,6 +15,25 @@ export interface FieldContext {
   /** highest rpm over the runs, and whether all of them have a throttle */
   highestRpm: number
   hasThrottle: boolean
+}
+
+const tellsMixture = (run: RunInfo): boolean => run.channels.some((one) => one.channel === 'lambda1')
+
+/** The set whose runs make a job's field: the one chosen, else the newest that has runs with a mixture; null without any. */
+export function fieldSet(
+  mixture: MixtureSettings,
+  sets: readonly Pick<RunSet, 'id'>[],
+  runs: readonly RunInfo[],
+): string | null {
+  const has = (id: string): boolean => runs.some((run) => run.set === id && tellsMixture(run))
+  if (mixture.set && sets.some((one) => one.id === mixture.set)) return mixture.set
+  return sets.findLast((one) => has(one.id))?.id ?? null
+}
+
+/** Runs of a set that make its field: those with a mixture that nobody left out. */
+export function fieldRuns(mixture: MixtureSettings, set: string | null, runs: readonly RunInfo[]): RunInfo[] {
+  const left = new Set(mixture.runsLeftOut)
+  return runs.filter((run) => run.set === set && tellsMixture(run) && !left.has(run.id) && !isLeftOut(run))
 }
 
 /**

@@ -5,6 +5,8 @@ import type { Mapping } from '../log/recognise'
 import { RUN_KINDS } from '../log/runKind'
 import type { ChangeLimits } from '../change/suggest'
 import { TARGET_PRESETS, type TargetChoice } from '../field/target'
+import type { PlanChoice } from '../plan/choice'
+import { planSchema, powerSchema, runPlaceFields, type PowerSettings } from './setSchemas'
 import { MAX_BREAKPOINTS, type LoadAxis, type LoadGrid, type Matrix } from '../table/table'
 
 /** One field at fault, by its path. */
@@ -107,6 +109,7 @@ const mixture = object({
   filters: filters.required(),
   leaveOutOdd: boolean().strict().required(),
   runsLeftOut: array().of(string().strict().required()).max(2000).required(),
+  set: string().strict().nullable(),
   breakpoints: object({
     loadAxis: string().strict().oneOf(['throttle', 'manifold']).required(),
     rpm: breakpoints.required(),
@@ -127,6 +130,8 @@ const jobFields = {
   complaint: text(2000),
   fitted: text(2000),
   mixture,
+  plan: planSchema,
+  power: powerSchema,
 }
 
 /** Body of POST /jobs. */
@@ -211,7 +216,7 @@ export const runChangeSchema = object({
   name: text(160).min(1),
   kind: string().strict().oneOf(RUN_KINDS),
   gaugeScale: amount(4, 20),
-  removed: boolean().strict(),
+  ...runPlaceFields,
 }).noUnknown()
 
 const columnMapping = object({ channel: string().strict().required(), unit: string().strict().defined() })
@@ -248,6 +253,8 @@ export interface MixtureSettings {
   filters: Partial<Filters>
   leaveOutOdd: boolean
   runsLeftOut: string[]
+  /** set whose runs make the field; null or absent for the newest */
+  set?: string | null
   breakpoints: LoadGrid | null
 }
 
@@ -269,6 +276,8 @@ export interface NewJob {
   complaint?: string
   fitted?: string
   mixture?: MixtureSettings
+  plan?: PlanChoice
+  power?: PowerSettings
 }
 
 export type JobChange = Partial<NewJob> & { archived?: boolean }

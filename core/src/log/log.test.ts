@@ -19,6 +19,7 @@ function read(
     mapping: over.mapping ?? layout.mapping,
     decimalComma: layout.decimalComma,
     gaugeScale: over.gaugeScale ?? 14.7,
+    units: layout.units,
     sampleRateHz: over.sampleRateHz,
   })
   const rows = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { delimiter: layout.delimiter }).data.slice(
@@ -284,5 +285,45 @@ describe('kinds of run', () => {
       ),
     ).toBe('road')
     expect(guessKind(time, rising, undefined)).toBe('sweep')
+  })
+})
+
+describe('runs of power', () => {
+  const log = (header: string, cells: (i: number) => string): string =>
+    `time,rpm,${header}\n${rows((i) => `${i / 50},${2000 + i * 10},${cells(i)}`)}\n`
+  it('a log with torque and no lambda is a run that says nothing of the mixture', () => {
+    const { channels, warnings } = read(log('torque (lb-ft)', () => '20'))
+    expect(channels.map((one) => one.channel)).toEqual(['time', 'rpm', 'torque'])
+    expect(channels[2]!.max).toBeCloseTo(27.116, 2)
+    expect(warnings).toEqual([expect.stringMatching(/nothing about the mixture/)])
+  })
+  it.each(['torque (stone·yd)', 'power [elephants]'])('%s: a unit nobody knows is left out, and said', (header) => {
+    const { channels, warnings } = read(log(`lambda,${header}`, () => '0.9,20'))
+    expect(channels.map((one) => one.channel)).toEqual(['time', 'rpm', 'lambda1'])
+    expect(warnings).toEqual([
+      expect.stringMatching(/a unit that is not known here, so it is left out.*map the column/),
+    ])
+  })
+  it('the unit may also stand in a row of its own under the header', () => {
+    const text = `time,rpm,lambda,torque\ns,rpm,λ,furlongs\n${rows((i) => `${i / 50},${2000 + i},0.9,20`)}\n`
+    expect(read(text).warnings).toEqual([expect.stringMatching(/"furlongs"/)])
+  })
+  it('the air is recognised', () => {
+    const headers = ['Ambient temp (°C)', 'Baro pressure (hPa)', 'Humidity (%)', 'Intake air temp (°C)']
+    expect(headers.map((one) => recogniseHeader(one)?.channel)).toEqual(['ambient', 'barometer', 'humidity', 'intake'])
+  })
+})
+
+describe('a narrowband sensor', () => {
+  it('is recognised and never used as a number', () => {
+    expect(recogniseHeader('O2 sensor (V)')?.channel).toBe('narrowband1')
+    expect(faultOf(`time,rpm,O2 (V)\n${rows((i) => `${i / 50},3000,0.45`)}`).message).toMatch(
+      /narrowband.*not how much/,
+    )
+  })
+  it('is refused where a column calls it lambda: its values give it away', () => {
+    const swing = `time,rpm,throttle,lambda\n${rows((i) => `${i / 50},3000,20,${i % 8 < 4 ? 0.82 : 0.12}`)}`
+    expect(faultOf(swing).message).toMatch(/voltage of a narrowband sensor/)
+    expect(faultOf(swing).faults[0]).toMatchObject({ field: 'lambda', column: 4 })
   })
 })

@@ -51,3 +51,16 @@ export const DEFAULT_PLAN: PlanChoice = {
   minutesAtHand: null,
   pace: DEFAULT_PACE,
 }
+
+/** A choice whose rpm span is that of the runs there are; as it is when there are none. */
+export function planFor(
+  choice: PlanChoice,
+  runs: readonly { facts: { stop: number | null; fromRpm: number; toRpm: number } | null }[],
+): PlanChoice {
+  const spans = runs.flatMap(({ facts }) => (facts && facts.stop !== null ? [facts] : []))
+  if (spans.length === 0) return choice
+  const hundreds = (rpm: number, round: (x: number) => number): number => round(rpm / 100) * 100
+  const fromRpm = hundreds(Math.min(...spans.map((one) => one.fromRpm)), Math.ceil)
+  const toRpm = hundreds(Math.max(...spans.map((one) => one.toRpm)), Math.floor)
+  return toRpm >= fromRpm + 500 ? { ...choice, fromRpm, toRpm } : choice
+}

@@ -107,7 +107,7 @@ export function compareSides(first: readonly Side[], second: Side, choice: Sides
   const refused = problems.filter((one) => one.weight === 'refuse' && !choice.accepted.includes(one.what))
   const values = (side: ReadSide): Float32Array[] => side.overlay.values[choice.quantity].filter(hasValues)
   for (const side of [...theirs, mine])
-    if (values(side).length === 0) throw new CompareError(`The runs of "${side.name}" tell no ${choice.quantity}.`)
+    if (values(side).length === 0) throw new CompareError(noneOf(side, choice.quantity))
   const reference = entered
     ? enteredReference(entered, ruler)
     : first.length > 1
@@ -134,6 +134,11 @@ export function compareSides(first: readonly Side[], second: Side, choice: Sides
     gains: comparison ? gainsTable(before, values(mine), ruler, choice) : [],
     gainBegins: comparison && gainBegins(comparison),
   }
+}
+
+function noneOf({ name, overlay: laid }: ReadSide, quantity: Quantity): string {
+  const fault = quantity === 'lambda' ? '' : laid.curves.find((curve) => curve.torqueFault)?.torqueFault
+  return `The runs of "${name}" tell no ${quantity}.${fault ? ` ${fault}` : ''}`
 }
 
 interface ReadSide {

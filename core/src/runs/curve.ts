@@ -2,7 +2,14 @@ import { DEFAULT_FILTERS, type Filters, type RunColumns } from '../log/run'
 import { runningMean } from '../log/runningMean'
 import { closedLimit } from '../log/screen'
 import { settlingMarks } from '../log/settling'
-import { DEFAULT_DRUM, measuredTorque, type Drum, type TorqueSource } from './measuredTorque'
+import {
+  DEFAULT_DRUM,
+  measuredTorque,
+  TorqueError,
+  type Drum,
+  type MeasuredTorque,
+  type TorqueSource,
+} from './measuredTorque'
 import type { CurveRuler } from './ruler'
 
 /** One run on the ruler. Values by bin; NaN where the run says nothing. */
@@ -12,6 +19,8 @@ export interface Curve {
   torque: Float32Array | null
   /** where torque came from, in words */
   torqueFrom: string
+  /** why torque could not be had although there is something to have it from; empty when all is well */
+  torqueFault: string
   /** by cylinder or bank */
   lambda: Float32Array[]
   /** standard deviation of single readings about the curve, by cylinder */
@@ -47,11 +56,12 @@ const FALLING = -250
  * Lays a run on the ruler: at each bin a straight line is fitted to the readings around it, weighed by a tent, and read
  * off at the bin's middle. Only readings with the throttle at rest and open count; mixture is shifted by the lag.
  *
- * @throws TorqueError when the torque source asked for cannot be had
+ * A torque that cannot be had takes nothing from the mixture: the curve says why in `torqueFault`.
+ *
  * @see Cleveland (1979) for local lines
  */
 export function runCurve(run: RunColumns, ruler: CurveRuler, options: CurveOptions = DEFAULT_CURVE): Curve {
-  const measured = measuredTorque(run, options.drum, options.source)
+  const { measured, fault } = tryTorque(run, options)
   const pulls = pulling(run, options.filters)
   const torque = measured && localLines(run.rpm, measured.torque, pulls, ruler, options.smoothing)
   const shifted = shiftedRpm(run, options.lag)
@@ -61,9 +71,19 @@ export function runCurve(run: RunColumns, ruler: CurveRuler, options: CurveOptio
     run: run.id,
     torque: torque && torque.value,
     torqueFrom: measured?.how ?? '',
+    torqueFault: fault,
     lambda: mixture.map((one) => one.value),
     scatter: mixture.map((one) => one.scatter),
     coolant: meanOf(run.coolant),
+  }
+}
+
+function tryTorque(run: RunColumns, options: CurveOptions): { measured: MeasuredTorque | null; fault: string } {
+  try {
+    return { measured: measuredTorque(run, options.drum, options.source), fault: '' }
+  } catch (error) {
+    if (error instanceof TorqueError) return { measured: null, fault: error.message }
+    throw error
   }
 }
 

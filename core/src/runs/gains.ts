@@ -48,10 +48,21 @@ export function gainsTable(
   return lines.filter((line): line is Gain => line !== null)
 }
 
-/** rpm from which the second set is really above the first without a break to the end of that stretch; null if nowhere. */
-export function gainBegins(comparison: Comparison): number | null {
-  const at = comparison.real.findIndex((real, bin) => real && comparison.difference[bin]! > 0)
-  return at < 0 ? null : comparison.rpm[at]!
+/** rpm at which the largest stretch begins in which the second set is really above the first; null if there is none. */
+export function gainBegins({ rpm, real, difference }: Comparison): number | null {
+  let best = { from: -1, area: 0 }
+  let from = -1
+  let area = 0
+  for (let bin = 0; bin <= rpm.length; bin++) {
+    if (real[bin] && difference[bin]! > 0) {
+      if (from < 0) [from, area] = [bin, 0]
+      area += difference[bin]!
+    } else {
+      if (from >= 0 && area > best.area) best = { from, area }
+      from = -1
+    }
+  }
+  return best.from < 0 ? null : rpm[best.from]!
 }
 
 function gain(

@@ -1,4 +1,5 @@
-import { cellKey, oddBands } from '../field/oddRuns'
+import { cellKey, oddBands, type OddBand } from '../field/oddRuns'
+import { median } from '../field/samples'
 import type { RpmBand } from '../log/run'
 import type { CurveRuler } from './ruler'
 import { valuesAt } from './quantity'
@@ -30,18 +31,33 @@ export function oddCurves(values: readonly Float32Array[], ruler: CurveRuler): O
     return here.length ? (here[(here.length - 1) >> 1]! + here[here.length >> 1]!) / 2 : NaN
   })
   const highest = middles.reduce((most, value) => Math.max(most, Math.abs(value) || 0), 0)
-  const cells = new Map<number, Map<number, number>>()
-  middles.forEach((middle, bin) => {
-    if (!(Math.abs(middle) > LEAST_SHARE * highest)) return
-    const runs = values.flatMap((one, run): [number, number][] =>
-      one[bin]! === one[bin]! ? [[run, one[bin]! / middle - 1]] : [],
-    )
-    cells.set(cellKey(0, bin), new Map(runs))
+  const bins = middles.flatMap((middle, bin) => (Math.abs(middle) > LEAST_SHARE * highest ? [bin] : []))
+  const departure = (run: number, bin: number): number => values[run]![bin]! / middles[bin]! - 1
+  const levels = values.map((one, run) => {
+    const own = bins.filter((bin) => one[bin]! === one[bin]!).map((bin) => departure(run, bin))
+    return own.length ? median(own) : 0
   })
-  return oddBands(cells, {
-    first: ruler.first - ruler.step / 2,
-    step: ruler.step,
-    leastBins: Math.max(2, Math.ceil(LEAST_WIDTH / ruler.step)),
-    least: 3,
-  }).map(({ run, fromRpm, toRpm, departure }) => ({ run, fromRpm, toRpm, departurePct: 100 * departure }))
+  // First each run about its own level, so that a run which is a little up or down as a whole does not hide a local fault
+  // behind the spread; then as they are, for a run that is off over most of its span.
+  const found: OddBand[] = []
+  for (const level of [levels, levels.map(() => 0)]) {
+    const cells = new Map(
+      bins.map((bin) => {
+        const runs = values.flatMap((one, run): [number, number][] =>
+          one[bin]! === one[bin]! ? [[run, departure(run, bin) - level[run]!]] : [],
+        )
+        return [cellKey(0, bin), new Map(runs)]
+      }),
+    )
+    const bands = oddBands(cells, {
+      first: ruler.first - ruler.step / 2,
+      step: ruler.step,
+      leastBins: Math.max(2, Math.ceil(LEAST_WIDTH / ruler.step)),
+      least: 3,
+    })
+    const isKnown = (band: OddBand): boolean =>
+      found.some((one) => one.run === band.run && one.fromRpm < band.toRpm && band.fromRpm < one.toRpm)
+    found.push(...bands.filter((band) => !isKnown(band)))
+  }
+  return found.map(({ run, fromRpm, toRpm, departure: mean }) => ({ run, fromRpm, toRpm, departurePct: 100 * mean }))
 }

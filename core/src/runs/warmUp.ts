@@ -11,7 +11,7 @@ export interface WarmUp {
 /** °C below the hottest repeat that count as cold. */
 const COLDER = 8
 /** Whole-curve offset from the later runs, %, that counts as drift, at least and in units of their own spread. */
-const LEAST_DRIFT = 1
+const LEAST_DRIFT = 1.5
 const DRIFT_SPREADS = 3
 
 /**

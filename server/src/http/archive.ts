@@ -1,6 +1,7 @@
 import { readFile } from 'node:fs/promises'
 import { Router } from 'express'
-import { packJob, unpackJob } from '../archive/archive'
+import { packJob } from '../archive/pack'
+import { unpackJob } from '../archive/unpack'
 import { findJob } from '../store/jobs'
 import { jobOf, type Context } from './context'
 import { Problem } from './problem'

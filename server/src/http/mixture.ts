@@ -5,6 +5,8 @@ import {
   DEFAULT_LIMITS,
   fieldAnswer,
   fieldRequestSchema,
+  fieldRuns,
+  fieldSet,
   InputError,
   settleFieldOptions,
   suggestChange,
@@ -15,12 +17,13 @@ import {
   type LoadGrid,
 } from '@yuzumix/core'
 import { listRuns, loadColumns } from '../store/runs'
+import { listSets } from '../store/sets'
 import { findRevision, findTable, listTables } from '../store/tables'
 import { goneSignal, jobOf, type Context } from './context'
 import { notFound, Problem } from './problem'
 
 /** The field that a request asks for, on a table's breakpoints when one is given. */
-async function fieldFor(
+export async function fieldFor(
   context: Context,
   job: Job,
   request: FieldRequest,
@@ -33,8 +36,9 @@ async function fieldFor(
     throw new InputError(
       unknown.map((id) => ({ field: 'runs', message: `there is no run ${id.slice(0, 40)} in this job` })),
     )
-  const left = new Set(job.mixture.runsLeftOut)
-  const runs = all.filter((run) => (request.runs ? request.runs.includes(run.id) : !left.has(run.id)))
+  const runs = request.runs
+    ? all.filter((run) => request.runs!.includes(run.id))
+    : fieldRuns(job.mixture, fieldSet(job.mixture, await listSets(context.store, job.id), all), all)
   if (runs.length === 0)
     throw new Problem(
       422,

@@ -1,8 +1,10 @@
 import type { ErrorRequestHandler, RequestHandler } from 'express'
 import multer from 'multer'
 import type { Logger } from 'pino'
-import { FieldError, InputError, LogError, TableError } from '@yuzumix/core'
-import { ArchiveError } from '../archive/archive'
+import { CompareError, FieldError, InputError, LogError, TableError } from '@yuzumix/core'
+import { ArchiveError } from '../archive/format'
+import { NoSuchSet } from '../store/runs'
+import { SetInUse } from '../store/sets'
 import { StaleRevision } from '../store/tables'
 
 /** One thing at fault, in an answer. */
@@ -50,6 +52,12 @@ function problemFrom(error: unknown): Problem | undefined {
     ])
   if (error instanceof FieldError)
     return new Problem(422, 'No field can be made', error.message, [{ field: error.field, message: error.message }])
+  if (error instanceof CompareError)
+    return new Problem(422, 'Nothing can be compared', error.message, [{ field: 'second', message: error.message }])
+  if (error instanceof NoSuchSet)
+    return new Problem(400, 'Input refused', `set: ${error.message}.`, [{ field: 'set', message: error.message }])
+  if (error instanceof SetInUse)
+    return new Problem(409, 'The set has runs', error.message, [{ field: 'set', message: error.message }])
   if (error instanceof StaleRevision) {
     return new Problem(
       409,

@@ -3,6 +3,7 @@ import { boolean, number, object, string } from 'yup'
 import { checkInput, checkMapping, InputError, RUN_KINDS, runChangeSchema, type RunKind } from '@yuzumix/core'
 import { addLog, rememberedMappings, SameFile } from '../intake/addLog'
 import { changeRun, findRun, listRuns, readChannel, type RunChange } from '../store/runs'
+import { findSet } from '../store/sets'
 import { goneSignal, jobOf, param, type Context } from './context'
 import { notFound, Problem } from './problem'
 import { fileUpload, originalName, withUpload } from './upload'
@@ -11,6 +12,7 @@ import { fileUpload, originalName, withUpload } from './upload'
 const uploadSchema = object({
   name: string().strict().trim().min(1).max(160),
   kind: string().strict().oneOf(RUN_KINDS),
+  set: string().strict().max(80),
   mapping: string().strict(),
   sampleRateHz: number()
     .transform((_, text) => Number(text))
@@ -30,6 +32,7 @@ function readUploadFields(raw: Record<string, string>) {
   ) as {
     name?: string
     kind?: RunKind
+    set?: string
     mapping?: string
     sampleRateHz?: number
     gaugeScale?: number
@@ -67,6 +70,8 @@ export function runRoutes(context: Context): Router {
     withUpload(request, async (file) => {
       const job = await jobOf(request, context)
       const fields = readUploadFields({ ...request.body } as Record<string, string>)
+      if (fields.set !== undefined && !(await findSet(store, fields.set, job.id)))
+        throw new InputError([{ field: 'set', message: 'there is no such set in this job' }])
       const importId = request.get('x-import-id')
       try {
         if (importId) underWay.set(importId, 0)

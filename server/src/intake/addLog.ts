@@ -11,6 +11,8 @@ export interface LogFile {
   path: string
   name: string
   kind?: RunKind | undefined
+  /** set it goes to; the newest when left out */
+  set?: string | undefined
   mapping?: Mapping | undefined
   sampleRateHz?: number | undefined
   /** AFR at lambda 1 of the gauge, where it differs from the job's */
@@ -49,6 +51,7 @@ export async function addLog(
         spillFolder,
         mapping: file.mapping ?? null,
         remembered,
+        kind: file.kind,
         gaugeScale: file.gaugeScale ?? job.gaugeScale,
         sampleRateHz: file.sampleRateHz,
       },
@@ -65,7 +68,9 @@ export async function addLog(
       job.id,
       {
         name: file.name,
-        kind: file.kind ?? read.kind,
+        kind: read.kind,
+        facts: read.facts,
+        set: file.set,
         samples,
         duration,
         warnings,

@@ -1,14 +1,23 @@
 import { fileURLToPath } from 'node:url'
 import { MessageChannel } from 'node:worker_threads'
 import { Piscina } from 'piscina'
-import { FieldError, LogError, type Field, type FieldOptions, type RunColumns } from '@yuzumix/core'
+import {
+  CompareError,
+  FieldError,
+  LogError,
+  type ComparedSides,
+  type Field,
+  type FieldOptions,
+  type RunColumns,
+} from '@yuzumix/core'
 import type { LogJob, ReadLog } from '../intake/readLog'
-import type { Answer } from './worker'
+import type { Answer, CompareJob } from './worker'
 
 /** Heavy work, each in a worker thread. */
 export interface WorkPool {
   readLog(job: Omit<LogJob, 'progress'>, onProgress: (share: number) => void, signal: AbortSignal): Promise<ReadLog>
   solveField(runs: RunColumns[], options: FieldOptions, signal: AbortSignal): Promise<Field>
+  compare(job: CompareJob, signal: AbortSignal): Promise<ComparedSides>
   close(): Promise<void>
 }
 
@@ -34,17 +43,30 @@ export function openPool(workerFile = fileURLToPath(new URL('./worker.js', impor
       }
     },
     async solveField(runs, options, signal) {
-      const transferList = runs.flatMap((run) =>
-        [run.time, run.rpm, ...run.lambda].map((column) => column.buffer as ArrayBuffer),
+      return unwrap<Field>(
+        await pool.run({ runs, options }, { name: 'solveField', signal, transferList: runs.flatMap(buffersOf) }),
       )
-      return unwrap<Field>(await pool.run({ runs, options }, { name: 'solveField', signal, transferList }))
+    },
+    async compare(job, signal) {
+      const transferList = [...job.first, job.second].flatMap((side) => side.runs).flatMap(buffersOf)
+      return unwrap<ComparedSides>(
+        await pool.run(job, { name: 'compare', signal, transferList: [...new Set(transferList)] }),
+      )
     },
     close: () => pool.destroy(),
   }
 }
 
+/** Columns move to the thread and are not copied. */
+function buffersOf({ lambda, ...run }: RunColumns): ArrayBuffer[] {
+  return [...Object.values(run), ...lambda].flatMap((one) =>
+    one instanceof Float32Array ? [one.buffer as ArrayBuffer] : [],
+  )
+}
+
 function unwrap<T>(answer: Answer<T>): T {
   if ('value' in answer) return answer.value
   if ('logError' in answer) throw new LogError(answer.logError.message, answer.logError.faults)
+  if ('compareError' in answer) throw new CompareError(answer.compareError)
   throw new FieldError(answer.fieldError.message, answer.fieldError.field)
 }

@@ -1,4 +1,16 @@
-import { estimateField, FieldError, LogError, type Field, type FieldOptions, type RunColumns } from '@yuzumix/core'
+import {
+  CompareError,
+  compareSides,
+  estimateField,
+  FieldError,
+  LogError,
+  type ComparedSides,
+  type Field,
+  type FieldOptions,
+  type RunColumns,
+  type Side,
+  type SidesChoice,
+} from '@yuzumix/core'
 import { readLog as read, type LogJob, type ReadLog } from '../intake/readLog'
 
 /** What a task answers: errors of the trade cross the thread as data, because classes do not. */
@@ -6,6 +18,7 @@ export type Answer<T> =
   | { value: T }
   | { logError: { message: string; faults: LogError['faults'] } }
   | { fieldError: { message: string; field: string } }
+  | { compareError: string }
 
 async function answer<T>(work: () => Promise<T> | T): Promise<Answer<T>> {
   try {
@@ -13,6 +26,7 @@ async function answer<T>(work: () => Promise<T> | T): Promise<Answer<T>> {
   } catch (error) {
     if (error instanceof LogError) return { logError: { message: error.message, faults: error.faults } }
     if (error instanceof FieldError) return { fieldError: { message: error.message, field: error.field } }
+    if (error instanceof CompareError) return { compareError: error.message }
     throw error
   }
 }
@@ -23,4 +37,15 @@ export function readLog(job: LogJob): Promise<Answer<ReadLog>> {
 
 export function solveField({ runs, options }: { runs: RunColumns[]; options: FieldOptions }): Promise<Answer<Field>> {
   return answer(() => estimateField(runs, options))
+}
+
+/** Sides to compare. */
+export interface CompareJob {
+  first: Side[]
+  second: Side
+  choice: SidesChoice
+}
+
+export function compare({ first, second, choice }: CompareJob): Promise<Answer<ComparedSides>> {
+  return answer(() => compareSides(first, second, choice))
 }

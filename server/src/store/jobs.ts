@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { QueryTypes, type Transaction } from 'sequelize'
-import { DEFAULT_MIXTURE, USUAL_GAUGE_SCALE, type Job, type JobChange, type NewJob } from '@yuzumix/core'
+import { DEFAULT_MIXTURE, DEFAULT_POWER, USUAL_GAUGE_SCALE, type Job, type JobChange, type NewJob } from '@yuzumix/core'
 import type { Store } from './database'
 import { writeEntry } from './entries'
 import type { JobRow } from './models'
@@ -9,6 +9,7 @@ function toJob(row: JobRow, counts: { runs: number; tables: number }): Job {
   return {
     gaugeScale: USUAL_GAUGE_SCALE,
     mixture: DEFAULT_MIXTURE,
+    power: DEFAULT_POWER,
     ...(row.data as Partial<Job>),
     id: row.id,
     title: row.title,
@@ -93,7 +94,8 @@ export async function changeJob(
       { transaction },
     )
     const acts = Object.keys({ title, archived, ...data }).filter(
-      (key) => ({ title, archived, ...data })[key as keyof JobChange] !== undefined && key !== 'mixture',
+      (key) =>
+        ({ title, archived, ...data })[key as keyof JobChange] !== undefined && key !== 'mixture' && key !== 'power',
     )
     if (archived !== undefined && archived !== Boolean(before.archived))
       await writeEntry(store, transaction, id, archived ? 'job archived' : 'job taken out of the archive', before.title)

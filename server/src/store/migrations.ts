@@ -35,4 +35,18 @@ export const migrations: readonly Migration[] = [
       `CREATE TABLE mappings (signature TEXT PRIMARY KEY, mapping JSON NOT NULL, updatedAt TEXT NOT NULL)`,
     ),
   },
+  {
+    name: '0002-sets',
+    up: statements(
+      `CREATE TABLE sets (id TEXT PRIMARY KEY, jobId TEXT NOT NULL REFERENCES jobs(id) ON DELETE CASCADE, name TEXT NOT NULL, data JSON NOT NULL,
+        position INTEGER NOT NULL, createdAt TEXT NOT NULL)`,
+      `CREATE INDEX sets_by_job ON sets(jobId, position)`,
+      `ALTER TABLE runs ADD COLUMN setId TEXT REFERENCES sets(id)`,
+      `ALTER TABLE runs ADD COLUMN facts JSON`,
+      `ALTER TABLE runs ADD COLUMN leftOut JSON`,
+      // Runs from before there were sets make up one set for each job.
+      `INSERT INTO sets SELECT lower(hex(randomblob(16))), id, 'Baseline', '{}', 0, createdAt FROM jobs WHERE id IN (SELECT jobId FROM runs)`,
+      `UPDATE runs SET setId = (SELECT id FROM sets WHERE sets.jobId = runs.jobId)`,
+    ),
+  },
 ]

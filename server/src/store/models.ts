@@ -1,4 +1,5 @@
 import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequelize'
+import type { LeftOut, RunFacts, SetFacts } from '@yuzumix/core'
 
 /** Rows as they lie in the database; JSON columns come parsed. */
 export interface JobRow {
@@ -19,6 +20,17 @@ export interface RunRow {
   gaugeScale: number | null
   digest: string
   removed: boolean
+  setId: string
+  facts: RunFacts | null
+  leftOut: LeftOut | null
+  position: number
+  createdAt: string
+}
+export interface SetRow {
+  id: string
+  jobId: string
+  name: string
+  data: Partial<SetFacts>
   position: number
   createdAt: string
 }
@@ -68,6 +80,7 @@ export interface MappingRow {
 
 export interface Models {
   jobs: ModelStatic<Model<JobRow>>
+  sets: ModelStatic<Model<SetRow>>
   runs: ModelStatic<Model<RunRow>>
   channels: ModelStatic<Model<ChannelRow>>
   tables: ModelStatic<Model<TableRow>>
@@ -89,6 +102,14 @@ export function defineModels(sequelize: Sequelize): Models {
     sequelize.define<Model<Row>>(name, columns as never, { tableName: name, timestamps: false })
   return {
     jobs: define<JobRow>('jobs', { id: key(), title: STRING, data: JSON_TEXT, archived: BOOLEAN, createdAt: STRING }),
+    sets: define<SetRow>('sets', {
+      id: key(),
+      jobId: STRING,
+      name: STRING,
+      data: JSON_TEXT,
+      position: INTEGER,
+      createdAt: STRING,
+    }),
     runs: define<RunRow>('runs', {
       id: key(),
       jobId: STRING,
@@ -100,6 +121,9 @@ export function defineModels(sequelize: Sequelize): Models {
       gaugeScale: FLOAT,
       digest: STRING,
       removed: BOOLEAN,
+      setId: STRING,
+      facts: JSON_TEXT,
+      leftOut: JSON_TEXT,
       position: INTEGER,
       createdAt: STRING,
     }),

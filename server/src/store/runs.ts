@@ -1,10 +1,23 @@
 import { randomUUID } from 'node:crypto'
 import { open } from 'node:fs/promises'
 import type { Transaction } from 'sequelize'
-import type { ChannelInfo, RunColumns, RunInfo, RunKind } from '@yuzumix/core'
+import {
+  assembleRun,
+  channelsFor,
+  FACT_CHANNELS,
+  runFacts,
+  type ChannelInfo,
+  type LeftOut,
+  type RunColumns,
+  type RunFacts,
+  type RunInfo,
+  type RunKind,
+  type SensorPlace,
+} from '@yuzumix/core'
 import type { Store } from './database'
 import { writeEntry } from './entries'
 import type { RunRow } from './models'
+import { newestSet } from './sets'
 
 /** A run about to be stored. Columns come one by one, so that only one is in memory at a time. */
 export interface NewRun {
@@ -15,14 +28,38 @@ export interface NewRun {
   warnings: string[]
   gaugeScale: number | null
   digest: string
+  facts: RunFacts | null
+  /** the newest of the job when left out */
+  set?: string | undefined
+  leftOut?: LeftOut | null
   channels: (ChannelInfo & { load(): Promise<Float32Array> })[]
 }
 
 const INFO = ['channel', 'unit', 'count', 'min', 'max'] as const
 
-function toInfo(row: RunRow, channels: ChannelInfo[]): RunInfo {
-  const { id, jobId, name, kind, samples, duration, warnings, gaugeScale, createdAt } = row
-  return { id, job: jobId, name, kind: kind as RunKind, samples, duration, channels, warnings, gaugeScale, createdAt }
+function toInfo(row: RunRow, channels: ChannelInfo[], sensorPlace: SensorPlace | null): RunInfo {
+  const { id, jobId, name, kind, samples, duration, warnings, gaugeScale, facts, leftOut, createdAt } = row
+  return {
+    id,
+    job: jobId,
+    name,
+    kind: kind as RunKind,
+    samples,
+    duration,
+    channels,
+    warnings,
+    gaugeScale,
+    set: row.setId,
+    sensorPlace,
+    facts,
+    leftOut,
+    createdAt,
+  }
+}
+
+async function placesOf(store: Store, jobId: string): Promise<Map<string, SensorPlace | null>> {
+  const rows = await store.models.sets.findAll({ where: { jobId }, attributes: ['id', 'data'] })
+  return new Map(rows.map((row) => [row.get().id, row.get().data.sensorPlace ?? null]))
 }
 
 async function channelsOf(store: Store, runIds: string[]): Promise<Map<string, ChannelInfo[]>> {
@@ -45,7 +82,8 @@ async function channelsOf(store: Store, runIds: string[]): Promise<Map<string, C
 export async function insertRun(store: Store, transaction: Transaction, jobId: string, run: NewRun): Promise<string> {
   const id = randomUUID()
   const position = await store.models.runs.count({ where: { jobId }, transaction })
-  const { name, kind, samples, duration, warnings, gaugeScale, digest } = run
+  const { name, kind, samples, duration, warnings, gaugeScale, digest, facts, leftOut = null } = run
+  const setId = run.set ?? (await newestSet(store, transaction, jobId))
   await store.models.runs.create(
     {
       id,
@@ -58,6 +96,9 @@ export async function insertRun(store: Store, transaction: Transaction, jobId: s
       gaugeScale,
       digest,
       removed: false,
+      setId,
+      facts,
+      leftOut,
       position,
       createdAt: new Date().toISOString(),
     },
@@ -92,22 +133,27 @@ export async function addRun(
 /** Runs of a job in the order in which they came. */
 export async function listRuns(store: Store, jobId: string): Promise<RunInfo[]> {
   const rows = await store.models.runs.findAll({ where: { jobId, removed: false }, order: [['position', 'ASC']] })
-  const channels = await channelsOf(
-    store,
-    rows.map((row) => row.get().id),
-  )
-  return rows.map((row) => toInfo(row.get(), channels.get(row.get().id) ?? []))
+  const [channels, places] = await Promise.all([
+    channelsOf(
+      store,
+      rows.map((row) => row.get().id),
+    ),
+    placesOf(store, jobId),
+  ])
+  return rows.map((row) => toInfo(row.get(), channels.get(row.get().id) ?? [], places.get(row.get().setId) ?? null))
 }
 
 export async function findRun(store: Store, jobId: string, id: string): Promise<RunInfo | null> {
   const row = await store.models.runs.findOne({ where: { id, jobId } })
-  return row ? toInfo(row.get(), (await channelsOf(store, [id])).get(id) ?? []) : null
+  if (!row) return null
+  const [channels, places] = await Promise.all([channelsOf(store, [id]), placesOf(store, jobId)])
+  return toInfo(row.get(), channels.get(id) ?? [], places.get(row.get().setId) ?? null)
 }
 
 /** A run of this job with the same file content, if any. */
 export async function findSame(store: Store, jobId: string, digest: string): Promise<RunInfo | null> {
   const row = await store.models.runs.findOne({ where: { jobId, digest, removed: false } })
-  return row ? toInfo(row.get(), []) : null
+  return row ? toInfo(row.get(), [], null) : null
 }
 
 /** One column, little-endian float32 as stored; null when there is none. */
@@ -121,18 +167,24 @@ export interface RunChange {
   kind?: RunKind
   removed?: boolean
   gaugeScale?: number
+  set?: string
+  leftOut?: LeftOut | null
 }
 
+/** A run cannot be put into that set. */
+export class NoSuchSet extends Error {}
+
 /**
- * Changes a run. Another gauge scale rescales the lambda columns that came from AFR, in the same transaction.
+ * Changes a run. Another kind tells its facts anew; another gauge scale rescales the lambda columns that came from AFR, in the same transaction.
  *
  * @returns null when there is no such run
+ * @throws NoSuchSet when it is to go to a set that the job does not have
  */
 export async function changeRun(
   store: Store,
   jobId: string,
   id: string,
-  { gaugeScale, ...change }: RunChange,
+  { gaugeScale, set, ...change }: RunChange,
 ): Promise<RunInfo | null> {
   const found = await store.act(async (transaction) => {
     const row = await store.models.runs.findOne({ where: { id, jobId }, transaction })
@@ -148,12 +200,33 @@ export async function changeRun(
       }
       await row.update({ gaugeScale }, { transaction })
     }
-    await row.update(change, { transaction })
-    const act = change.removed === true ? 'run taken out' : change.removed === false ? 'run put back' : 'run changed'
-    await writeEntry(store, transaction, jobId, act, before.name)
+    if (set !== undefined && !(await store.models.sets.findOne({ where: { id: set, jobId }, transaction })))
+      throw new NoSuchSet('there is no such set in this job')
+    const facts = change.kind && change.kind !== before.kind ? await factsOf(store, id, change.kind) : before.facts
+    await row.update({ ...change, facts, ...(set !== undefined && { setId: set }) }, { transaction })
+    await writeEntry(store, transaction, jobId, ...entryFor(change, before.name))
     return true
   })
   return found ? findRun(store, jobId, id) : null
+}
+
+function entryFor({ removed, leftOut }: RunChange, name: string): [act: string, text: string] {
+  if (removed !== undefined) return [removed ? 'run taken out' : 'run put back', name]
+  if (leftOut === undefined) return ['run changed', name]
+  if (leftOut === null) return ['run taken in again', name]
+  const span = leftOut.fromRpm === null ? 'run left out' : `left out ${leftOut.fromRpm} to ${leftOut.toRpm} rpm`
+  return [span, `${name}: ${leftOut.reason}`]
+}
+
+/** Facts of a stored run, told from its columns. */
+async function factsOf(store: Store, runId: string, kind: RunKind): Promise<RunFacts> {
+  const columns = await Promise.all(
+    FACT_CHANNELS.map(async (channel) => {
+      const data = await readChannel(store, runId, channel)
+      return data ? [[channel, toFloats(data)] as const] : []
+    }),
+  )
+  return runFacts(Object.fromEntries(columns.flat()), kind)
 }
 
 /** Bytes of a column as numbers, on a buffer of their own. */
@@ -161,27 +234,20 @@ export function toFloats(data: Buffer): Float32Array {
   return new Float32Array(data.buffer.slice(data.byteOffset, data.byteOffset + data.byteLength))
 }
 
-/** The columns that the estimator needs, of several runs. */
-export async function loadColumns(store: Store, runs: readonly RunInfo[]): Promise<RunColumns[]> {
+/** Columns of several runs, as far as that computation needs them. */
+export async function loadColumns(
+  store: Store,
+  runs: readonly RunInfo[],
+  purpose: 'field' | 'curves' = 'field',
+): Promise<RunColumns[]> {
   return Promise.all(
     runs.map(async (run) => {
-      const get = async (channel: string): Promise<Float32Array | undefined> => {
-        if (!run.channels.some((one) => one.channel === channel)) return undefined
+      const columns = new Map<string, Float32Array>()
+      for (const channel of channelsFor(run, purpose)) {
         const data = await readChannel(store, run.id, channel)
-        return data ? toFloats(data) : undefined
+        if (data) columns.set(channel, toFloats(data))
       }
-      const [time, rpm, throttle, manifold, coolant, ...lambda] = await Promise.all(
-        ['time', 'rpm', 'throttle', 'manifold', 'coolant', 'lambda1', 'lambda2', 'lambda3', 'lambda4'].map(get),
-      )
-      return {
-        id: run.id,
-        time: time!,
-        rpm: rpm!,
-        ...(throttle && { throttle }),
-        ...(manifold && { manifold }),
-        ...(coolant && { coolant }),
-        lambda: lambda.filter((one) => one !== undefined),
-      }
+      return assembleRun(run, (channel) => columns.get(channel) ?? null)
     }),
   )
 }

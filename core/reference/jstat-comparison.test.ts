@@ -1,0 +1,42 @@
+/**
+ * Student's t and Welch's comparison against jStat, a general statistics library; false discovery against the worked
+ * example of Benjamini and Hochberg, J. R. Statist. Soc. B 57 (1995), table of 15 p-values (from memory).
+ */
+import { realAmong } from '../src/runs/falseDiscovery'
+import { studentFactor, studentTail } from '../src/runs/studentT'
+import { welch } from '../src/runs/welch'
+
+// jStat ships without types.
+// eslint-disable-next-line @typescript-eslint/no-require-imports
+const { jStat } = require('jstat') as {
+  jStat: {
+    studentt: { cdf(t: number, df: number): number; inv(p: number, df: number): number }
+    mean(values: number[]): number
+    variance(values: number[], sample: boolean): number
+  }
+}
+
+it.each([1, 2, 2.7, 4, 9.3, 40])("Student's t with %d degrees of freedom", (df) => {
+  for (const t of [0.2, 1, 2.4, 6]) expect(studentTail(t, df)).toBeCloseTo(2 * (1 - jStat.studentt.cdf(t, df)), 7)
+  expect(studentFactor(0.9, df)).toBeCloseTo(jStat.studentt.inv(0.95, df), 4)
+})
+it('Welch: difference, degrees of freedom, interval and tail', () => {
+  const [a, b] = [
+    [41.2, 40.7, 41.5],
+    [43.9, 43.1, 44.6, 43.4],
+  ] as const
+  const [u, v] = [jStat.variance([...a], true) / a.length, jStat.variance([...b], true) / b.length]
+  const df = (u + v) ** 2 / (u ** 2 / (a.length - 1) + v ** 2 / (b.length - 1))
+  const t = (jStat.mean([...b]) - jStat.mean([...a])) / Math.sqrt(u + v)
+  const found = welch(a, b, 0.9)
+  expect(found.df).toBeCloseTo(df, 9)
+  expect(found.p).toBeCloseTo(2 * (1 - jStat.studentt.cdf(t, df)), 6)
+  expect(found.high! - found.difference).toBeCloseTo(jStat.studentt.inv(0.95, df) * Math.sqrt(u + v), 4)
+})
+it('Benjamini and Hochberg: four of fifteen are called real at 5 %', () => {
+  const p = [
+    0.0001, 0.0004, 0.0019, 0.0095, 0.0201, 0.0278, 0.0298, 0.0344, 0.0459, 0.324, 0.4262, 0.5719, 0.6528, 0.759, 1,
+  ]
+  expect(realAmong(p, 0.05).filter(Boolean)).toHaveLength(4)
+  expect(realAmong([null, ...p].reverse(), 0.05).filter(Boolean)).toHaveLength(4)
+})

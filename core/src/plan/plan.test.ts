@@ -1,0 +1,150 @@
+import type { CylinderField } from '../field/field'
+import { build, filled, type LoadGrid } from '../table/table'
+import type { RunFacts } from '../runs/facts'
+import { DEFAULT_PACE, DEFAULT_PLAN, planFor, type PlanChoice } from './choice'
+import { cutToTime, makePlan } from './makePlan'
+import { mostHelpful } from './mostHelpful'
+import { reachOf } from './reach'
+import { tickPlan, type DoneRun } from './tickPlan'
+
+const choice = (over: Partial<PlanChoice> = {}): PlanChoice => ({ ...DEFAULT_PLAN, ...over })
+const stops = (over: Partial<PlanChoice>): number[] => makePlan(choice(over)).steps.map((step) => step.stop)
+
+describe('a run plan', () => {
+  it('takes its order from the school', () => {
+    expect(stops({ school: 'wide open first', depth: 'full work' })).toEqual([100, 80, 60, 40, 30, 20, 10, 5])
+    expect(stops({ school: 'small openings first' })).toEqual([10, 20, 40, 80, 100])
+  })
+  it('is as deep as what was sold, with three repeats for a trend and six for a comparison', () => {
+    expect(stops({ depth: 'base map check' })).toEqual([100, 20])
+    expect(makePlan(choice()).steps.every((step) => step.repeats === 3)).toBe(true)
+    expect(makePlan(choice({ purpose: 'comparison' })).steps.every((step) => step.repeats === 6)).toBe(true)
+  })
+  it('holds and roll-ons come after the sweeps, at points within reach of the opening', () => {
+    const { steps } = makePlan(choice({ kinds: ['sweep', 'hold', 'roll-on'], depth: 'full work' }))
+    const kinds = steps.map((step) => step.kind)
+    expect(kinds.lastIndexOf('sweep')).toBeLessThan(kinds.indexOf('hold'))
+    expect(kinds.lastIndexOf('hold')).toBeLessThan(kinds.indexOf('roll-on'))
+    expect(new Set(steps.map((step) => step.key)).size).toBe(steps.length)
+    for (const step of steps)
+      if (step.kind === 'hold') expect(step.fromRpm).toBeLessThanOrEqual(reachOf(step.stop, step))
+  })
+  it('counts its minutes: warm-up, running, and cooling by how hard it was run', () => {
+    const plan = makePlan(choice({ depth: 'base map check' }))
+    // 8 + 3 x (0.5 + 1.5) + 3 x (0.5 + 0.3)
+    expect(plan.minutes).toBeCloseTo(16.4, 6)
+    expect(plan.overBy).toBeNull()
+  })
+  it('says by how much it is longer than the day, and what to cut', () => {
+    const asked = choice({ depth: 'full work', kinds: ['sweep', 'hold', 'roll-on'], minutesAtHand: 30 })
+    const plan = makePlan(asked)
+    expect(plan.overBy).toBeCloseTo(plan.minutes - 30, 6)
+    const cut = cutToTime(asked, plan)
+    expect(cut.plan.overBy).toBeNull()
+    expect(cut.plan.minutes).toBeLessThanOrEqual(30)
+    expect(cut.dropped[0]).toMatch(/^roll-on/)
+    expect(cut.plan.steps.map((step) => step.key)).toContain('sweep 100')
+    expect(cut.plan.steps.some((step) => step.kind !== 'sweep')).toBe(false)
+  })
+  it('what cannot be cut to the time stays too long, with one run left', () => {
+    const asked = choice({ minutesAtHand: 5 })
+    const { plan } = cutToTime(asked, makePlan(asked))
+    expect(plan.steps).toHaveLength(1)
+    expect(plan.steps[0]!.repeats).toBe(1)
+    expect(plan.overBy).toBeGreaterThan(0)
+  })
+  it('takes its span from the runs there are', () => {
+    const facts = [
+      { facts: { stop: 100, fromRpm: 2140, toRpm: 9380 } },
+      { facts: { stop: null, fromRpm: 500, toRpm: 12000 } },
+    ]
+    expect(planFor(DEFAULT_PLAN, facts)).toMatchObject({ fromRpm: 2200, toRpm: 9300 })
+    expect(planFor(DEFAULT_PLAN, [])).toBe(DEFAULT_PLAN)
+  })
+})
+
+describe('runs tick a plan off by what they are', () => {
+  const { steps } = makePlan(choice({ kinds: ['sweep', 'hold', 'roll-on'], gear: 4 }))
+  const run = (
+    id: string,
+    kind: DoneRun['kind'],
+    facts: Partial<RunFacts> | null,
+    gear: number | null = 4,
+  ): DoneRun => ({
+    id,
+    kind,
+    gear,
+    facts: facts && ({ stop: 100, fromRpm: 2050, toRpm: 8900, ...facts } as RunFacts),
+  })
+  const tick = (...runs: DoneRun[]) => new Map(tickPlan(steps, runs).map((one) => [one.key, one]))
+  it('a sweep of that stop over most of the span', () => {
+    const ticks = tick(run('a', 'sweep', {}), run('b', 'sweep', { stop: 98.2 }), run('c', 'sweep', { stop: 41 }))
+    expect(ticks.get('sweep 100')).toMatchObject({ runs: ['a', 'b'], left: 1 })
+    expect(ticks.get('sweep 40')).toMatchObject({ runs: ['c'], left: 2 })
+  })
+  it('one that ended early or in another gear does not count, and says why', () => {
+    const { almost, left } = tick(run('a', 'sweep', { toRpm: 5500 }), run('b', 'sweep', {}, 3)).get('sweep 100')!
+    expect(left).toBe(3)
+    expect(almost).toEqual([
+      { run: 'a', why: 'covers 2050 to 5500 rpm of 2000 to 9000: 49 %' },
+      { run: 'b', why: 'gear 3, planned 4' },
+    ])
+  })
+  it('holds and roll-ons by their point, more repeats than asked do not spill over, blind runs count for nothing', () => {
+    const hold = steps.find((step) => step.kind === 'hold')!
+    const roll = steps.find((step) => step.kind === 'roll-on')!
+    const ticks = tick(
+      run('h', 'hold', { stop: hold.stop, fromRpm: hold.fromRpm - 40, toRpm: hold.fromRpm + 60 }),
+      run('far', 'hold', { stop: hold.stop, fromRpm: hold.fromRpm + 900, toRpm: hold.fromRpm + 950 }),
+      run('r', 'roll-on', { stop: 100, fromRpm: roll.fromRpm + 50, toRpm: 8000 }),
+      ...['1', '2', '3', '4'].map((id) => run(id, 'sweep', {})),
+      run('blind', 'sweep', null),
+    )
+    expect(ticks.get(hold.key)!.runs).toEqual(['h'])
+    expect(ticks.get(roll.key)!.runs).toEqual(['r'])
+    expect(ticks.get('sweep 100')).toMatchObject({ runs: ['1', '2', '3'], left: 0 })
+    expect([...ticks.values()].flatMap((one) => one.runs)).not.toContain('blind')
+  })
+})
+
+describe('what would help most', () => {
+  const grid: LoadGrid = { loadAxis: 'throttle', rpm: [2000, 4000, 6000, 8000], load: [0, 20, 60, 100] }
+  const field = (half: (row: number, column: number) => number | null, held = filled(grid, false)): CylinderField => ({
+    cylinder: 1,
+    lambda: build(grid, (r, c) => (half(r, c) === null ? null : 0.9)),
+    target: filled(grid, 0.9),
+    changePct: build(grid, (r, c) => (half(r, c) === null ? null : 0)),
+    lowPct: build(grid, (r, c) => (half(r, c) === null ? null : -half(r, c)!)),
+    highPct: build(grid, half),
+    samples: filled(grid, 40),
+    passes: build(grid, (r, c) => (half(r, c) === null ? 0 : 2)),
+    evidence: build(grid, (r, c) => (half(r, c) === null ? 'none' : 'solid')),
+    held,
+    byTrim: filled(grid, false),
+    noise: 0.01,
+  })
+  const help = { use: 'road', fromRpm: 2000, toRpm: 8000, pace: DEFAULT_PACE }
+  const next = (one: CylinderField, over: object = {}) => mostHelpful(grid, [one], { ...help, ...over })
+  it('a sweep of the stop that was never run', () => {
+    const [best] = next(field((row) => (row === 2 ? null : 0.5)))
+    expect(best).toMatchObject({ kind: 'sweep', load: 60, rpm: null, nodes: 4, unknown: 4 })
+  })
+  it('a hold where a single node is unsure and a sweep would be wasted on the rest', () => {
+    const [best] = next(field((row, column) => (row === 1 && column === 1 ? 6 : 0.5)))
+    expect(best).toMatchObject({ kind: 'hold', load: 20, rpm: 4000, nodes: 1, unknown: 0 })
+  })
+  it('nothing where all is settled, or only held nodes are open', () => {
+    expect(next(field(() => 0.8))).toEqual([])
+    const held = filled(grid, false)
+    held[1]![1] = true
+    expect(next(field((row, column) => (row === 1 && column === 1 ? null : 0.8), held))).toEqual([])
+  })
+  it('the use decides between equals: small openings on the road, large ones on the track', () => {
+    const unsure = field((row) => (row === 1 || row === 2 ? 4 : 0.5))
+    expect(next(unsure)[0]!.load).toBe(20)
+    const gain = (load: number, use: string): number =>
+      mostHelpful(grid, [unsure], { ...help, use }, 99).find((one) => one.kind === 'sweep' && one.load === load)!.gain
+    expect(gain(60, 'track')).toBeGreaterThan(gain(20, 'track'))
+    expect(gain(20, 'road')).toBeGreaterThan(gain(60, 'road'))
+  })
+})

@@ -1,0 +1,47 @@
+import type { ChannelInfo, Entry, LeftOut, NewJob, RunKind, SetFacts } from '@yuzumix/core'
+import type { RevisionRow } from '../store/models'
+
+/** Format name inside a job archive; see docs/job.schema.json. */
+export const JOB_FORMAT = 'yuzumix-job/1'
+
+/** A job archive that cannot be read. */
+export class ArchiveError extends Error {
+  constructor(
+    message: string,
+    readonly field = 'file',
+  ) {
+    super(message)
+  }
+}
+
+export interface ArchivedRun {
+  name: string
+  kind: RunKind
+  duration: number
+  warnings: string[]
+  gaugeScale: number | null
+  digest: string
+  channels: ChannelInfo[]
+  samples: number
+  /** place of its set in the list */
+  set: number
+  leftOut: LeftOut | null
+  /** name of the CSV inside the archive */
+  file: string
+}
+
+export interface ArchivedTable {
+  name: string
+  cylinder: number | null
+  table: unknown
+  revisions: Omit<RevisionRow, 'tableId'>[]
+}
+
+export interface ArchivedJob {
+  format: typeof JOB_FORMAT
+  job: NewJob & { archived?: boolean }
+  sets: ({ name: string } & SetFacts)[]
+  runs: ArchivedRun[]
+  tables: ArchivedTable[]
+  entries: Omit<Entry, 'id'>[]
+}

@@ -1,0 +1,117 @@
+import { strToU8, Zip, ZipDeflate } from 'fflate'
+import type { Writable } from 'node:stream'
+import type { Job } from '@yuzumix/core'
+import type { Store } from '../store/database'
+import { listEntries } from '../store/entries'
+import type { RevisionRow } from '../store/models'
+import { listRuns, readChannel, toFloats } from '../store/runs'
+import { listSets } from '../store/sets'
+import { listTables } from '../store/tables'
+import { JOB_FORMAT, type ArchivedJob } from './format'
+
+const ROWS_AT_ONCE = 20_000
+
+/** Shortest decimal that reads back as the same float32; empty for no reading. */
+function floatText(value: number): string {
+  if (Number.isNaN(value)) return ''
+  for (let digits = 6; digits <= 9; digits++) {
+    const text = value.toPrecision(digits)
+    if (Math.fround(Number(text)) === value) return String(Number(text))
+  }
+  return String(value)
+}
+
+/** Writes a job with all it holds as one zip: job.json, and a CSV per run. */
+export async function packJob(store: Store, job: Job, out: Writable): Promise<void> {
+  const { id, createdAt: _made, runCount: _runs, tableCount: _tables, ...fields } = job
+  const [sets, runs, tables, entries] = await Promise.all([
+    listSets(store, id),
+    listRuns(store, id),
+    listTables(store, id),
+    listEntries(store, id),
+  ])
+  const place = new Map(runs.map((run, k) => [run.id, k]))
+  const setPlace = new Map(sets.map((set, k) => [set.id, k]))
+  const { mixture } = fields
+  const renumber = (ids: readonly string[]): string[] =>
+    ids.flatMap((one) => (place.has(one) ? [String(place.get(one))] : []))
+  const zip = new Zip((error, data) => {
+    if (error) out.destroy(error)
+    else out.write(data)
+  })
+  const rows = await store.models.runs.findAll({
+    where: { jobId: id, removed: false },
+    order: [['position', 'ASC']],
+    attributes: ['id', 'digest'],
+  })
+  const digests = new Map(rows.map((row) => [row.get().id, row.get().digest]))
+  const content: ArchivedJob = {
+    format: JOB_FORMAT,
+    job: {
+      ...fields,
+      mixture: {
+        ...mixture,
+        runsLeftOut: renumber(mixture.runsLeftOut),
+        set: mixture.set && setPlace.has(mixture.set) ? String(setPlace.get(mixture.set)) : null,
+      },
+    },
+    sets: sets.map(({ id: _id, job: _job, runCount: _count, createdAt: _at, ...set }) => set),
+    runs: runs.map(({ id: runId, name, kind, duration, warnings, gaugeScale, channels, samples, set, leftOut }, k) => ({
+      name,
+      kind,
+      duration,
+      warnings,
+      gaugeScale,
+      channels,
+      samples,
+      set: setPlace.get(set)!,
+      leftOut,
+      digest: digests.get(runId)!,
+      file: `runs/${String(k + 1).padStart(3, '0')}.csv`,
+    })),
+    tables: await Promise.all(
+      tables.map(async ({ id: tableId, name, cylinder, table }) => {
+        const revisions = await store.models.revisions.findAll({ where: { tableId }, order: [['n', 'ASC']] })
+        return {
+          name,
+          cylinder,
+          table,
+          revisions: revisions.map((row) => ({ ...omitTable(row.get()), runs: renumber(row.get().runs) })),
+        }
+      }),
+    ),
+    entries: entries.map(({ at, act, text }) => ({ at, act, text })),
+  }
+  addFile(zip, 'job.json', (push) => push(JSON.stringify(content, null, 1)))
+  for (const [k, run] of runs.entries()) {
+    const columns = await Promise.all(
+      run.channels.map(async ({ channel }) => toFloats((await readChannel(store, run.id, channel))!)),
+    )
+    const file = new ZipDeflate(content.runs[k]!.file, { level: 6 })
+    zip.add(file)
+    file.push(
+      strToU8(`${run.channels.map((one) => (one.unit ? `${one.channel} (${one.unit})` : one.channel)).join(',')}\n`),
+    )
+    for (let from = 0; from < run.samples; from += ROWS_AT_ONCE) {
+      const lines: string[] = []
+      for (let i = from; i < Math.min(run.samples, from + ROWS_AT_ONCE); i++)
+        lines.push(columns.map((column) => floatText(column[i]!)).join(','))
+      file.push(strToU8(`${lines.join('\n')}\n`))
+      if (out.writableNeedDrain) await new Promise((resolve) => out.once('drain', resolve))
+    }
+    file.push(new Uint8Array(0), true)
+  }
+  zip.end()
+  out.end()
+}
+
+function omitTable({ tableId: _table, ...revision }: RevisionRow): Omit<RevisionRow, 'tableId'> {
+  return revision
+}
+
+function addFile(zip: Zip, name: string, write: (push: (text: string) => void) => void): void {
+  const file = new ZipDeflate(name, { level: 6 })
+  zip.add(file)
+  write((text) => file.push(strToU8(text)))
+  file.push(new Uint8Array(0), true)
+}

@@ -1,0 +1,133 @@
+import { Router } from 'express'
+import {
+  checkInput,
+  compareRequestSchema,
+  DEFAULT_COMPARE,
+  DEFAULT_CURVE,
+  InputError,
+  isLeftOut,
+  stopsOf,
+  type ComparedSides,
+  type CompareRequest,
+  type Job,
+  type RunInfo,
+  type RunSet,
+  type Side,
+  type SideFacts,
+} from '@yuzumix/core'
+import { listRuns, loadColumns } from '../store/runs'
+import { findSet } from '../store/sets'
+import { findJob } from '../store/jobs'
+import { goneSignal, jobOf, type Context } from './context'
+import { Problem } from './problem'
+
+async function setOf(context: Context, id: string, field: string): Promise<RunSet> {
+  const set = await findSet(context.store, id)
+  if (!set) throw new InputError([{ field, message: `there is no set ${id.slice(0, 40)}` }])
+  return set
+}
+
+/** Runs of a set at a stop, with their columns. */
+async function sideOf(
+  context: Context,
+  set: RunSet,
+  job: Job,
+  request: CompareRequest,
+  several: boolean,
+): Promise<Side> {
+  const { store } = context
+  const runs = (await listRuns(store, set.job)).filter((run) => run.set === set.id && !isLeftOut(run))
+  const here: RunInfo[] = set.figures ? [] : runsAt(runs, request.stop)
+  const other = set.job === job.id ? null : await findJob(store, set.job)
+  return {
+    name: other && !several ? `${other.title}: ${set.name}` : set.name,
+    said: set,
+    runs: await loadColumns(store, here, 'curves'),
+    facts: here.map((run) => run.facts),
+    curve: {
+      ...DEFAULT_CURVE,
+      smoothing: request.smoothing ?? job.power.smoothing,
+      lag: job.mixture.lagMs === null ? DEFAULT_CURVE.lag : job.mixture.lagMs / 1000,
+      drum: { inertia: set.inertia, window: set.drumWindow },
+      source: set.torqueSource,
+    },
+    figures: set.figures,
+  }
+}
+
+/** Runs made at a throttle stop, by the nearest stop there is. */
+function runsAt(runs: readonly RunInfo[], stop: number | null): RunInfo[] {
+  return (
+    stopsOf(runs).find((one) =>
+      stop === null || one.stop === null ? stop === one.stop : Math.abs(one.stop - stop) <= Math.max(2, 0.06 * stop),
+    )?.runs ?? []
+  )
+}
+
+const known = (values: Float32Array): (number | null)[] =>
+  Array.from(values, (value) => (value === value ? value : null))
+
+function sideAnswer({ spread, ...side }: SideFacts) {
+  return {
+    ...side,
+    spread: spread && {
+      mean: known(spread.mean),
+      low: known(spread.low),
+      high: known(spread.high),
+      runs: [...spread.runs],
+    },
+  }
+}
+
+function answer({ first, second, ...compared }: ComparedSides) {
+  return { ...compared, first: sideAnswer(first), second: sideAnswer(second) }
+}
+
+export function compareRoutes(context: Context): Router {
+  const router = Router()
+  router.post('/jobs/:job/compare', async (request, response) => {
+    const job = await jobOf(request, context)
+    const asked = checkInput<unknown>(compareRequestSchema, request.body) as CompareRequest
+    if (asked.first.includes(asked.second))
+      throw new InputError([{ field: 'second', message: 'is also the first: choose two different sets' }])
+    const several = asked.first.length > 1
+    const sets = await Promise.all(asked.first.map((id, k) => setOf(context, id, `first[${k}]`)))
+    const first = await Promise.all(sets.map((set) => sideOf(context, set, job, asked, several)))
+    if (several && sets.some((set) => set.figures))
+      throw new InputError([
+        { field: 'first', message: 'entered figures stand for several machines already: choose them alone' },
+      ])
+    const second = await sideOf(context, await setOf(context, asked.second, 'second'), job, asked, false)
+    const compared = await context.pool.compare(
+      {
+        first,
+        second,
+        choice: {
+          quantity: asked.quantity,
+          correction: asked.correction ?? job.power.correction,
+          bands: asked.bands ?? [],
+          at: asked.at ?? [],
+          accepted: asked.accept ?? [],
+          options: {
+            confidence: asked.confidence ?? DEFAULT_COMPARE.confidence,
+            rate: asked.rate ?? DEFAULT_COMPARE.rate,
+          },
+          load: asked.stop ?? 100,
+          loadAxis: 'throttle',
+          target: job.mixture.target,
+        },
+      },
+      goneSignal(request),
+    )
+    if (compared.refused.length)
+      throw new Problem(
+        422,
+        'The sets were not measured alike',
+        compared.refused.map((one) => one.message).join(' ') + ' Accept it to compare all the same.',
+        compared.refused.map(({ what, message }) => ({ field: `accept: ${what}`, message })),
+        { refused: compared.refused },
+      )
+    response.json(answer(compared))
+  })
+  return router
+}

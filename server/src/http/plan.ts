@@ -1,0 +1,60 @@
+import { Router } from 'express'
+import {
+  DEFAULT_PLAN,
+  FieldError,
+  fieldSet,
+  isLeftOut,
+  makePlan,
+  mostHelpful,
+  planFor,
+  tickPlan,
+  type HelpfulRun,
+  type Job,
+  type PlanChoice,
+} from '@yuzumix/core'
+import { listRuns } from '../store/runs'
+import { listSets } from '../store/sets'
+import { goneSignal, jobOf, type Context } from './context'
+import { fieldFor } from './mixture'
+import { Problem } from './problem'
+
+/** What would help most next, or in words why that cannot be told yet. */
+async function nextFor(
+  context: Context,
+  job: Job,
+  choice: PlanChoice,
+  signal: AbortSignal,
+): Promise<{ next: HelpfulRun[]; note: string | null }> {
+  try {
+    const field = await fieldFor(context, job, {}, null, signal)
+    const next = mostHelpful(field.grid, field.cylinders, { ...choice, use: job.use })
+    return { next, note: next.length ? null : 'All that matters is settled: no run would tell more worth its time.' }
+  } catch (error) {
+    if (!(error instanceof FieldError || error instanceof Problem)) throw error
+    return { next: [], note: 'Nothing is known of the mixture yet: begin with the first run of the plan.' }
+  }
+}
+
+export function planRoutes(context: Context): Router {
+  const { store } = context
+  const router = Router()
+  router.get('/jobs/:job/plan', async (request, response) => {
+    const job = await jobOf(request, context)
+    const [sets, runs] = await Promise.all([listSets(store, job.id), listRuns(store, job.id)])
+    const choice = job.plan ?? planFor(DEFAULT_PLAN, runs)
+    const plan = makePlan(choice)
+    const set = fieldSet(job.mixture, sets, runs)
+    const gearOf = new Map(sets.map((one) => [one.id, one.gear]))
+    const done = runs
+      .filter((run) => run.set === set && !isLeftOut(run))
+      .map(({ id, kind, facts, set: of }) => ({ id, kind, facts, gear: facts?.gear ?? gearOf.get(of) ?? null }))
+    response.json({
+      chosen: job.plan !== undefined,
+      choice,
+      plan,
+      ticks: tickPlan(plan.steps, done),
+      ...(await nextFor(context, job, choice, goneSignal(request))),
+    })
+  })
+  return router
+}
