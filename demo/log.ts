@@ -1,10 +1,18 @@
-import type { RigRun } from '@yuzumix/core'
+import { steadyLambda, type HandRequest, type Rig, type RigRun } from '@yuzumix/core'
 
 /** A run of the rig as loggers write it: comma or semicolon, lambda or AFR. */
 export function asLog(run: RigRun, format: 'plain' | 'afr with semicolons'): string {
   const afr = format !== 'plain'
   const names = run.lambda.map((_, c) => (afr ? `AFR cyl ${c + 1}` : `Lambda ${c + 1} (λ)`))
-  const header = ['Time (s)', 'Engine speed (rpm)', 'Throttle (%)', ...names, 'Torque (N·m)', 'Coolant (°C)']
+  const header = [
+    'Time (s)',
+    'Engine speed (rpm)',
+    'Throttle (%)',
+    ...names,
+    'Torque (N·m)',
+    'Coolant (°C)',
+    ...(run.trimShort ? ['Short trim (%)'] : []),
+  ]
   const lines = [header.join(afr ? ';' : ',')]
   for (let i = 0; i < run.time.length; i++) {
     const cells = [
@@ -14,8 +22,21 @@ export function asLog(run: RigRun, format: 'plain' | 'afr with semicolons'): str
       ...run.lambda.map((column) => (afr ? (column[i]! * 14.7).toFixed(2) : column[i]!.toFixed(3))),
       run.torque[i]!.toFixed(1),
       run.coolant[i]!.toFixed(1),
+      ...(run.trimShort ? [run.trimShort[i]!.toFixed(1)] : []),
     ]
     lines.push(afr ? cells.join(';').replaceAll('.', ',') : cells.join(','))
   }
   return `${lines.join('\n')}\n`
+}
+
+/** What a person with a gauge writes down at settled points: the range it wanders over, per cylinder, in AFR. */
+export function asHandReadings(rig: Rig, points: readonly { rpm: number; plate: number }[]): HandRequest['readings'] {
+  return points.map(({ rpm, plate }) => ({
+    rpm,
+    load: plate,
+    readings: rig.engine.spread.map((_, cylinder) => {
+      const afr = 14.7 * steadyLambda(rig, cylinder, rpm, plate)
+      return `${(afr - 0.05).toFixed(1)}-${(afr + 0.05).toFixed(1)}`
+    }),
+  }))
 }

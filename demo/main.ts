@@ -3,12 +3,14 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { emptyTrim, runSweep } from '@yuzumix/core'
 import { dataFolder } from '../server/src/dataFolder'
+import { addHandReadings } from '../server/src/intake/addHandReadings'
 import { addLog } from '../server/src/intake/addLog'
 import { openPool } from '../server/src/pool/pool'
 import { openStore } from '../server/src/store/database'
 import { createJob, deleteJob, listJobs } from '../server/src/store/jobs'
+import { createSet } from '../server/src/store/sets'
 import { addTable } from '../server/src/store/tables'
-import { asLog } from './log'
+import { asHandReadings, asLog } from './log'
 import { DEMO_JOBS } from './scenario'
 
 /** Fills the demo's store by running the simulated rig and importing its logs as a user would. Does nothing when it is filled. */
@@ -20,14 +22,20 @@ async function fillDemo(): Promise<void> {
   try {
     if ((await listJobs(store)).length > 0) return
     console.log('Running the demo machines on the simulated rig ...')
-    for (const [k, { job: newJob, rig, sweeps, format, table, reason }] of DEMO_JOBS.entries()) {
+    for (const [k, { job: newJob, sets, format, table, reason }] of DEMO_JOBS.entries()) {
       const job = await createJob(store, newJob)
       unfinished = job.id
-      for (const [n, { name, ...script }] of sweeps.entries()) {
-        const path = join(folder, 'log.csv')
-        await writeFile(path, asLog(runSweep(rig, script, 1000 * (k + 1) + n), format))
-        await addLog({ store, pool }, job, { path, name }, () => undefined, new AbortController().signal)
+      for (const [s, { set, rig, sweeps, hand }] of sets.entries()) {
+        const { id } = await createSet(store, job.id, set)
+        for (const [n, { name, ...script }] of sweeps.entries()) {
+          const path = join(folder, 'log.csv')
+          await writeFile(path, asLog(runSweep(rig, script, 1000 * (k + 1) + 100 * s + n), format))
+          await addLog({ store, pool }, job, { path, name, set: id }, () => undefined, new AbortController().signal)
+        }
+        if (hand)
+          await addHandReadings(store, job, { name: 'By hand at the gauge', readings: asHandReadings(rig, hand) })
       }
+      const { rig } = sets.at(-1)!
       if (table === 'fuel base')
         await addTable(
           store,
@@ -35,7 +43,7 @@ async function fillDemo(): Promise<void> {
           { name: 'Fuel, mg per cycle', cylinder: null, table: rig.calibration.base },
           reason,
         )
-      else {
+      else if (table === 'fuel trim') {
         for (const cylinder of rig.engine.spread.map((_, c) => c + 1)) {
           await addTable(
             store,

@@ -81,3 +81,20 @@ export function recordPull(pull: KnownPull, id = `pull ${pull.seed}`): RunColumn
     coolant: column(5),
   }
 }
+
+/** A pull as a plain CSV log with torque. */
+export function pullAsCsv(run: RunColumns): string {
+  const lines = ['time (s),rpm,throttle (%),lambda,torque (N·m),coolant (°C)']
+  for (let i = 0; i < run.time.length; i++)
+    lines.push(
+      [
+        run.time[i]!.toFixed(3),
+        run.rpm[i]!.toFixed(0),
+        run.throttle![i]!.toFixed(1),
+        run.lambda[0]![i]!.toFixed(4),
+        run.torque![i]!.toFixed(2),
+        run.coolant![i]!.toFixed(1),
+      ].join(','),
+    )
+  return `${lines.join('\n')}\n`
+}

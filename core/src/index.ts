@@ -66,6 +66,7 @@ export { checkTable, tableFromJson, tableToJson, TableError, TABLE_FORMAT } from
 export { interpolate, locate, nearest } from './table/lookup'
 export * from './table/table'
 export {
+  AVOCET_312,
   CONTROLLER_GRID,
   CURLEW_449,
   emptyTrim,

@@ -11,7 +11,8 @@ export const router = createRouter({
       children: [
         { path: '', redirect: { name: 'mixture' } },
         ...STAGES.map(({ id, view }) => ({
-          path: id,
+          // Baseline holds several views of the same runs.
+          path: id === 'baseline' ? 'baseline/:view(runs|compare|plan|hand-readings)?' : id,
           name: id,
           component: view ?? (() => import('./stages/NotBuilt.vue')),
         })),

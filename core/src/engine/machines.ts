@@ -24,6 +24,14 @@ export const GODWIT_690: EngineBuild = {
   ],
 }
 
+export const AVOCET_312: EngineBuild = {
+  cylinders: 1,
+  displacementCc: 312,
+  bestRpm: 7600,
+  redline: 10500,
+  spread: [{ low: 1, high: 1 }],
+}
+
 /** What the machines left the works with. */
 export const STOCK_BREATHING: Breathing = {
   exhaust: [

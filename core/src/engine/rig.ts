@@ -26,6 +26,10 @@ export interface SweepScript {
   misfire?: { fromRpm: number; toRpm: number; share: number }
   /** the exhaust draws or the fuel warms: the whole run reads this much leaner, share */
   drift?: number
+  /** °C at the start; a cold engine warms as it runs and pulls less. Warm when left out */
+  coolant?: number
+  /** record the closed loop's short-term trim */
+  trims?: boolean
 }
 
 export interface RigRun extends RunColumns {
@@ -66,8 +70,10 @@ export function runSweep(rig: Rig, script: SweepScript, seed: number, id = `swee
     torque: new Float32Array(count),
     coolant: new Float32Array(count),
     lambda: films.map(() => new Float32Array(count)),
+    ...(script.trims && { trimShort: new Float32Array(count) }),
   }
-  const warmth = 84 + 4 * random.uniform()
+  const warmth = script.coolant ?? 84 + 4 * random.uniform()
+  const warming = script.coolant === undefined ? 4 : 14
   settleFilms(rig, films, script.fromRpm)
   let cycle = 0
   let air = 0
@@ -86,14 +92,23 @@ export function runSweep(rig: Rig, script: SweepScript, seed: number, id = `swee
       run.time[recorded] = recorded / RATE
       run.rpm[recorded] = rpm + 6 * random.normal()
       run.throttle[recorded] = Math.min(100, Math.max(0, plate + 0.12 * random.normal()))
+      const coolant = warmth + (warming * t) / total
       run.torque[recorded] =
-        engineTorque(air, mean, rpm, engine.displacementCc, rig.fuel.stoichAfr) * (1 + 0.006 * random.normal())
-      run.coolant[recorded] = warmth + (4 * t) / total + 0.1 * random.normal()
+        engineTorque(air, mean, rpm, engine.displacementCc, rig.fuel.stoichAfr) *
+        (1 - coldLoss(coolant)) *
+        (1 + 0.006 * random.normal())
+      run.coolant[recorded] = coolant + 0.1 * random.normal()
+      if (run.trimShort) run.trimShort[recorded] = 100 * (loop.trim - 1)
       sensors.forEach((sensor, c) => (run.lambda[c]![recorded] = sensor.read(random)))
       recorded++
     }
   }
   return run
+}
+
+/** Share of torque that stiff oil and cold walls take below 80 °C. */
+function coldLoss(coolant: number): number {
+  return Math.max(0, 80 - coolant) * 0.0013
 }
 
 function scripted(script: SweepScript, t: number): { rpm: number; plate: number } {

@@ -18,6 +18,16 @@ describe('archives', () => {
   it('carry a whole job there and back', async () => {
     const job = await newJob({ title: 'To be moved', machine: { cylinders: 2 }, fuel: { id: 'e85' } })
     const run = (await upload(job, CSV.replace(',3004,', ',,')).expect(201)).body as RunInfo
+    const { id: second } = (
+      await call()
+        .post(api(`/jobs/${job}/sets`))
+        .send({ name: 'Baffle out', gear: 4, weather: { temperatureC: 20, pressureKpa: 100, humidityPct: 40 } })
+    ).body as { id: string }
+    const leftOut = { fromRpm: 3000, toRpm: 3020, reason: 'Belt slipped' }
+    await call()
+      .patch(api(`/jobs/${job}/runs/${run.id}`))
+      .send({ set: second, leftOut })
+      .expect(200)
     const table = (
       await call()
         .post(api(`/jobs/${job}/tables`))
@@ -60,6 +70,10 @@ describe('archives', () => {
     ])
     const copied = (runs.body as RunInfo[])[0]!
     expect(copied).toMatchObject({ samples: run.samples, channels: run.channels, kind: run.kind })
+    expect(copied).toMatchObject({ leftOut, facts: run.facts })
+    const sets = (await call().get(api(`/jobs/${copy.id}/sets`))).body as { id: string; name: string }[]
+    expect(sets).toMatchObject([{ name: 'Baseline' }, { name: 'Baffle out', gear: 4, weather: { temperatureC: 20 } }])
+    expect(copied.set).toBe(sets[1]!.id)
     expect((tables.body as TableInfo[])[0]!.revisions[1]).toMatchObject({ reason: 'All one', runs: [copied.id] })
     const [before, after] = await Promise.all(
       [run, copied].map((one, k) =>
@@ -73,7 +87,7 @@ describe('archives', () => {
   it('that are none, damaged or incomplete are refused and nothing is stored', async () => {
     const count = async (): Promise<number> => ((await call().get(api('/jobs'))).body as unknown[]).length
     const before = await count()
-    const job = { format: 'yuzumix-job/1', job: { title: 'x' }, runs: [], tables: [], entries: [] }
+    const job = { format: 'yuzumix-job/1', job: { title: 'x' }, sets: [], runs: [], tables: [], entries: [] }
     const zipped = (content: unknown, name = 'job.json'): Buffer =>
       Buffer.from(zipSync({ [name]: strToU8(typeof content === 'string' ? content : JSON.stringify(content)) }))
     const run = {

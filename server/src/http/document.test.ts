@@ -69,6 +69,9 @@ describe('document and code', () => {
           .send({})
       ).body,
     )
+    valid('Set', (await call().get(api(`/jobs/${job}/sets`))).body[0])
+    valid('RunPlan', (await call().get(api(`/jobs/${job}/plan`))).body)
+    valid('Air', (await call().post(api('/air')).send({ temperatureC: 20, pressureKpa: 100, humidityPct: 40 })).body)
     valid('Problem', (await call().post(api('/jobs')).send({})).body)
     valid('Entry', (await call().get(api(`/jobs/${job}/entries`))).body[0])
     expect((await call().get(api('/openapi.json'))).body).toEqual(document)

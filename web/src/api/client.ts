@@ -1,14 +1,28 @@
-import type {
-  Entry,
-  Job,
-  JobChange,
-  Mapping,
-  NewJob,
-  RunColumns,
-  RunInfo,
-  RunKind,
-  Table,
-  TableInfo,
+import {
+  assembleRun,
+  channelsFor,
+  type ComparedSides,
+  type CompareRequest,
+  type Entry,
+  type HandRequest,
+  type HelpfulRun,
+  type Job,
+  type JobChange,
+  type LeftOut,
+  type Mapping,
+  type NewJob,
+  type NewSet,
+  type Plan,
+  type PlanChoice,
+  type RunColumns,
+  type RunInfo,
+  type RunKind,
+  type RunSet,
+  type SetChange,
+  type SideFacts,
+  type StepTick,
+  type Table,
+  type TableInfo,
 } from '@yuzumix/core'
 
 /** One thing at fault, as a problem document names it. */
@@ -19,6 +33,28 @@ export interface ProblemFault {
   column?: number
 }
 
+/** Answer of GET /jobs/:job/plan. */
+export interface RunPlan {
+  chosen: boolean
+  choice: PlanChoice
+  plan: Plan
+  ticks: StepTick[]
+  next: HelpfulRun[]
+  note: string | null
+}
+
+/** One side of a comparison as answered: numbers by bin, null where unknown. */
+export interface ComparedSide extends Omit<SideFacts, 'spread'> {
+  spread: { mean: (number | null)[]; low: (number | null)[]; high: (number | null)[]; runs: number[] } | null
+}
+
+/** Answer of POST /jobs/:job/compare. */
+export interface ComparedAnswer extends Omit<ComparedSides, 'first' | 'second' | 'comparison'> {
+  first: ComparedSide
+  second: ComparedSide
+  comparison: NonNullable<ComparedSides['comparison']>
+}
+
 /** An answer that was a problem document (or no answer at all: status 0). */
 export class ProblemError extends Error {
   constructor(
@@ -26,6 +62,8 @@ export class ProblemError extends Error {
     readonly title: string,
     detail: string,
     readonly faults: readonly ProblemFault[] = [],
+    /** further members of the problem document */
+    readonly more: Record<string, unknown> = {},
   ) {
     super(detail)
   }
@@ -36,8 +74,12 @@ const BASE = '/api/v1'
 /** Reads a problem document out of a failed answer. */
 export function problemFrom(status: number, body: string): ProblemError {
   try {
-    const { title, detail, errors } = JSON.parse(body) as { title: string; detail: string; errors?: ProblemFault[] }
-    return new ProblemError(status, title, detail, errors)
+    const { title, detail, errors, ...more } = JSON.parse(body) as {
+      title: string
+      detail: string
+      errors?: ProblemFault[]
+    }
+    return new ProblemError(status, title, detail, errors, more)
   } catch {
     return new ProblemError(
       status,
@@ -92,10 +134,27 @@ export const api = {
   changeRun: (
     job: string,
     run: string,
-    change: { name?: string; kind?: RunKind; removed?: boolean; gaugeScale?: number },
+    change: {
+      name?: string
+      kind?: RunKind
+      removed?: boolean
+      gaugeScale?: number
+      set?: string
+      leftOut?: LeftOut | null
+    },
   ) => json<RunInfo>('PATCH', `/jobs/${job}/runs/${run}`, change),
   mappings: () => json<Record<string, Mapping>>('GET', '/mappings'),
   importShare: (id: string) => json<{ share: number }>('GET', `/imports/${id}`),
+
+  sets: (job: string) => json<RunSet[]>('GET', `/jobs/${job}/sets`),
+  allSets: () => json<RunSet[]>('GET', '/sets'),
+  addSet: (job: string, set: NewSet) => json<RunSet>('POST', `/jobs/${job}/sets`, set),
+  changeSet: (job: string, set: string, change: SetChange) => json<RunSet>('PATCH', `/jobs/${job}/sets/${set}`, change),
+  deleteSet: (job: string, set: string) => call('DELETE', `/jobs/${job}/sets/${set}`),
+  addHandReadings: (job: string, readings: HandRequest) =>
+    json<RunInfo>('POST', `/jobs/${job}/hand-readings`, readings),
+  plan: (job: string) => json<RunPlan>('GET', `/jobs/${job}/plan`),
+  compare: (job: string, request: CompareRequest) => json<ComparedAnswer>('POST', `/jobs/${job}/compare`, request),
 
   tables: (job: string) => json<TableInfo[]>('GET', `/jobs/${job}/tables`),
   addTable: (job: string, table: { name: string; cylinder?: number | null; table: Table; reason?: string }) =>
@@ -116,12 +175,9 @@ async function column(job: string, run: string, channel: string): Promise<Float3
   return new Float32Array(await (await call('GET', `/jobs/${job}/runs/${run}/channels/${channel}`)).arrayBuffer())
 }
 
-/** The columns of a run that the estimator needs. */
-export async function fetchColumns(job: string, run: RunInfo): Promise<RunColumns> {
-  const has = (channel: string): boolean => run.channels.some((one) => one.channel === channel)
-  const lambdas = [1, 2, 3, 4].map((n) => `lambda${n}`).filter(has)
-  const names = ['time', 'rpm', 'throttle', 'manifold', 'coolant'].filter(has)
-  const columns = await Promise.all([...names, ...lambdas].map((channel) => column(job, run.id, channel)))
-  const named = Object.fromEntries(names.map((name, k) => [name, columns[k]!]))
-  return { id: run.id, ...(named as Pick<RunColumns, 'time' | 'rpm'>), lambda: columns.slice(names.length) }
+/** The columns of a run that a computation needs. */
+export async function fetchColumns(job: string, run: RunInfo, purpose: 'field' | 'curves'): Promise<RunColumns> {
+  const names = channelsFor(run, purpose)
+  const columns = await Promise.all(names.map((channel) => column(job, run.id, channel)))
+  return assembleRun(run, (channel) => columns[names.indexOf(channel)] ?? null)
 }

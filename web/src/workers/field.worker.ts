@@ -1,4 +1,5 @@
 import { expose } from 'comlink'
+import { columnStore, type AskedRun } from './columnStore'
 import {
   estimateField,
   explainNode,
@@ -13,30 +14,23 @@ import {
   type RunTrace,
 } from '@yuzumix/core'
 
-const columns = new Map<string, RunColumns>()
+const columns = columnStore()
 let work: FieldWork | null = null
 let lagFor = ''
 let lag: FieldWork['lag'] | null = null
 
-function chosen(ids: readonly string[]): RunColumns[] {
-  return ids.flatMap((id) => columns.get(id) ?? [])
-}
-
 /** Computation on the runs' columns, off the interface's thread. Columns come once and stay. */
 const fieldWorker = {
-  addRun(run: RunColumns): void {
-    columns.set(run.id, run)
+  addRun(key: string, run: RunColumns): void {
+    columns.add(key, run)
     work = null
     lag = null
   },
-  has(): string[] {
-    return [...columns.keys()]
-  },
-  solve(ids: readonly string[], options: FieldOptions): Field {
-    const runs = chosen(ids)
+  solve(asked: readonly AskedRun[], options: FieldOptions): Field {
+    const runs = columns.pick(asked)
     if (options.method === 'nearest') return estimateField(runs, options)
     // The estimated lag hangs on runs, grid and settling only: while a target is dragged it need not be sought again.
-    const key = JSON.stringify([ids, options.grid, options.filters])
+    const key = JSON.stringify([asked, options.grid, options.filters])
     // A quick look while a filter is dragged takes the last lag too; the whole solve after it seeks it anew.
     const known = options.lag === null && (key === lagFor || options.mostSamples !== null) ? lag : null
     work = workOutField(runs, known ? { ...options, lag: known.lag } : options)

@@ -1,8 +1,8 @@
-import { transfer, wrap, type Remote } from 'comlink'
+import { wrap, type Remote } from 'comlink'
 import { computed, onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
 import type { Field, FieldOptions, NodeExplanation, RunInfo, RunTrace } from '@yuzumix/core'
-import { fetchColumns } from '@/api/client'
 import type { FieldWorker } from './field.worker'
+import { askFor, sendRuns } from './sendRuns'
 
 const SHOW_PROGRESS_AFTER = 300
 /** While something is dragged and whole solves take longer than this (ms), a thinned one is shown first. */
@@ -49,25 +49,16 @@ export function useField(job: () => string, runs: Ref<RunInfo[]>, options: Ref<F
     problem.value = 'Stopped. Change a setting or the runs to solve again.'
   }
 
-  async function send(list: RunInfo[], mine: number): Promise<void> {
-    const missing = list.filter((run) => !sent.has(run.id))
-    loaded.value = missing.length ? 0 : 1
-    for (const [k, run] of missing.entries()) {
-      const columns = await fetchColumns(job(), run)
-      if (mine !== round) return
-      const buffers = [
-        columns.time,
-        columns.rpm,
-        columns.throttle,
-        columns.manifold,
-        columns.coolant,
-        ...columns.lambda,
-      ].flatMap((one) => (one ? [one.buffer] : []))
-      await start().addRun(transfer(columns, buffers))
-      sent.add(run.id)
-      loaded.value = (k + 1) / missing.length
-    }
-  }
+  const send = (list: RunInfo[], mine: number): Promise<void> =>
+    sendRuns(
+      job(),
+      list,
+      'field',
+      sent,
+      (key, run) => start().addRun(key, run),
+      (share) => (loaded.value = share),
+      () => mine === round,
+    )
 
   async function solve(): Promise<void> {
     if (busy.value) {
@@ -87,10 +78,10 @@ export function useField(job: () => string, runs: Ref<RunInfo[]>, options: Ref<F
       if (mine !== round) return
       const thin = dragging && wholeTook > QUICK_ABOVE
       const began = performance.now()
-      const result = await start().solve(
-        list.map((run) => run.id),
-        { ...structuredCloneable(options.value), mostSamples: thin ? QUICK_SAMPLES : null },
-      )
+      const result = await start().solve(askFor(list), {
+        ...structuredCloneable(options.value),
+        mostSamples: thin ? QUICK_SAMPLES : null,
+      })
       if (mine !== round) return
       if (!thin) wholeTook = performance.now() - began
       quick.value = thin

@@ -6,12 +6,17 @@ export const RULER_MARGIN = { left: 58, right: 10 }
 
 export type RulerScale = ScaleLinear<number, number>
 
-/** The one rpm ruler: the table's range and half a step around it, over the width of the stack. */
-export function rulerScale(grid: Grid, width: number): RulerScale {
+/**
+ * The one rpm ruler: the table's range and half a step around it, over the width of the stack.
+ *
+ * @param highest rpm that must lie on it, where runs go beyond the table
+ */
+export function rulerScale(grid: Grid, width: number, highest = 0): RulerScale {
   const { rpm } = grid
   const n = rpm.length
+  const end = rpm[n - 1]! + (rpm[n - 1]! - rpm[n - 2]!) / 2
   return scaleLinear()
-    .domain([rpm[0]! - (rpm[1]! - rpm[0]!) / 2, rpm[n - 1]! + (rpm[n - 1]! - rpm[n - 2]!) / 2])
+    .domain([rpm[0]! - (rpm[1]! - rpm[0]!) / 2, Math.max(end, highest)])
     .range([RULER_MARGIN.left, Math.max(RULER_MARGIN.left + 50, width - RULER_MARGIN.right)])
 }
 

@@ -1,5 +1,6 @@
 import { computed, ref, watchEffect, type Ref } from 'vue'
 import {
+  fieldRuns,
   InputError,
   settleFieldOptions,
   type FieldOptions,
@@ -22,8 +23,7 @@ export function useFieldOptions(
   const fault = ref('')
   const options = ref<FieldOptions | null>(null)
   const runs = computed<RunInfo[]>((before) => {
-    const left = new Set(open.job?.mixture.runsLeftOut)
-    const now = open.runs.filter((run) => !left.has(run.id))
+    const now = open.job ? fieldRuns(open.job.mixture, open.setOfField, open.runs) : []
     // The same runs again must not set off another solve.
     return before && before.length === now.length && before.every((run, k) => run === now[k]) ? before : now
   })

@@ -1,0 +1,286 @@
+<script setup lang="ts">
+import { useElementSize } from '@vueuse/core'
+import { computed, ref } from 'vue'
+import {
+  rulerRpm,
+  stopName,
+  targetOn,
+  type LoadGrid,
+  type Overlay,
+  type Quantity,
+  type RunInfo,
+  type Stop,
+} from '@yuzumix/core'
+import CurvePanel, { type CurveBand, type CurveLine } from '@/parts/chart/CurvePanel.vue'
+import HeldStrip from '@/parts/chart/HeldStrip.vue'
+import RpmAxis from '@/parts/chart/RpmAxis.vue'
+import { RULER_MARGIN, rulerScale } from '@/parts/chart/rulerScale'
+import { grouped, plain } from '@/parts/numbers/format'
+import { useDisplay } from '@/stores/display'
+import { useJob } from '@/stores/job'
+import type { HeldSpan } from '@/workers/runs.worker'
+
+const props = defineProps<{
+  stops: Stop<RunInfo>[]
+  overlays: (Overlay | null)[]
+  held: HeldSpan[]
+  grid: LoadGrid
+  front: string
+  /** correction and smoothing, as printed */
+  printed: string
+}>()
+const emit = defineEmits<{ run: [step: 1 | -1] }>()
+const display = useDisplay()
+const open = useJob()
+
+const box = ref<HTMLElement>()
+const svg = ref<SVGSVGElement>()
+defineExpose({ svg })
+const { width, height } = useElementSize(box)
+const AXIS = 24
+const ruler = computed(() => props.overlays.find((one) => one)?.ruler ?? null)
+const rpm = computed(() => (ruler.value ? rulerRpm(ruler.value) : []))
+const x = computed(() => rulerScale(props.grid, width.value, rpm.value.at(-1) ?? 0))
+const heldRows = computed(() => new Set(props.held.map((one) => Math.round(one.load))).size)
+const stripHeight = computed(() => Math.min(18 + 15 * Math.max(0, heldRows.value), 78))
+const room = computed(() => Math.max(180, height.value - AXIS - stripHeight.value - 8))
+const panels = computed(() => {
+  const shares: [Quantity, number][] = [
+    ['torque', 0.38],
+    ['power', 0.3],
+    ['lambda', 0.32],
+  ]
+  let top = 2
+  return shares.map(([quantity, share]) => {
+    const panel = { quantity, top, height: Math.floor(room.value * share) }
+    top += panel.height
+    return panel
+  })
+})
+const axisTop = computed(() => 2 + panels.value.reduce((sum, one) => sum + one.height, 0))
+
+const isAll = computed(() => props.overlays.length > 1)
+const TITLES: Record<Quantity, string> = { torque: 'Torque', power: 'Power', lambda: 'Mixture' }
+const scaled = (values: Float32Array, quantity: Quantity): Float32Array => {
+  const factor = display.factorOf(quantity)
+  return factor === 1 ? values : values.map((value) => value * factor)
+}
+const look = (one: Overlay, run: string): CurveLine['look'] =>
+  run === props.front
+    ? 'front'
+    : one.odd.some((odd) => odd.run === run)
+      ? 'odd'
+      : one.warmUps.some((warm) => warm.run === run)
+        ? 'warm'
+        : 'run'
+
+function linesOf(quantity: Quantity): CurveLine[] {
+  if (isAll.value)
+    return props.overlays.flatMap((one, k): CurveLine[] =>
+      one
+        ? [
+            {
+              key: String(props.stops[k]!.stop),
+              values: scaled(one.spread[quantity].mean, quantity),
+              look: 'quiet',
+              ...(quantity === 'torque' && { label: stopName(props.stops[k]!.stop) }),
+            },
+          ]
+        : [],
+    )
+  const [one] = props.overlays
+  if (!one) return []
+  const runs = one.curves.map((curve, k): CurveLine => ({
+    key: curve.run,
+    values: scaled(one.values[quantity][k]!, quantity),
+    look: look(one, curve.run),
+  }))
+  const front = runs.filter((line) => line.look === 'front')
+  return [
+    ...runs.filter((line) => line.look !== 'front'),
+    ...(quantity === 'lambda' ? cylinderLines(one) : []),
+    { key: 'mean', values: scaled(one.spread[quantity].mean, quantity), look: 'mean' },
+    ...(quantity === 'lambda' ? [{ key: 'target', values: target.value, look: 'target' } as CurveLine] : []),
+    ...front,
+  ]
+}
+/** Each cylinder of the run in front: the average hides how far they lie apart. */
+function cylinderLines(one: Overlay): CurveLine[] {
+  const curve = one.curves.find((each) => each.run === props.front)
+  if (!curve || curve.lambda.length < 2) return []
+  return curve.lambda.map((values, c) => ({
+    key: `cylinder ${c}`,
+    values: scaled(values, 'lambda'),
+    look: 'quiet',
+    label: `cyl ${c + 1}`,
+  }))
+}
+const target = computed(() => {
+  const stop = props.stops[0]?.stop ?? 100
+  const { mixture } = open.job!
+  const row = targetOn({ rpm: rpm.value, load: [stop] }, props.grid.loadAxis, mixture.target)[0]!
+  return row.map((value) => value * display.factorOf('lambda'))
+})
+function bandsOf(quantity: Quantity): CurveBand[] {
+  const [one] = props.overlays
+  if (isAll.value || !one) return []
+  const { low, high } = one.spread[quantity]
+  return [{ key: 'spread', low: scaled(low, quantity), high: scaled(high, quantity), look: 'spread' }]
+}
+
+/** What is true of a span of rpm, drawn once through the whole stack. */
+const spans = computed(() =>
+  isAll.value
+    ? []
+    : [
+        ...(props.overlays[0]?.odd ?? []).map((odd) => ({
+          key: odd.run,
+          from: odd.fromRpm,
+          to: odd.toRpm,
+          kind: 'odd',
+          text: odd.misfire ? 'odd run, misfire?' : 'odd run',
+        })),
+        ...(props.stops[0]?.runs ?? []).flatMap((run) =>
+          run.leftOut && run.leftOut.fromRpm !== null && run.id === props.front
+            ? [
+                {
+                  key: `left ${run.id}`,
+                  from: run.leftOut.fromRpm,
+                  to: run.leftOut.toRpm!,
+                  kind: 'left',
+                  text: 'left out',
+                },
+              ]
+            : [],
+        ),
+      ],
+)
+
+const pointer = ref<number | null>(null)
+function follow(event: PointerEvent): void {
+  const at = event.clientX - box.value!.getBoundingClientRect().left
+  pointer.value = at >= RULER_MARGIN.left && at <= width.value - RULER_MARGIN.right ? at : null
+}
+/** Mean figures under the hairline. */
+const under = computed(() => {
+  const [one] = props.overlays
+  if (pointer.value === null || !one || isAll.value) return ''
+  const bin = Math.round((x.value.invert(pointer.value) - one.ruler.first) / one.ruler.step)
+  const at = (quantity: Quantity): string => {
+    const value = one.spread[quantity].mean[bin]
+    return value !== undefined && value === value
+      ? `${display.figure(quantity, value)} ${display.unitOf(quantity)}`
+      : ''
+  }
+  return (['torque', 'power', 'lambda'] as const).map(at).filter(Boolean).join(' · ')
+})
+const STEP = 100
+function move(event: KeyboardEvent): void {
+  if (event.altKey || event.ctrlKey || event.metaKey) return
+  if (event.key === '[' || event.key === ']') return emit('run', event.key === ']' ? 1 : -1)
+  if (event.key !== 'ArrowLeft' && event.key !== 'ArrowRight') return
+  event.preventDefault()
+  const now = pointer.value === null ? (rpm.value[0] ?? 0) : x.value.invert(pointer.value)
+  const next = Math.round(now / STEP) * STEP + (event.key === 'ArrowRight' ? STEP : -STEP)
+  const [low, high] = x.value.domain() as [number, number]
+  pointer.value = x.value(Math.min(high, Math.max(low, next)))
+}
+</script>
+
+<template>
+  <div
+    ref="box"
+    class="stack"
+    tabindex="0"
+    role="application"
+    :aria-label="`Runs laid over each other. Left and right move the hairline, square brackets go from run to run. ${under}`"
+    @keydown="move"
+    @pointermove="follow"
+    @pointerleave="pointer = null"
+  >
+    <svg v-if="width > 100" ref="svg" :width="width" :height="height" aria-hidden="true">
+      <g v-for="span in spans" :key="span.key" :class="span.kind">
+        <rect
+          :x="x(span.from)"
+          :width="Math.max(2, x(span.to) - x(span.from))"
+          y="18"
+          :height="axisTop - 18"
+          class="span"
+        />
+        <text :x="x(span.from) + 4" :y="axisTop - 6" class="span-text">
+          {{ span.text }} {{ grouped(span.from) }} to {{ grouped(span.to) }}
+        </text>
+      </g>
+      <CurvePanel
+        v-for="panel in panels"
+        :key="panel.quantity"
+        :title="`${TITLES[panel.quantity]}, ${display.unitOf(panel.quantity)}`"
+        :note="panel.quantity === 'lambda' ? 'dashed: target' : printed"
+        :rpm="rpm"
+        :lines="linesOf(panel.quantity)"
+        :bands="bandsOf(panel.quantity)"
+        :x="x"
+        :width="width"
+        :top="panel.top"
+        :height="panel.height"
+        :tick-text="(value) => plain(value, panel.quantity === 'lambda' ? 2 : 0)"
+        :from-zero="panel.quantity !== 'lambda'"
+        :empty="panel.quantity === 'lambda' ? 'no mixture in these runs' : 'no torque, power or drum in these runs'"
+      />
+      <RpmAxis :grid="grid" :x="x" :top="axisTop" />
+      <HeldStrip
+        :zones="held"
+        :unit="grid.loadAxis === 'throttle' ? '%' : 'kPa'"
+        :x="x"
+        :width="width"
+        :top="axisTop + AXIS"
+        :height="stripHeight"
+      />
+      <g v-if="pointer !== null" class="hairline">
+        <line :x1="pointer" :x2="pointer" y1="18" :y2="height" />
+        <text :x="pointer + (pointer > width / 2 ? -6 : 6)" y="30" :text-anchor="pointer > width / 2 ? 'end' : 'start'">
+          {{ grouped(x.invert(pointer)) }} rpm {{ under && `· ${under}` }}
+        </text>
+      </g>
+    </svg>
+  </div>
+</template>
+
+<style scoped>
+.stack {
+  position: relative;
+  flex: 1;
+  min-height: 0;
+  overflow: hidden;
+  background: var(--panel);
+  border: 1px solid var(--line);
+  border-radius: 6px;
+}
+svg {
+  display: block;
+  position: absolute;
+}
+.hairline line {
+  stroke: var(--ink);
+  opacity: 0.5;
+}
+.hairline text {
+  font: 12px var(--figures);
+  fill: var(--ink);
+  paint-order: stroke;
+  stroke: var(--panel);
+  stroke-width: 4px;
+}
+.span {
+  fill: var(--yuzu);
+  opacity: 0.16;
+}
+.left .span {
+  fill: var(--soft);
+  opacity: 0.16;
+}
+.span-text {
+  font-size: 11px;
+  fill: var(--ink);
+}
+</style>

@@ -1,0 +1,146 @@
+<script setup lang="ts">
+import { useVirtualList } from '@vueuse/core'
+import { computed, watch } from 'vue'
+import { isLeftOut, stopName, type OddRun, type RunInfo } from '@yuzumix/core'
+import { grouped } from '@/parts/numbers/format'
+import { useJob } from '@/stores/job'
+import DropLogs from '../DropLogs.vue'
+import RunPanel from './RunPanel.vue'
+
+const props = defineProps<{
+  runs: RunInfo[]
+  front: string
+  odd: ReadonlyMap<string, OddRun[]>
+  warm: ReadonlyMap<string, string>
+}>()
+const emit = defineEmits<{ show: [run: RunInfo] }>()
+const open = useJob()
+
+const ROW = 44
+const { list, containerProps, wrapperProps, scrollTo } = useVirtualList(
+  computed(() => props.runs),
+  { itemHeight: ROW, overscan: 8 },
+)
+const shown = computed(() => props.runs.find((run) => run.id === props.front) ?? null)
+watch(
+  () => props.front,
+  (id) => {
+    const at = props.runs.findIndex((run) => run.id === id)
+    if (at >= 0 && !list.value.some(({ data }) => data.id === id)) scrollTo(Math.max(0, at - 2))
+  },
+)
+
+/** What a run is, in a line. */
+function about(run: RunInfo): string {
+  const { facts } = run
+  if (!facts) return run.kind
+  const where = facts.stop === null ? '' : `${stopName(facts.stop)} · `
+  const gear = facts.gear ?? open.set?.gear
+  return `${run.kind} · ${where}${grouped(facts.fromRpm)} to ${grouped(facts.toRpm)} rpm${gear ? ` · gear ${gear}` : ''}`
+}
+/** What is to be said of it first. */
+function mark(run: RunInfo): { text: string; kind: string } | null {
+  if (isLeftOut(run)) return { text: 'left out', kind: 'left' }
+  if (run.leftOut) return { text: 'band left out', kind: 'left' }
+  const odd = props.odd.get(run.id)
+  if (odd) return { text: odd.some((one) => one.misfire) ? 'odd · misfire?' : 'odd run', kind: 'odd' }
+  if (props.warm.has(run.id)) return { text: 'warm-up', kind: 'warm' }
+  return run.warnings.length ? { text: 'see warning', kind: 'left' } : null
+}
+</script>
+
+<template>
+  <div class="runs">
+    <div class="head"><DropLogs compact /><span class="soft">new runs go to the newest set</span></div>
+    <div v-bind="containerProps" class="list" tabindex="0" aria-label="Runs of this set">
+      <div v-bind="wrapperProps">
+        <button
+          v-for="{ data: run } in list"
+          :key="run.id"
+          type="button"
+          class="run"
+          :class="{ front: run.id === front, left: isLeftOut(run) }"
+          :style="{ height: `${ROW}px` }"
+          :aria-pressed="run.id === front"
+          @click="emit('show', run)"
+        >
+          <span class="name">{{ run.name }}</span>
+          <span v-if="mark(run)" class="mark" :class="mark(run)!.kind">{{ mark(run)!.text }}</span>
+          <span class="about soft figures">{{ about(run) }}</span>
+        </button>
+      </div>
+    </div>
+    <RunPanel v-if="shown" :key="shown.id" :run="shown" :odd="odd.get(shown.id) ?? []" :warm="warm.get(shown.id)" />
+    <p v-else class="soft hint">
+      Choose a run to see what it is, why it stands out, and to leave out all or a band of it.
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.runs {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+.head {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+}
+.list {
+  height: 268px;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+}
+.run {
+  display: grid;
+  grid-template: 'name mark' 20px 'about about' 18px / 1fr auto;
+  align-content: center;
+  width: 100%;
+  padding: 0 8px;
+  border: 0;
+  border-bottom: 1px solid var(--line);
+  background: none;
+  color: inherit;
+  font: inherit;
+  text-align: left;
+  cursor: pointer;
+}
+.run:focus-visible {
+  outline-offset: -2px;
+}
+.name {
+  grid-area: name;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.about {
+  grid-area: about;
+  font-size: 12px;
+  white-space: nowrap;
+  overflow: hidden;
+}
+.mark {
+  grid-area: mark;
+  font-size: 12px;
+  font-weight: 700;
+}
+.mark.odd {
+  color: var(--lean);
+}
+.mark.left,
+.mark.warm {
+  color: var(--soft);
+}
+.front {
+  background: var(--yuzu-soft);
+}
+.left .name {
+  text-decoration: line-through;
+}
+.hint {
+  font-size: 13px;
+}
+</style>

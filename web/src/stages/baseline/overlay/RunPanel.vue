@@ -1,0 +1,170 @@
+<script setup lang="ts">
+import { ElButton, ElInput, ElMessage, ElOption, ElSelect } from 'element-plus'
+import { computed, h, ref } from 'vue'
+import { channelTitle, RUN_KINDS, type LeftOut, type OddRun, type RunInfo, type RunKind } from '@yuzumix/core'
+import { api } from '@/api/client'
+import { sayProblem } from '@/api/say'
+import { duration, grouped, plain, signed } from '@/parts/numbers/format'
+import { useJob } from '@/stores/job'
+
+const props = defineProps<{ run: RunInfo; odd: OddRun[]; warm: string | undefined }>()
+const open = useJob()
+
+const said = computed(() => props.odd.map(oddInWords))
+const reason = ref(props.run.leftOut?.reason ?? '')
+const worst = computed(() => props.odd[0] ?? null)
+
+function oddInWords({ quantity, fromRpm, toRpm, departurePct, misfire }: OddRun): string {
+  const what = quantity === 'torque' ? 'torque' : 'mixture reading'
+  const where = `${grouped(fromRpm)} to ${grouped(toRpm)} rpm`
+  const found = `Its ${what} lies ${signed(departurePct)} % off its repeats from ${where}.`
+  if (!misfire) return found
+  const torque = misfire.torquePct === null ? '' : `, torque is ${signed(misfire.torquePct)} %`
+  return `${found} Looks like a misfire of cylinder ${misfire.cylinder}: it reads lean, readings scatter ${plain(misfire.scatterRatio, 1)} times as much${torque}. Unburnt charge reads lean without being lean: look at plug and coil before adding fuel.`
+}
+
+async function change(what: {
+  kind?: RunKind
+  set?: string
+  removed?: boolean
+  leftOut?: LeftOut | null
+}): Promise<void> {
+  const { run } = props
+  try {
+    await api.changeRun(open.job!.id, run.id, what)
+    await open.reloadRuns()
+    if (what.removed) offerUndo(run)
+  } catch (error) {
+    sayProblem(error)
+  }
+}
+function offerUndo(run: RunInfo): void {
+  const { id } = open.job!
+  const undo = async (): Promise<void> => {
+    message.close()
+    await api.changeRun(id, run.id, { removed: false }).catch(sayProblem)
+    await open.reloadRuns().catch(sayProblem)
+  }
+  const message = ElMessage({
+    message: h('span', [`"${run.name}" is taken out. `, h(ElButton, { size: 'small', onClick: undo }, () => 'Undo')]),
+    duration: 8000,
+  })
+}
+function leaveOut(band: OddRun | null): Promise<void> {
+  const given = reason.value.trim()
+  const why = given || (band ? said.value[0]!.split('.')[0]! : (props.warm ?? 'Not said'))
+  return change({
+    leftOut: { fromRpm: band?.fromRpm ?? null, toRpm: band?.toRpm ?? null, reason: why.slice(0, 300) },
+  })
+}
+</script>
+
+<template>
+  <div class="panel">
+    <h3>{{ run.name }}</h3>
+    <p v-for="one in said" :key="one" class="odd">{{ one }}</p>
+    <p v-if="warm" class="soft">Looks like a warm-up run: {{ warm }}. It is kept out of mean and spread.</p>
+    <p v-for="warning in run.warnings" :key="warning" class="warning">{{ warning }}</p>
+    <template v-if="run.leftOut">
+      <p>
+        <strong>{{
+          run.leftOut.fromRpm === null
+            ? 'Left out.'
+            : `Left out from ${grouped(run.leftOut.fromRpm)} to ${grouped(run.leftOut.toRpm!)} rpm.`
+        }}</strong>
+        {{ run.leftOut.reason }}
+      </p>
+      <ElButton size="small" @click="change({ leftOut: null })">Take it in again</ElButton>
+    </template>
+    <template v-else>
+      <ElInput
+        v-model="reason"
+        size="small"
+        maxlength="300"
+        aria-label="Reason for leaving out"
+        placeholder="Reason for leaving out, kept with the run"
+      />
+      <div class="acts">
+        <ElButton v-if="worst" size="small" type="primary" @click="leaveOut(worst)"
+          >Leave out {{ grouped(worst.fromRpm) }} to {{ grouped(worst.toRpm) }} rpm</ElButton
+        >
+        <ElButton size="small" @click="leaveOut(null)">Leave out the run</ElButton>
+      </div>
+    </template>
+    <dl>
+      <dt>Kind</dt>
+      <dd>
+        <ElSelect
+          :model-value="run.kind"
+          size="small"
+          :aria-label="`Kind of ${run.name}`"
+          @update:model-value="change({ kind: $event })"
+        >
+          <ElOption v-for="kind in RUN_KINDS" :key="kind" :value="kind" :label="kind" />
+        </ElSelect>
+      </dd>
+      <template v-if="open.sets.length > 1">
+        <dt>Set</dt>
+        <dd>
+          <ElSelect
+            :model-value="run.set"
+            size="small"
+            :aria-label="`Set of ${run.name}`"
+            @update:model-value="change({ set: $event })"
+          >
+            <ElOption v-for="set in open.sets" :key="set.id" :value="set.id" :label="set.name" />
+          </ElSelect>
+        </dd>
+      </template>
+      <dt>Length</dt>
+      <dd class="figures">{{ duration(run.duration) }}, {{ grouped(run.samples) }} samples</dd>
+      <template v-if="run.facts?.coolantFrom !== null && run.facts">
+        <dt>Coolant</dt>
+        <dd class="figures">{{ run.facts.coolantFrom }} to {{ run.facts.coolantTo }} °C</dd>
+      </template>
+      <dt>Channels</dt>
+      <dd class="soft">{{ run.channels.map((one) => channelTitle(one.channel)).join(', ') }}</dd>
+    </dl>
+    <ElButton size="small" :aria-label="`Take out ${run.name}`" @click="change({ removed: true })"
+      >Take out of the job</ElButton
+    >
+  </div>
+</template>
+
+<style scoped>
+.panel {
+  display: grid;
+  gap: 8px;
+  justify-items: start;
+}
+.odd {
+  color: var(--lean);
+}
+.warning {
+  color: var(--el-color-warning);
+  font-size: 13px;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.acts :deep(.el-button + .el-button) {
+  margin-left: 0;
+}
+dl {
+  display: grid;
+  grid-template-columns: 76px 1fr;
+  gap: 4px 8px;
+  margin: 0;
+  width: 100%;
+  align-items: baseline;
+  font-size: 13px;
+}
+dt {
+  color: var(--soft);
+}
+dd {
+  margin: 0;
+}
+</style>
