@@ -16,6 +16,9 @@ export interface HelpfulRun {
   /** nodes that it bears on and that are not settled yet, and those of them without any evidence */
   nodes: number
   unknown: number
+  /** half interval of those nodes in %, on average: now, and as expected after the run */
+  halfNow: number
+  halfAfter: number
   /** percentage points of interval that it is expected to take away, weighed and summed over the nodes */
   gain: number
 }
@@ -30,8 +33,10 @@ export interface HelpChoice {
 /** % of change: a node known to this is settled, one without evidence is taken to be off by that. */
 const SETTLED = 1
 const UNKNOWN = 8
+/** % that a node between two known stops is taken to be off by: it can be read off its neighbours, more or less. */
+const BETWEEN = 4
 /** Half interval that the first pass through a node leaves, %, when the field does not tell. */
-const AFTER_FIRST = 3
+const AFTER_FIRST = 2.5
 /** Passes that a hold is worth at its node: it needs no lag and is averaged. */
 const HOLD_PASSES = 2
 /** Rows below this (in % throttle) are idle and overrun, where the loop or the idle control rules. */
@@ -52,58 +57,80 @@ export function mostHelpful(
   most = 5,
 ): HelpfulRun[] {
   const first = typicalFirst(cylinders)
-  const half = (row: number, column: number): number | null =>
+  const isKnown = (row: number, column: number): boolean =>
+    cylinders.every((one) => one.evidence[row]?.[column] !== undefined && one.evidence[row][column] !== 'none')
+  const half = (row: number, column: number): number =>
     Math.max(
       ...cylinders.map((one) => {
         if (one.held[row]![column] && !one.byTrim[row]![column]) return SETTLED
         const [low, high] = [one.lowPct[row]![column]!, one.highPct[row]![column]!]
-        return low === null || high === null || one.evidence[row]![column] === 'none' ? UNKNOWN : (high - low) / 2
+        if (low !== null && high !== null && one.evidence[row]![column] !== 'none')
+          return Math.min(UNKNOWN, (high - low) / 2)
+        return isKnown(row - 1, column) && isKnown(row + 1, column) ? BETWEEN : UNKNOWN
       }),
     )
-  const passes = (row: number, column: number): number => Math.min(...cylinders.map((one) => one.passes[row]![column]!))
-  /** Expected narrowing at a node, and what is said of it. */
-  const gainAt = (row: number, column: number, worth: number): { gain: number; open: boolean; unknown: boolean } => {
-    const now = Math.min(UNKNOWN, half(row, column)!)
-    const unknown = now >= UNKNOWN
-    const n = passes(row, column)
-    const after = unknown || n === 0 ? first / Math.sqrt(worth) : now * Math.sqrt(n / (n + worth))
-    const gain =
-      weightOf(grid, row, column, choice) * (Math.max(SETTLED, now) - Math.max(SETTLED, Math.min(now, after)))
-    return { gain, open: gain > 0, unknown: unknown && gain > 0 }
+  const at = (row: number, column: number, worth: number): NodeGain => {
+    const now = half(row, column)
+    const passes = Math.min(...cylinders.map((one) => one.passes[row]![column]!))
+    const unknown = !isKnown(row, column)
+    const after =
+      unknown || passes === 0 ? Math.min(now, first / Math.sqrt(worth)) : now * Math.sqrt(passes / (passes + worth))
+    const narrowed = Math.max(SETTLED, now) - Math.max(SETTLED, after)
+    return { now, after, unknown, gain: weightOf(grid, row, column, choice) * narrowed }
   }
-  const runs: HelpfulRun[] = []
-  grid.load.forEach((load, row) => {
-    const { run, pause } = runMinutes('sweep', load, choice.pace)
-    const along = grid.rpm.map((_, column) => gainAt(row, column, 1))
-    runs.push({
-      kind: 'sweep',
-      row,
+  /** A stop that was swept leaves nodes unknown where sweeps cannot settle: only a hold would tell there. */
+  const isSwept = grid.load.map(
+    (_, row) => 2 * grid.rpm.filter((_rpm, column) => isKnown(row, column)).length >= grid.rpm.length,
+  )
+  const runs = grid.load.flatMap((load, row) => [
+    helpful(
+      'sweep',
       load,
-      rpm: null,
-      minutes: run + pause,
-      nodes: along.filter((one) => one.open).length,
-      unknown: along.filter((one) => one.unknown).length,
-      gain: along.reduce((sum, one) => sum + one.gain, 0),
-    })
-    const hold = runMinutes('hold', load, choice.pace)
-    grid.rpm.forEach((rpm, column) => {
-      const one = gainAt(row, column, HOLD_PASSES)
-      runs.push({
-        kind: 'hold',
-        row,
-        load,
-        rpm,
-        minutes: hold.run + hold.pause,
-        nodes: one.open ? 1 : 0,
-        unknown: one.unknown ? 1 : 0,
-        gain: one.gain,
-      })
-    })
-  })
+      null,
+      row,
+      grid.rpm.map((_, column) => at(row, column, 1)).filter((one) => !(isSwept[row] && one.unknown)),
+      choice.pace,
+    ),
+    ...grid.rpm.map((rpm, column) => helpful('hold', load, rpm, row, [at(row, column, HOLD_PASSES)], choice.pace)),
+  ])
   return runs
     .filter((one) => one.gain > 0.05)
     .sort((a, b) => b.gain / b.minutes - a.gain / a.minutes)
     .slice(0, most)
+}
+
+/** What one more run does to one node. */
+interface NodeGain {
+  now: number
+  after: number
+  unknown: boolean
+  gain: number
+}
+
+function helpful(
+  kind: 'sweep' | 'hold',
+  load: number,
+  rpm: number | null,
+  row: number,
+  nodes: readonly NodeGain[],
+  pace: Pace,
+): HelpfulRun {
+  const open = nodes.filter((one) => one.gain > 0)
+  const mean = (of: (one: NodeGain) => number): number =>
+    open.length ? open.reduce((sum, one) => sum + of(one), 0) / open.length : SETTLED
+  const { run, pause } = runMinutes(kind, load, pace)
+  return {
+    kind,
+    row,
+    load,
+    rpm,
+    minutes: run + pause,
+    nodes: open.length,
+    unknown: open.filter((one) => one.unknown).length,
+    halfNow: mean((one) => one.now),
+    halfAfter: mean((one) => one.after),
+    gain: open.reduce((sum, one) => sum + one.gain, 0),
+  }
 }
 
 /** Half interval of the nodes with a single pass, which is what a first pass leaves in this field. */

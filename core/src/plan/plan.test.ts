@@ -133,6 +133,11 @@ describe('what would help most', () => {
     const [best] = next(field((row, column) => (row === 1 && column === 1 ? 6 : 0.5)))
     expect(best).toMatchObject({ kind: 'hold', load: 20, rpm: 4000, nodes: 1, unknown: 0 })
   })
+  it('a hold, and no further sweep, for nodes that sweeps of their stop have left unknown', () => {
+    const all = mostHelpful(grid, [field((row, column) => (row === 2 && column === 0 ? null : 0.5))], help, 99)
+    expect(all.map((one) => [one.kind, one.load, one.rpm])).toEqual([['hold', 60, 2000]])
+    expect(all[0]!.halfNow).toBeGreaterThan(all[0]!.halfAfter)
+  })
   it('nothing where all is settled, or only held nodes are open', () => {
     expect(next(field(() => 0.8))).toEqual([])
     const held = filled(grid, false)

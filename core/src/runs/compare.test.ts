@@ -200,6 +200,12 @@ describe('against stock machines', () => {
   })
 })
 
+it('warm-up runs are kept out of a comparison, and counted', () => {
+  const warming = recordPull(knownPull({ seed: 61, coolant: 55, torque: (rpm) => 0.9 * humpTorque(rpm) }), 'cold')
+  const { second } = compareSides([side('a', pulls(62, 3))], side('b', [warming, ...pulls(63, 3)]), CHOICE)
+  expect(second).toMatchObject({ runs: 3, warmUps: 1 })
+})
+
 describe('gains', () => {
   const stronger = (rpm: number): number => humpTorque(rpm) * (rpm > 6000 ? 1.05 : 1)
   const { gains, gainBegins } = compareSides(

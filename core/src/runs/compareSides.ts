@@ -59,6 +59,8 @@ export interface SidesChoice {
 export interface SideFacts {
   name: string
   runs: number
+  /** warm-up runs that were kept out */
+  warmUps: number
   /** correction and its factor, as printed */
   correction: string
   warning: string | null
@@ -105,7 +107,7 @@ export function compareSides(first: readonly Side[], second: Side, choice: Sides
     ...(entered ? enteredMismatch(entered, choice) : []),
   ])
   const refused = problems.filter((one) => one.weight === 'refuse' && !choice.accepted.includes(one.what))
-  const values = (side: ReadSide): Float32Array[] => side.overlay.values[choice.quantity].filter(hasValues)
+  const values = (side: ReadSide): Float32Array[] => settledValues(side.overlay, choice.quantity)
   for (const side of [...theirs, mine])
     if (values(side).length === 0) throw new CompareError(noneOf(side, choice.quantity))
   const reference = entered
@@ -165,15 +167,21 @@ function readSide(side: Side, ruler: CurveRuler, { correction }: SidesChoice): R
 function sideFacts({ overlay: laid, ...side }: ReadSide, ruler: CurveRuler, choice: SidesChoice): SideFacts {
   const grid = { rpm: rulerRpm(ruler), load: [choice.load] }
   const target = targetOn(grid, choice.loadAxis, choice.target)[0]!
-  const values = laid.values[choice.quantity].filter(hasValues)
+  const values = settledValues(laid, choice.quantity)
   return {
     ...side,
     runs: values.length,
+    warmUps: laid.warmUps.length,
     holes: hasValues(laid.spread.torque.mean)
       ? findHoles(laid.spread.torque.mean, laid.spread.lambda.mean, target, ruler)
       : [],
     spread: spreadOf(values, ruler),
   }
+}
+
+/** Runs that tell the quantity, warm-up runs left aside. */
+function settledValues({ curves, values, warmUps }: Overlay, quantity: Quantity): Float32Array[] {
+  return values[quantity].filter((one, k) => hasValues(one) && !warmUps.some((warm) => warm.run === curves[k]!.run))
 }
 
 const hasValues = (values: Float32Array): boolean => values.some((value) => value === value)
@@ -193,7 +201,8 @@ function machinesOf(
 function referenceFacts(sides: readonly ReadSide[], { machines }: Reference, ruler: CurveRuler): SideFacts {
   return {
     name: `${machines} machines`,
-    runs: sides.reduce((sum, side) => sum + side.overlay.curves.length, 0),
+    runs: sides.reduce((sum, side) => sum + side.overlay.curves.length - side.overlay.warmUps.length, 0),
+    warmUps: sides.reduce((sum, side) => sum + side.overlay.warmUps.length, 0),
     correction: [...new Set(sides.map((side) => side.correction))].join(', '),
     warning: sides.find((side) => side.warning)?.warning ?? null,
     conditions: null,
@@ -208,6 +217,7 @@ function referenceFacts(sides: readonly ReadSide[], { machines }: Reference, rul
 function blankFacts({ correction, machines }: EnteredFigures): Omit<SideFacts, 'name'> {
   return {
     runs: 0,
+    warmUps: 0,
     correction: `${correction}, as entered, ${machines} machines`,
     warning: null,
     conditions: null,

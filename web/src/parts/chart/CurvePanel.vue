@@ -42,6 +42,7 @@ const isKnown = (value: number | null | undefined): value is number =>
   value !== null && value !== undefined && value === value
 const known = (values: ArrayLike<number | null>): number[] => Array.from(values).filter(isKnown)
 
+const tickCount = computed(() => Math.max(2, Math.floor(props.height / 38)))
 const y = computed(() => {
   const all = [
     ...props.lines.flatMap((one) => known(one.values)),
@@ -52,10 +53,10 @@ const y = computed(() => {
   const room = Math.max(1e-6, (high - low) * 0.06)
   return scaleLinear()
     .domain([props.fromZero && low >= 0 ? 0 : low - room, high + room])
-    .nice(4)
+    .nice(tickCount.value)
     .range([props.top + props.height - 4, props.top + 20])
 })
-const ticks = computed(() => y.value.ticks(Math.max(2, Math.floor(props.height / 38))))
+const ticks = computed(() => y.value.ticks(tickCount.value))
 const hasLines = computed(() => props.lines.some((one) => known(one.values).length > 0))
 
 type Row = { k: number; value: number }

@@ -12,11 +12,11 @@ export function signed(value: number, digits = 1): string {
   return (value < 0 ? MINUS : '+') + text
 }
 
-/** A count with thin groups: 12 500. */
+/** A count with narrow groups that do not break: 12 500. */
 export function grouped(value: number): string {
   return Math.round(value)
     .toString()
-    .replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009')
+    .replace(/\B(?=(\d{3})+(?!\d))/g, '\u202f')
 }
 
 /** Seconds as people say them: 9.8 s, 2 min 05 s. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton, ElRadioButton, ElRadioGroup, ElTabPane, ElTabs } from 'element-plus'
+import { ElButton, ElOption, ElRadioButton, ElRadioGroup, ElSelect, ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref, shallowRef, watch } from 'vue'
 import type { NodeExplanation, RunTrace } from '@yuzumix/core'
 import { plain, signed } from '@/parts/numbers/format'
@@ -29,6 +29,8 @@ const {
   traces: fetchTraces,
 } = useField(() => open.job!.id, runs, options)
 
+/** Runs of the set that the field stands on. */
+const setRuns = computed(() => open.runs.filter((run) => run.set === open.setOfField))
 const cylinderNumber = ref(1)
 const cylinder = computed(
   () =>
@@ -114,6 +116,16 @@ function stepRun(step: 1 | -1): void {
           >Cylinder {{ one.cylinder }}</ElRadioButton
         >
       </ElRadioGroup>
+      <ElSelect
+        v-if="open.sets.length > 1"
+        :model-value="open.setOfField ?? undefined"
+        size="small"
+        class="set"
+        aria-label="Set the field stands on"
+        @update:model-value="open.chooseMixture({ set: $event })"
+      >
+        <ElOption v-for="set in open.sets" :key="set.id" :value="set.id" :label="`${set.name} (${set.runCount})`" />
+      </ElSelect>
       <span class="space" />
       <span v-if="slow" role="status" class="status"
         >{{ loaded < 1 ? `Fetching runs ${Math.round(loaded * 100)} %` : 'Solving …' }}
@@ -158,8 +170,8 @@ function stepRun(step: 1 | -1): void {
             :explanation="explanation"
             :runs="open.runs"
         /></ElTabPane>
-        <ElTabPane :label="`Runs (${runs.length} of ${open.runs.length})`" name="runs"
-          ><RunsPanel v-model:highlighted="highlighted" :field="field"
+        <ElTabPane :label="`Runs (${runs.length} of ${setRuns.length})`" name="runs"
+          ><RunsPanel v-model:highlighted="highlighted" :field="field" :runs="setRuns"
         /></ElTabPane>
         <ElTabPane label="Target and filters" name="settings"
           ><SettingsPanel :field="field" :grid="options?.grid ?? null"
@@ -172,6 +184,9 @@ function stepRun(step: 1 | -1): void {
 <style scoped>
 .space {
   flex: 1;
+}
+.set {
+  width: 190px;
 }
 .status {
   white-space: nowrap;

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { CylinderField, Field, NodeExplanation, RunInfo } from '@yuzumix/core'
+import { flatteredBanks, type CylinderField, type Field, type NodeExplanation, type RunInfo } from '@yuzumix/core'
 import SetAsideList from '@/parts/evidence/SetAsideList.vue'
 import { plain, signed } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
@@ -31,13 +31,23 @@ const node = computed(() => {
     samples: pick(c.samples),
     passes: pick(c.passes),
     held: pick(c.held),
+    byTrim: pick(c.byTrim),
   }
+})
+/** Cylinders that differ while their average looks right. */
+const flattered = computed(() => {
+  if (!props.at) return null
+  const { row, column } = props.at
+  const lambda = props.field.cylinders.map((one) => one.lambda[row]![column] ?? NaN)
+  return flatteredBanks(lambda, props.cylinder.target[row]![column]!)
 })
 const unit = computed(() => (props.field.grid.loadAxis === 'throttle' ? '%' : 'kPa'))
 const name = (id: string): string => props.runs.find((run) => run.id === id)?.name ?? 'a run'
 const words = computed(() => {
   const n = node.value
   if (!n || n.change === null) return ''
+  if (n.byTrim)
+    return `The controller holds the mixture here, and its trims tell what it has to ${n.change > 0 ? 'add' : 'take away'}: the table is ${n.change > 0 ? 'short' : 'rich'} by that.`
   if (n.held)
     return 'The controller holds the mixture here; the reading does not tell what the table needs. No change by default.'
   if (Math.abs(n.change) < 1) return 'On target.'
@@ -68,13 +78,19 @@ const words = computed(() => {
           >
         </dd>
       </dl>
+      <p v-if="flattered" class="flattered" role="note">
+        The average of the cylinders flatters: it is {{ signed(flattered.averagePct) }} % off target, but cylinder
+        {{ flattered.leanest }} is {{ signed(flattered.leanestPct) }} % and cylinder {{ flattered.richest }}
+        {{ signed(flattered.richestPct) }} %.
+      </p>
       <h3>Arithmetic</h3>
       <p class="figures sum">
         {{ display.mixture(node.lambda) }} / {{ display.mixture(node.target) }} {{ display.mixtureUnit }} =
         {{ plain(node.lambda / node.target, 3) }} → {{ signed(node.change) }} %
       </p>
       <p class="soft">
-        Measured over target is the factor on the fuel. Limits and shrinkage for this pass stand at the Change stage.
+        {{ node.byTrim ? 'λ is what it would be without the loop: the reading times its trims. ' : '' }}Measured over
+        target is the factor on the fuel. Limits and shrinkage for this pass stand at the Change stage.
       </p>
     </template>
     <p v-else>No evidence: no settled reading came near enough to tell. A run through here would.</p>
@@ -126,6 +142,9 @@ dd {
 .big {
   font-size: 22px;
   font-weight: 700;
+}
+.flattered {
+  color: var(--lean);
 }
 .sum {
   padding: 8px;

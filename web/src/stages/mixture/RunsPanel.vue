@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { ElButton, ElCheckbox, ElSwitch } from 'element-plus'
 import { computed } from 'vue'
-import type { Field } from '@yuzumix/core'
+import { isLeftOut, type Field, type RunInfo } from '@yuzumix/core'
 import SetAsideList from '@/parts/evidence/SetAsideList.vue'
 import { grouped, signed } from '@/parts/numbers/format'
 import { useJob } from '@/stores/job'
 import DropLogs from '@/stages/baseline/DropLogs.vue'
 
-const props = defineProps<{ field: Field | null }>()
+const props = defineProps<{ field: Field | null; runs: RunInfo[] }>()
 const highlighted = defineModel<string>('highlighted', { required: true })
 const open = useJob()
 
@@ -28,9 +28,7 @@ function setUsed(id: string, used: boolean): void {
     <div class="head">
       <DropLogs compact />
       <ElButton size="small" @click="open.chooseMixture({ runsLeftOut: [] })">All</ElButton>
-      <ElButton size="small" @click="open.chooseMixture({ runsLeftOut: open.runs.map((run) => run.id) })"
-        >None</ElButton
-      >
+      <ElButton size="small" @click="open.chooseMixture({ runsLeftOut: runs.map((run) => run.id) })">None</ElButton>
       <label class="odd">
         <ElSwitch
           :model-value="open.job!.mixture.leaveOutOdd"
@@ -42,10 +40,11 @@ function setUsed(id: string, used: boolean): void {
       </label>
     </div>
     <ul>
-      <li v-for="run in open.runs" :key="run.id" :class="{ front: highlighted === run.id }">
+      <li v-for="run in runs" :key="run.id" :class="{ front: highlighted === run.id }">
         <div class="run">
           <ElCheckbox
-            :model-value="!left.has(run.id)"
+            :model-value="!left.has(run.id) && !isLeftOut(run)"
+            :disabled="isLeftOut(run)"
             :aria-label="`Use ${run.name}`"
             @update:model-value="setUsed(run.id, Boolean($event))"
           />
@@ -60,7 +59,7 @@ function setUsed(id: string, used: boolean): void {
           <span v-if="bearing.get(run.id)" class="figures soft"
             >{{ grouped(bearing.get(run.id)!.used) }} used, {{ grouped(total(run.id)) }} aside</span
           >
-          <span v-else class="soft">left out</span>
+          <span v-else class="soft">{{ isLeftOut(run) ? `left out: ${run.leftOut!.reason}` : 'left out' }}</span>
         </div>
         <p v-if="bearing.get(run.id)?.odd" class="odd-note">
           Odd run: reads {{ signed(bearing.get(run.id)!.odd!.departurePct) }} % against its repeats from

@@ -1,1 +1,324 @@
-<template><div /></template>
+<script setup lang="ts">
+import { ElButton, ElInput, ElInputNumber, ElRadioButton, ElRadioGroup } from 'element-plus'
+import { useStorage } from '@vueuse/core'
+import { computed, nextTick, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { flatteredBanks, readReading, targetOn, type HandReading } from '@yuzumix/core'
+import { api } from '@/api/client'
+import { sayDone, sayProblem } from '@/api/say'
+import { plain, signed } from '@/parts/numbers/format'
+import StageSplit from '@/stages/StageSplit.vue'
+import { useDisplay } from '@/stores/display'
+import { useJob } from '@/stores/job'
+import ViewSwitch from '../ViewSwitch.vue'
+
+const open = useJob()
+const router = useRouter()
+const display = useDisplay()
+
+const banks = useStorage(`yuzumix.hand.${open.job!.id}.banks`, Math.min(4, open.job!.machine?.cylinders ?? 1))
+const loadAxis = useStorage<'throttle' | 'manifold'>(`yuzumix.hand.${open.job!.id}.axis`, 'throttle')
+/** Cells as typed, kept in this browser until they become a run: rpm, load, then a cell for each bank. */
+const rows = useStorage<string[][]>(`yuzumix.hand.${open.job!.id}.rows`, [[]])
+const name = ref('')
+const saving = ref(false)
+
+const scale = computed(() => open.job!.gaugeScale)
+const columns = computed(() => 2 + banks.value)
+const isBlank = (row: readonly string[]): boolean => row.every((cell) => (cell ?? '').trim() === '')
+const number = (text: string | undefined): number => Number((text ?? '').trim().replace(',', '.') || NaN)
+
+/** What a row comes to, or what is wrong with it. */
+interface Judged {
+  reading: HandReading | null
+  fault: string
+  said: string
+}
+const judged = computed<Judged[]>(() =>
+  rows.value.map((row) => {
+    if (isBlank(row)) return { reading: null, fault: '', said: '' }
+    const [rpm, load] = [number(row[0]), number(row[1])]
+    const texts = Array.from({ length: banks.value }, (_, bank) => (row[2 + bank] ?? '').trim())
+    if (!(rpm >= 300 && rpm <= 30000)) return { reading: null, fault: 'rpm from 300 to 30 000', said: '' }
+    const most = loadAxis.value === 'throttle' ? 105 : 400
+    if (!(load >= 0 && load <= most))
+      return {
+        reading: null,
+        fault: loadAxis.value === 'throttle' ? 'throttle in %' : 'manifold pressure in kPa',
+        said: '',
+      }
+    const ranges = texts.map((text) => readReading(text, scale.value))
+    const bad = ranges.find((one) => typeof one === 'string')
+    if (typeof bad === 'string') return { reading: null, fault: bad, said: '' }
+    const known = ranges.flatMap((one) => (one && typeof one === 'object' ? [(one.low + one.high) / 2] : []))
+    if (known.length === 0) return { reading: null, fault: 'no reading yet', said: '' }
+    return { reading: { rpm, load, readings: texts }, fault: '', said: say(rpm, load, known) }
+  }),
+)
+/** Against the target, and what the average of the banks hides. */
+function say(rpm: number, load: number, lambda: number[]): string {
+  const target = targetOn({ rpm: [rpm], load: [load] }, loadAxis.value, open.job!.mixture.target)[0]![0]!
+  const mean = lambda.reduce((sum, value) => sum + value, 0) / lambda.length
+  const found = flatteredBanks(lambda, target)
+  const change = `${signed(100 * (mean / target - 1))} % against ${display.mixture(target)} ${display.mixtureUnit}`
+  return found
+    ? `${change}: the average flatters. Bank ${found.leanest} is ${signed(found.leanestPct)} %, bank ${found.richest} ${signed(found.richestPct)} %.`
+    : change
+}
+const readings = computed(() => judged.value.flatMap((one) => one.reading ?? []))
+const unfinished = computed(() => judged.value.filter((one, k) => !one.reading && !isBlank(rows.value[k]!)).length)
+
+const grid = ref<HTMLElement>()
+async function focus(row: number, column: number): Promise<void> {
+  await nextTick()
+  const cell = grid.value?.querySelector<HTMLInputElement>(`[data-cell="${row}:${column}"]`)
+  cell?.focus()
+  cell?.select()
+}
+function setCell(row: number, column: number, text: string): void {
+  const next = rows.value.map((cells) => [...cells])
+  next[row]![column] = text
+  rows.value = next
+}
+/** The next row as it most likely goes on: the same step in rpm, the same throttle. */
+function suggestRow(after: number): string[] {
+  const [last, before] = [rows.value[after]!, rows.value[after - 1]]
+  const [rpm, load] = [number(last[0]), last[1] ?? '']
+  const step = before && before[1] === last[1] ? rpm - number(before[0]) : NaN
+  return [Number.isFinite(rpm + step) && step !== 0 ? String(rpm + step) : '', load]
+}
+function goOn(row: number, column: number): void {
+  const cells = rows.value[row]!
+  if (column === 0 && (cells[0] ?? '').trim() === '' && row > 0) return void save()
+  // Where rpm and throttle are suggested and fit, Enter goes straight to the reading.
+  if (column + 1 < columns.value) return void focus(row, column + 1)
+  if (row + 1 === rows.value.length) rows.value = [...rows.value, suggestRow(row)]
+  void focus(row + 1, rows.value[row + 1]![0] ? 2 : 0)
+}
+const MOVES: Record<string, [number, number]> = { ArrowUp: [-1, 0], ArrowDown: [1, 0] }
+function onKey(event: KeyboardEvent, row: number, column: number): void {
+  const target = event.target as HTMLInputElement
+  if (event.key === 'Enter') {
+    event.preventDefault()
+    if (event.ctrlKey) void save()
+    else goOn(row, column)
+    return
+  }
+  const move = MOVES[event.key]
+  if (move) {
+    event.preventDefault()
+    const next = Math.min(rows.value.length - 1, Math.max(0, row + move[0]))
+    void focus(next, column)
+  } else if (event.key === 'ArrowLeft' && target.selectionStart === 0 && target.selectionEnd === 0 && column > 0) {
+    event.preventDefault()
+    void focus(row, column - 1)
+  } else if (event.key === 'Backspace' && event.ctrlKey) {
+    event.preventDefault()
+    dropRow(row)
+  }
+}
+function dropRow(row: number): void {
+  rows.value = rows.value.length > 1 ? rows.value.filter((_, k) => k !== row) : [[]]
+  void focus(Math.min(row, rows.value.length - 1), 0)
+}
+
+async function save(): Promise<void> {
+  if (readings.value.length === 0 || unfinished.value || saving.value) return
+  saving.value = true
+  try {
+    const run = await api.addHandReadings(open.job!.id, {
+      readings: readings.value,
+      loadAxis: loadAxis.value,
+      ...(name.value.trim() && { name: name.value.trim() }),
+      ...(open.set && { set: open.set.id }),
+    })
+    rows.value = [[]]
+    name.value = ''
+    await open.reloadRuns()
+    sayDone(`"${run.name}" is a run of the set now and bears on the mixture.`)
+    await focus(0, 0)
+  } catch (error) {
+    sayProblem(error)
+  } finally {
+    saving.value = false
+  }
+}
+const stored = computed(() => open.runs.filter((run) => run.kind === 'hand readings' && run.set === open.set?.id))
+</script>
+
+<template>
+  <StageSplit label="Readings by hand" drawer-label="About hand readings" problem="">
+    <template #bar>
+      <ViewSwitch />
+      <span class="space" />
+      <ElButton
+        type="primary"
+        size="small"
+        :disabled="readings.length === 0 || unfinished > 0"
+        :loading="saving"
+        @click="save"
+        >Add {{ readings.length }} readings as a run</ElButton
+      >
+    </template>
+    <div class="choices">
+      <label
+        >Banks
+        <ElInputNumber
+          v-model="banks"
+          :min="1"
+          :max="4"
+          size="small"
+          controls-position="right"
+          aria-label="Banks or cylinders"
+      /></label>
+      <ElRadioGroup v-model="loadAxis" size="small" aria-label="Load">
+        <ElRadioButton value="throttle">Throttle %</ElRadioButton>
+        <ElRadioButton value="manifold">Power setting, kPa</ElRadioButton>
+      </ElRadioGroup>
+      <ElInput
+        v-model="name"
+        size="small"
+        maxlength="160"
+        aria-label="Name of the readings"
+        placeholder="Name, if you like"
+      />
+    </div>
+    <div ref="grid" class="scroll">
+      <table>
+        <thead>
+          <tr>
+            <th scope="col" class="figures">#</th>
+            <th scope="col">rpm</th>
+            <th scope="col">{{ loadAxis === 'throttle' ? 'Throttle, %' : 'Manifold, kPa' }}</th>
+            <th v-for="bank in banks" :key="bank" scope="col">{{ banks === 1 ? 'Reading' : `Bank ${bank}` }}</th>
+            <th scope="col">Says</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(row, r) in rows" :key="r">
+            <td class="figures soft">{{ r + 1 }}</td>
+            <td v-for="c in columns" :key="c">
+              <input
+                :value="row[c - 1] ?? ''"
+                :data-cell="`${r}:${c - 1}`"
+                class="figures cell"
+                inputmode="decimal"
+                autocomplete="off"
+                :aria-label="`Line ${r + 1}, ${c === 1 ? 'rpm' : c === 2 ? 'load' : `reading of bank ${c - 2}`}`"
+                @input="setCell(r, c - 1, ($event.target as HTMLInputElement).value)"
+                @keydown="onKey($event, r, c - 1)"
+              />
+            </td>
+            <td :class="{ fault: judged[r]!.fault, flattered: judged[r]!.said.includes('flatters') }">
+              {{ judged[r]!.fault || judged[r]!.said }}
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <p class="soft legend">
+      Enter goes on; on an empty line it adds the readings as a run. Ranges as 12.7-12.8. Ctrl-Backspace drops a line.
+      Kept in this browser until added.
+    </p>
+    <template #drawer>
+      <div class="about">
+        <h2>With a gauge only</h2>
+        <p>
+          Hold a point until the gauge settles, then write down what it shows, for each bank, as a number or the range
+          it wanders over. Figures from {{ plain(4, 0) }} up are AFR of a gauge scaled for
+          <span class="figures">{{ plain(scale, 2) }}</span>, smaller ones lambda.
+        </p>
+        <p>
+          A reading weighs about as much as one pass of a sweep; a wide range weighs less. Two rounds of the same points
+          tell more than one.
+        </p>
+        <p>
+          Two banks that differ can average to a flattering number: the engine is hurt by the lean one. Readings of both
+          are worth the trouble.
+        </p>
+        <h3>In this set</h3>
+        <p v-if="stored.length === 0" class="soft">No hand readings yet.</p>
+        <ul v-else>
+          <li v-for="run in stored" :key="run.id">{{ run.name }}, {{ run.samples }} points</li>
+        </ul>
+        <ElButton
+          v-if="stored.length"
+          size="small"
+          @click="router.push({ name: 'mixture', params: { job: open.job!.id } })"
+          >See them in the mixture field</ElButton
+        >
+      </div>
+    </template>
+  </StageSplit>
+</template>
+
+<style scoped>
+.space {
+  flex: 1;
+}
+.choices {
+  display: grid;
+  grid-template-columns: auto auto 1fr;
+  gap: 16px;
+  align-items: center;
+  flex: none;
+}
+.scroll {
+  flex: 1;
+  min-height: 0;
+  overflow-y: auto;
+  background: var(--panel);
+  border: 1px solid var(--line);
+  border-radius: 6px;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+th {
+  position: sticky;
+  top: 0;
+  background: var(--panel);
+  text-align: left;
+  color: var(--soft);
+  font-weight: 400;
+  padding: 6px 8px;
+  border-bottom: 1px solid var(--line);
+}
+td {
+  padding: 3px 8px;
+  border-bottom: 1px solid var(--line);
+  font-size: 13px;
+}
+.cell {
+  width: 104px;
+  height: 34px;
+  padding: 0 8px;
+  font-size: 16px;
+  font-family: var(--figures);
+  color: var(--ink);
+  background: var(--paper);
+  border: 1px solid var(--line-strong);
+  border-radius: 4px;
+}
+.fault {
+  color: var(--alarm);
+}
+.flattered {
+  color: var(--lean);
+  font-weight: 700;
+}
+.legend {
+  font-size: 12px;
+}
+.about {
+  display: grid;
+  justify-items: start;
+  gap: 10px;
+  padding-top: 12px;
+}
+ul {
+  margin: 0;
+  padding-left: 18px;
+}
+</style>

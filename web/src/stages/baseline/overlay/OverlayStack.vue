@@ -147,7 +147,7 @@ const spans = computed(() =>
                   key: `left ${run.id}`,
                   from: run.leftOut.fromRpm,
                   to: run.leftOut.toRpm!,
-                  kind: 'left',
+                  kind: 'left-out',
                   text: 'left out',
                 },
               ]
@@ -224,7 +224,7 @@ function move(event: KeyboardEvent): void {
         :top="panel.top"
         :height="panel.height"
         :tick-text="(value) => plain(value, panel.quantity === 'lambda' ? 2 : 0)"
-        :from-zero="panel.quantity !== 'lambda'"
+        :from-zero="panel.quantity === 'power'"
         :empty="panel.quantity === 'lambda' ? 'no mixture in these runs' : 'no torque, power or drum in these runs'"
       />
       <RpmAxis :grid="grid" :x="x" :top="axisTop" />
@@ -275,7 +275,7 @@ svg {
   fill: var(--yuzu);
   opacity: 0.16;
 }
-.left .span {
+.left-out .span {
   fill: var(--soft);
   opacity: 0.16;
 }

@@ -49,6 +49,12 @@ const warnings = computed(() =>
   ].filter(Boolean),
 )
 
+/** Runs of the stop shown come first. */
+const listed = computed(() => {
+  const here = new Set(shownStops.value.flatMap((one) => one.runs))
+  return [...runs.value.filter((run) => here.has(run)), ...runs.value.filter((run) => !here.has(run))]
+})
+
 /** A run of another stop brings its stop along. */
 function showRun(run: RunInfo): void {
   front.value = front.value === run.id ? '' : run.id
@@ -117,7 +123,7 @@ const chartText = computed(() => ({
       <p v-for="warning in warnings" :key="String(warning)" class="warning" role="note">{{ warning }}</p>
       <ElTabs v-model="tab">
         <ElTabPane :label="`Runs (${runs.length})`" name="runs">
-          <RunList :runs="runs" :front="front" :odd="findings.odd" :warm="findings.warm" @show="showRun" />
+          <RunList :runs="listed" :front="front" :odd="findings.odd" :warm="findings.warm" @show="showRun" />
         </ElTabPane>
         <ElTabPane label="Figures" name="figures">
           <FiguresPanel :stops="shownStops" :overlays="overlays" :correction="correction.label" />

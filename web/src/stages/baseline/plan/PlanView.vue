@@ -1,1 +1,250 @@
-<template><div /></template>
+<script setup lang="ts">
+import { ElButton } from 'element-plus'
+import { computed, onMounted, ref, shallowRef, watch } from 'vue'
+import {
+  cutToTime,
+  DEFAULT_PLAN,
+  isLeftOut,
+  makePlan,
+  planFor,
+  stopName,
+  tickPlan,
+  type PlanChoice,
+  type PlanStep,
+} from '@yuzumix/core'
+import { api, type RunPlan } from '@/api/client'
+import { sayProblem } from '@/api/say'
+import { grouped, plain } from '@/parts/numbers/format'
+import StageSplit from '@/stages/StageSplit.vue'
+import { useJob } from '@/stores/job'
+import DropLogs from '../DropLogs.vue'
+import ViewSwitch from '../ViewSwitch.vue'
+import NextPanel from './NextPanel.vue'
+import PlanForm from './PlanForm.vue'
+
+const open = useJob()
+const choice = ref<PlanChoice>(open.job!.plan ?? planFor(DEFAULT_PLAN, open.runs))
+const plan = computed(() => makePlan(choice.value))
+const cut = computed(() => (plan.value.overBy === null ? null : cutToTime(choice.value, plan.value)))
+const done = computed(() =>
+  open.runs
+    .filter((run) => run.set === (open.setOfField ?? open.set?.id) && !isLeftOut(run))
+    .map(({ id, kind, facts, set }) => ({
+      id,
+      kind,
+      facts,
+      gear: facts?.gear ?? open.sets.find((one) => one.id === set)?.gear ?? null,
+    })),
+)
+const ticks = computed(() => new Map(tickPlan(plan.value.steps, done.value).map((one) => [one.key, one])))
+const total = computed(() => plan.value.steps.reduce((sum, step) => sum + step.repeats, 0))
+const left = computed(() => [...ticks.value.values()].reduce((sum, tick) => sum + tick.left, 0))
+const minutesLeft = computed(() =>
+  plan.value.steps.reduce(
+    (sum, step) => sum + (ticks.value.get(step.key)?.left ?? 0) * (step.minutesEach + step.pauseEach),
+    0,
+  ),
+)
+const cautious = computed(
+  () => choice.value.kinds.includes('roll-on') || plan.value.steps.some((step) => step.stop >= 60),
+)
+
+const name = (id: string): string => open.runs.find((run) => run.id === id)?.name ?? 'a run'
+const where = (step: PlanStep): string =>
+  step.kind === 'hold'
+    ? `at ${grouped(step.fromRpm)} rpm`
+    : step.kind === 'roll-on'
+      ? `from ${grouped(step.fromRpm)} rpm`
+      : `${grouped(step.fromRpm)} to ${grouped(step.toRpm)} rpm`
+
+const answer = shallowRef<RunPlan | null>(null)
+const asking = ref(false)
+const problem = ref('')
+async function askNext(): Promise<void> {
+  asking.value = true
+  try {
+    answer.value = await api.plan(open.job!.id)
+    problem.value = ''
+  } catch (error) {
+    problem.value = (error as Error).message
+  } finally {
+    asking.value = false
+  }
+}
+onMounted(askNext)
+watch(() => open.runs, askNext)
+
+let timer: ReturnType<typeof setTimeout> | undefined
+function choose(now: PlanChoice): void {
+  choice.value = now
+  clearTimeout(timer)
+  if (now.toRpm < now.fromRpm + 500) return
+  timer = setTimeout(() => {
+    open.change({ plan: now }).then(askNext).catch(sayProblem)
+  }, 600)
+}
+</script>
+
+<template>
+  <StageSplit label="Run plan" drawer-label="Next" :problem="problem">
+    <template #bar>
+      <ViewSwitch />
+      <span class="space" />
+      <DropLogs compact />
+    </template>
+    <PlanForm :choice="choice" @choose="choose" />
+    <p class="total" role="status">
+      <strong class="figures">{{ plain(plan.minutes, 0) }} min</strong> in all, with {{ plan.warmUpMinutes }} min to
+      warm up.
+      <template v-if="left === 0">All {{ total }} runs are done.</template>
+      <template v-else-if="left < total"
+        >{{ total - left }} of {{ total }} runs are done; about
+        <span class="figures">{{ plain(minutesLeft, 0) }} min</span> of runs are left.</template
+      >
+      <template v-if="cut">
+        <span class="over">That is {{ plain(plan.overBy!, 0) }} min more than there is.</span>
+        {{
+          cut.plan.overBy === null
+            ? `It fits in ${plain(cut.plan.minutes, 0)} min ${cut.dropped.length ? `without ${cut.dropped.join(', ')}` : ''}${cut.fewer.length ? `${cut.dropped.length ? ' and' : ''} with fewer repeats of ${cut.fewer.join(', ')}` : ''}.`
+            : 'Even one run takes longer than that: more time is needed.'
+        }}
+      </template>
+    </p>
+    <div class="scroll" tabindex="0" aria-label="Steps of the plan">
+      <table>
+        <thead>
+          <tr>
+            <th scope="col">Run</th>
+            <th scope="col">Throttle</th>
+            <th scope="col">Span</th>
+            <th scope="col" class="right">Repeats</th>
+            <th scope="col" class="right">Minutes</th>
+            <th scope="col">Done</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr
+            v-for="step in plan.steps"
+            :key="step.key"
+            :class="{ done: ticks.get(step.key)?.left === 0, dropped: cut?.dropped.includes(step.key) }"
+          >
+            <td>
+              {{ step.kind }}{{ step.gear ? `, gear ${step.gear}` : '' }}
+              <span v-if="cut?.dropped.includes(step.key)" class="soft">(does not fit the time)</span>
+            </td>
+            <td class="figures">{{ step.kind === 'roll-on' ? 'to ' : '' }}{{ stopName(step.stop) }}</td>
+            <td class="figures">{{ where(step) }}</td>
+            <td class="right figures">{{ step.repeats }}</td>
+            <td class="right figures">
+              {{ step.repeats }} × ({{ plain(step.minutesEach, 1) }} + {{ plain(step.pauseEach, 1) }}) =
+              {{ plain(step.minutes, 1) }}
+            </td>
+            <td>
+              <span
+                v-for="k in step.repeats"
+                :key="k"
+                class="box"
+                :class="{ ticked: k <= step.repeats - (ticks.get(step.key)?.left ?? step.repeats) }"
+                :title="ticks.get(step.key)?.runs[k - 1] ? name(ticks.get(step.key)!.runs[k - 1]!) : 'not run yet'"
+              />
+              <span class="soft figures"
+                >{{ step.repeats - (ticks.get(step.key)?.left ?? step.repeats) }} of {{ step.repeats }}</span
+              >
+              <p v-for="one in ticks.get(step.key)?.almost ?? []" :key="one.run" class="almost">
+                "{{ name(one.run) }}" does not count: {{ one.why }}
+              </p>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <p class="soft legend">
+      Minutes are running + cooling each. Runs tick the plan off by what they are: kind, throttle, span, gear.
+    </p>
+    <template #drawer>
+      <NextPanel :answer="answer" :asking="asking" />
+      <div v-if="cautious" class="caution">
+        Extraction and a carbon monoxide alarm indoors; nobody near drum, chain and rear wheel; a second person within
+        reach of the stop. Lean and hot at high load, or knock: stop the run. A fan is no substitute for stops to cool.
+        On the road someone else rides, and nobody watches a screen while riding.
+      </div>
+      <ElButton v-if="!open.job!.plan" size="small" class="keep" @click="choose({ ...choice })"
+        >Keep this plan with the job</ElButton
+      >
+    </template>
+  </StageSplit>
+</template>
+
+<style scoped>
+.space {
+  flex: 1;
+}
+.total {
+  min-height: 20px;
+}
+.over {
+  color: var(--lean);
+  font-weight: 700;
+}
+.scroll {
+  flex: 1;
+  min-height: 0;
+  overflow-y: auto;
+  background: var(--panel);
+  border: 1px solid var(--line);
+  border-radius: 6px;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+th {
+  position: sticky;
+  top: 0;
+  background: var(--panel);
+  text-align: left;
+  color: var(--soft);
+  font-weight: 400;
+}
+th,
+td {
+  padding: 6px 10px;
+  border-bottom: 1px solid var(--line);
+}
+.right {
+  text-align: right;
+  white-space: nowrap;
+}
+.dropped td {
+  color: var(--soft);
+}
+.box {
+  display: inline-block;
+  width: 12px;
+  height: 12px;
+  margin-right: 4px;
+  border: 1px solid var(--line-strong);
+  border-radius: 2px;
+}
+.box.ticked {
+  background: var(--leaf);
+  border-color: var(--leaf);
+}
+.almost {
+  font-size: 12px;
+  color: var(--lean);
+}
+.legend {
+  font-size: 12px;
+}
+.caution {
+  margin-top: 16px;
+  padding: 10px;
+  border-left: 4px solid var(--yuzu);
+  background: var(--yuzu-soft);
+  font-size: 13px;
+}
+.keep {
+  margin-top: 12px;
+}
+</style>

@@ -1,0 +1,57 @@
+<script setup lang="ts">
+import type { HelpfulRun } from '@yuzumix/core'
+import type { RunPlan } from '@/api/client'
+import { grouped, plain } from '@/parts/numbers/format'
+
+defineProps<{ answer: RunPlan | null; asking: boolean }>()
+
+const title = (run: HelpfulRun): string =>
+  run.kind === 'sweep' ? `Sweep at ${run.load} %` : `Hold at ${run.load} %, ${grouped(run.rpm!)} rpm`
+const why = (run: HelpfulRun): string =>
+  run.kind === 'hold'
+    ? run.unknown
+      ? 'nothing is known there'
+      : 'one node that is not settled'
+    : `${run.nodes} nodes not settled${run.unknown ? `, ${run.unknown} of them without evidence` : ''}`
+</script>
+
+<template>
+  <div class="panel">
+    <h2>What would help most next</h2>
+    <p v-if="asking && !answer" class="soft" role="status">Looking at the field's evidence …</p>
+    <template v-else-if="answer">
+      <p v-if="answer.note">{{ answer.note }}</p>
+      <ol v-else>
+        <li v-for="run in answer.next" :key="`${run.kind} ${run.load} ${run.rpm}`">
+          <strong>{{ title(run) }}</strong>
+          <p class="soft">
+            {{ why(run) }}. In <span class="figures">{{ plain(run.minutes, 1) }} min</span> from about
+            <span class="figures">±{{ plain(run.halfNow, 1) }} %</span> to
+            <span class="figures">±{{ plain(run.halfAfter, 1) }} %</span>.
+          </p>
+        </li>
+      </ol>
+      <p class="soft small">
+        Told from the field's evidence: how wide each node's interval is, how much the node matters for this use, and
+        what one more pass takes away. Held nodes do not count.
+      </p>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.panel {
+  display: grid;
+  gap: 8px;
+  padding-top: 12px;
+}
+ol {
+  margin: 0;
+  padding-left: 20px;
+  display: grid;
+  gap: 8px;
+}
+.small {
+  font-size: 12px;
+}
+</style>

@@ -1,0 +1,155 @@
+<script setup lang="ts">
+import { ElCheckbox, ElCheckboxGroup, ElInputNumber, ElOption, ElSelect } from 'element-plus'
+import { DEPTHS, PLANNED_KINDS, PURPOSES, SCHOOLS, type PlanChoice } from '@yuzumix/core'
+
+const props = defineProps<{ choice: PlanChoice }>()
+const emit = defineEmits<{ choose: [choice: PlanChoice] }>()
+const set = (change: Partial<PlanChoice>): void => emit('choose', { ...props.choice, ...change })
+
+const PURPOSE_TEXT = {
+  mixture: 'set the mixture',
+  comparison: 'compare before and after',
+  check: 'see whether a retune is needed',
+}
+</script>
+
+<template>
+  <div class="form">
+    <label
+      >Purpose
+      <ElSelect
+        :model-value="choice.purpose"
+        size="small"
+        aria-label="Purpose"
+        @update:model-value="set({ purpose: $event })"
+      >
+        <ElOption v-for="one in PURPOSES" :key="one" :value="one" :label="PURPOSE_TEXT[one]" />
+      </ElSelect>
+    </label>
+    <label
+      >School
+      <ElSelect
+        :model-value="choice.school"
+        size="small"
+        aria-label="School"
+        @update:model-value="set({ school: $event })"
+      >
+        <ElOption v-for="one in SCHOOLS" :key="one" :value="one" :label="one" />
+      </ElSelect>
+    </label>
+    <label
+      >Depth that was sold
+      <ElSelect
+        :model-value="choice.depth"
+        size="small"
+        aria-label="Depth"
+        @update:model-value="set({ depth: $event })"
+      >
+        <ElOption v-for="one in DEPTHS" :key="one" :value="one" :label="one" />
+      </ElSelect>
+    </label>
+    <label
+      >Minutes at hand
+      <ElInputNumber
+        :model-value="choice.minutesAtHand ?? undefined"
+        :min="1"
+        :max="1440"
+        :step="10"
+        size="small"
+        controls-position="right"
+        placeholder="open"
+        aria-label="Minutes at hand"
+        @update:model-value="set({ minutesAtHand: $event ?? null })"
+    /></label>
+    <div class="kinds">
+      <span>Kinds of run</span>
+      <ElCheckboxGroup
+        :model-value="choice.kinds"
+        size="small"
+        aria-label="Kinds of run"
+        @update:model-value="$event.length && set({ kinds: PLANNED_KINDS.filter((one) => $event.includes(one)) })"
+      >
+        <ElCheckbox v-for="one in PLANNED_KINDS" :key="one" :value="one">{{ one }}s</ElCheckbox>
+      </ElCheckboxGroup>
+    </div>
+    <label
+      >From rpm
+      <ElInputNumber
+        :model-value="choice.fromRpm"
+        :min="300"
+        :max="29000"
+        :step="100"
+        size="small"
+        controls-position="right"
+        aria-label="From rpm"
+        @update:model-value="$event && set({ fromRpm: $event })"
+    /></label>
+    <label
+      >To rpm
+      <ElInputNumber
+        :model-value="choice.toRpm"
+        :min="choice.fromRpm + 500"
+        :max="30000"
+        :step="100"
+        size="small"
+        controls-position="right"
+        aria-label="To rpm"
+        @update:model-value="$event && set({ toRpm: $event })"
+    /></label>
+    <label
+      >Gear
+      <ElInputNumber
+        :model-value="choice.gear ?? undefined"
+        :min="1"
+        :max="12"
+        size="small"
+        controls-position="right"
+        placeholder="any"
+        aria-label="Gear of the plan"
+        @update:model-value="set({ gear: $event ?? null })"
+    /></label>
+    <label v-for="(title, key) in { sweep: 'Sweep, min', cooling: 'Cooling wide open, min' }" :key="key"
+      >{{ title }}
+      <ElInputNumber
+        :model-value="choice.pace[key]"
+        :min="0"
+        :max="30"
+        :step="0.1"
+        :precision="1"
+        size="small"
+        controls-position="right"
+        :aria-label="title"
+        @update:model-value="typeof $event === 'number' && set({ pace: { ...choice.pace, [key]: $event } })"
+    /></label>
+  </div>
+</template>
+
+<style scoped>
+.form {
+  display: grid;
+  grid-template-columns: repeat(5, 1fr);
+  gap: 8px 12px;
+  flex: none;
+}
+.form > label,
+.kinds {
+  display: grid;
+  align-content: start;
+  gap: 2px;
+  color: var(--soft);
+  font-size: 13px;
+}
+.form :deep(.el-input-number) {
+  width: 100%;
+}
+.form :deep(.el-checkbox) {
+  height: 24px;
+  margin-right: 8px;
+}
+.form :deep(.el-checkbox__label) {
+  padding-left: 4px;
+}
+.kinds :deep(.el-checkbox-group) {
+  white-space: nowrap;
+}
+</style>
