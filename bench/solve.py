@@ -63,7 +63,7 @@ for k in range(rounds):
     x = nxt
     res = y - B @ x
     if k <= o["startRounds"]:
-        scale = max(1e-4, 1.4826 * np.median(np.abs(res)))
+        scale = max(4e-3, 1.4826 * np.median(np.abs(res)))
     if k == rounds - 1 or (k > o["startRounds"] and moved < 2e-5):
         break
     if k >= o["startRounds"]:

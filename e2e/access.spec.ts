@@ -47,12 +47,30 @@ for (const theme of ['light', 'dark'] as const) {
     for (const [key, heading] of [
       ['1', 'Logbook'],
       ['2', 'Rig: not built yet'],
-      ['3', 'Runs'],
     ] as const) {
       await page.keyboard.press(`Alt+${key}`)
       await expect(page.getByRole('heading', { name: heading, exact: true })).toBeVisible()
       await check(heading)
     }
+    await page.keyboard.press('Alt+3')
+    await expect(page.locator('.list .run').first()).toBeVisible()
+    await page.locator('.list .run').first().click()
+    await check('runs')
+    for (const tab of ['Figures', 'Set and air']) {
+      await page.getByRole('tab', { name: tab }).click()
+      await check(tab)
+    }
+    for (const [view, there] of [
+      ['Compare', 'The gain begins at'],
+      ['Plan', 'What would help most next'],
+      ['Hand readings', 'With a gauge only'],
+      ['Runs', 'mean'],
+    ] as const) {
+      await page.getByText(view, { exact: true }).first().click()
+      await expect(page.getByText(there).first()).toBeVisible()
+      await check(view)
+    }
+    await page.getByRole('tab', { name: /^Runs/ }).click()
     await page.getByLabel('Logs to add').setInputFiles(logFiles('t,revs,opening,gauge').slice(0, 1))
     await expect(page.getByText('Still needed')).toBeVisible()
     await check('import')

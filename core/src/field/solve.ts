@@ -35,7 +35,8 @@ export interface Solution {
 const HUBER = 0.6
 /** Tukey's biweight constant (95 % efficiency on normal noise). */
 const TUKEY = 4.685
-const SMALLEST_SCALE = 1e-4
+/** A gauge is never better than this (ln lambda, about 0.4 %): readings that agree by luck must not make their neighbours outliers. */
+const SMALLEST_SCALE = 4e-3
 const SETTLED = 2e-5
 
 /**

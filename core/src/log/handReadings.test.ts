@@ -101,3 +101,26 @@ describe('banks that differ while their average flatters', () => {
     expect(flatteredBanks([0.9, NaN], 0.9)).toBeNull()
   })
 })
+
+it('a few exact readings on a slope all count: none is an outlier to its neighbours', () => {
+  const grid: LoadGrid = { loadAxis: 'throttle', rpm: [2000, 2500, 3000, 3500, 4000, 4500, 5000], load: [20, 40, 60] }
+  const made = handColumns(
+    [
+      { rpm: 3000, load: 40, readings: ['14.6'] },
+      { rpm: 4000, load: 40, readings: ['13.9'] },
+      { rpm: 5000, load: 40, readings: ['13.5'] },
+    ],
+    { scale: 14.7, loadAxis: 'throttle' },
+  )
+  if ('faults' in made) throw new Error('faults')
+  const { load, ...columns } = made.columns
+  const [one] = estimateField([{ id: 'hand', throttle: load, ...columns }], {
+    ...DEFAULT_FIELD_OPTIONS,
+    grid,
+    target: filled(grid, 0.9),
+    lag: 0,
+  }).cylinders
+  const wanted = [14.6, 13.9, 13.5].map((afr) => 100 * (afr / 14.7 / 0.9 - 1))
+  const got = [2, 4, 6].map((column) => one!.changePct[1]![column]!)
+  got.forEach((value, k) => expect(Math.abs(value - wanted[k]!)).toBeLessThan(0.5))
+})

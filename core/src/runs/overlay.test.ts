@@ -96,6 +96,20 @@ describe('warm-up runs', () => {
   })
 })
 
+it('cylinders that lie apart are told, whatever their average', () => {
+  const runs = [1, 2, 3].map((seed) => {
+    const run = recordPull(knownPull({ seed }))
+    return {
+      ...run,
+      lambda: [run.lambda[0]!.map((value) => 1.04 * value), run.lambda[0]!.map((value) => 0.97 * value)],
+    }
+  })
+  const { cylinders, apartPct } = overlay(runs, rulerOver(runs)!, { ...DEFAULT_CURVE, lag: 0 }, 1)
+  expect(cylinders).toHaveLength(2)
+  expect(cylinders[0]![40]! / cylinders[1]![40]!).toBeCloseTo(1.04 / 0.97, 5)
+  expect(apartPct).toBeCloseTo(100 * (1.04 / 0.97 - 1), 3)
+})
+
 it('a run left out in a band says nothing there and the rest of it counts', () => {
   const run = { ...recordPull(knownPull({})), leftOut: { fromRpm: 5000, toRpm: 6000 } }
   const ruler = rulerOver([run])!

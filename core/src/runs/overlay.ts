@@ -22,6 +22,10 @@ export interface Overlay {
   /** by quantity and run, corrected; all NaN where a run does not tell it */
   values: Record<Quantity, Float32Array[]>
   spread: Record<Quantity, Spread>
+  /** mean mixture of each cylinder over the runs: what the average of the cylinders hides */
+  cylinders: Float32Array[]
+  /** most that the cylinders lie apart at one engine speed, % */
+  apartPct: number
   odd: OddRun[]
   warmUps: { run: string; why: string }[]
 }
@@ -65,11 +69,18 @@ export function overlay(
   )
   const settled = curves.map((_, k) => k).filter((k) => !warmUps.some((one) => one.run === k))
   const pick = (one: Quantity): Float32Array[] => settled.map((k) => values[one][k]!)
+  const most = Math.max(0, ...curves.map((curve) => curve.lambda.length))
+  const cylinders = Array.from({ length: most }, (_, c) => {
+    const columns = settled.flatMap((k) => curves[k]!.lambda[c] ?? [])
+    return spreadOf(columns, ruler).mean
+  })
   return {
     ruler,
     curves,
     values,
     spread: Object.fromEntries(QUANTITIES.map((one) => [one, spreadOf(pick(one), ruler)])) as Overlay['spread'],
+    cylinders,
+    apartPct: mostApart(cylinders),
     odd: findOdd(
       settled.map((k) => curves[k]!),
       { torque: pick('torque'), lambda: pick('lambda') },
@@ -77,6 +88,15 @@ export function overlay(
     ),
     warmUps: warmUps.map(({ run, why }) => ({ run: runs[run]!.id, why })),
   }
+}
+
+function mostApart(cylinders: readonly Float32Array[]): number {
+  let most = 0
+  for (let bin = 0; bin < (cylinders[0]?.length ?? 0); bin++) {
+    const here = cylinders.map((one) => one[bin]!).filter((value) => value > 0)
+    if (here.length > 1) most = Math.max(most, 100 * (Math.max(...here) / Math.min(...here) - 1))
+  }
+  return most
 }
 
 /** Odd bands in torque and in mixture; where both see the same run in the same place it is one finding, told by the mixture. */

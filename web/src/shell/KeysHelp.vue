@@ -16,6 +16,13 @@ const BY_SCREEN: Record<string, string[][]> = {
     ['Home, End', 'first and last rpm of the row'],
     ['[ and ]', 'previous and next run of this throttle stop'],
   ],
+  baseline: [
+    ['left, right', 'move the hairline over the curves'],
+    ['[ and ]', 'previous and next run'],
+    ['Enter', 'hand readings: go on to the next cell; on an empty line add them as a run'],
+    ['Ctrl-Enter', 'hand readings: add them as a run'],
+    ['Ctrl-Backspace', 'hand readings: drop the line'],
+  ],
   change: [
     ['arrows', 'move; with Shift select'],
     ['digits, Enter', 'type a value for the selection'],

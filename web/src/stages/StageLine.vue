@@ -12,7 +12,9 @@ const notes = computed<Partial<Record<Stage['id'], string>>>(() => {
   const revisions = open.fuelTables.reduce((sum, one) => sum + one.revisions.length - 1, 0)
   return {
     brief: open.job?.fuel ? '' : 'fuel not said',
-    baseline: open.runs.length ? `${open.runs.length} runs` : 'no runs yet',
+    baseline: open.runs.length
+      ? `${open.runs.length} runs${open.sets.length > 1 ? ` in ${open.sets.length} sets` : ''}`
+      : 'no runs yet',
     change: open.fuelTables.length === 0 ? 'no fuel table' : revisions ? `${revisions} saved` : '',
   }
 })

@@ -104,17 +104,23 @@ function linesOf(quantity: Quantity): CurveLine[] {
     ...front,
   ]
 }
-/** Each cylinder of the run in front: the average hides how far they lie apart. */
+/** Each cylinder of the run in front, else of their mean: the average hides how far they lie apart. */
 function cylinderLines(one: Overlay): CurveLine[] {
   const curve = one.curves.find((each) => each.run === props.front)
-  if (!curve || curve.lambda.length < 2) return []
-  return curve.lambda.map((values, c) => ({
+  const cylinders = curve?.lambda ?? one.cylinders
+  if (cylinders.length < 2) return []
+  return cylinders.map((values, c) => ({
     key: `cylinder ${c}`,
     values: scaled(values, 'lambda'),
     look: 'quiet',
     label: `cyl ${c + 1}`,
   }))
 }
+/** What is to be known of the mixture's lines. */
+const mixtureNote = computed(() => {
+  const apart = isAll.value ? 0 : (props.overlays[0]?.apartPct ?? 0)
+  return `${apart >= 2 ? `cylinders up to ${plain(apart, 1)} % apart · ` : ''}${isAll.value ? '' : 'dashed: target'}`
+})
 const target = computed(() => {
   const stop = props.stops[0]?.stop ?? 100
   const { mixture } = open.job!
@@ -215,7 +221,7 @@ function move(event: KeyboardEvent): void {
         v-for="panel in panels"
         :key="panel.quantity"
         :title="`${TITLES[panel.quantity]}, ${display.unitOf(panel.quantity)}`"
-        :note="panel.quantity === 'lambda' ? 'dashed: target' : printed"
+        :note="panel.quantity === 'lambda' ? mixtureNote : printed"
         :rpm="rpm"
         :lines="linesOf(panel.quantity)"
         :bands="bandsOf(panel.quantity)"
