@@ -4,13 +4,14 @@ import { join } from 'node:path'
 import { firstView } from './firstView'
 import { importLog } from './importLog'
 import type { Measured } from './measured'
+import { overlayOfRuns } from './overlay'
 import { resolveWhileDragging } from './resolve'
 import { solveAgainstScipy } from './solve'
 
 const folder = await mkdtemp(join(tmpdir(), 'yuzumix-bench-'))
 try {
   const rows: Measured[] = []
-  for (const measure of [solveAgainstScipy, resolveWhileDragging, importLog, firstView]) {
+  for (const measure of [solveAgainstScipy, resolveWhileDragging, overlayOfRuns, importLog, firstView]) {
     console.log(`measuring: ${measure.name} ...`)
     rows.push(...(await measure(folder)))
   }

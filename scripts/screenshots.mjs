@@ -50,7 +50,27 @@ try {
   await page.keyboard.press('Alt+1')
   await shot('brief')
   await page.keyboard.press('Alt+3')
+  await page.getByRole('combobox', { name: 'Throttle stop' }).click({ force: true })
+  await page.getByRole('option', { name: '60 % (3)' }).filter({ visible: true }).click()
+  await page.locator('.list .run', { hasText: '60 %, run 2' }).click()
+  await page.mouse.move(500, 300)
   await shot('baseline')
+  const view = (name) => page.getByRole('radiogroup', { name: 'View' }).getByText(name, { exact: true }).click()
+  await view('Compare')
+  await page.getByText('The gain begins at').waitFor()
+  await page.mouse.move(640, 300)
+  await shot('compare')
+  await view('Plan')
+  await page.getByText('nodes not settled').first().waitFor()
+  await shot('plan')
+  await view('Hand readings')
+  await page.locator('[data-cell="0:0"]').click()
+  for (const text of ['3000', '20', '13.9-14.1', '4000', '', '14.4', '', '', '13.6-13.8']) {
+    await page.keyboard.type(text)
+    await page.keyboard.press('Enter')
+  }
+  await shot('hand-readings')
+  await view('Runs')
   await page.getByLabel('Logs to add').setInputFiles({
     name: 'shed.csv',
     mimeType: 'text/csv',

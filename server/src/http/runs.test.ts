@@ -27,6 +27,20 @@ describe('logs', () => {
       .parse(asBytes)
     expect((body as Buffer).readFloatLE(4 * 59)).toBe(3059)
   })
+  it('give several columns in one answer, in the order asked for', async () => {
+    const job = await newJob()
+    const { id } = (await upload(job, CSV)).body as RunInfo
+    const get = (channels: string, of = job) =>
+      call()
+        .get(api(`/jobs/${of}/runs/${id}/columns?channels=${channels}`))
+        .buffer(true)
+        .parse(asBytes)
+    const both = (await get('rpm,time').expect(200)).body as Buffer
+    expect([both.length, both.readFloatLE(4 * 59), both.readFloatLE(4 * 60)]).toEqual([4 * 120, 3059, 0])
+    await get('rpm,torque').expect(404)
+    await get('').expect(400)
+    await get('rpm', await newJob()).expect(404)
+  })
   it('cannot be read: says what, where and what to do, and stores nothing', async () => {
     const job = await newJob()
     const cases: [string, string | Buffer, RegExp][] = [

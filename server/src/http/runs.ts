@@ -2,7 +2,7 @@ import { Router } from 'express'
 import { boolean, number, object, string } from 'yup'
 import { checkInput, checkMapping, InputError, RUN_KINDS, runChangeSchema, type RunKind } from '@yuzumix/core'
 import { addLog, rememberedMappings, SameFile } from '../intake/addLog'
-import { changeRun, findRun, listRuns, readChannel, type RunChange } from '../store/runs'
+import { changeRun, findRun, listRuns, readColumns, type RunChange } from '../store/runs'
 import { findSet } from '../store/sets'
 import { goneSignal, jobOf, param, type Context } from './context'
 import { notFound, Problem } from './problem'
@@ -109,9 +109,16 @@ export function runRoutes(context: Context): Router {
     if (!run) throw notFound('run')
     response.json(run)
   })
+  router.get('/jobs/:job/runs/:run/columns', async (request, response) => {
+    const { channels } = request.query
+    if (typeof channels !== 'string' || channels === '')
+      throw new InputError([{ field: 'channels', message: 'name the columns wanted, apart by commas' }])
+    const data = await readColumns(store, param(request, 'job'), param(request, 'run'), channels.split(','))
+    if (!data) throw notFound('run, or it has not all of these channels')
+    response.type('application/octet-stream').set('Cache-Control', 'no-cache').send(data)
+  })
   router.get('/jobs/:job/runs/:run/channels/:channel', async (request, response) => {
-    const run = await findRun(store, param(request, 'job'), param(request, 'run'))
-    const data = run && (await readChannel(store, run.id, param(request, 'channel')))
+    const data = await readColumns(store, param(request, 'job'), param(request, 'run'), [param(request, 'channel')])
     if (!data) throw notFound('channel')
     response.type('application/octet-stream').set('Cache-Control', 'no-cache').send(data)
   })

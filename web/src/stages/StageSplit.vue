@@ -32,6 +32,10 @@ defineProps<{ label: string; drawerLabel: string; problem: string }>()
   align-items: center;
   height: 32px;
   flex: none;
+  white-space: nowrap;
+}
+.bar :deep(.el-radio-group) {
+  flex-wrap: nowrap;
 }
 .drawer {
   background: var(--panel);

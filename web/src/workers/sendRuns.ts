@@ -3,6 +3,8 @@ import { asides, type RunColumns, type RunInfo } from '@yuzumix/core'
 import { fetchColumns } from '@/api/client'
 import type { AskedRun } from './columnStore'
 
+const AT_ONCE = 4
+
 /** Names a run's columns: another gauge scale makes other ones. */
 const keyOf = (run: RunInfo): string => `${run.id} ${run.gaugeScale ?? ''}`
 
@@ -29,13 +31,18 @@ export async function sendRuns(
 ): Promise<void> {
   const missing = runs.filter((run) => !sent.has(keyOf(run)))
   onShare(missing.length ? 0 : 1)
-  for (const [k, run] of missing.entries()) {
-    const columns = await fetchColumns(job, run, purpose)
-    if (!wanted()) return
-    await add(keyOf(run), transfer(columns, buffersOf(columns)))
-    sent.add(keyOf(run))
-    onShare((k + 1) / missing.length)
+  let done = 0
+  const waiting = [...missing]
+  async function fetchNext(): Promise<void> {
+    for (let run = waiting.shift(); run && wanted(); run = waiting.shift()) {
+      const columns = await fetchColumns(job, run, purpose)
+      if (!wanted()) return
+      await add(keyOf(run), transfer(columns, buffersOf(columns)))
+      sent.add(keyOf(run))
+      onShare(++done / missing.length)
+    }
   }
+  await Promise.all(Array.from({ length: AT_ONCE }, fetchNext))
 }
 
 function buffersOf({ lambda, ...run }: RunColumns): ArrayBuffer[] {

@@ -74,13 +74,21 @@ const areaOf = ({ low, high }: CurveBand): string =>
     .y0((k) => y.value(low[k]!))
     .y1((k) => y.value(high[k]!))(props.rpm.map((_, k) => k)) ?? ''
 
+const LABEL_WIDTH = 6.8
+const right = computed(() => props.width - RULER_MARGIN.right)
 /** Labels at the right ends of their lines, moved apart so that they do not touch. */
 const labels = computed(() => {
   const placed = props.lines
     .flatMap((one) => {
       if (!one.label) return []
       const last = rows(one.values).findLast((row) => row !== null)
-      return last ? [{ key: one.key, text: one.label, x: props.x(props.rpm[last.k]!), y: y.value(last.value) }] : []
+      if (!last) return []
+      // Where a name would run over the edge it stands above the line's end.
+      const end = props.x(props.rpm[last.k]!) + 4
+      const fits = end + LABEL_WIDTH * one.label.length < props.width
+      return [
+        { key: one.key, text: one.label, fits, x: fits ? end : right.value, y: y.value(last.value) - (fits ? 0 : 7) },
+      ]
     })
     .sort((a, b) => a.y - b.y)
   placed.forEach((one, k) => {
@@ -88,7 +96,6 @@ const labels = computed(() => {
   })
   return placed
 })
-const right = computed(() => props.width - RULER_MARGIN.right)
 </script>
 
 <template>
@@ -99,7 +106,15 @@ const right = computed(() => props.width - RULER_MARGIN.right)
     </g>
     <path v-for="band in bands" :key="band.key" :d="areaOf(band)" class="band" :class="band.look" />
     <path v-for="one in lines" :key="one.key" :d="pathOf(one.values)" class="line" :class="one.look" />
-    <text v-for="label in labels" :key="label.key" :x="label.x + 4" :y="label.y + 4" class="end">{{ label.text }}</text>
+    <text
+      v-for="label in labels"
+      :key="label.key"
+      :x="label.x"
+      :y="label.y + 4"
+      :text-anchor="label.fits ? 'start' : 'end'"
+      class="end"
+      >{{ label.text }}</text
+    >
     <text :x="RULER_MARGIN.left + 4" :y="top + 13" class="title">{{ title }}</text>
     <text v-if="note" :x="right" :y="top + 13" text-anchor="end" class="note">{{ note }}</text>
     <text v-if="!hasLines" :x="(RULER_MARGIN.left + right) / 2" :y="top + height / 2" text-anchor="middle" class="note">

@@ -22,6 +22,8 @@ const emit = defineEmits<{ run: [step: 1 | -1] }>()
 const display = useDisplay()
 
 const box = ref<HTMLElement>()
+const svg = ref<SVGSVGElement>()
+defineExpose({ svg })
 const { width, height } = useElementSize(box)
 const AXIS = 24
 const chartHeight = computed(() => Math.round(Math.max(120, height.value * 0.33)))
@@ -84,7 +86,7 @@ function move(event: KeyboardEvent): void {
     @pointermove="follow"
     @pointerleave="pointer = null"
   >
-    <svg v-if="width > 100" :width="width" :height="height" aria-hidden="true">
+    <svg v-if="width > 100" ref="svg" :width="width" :height="height" aria-hidden="true">
       <g v-for="band in bands" :key="band.key" :class="band.kind">
         <rect
           :x="x(band.from)"

@@ -2,8 +2,11 @@
 import { ElButton, ElOption, ElRadioButton, ElRadioGroup, ElSelect, ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref, shallowRef, watch } from 'vue'
 import type { NodeExplanation, RunTrace } from '@yuzumix/core'
-import { plain, signed } from '@/parts/numbers/format'
+import { signed } from '@/parts/numbers/format'
 import { useJob } from '@/stores/job'
+import { sayProblem } from '@/api/say'
+import ExportButtons from '@/parts/chart/ExportButtons.vue'
+import { useDisplay } from '@/stores/display'
 import DropLogs from '@/stages/baseline/DropLogs.vue'
 import StageSplit from '@/stages/StageSplit.vue'
 import MixtureStack from './MixtureStack.vue'
@@ -14,6 +17,7 @@ import { useFieldOptions } from './useFieldOptions'
 import { useField } from '@/workers/useField'
 
 const open = useJob()
+const display = useDisplay()
 const method = ref<'solve' | 'nearest'>('solve')
 const { runs, options, fault } = useFieldOptions(method)
 const {
@@ -71,6 +75,18 @@ watch([solved, selected, cylinder], async () => {
       : null
 })
 watch(selected, (now) => now && (tab.value = 'node'))
+
+const stack = ref<InstanceType<typeof MixtureStack>>()
+const chartText = computed(() => ({
+  title: `${open.job!.title}: mixture${field.value && field.value.cylinders.length > 1 ? `, cylinder ${cylinder.value?.cylinder}` : ''}`,
+  lines: [
+    `Mixture in ${display.mixtureUnit} against target; numbers are the fuel needed in %. Set: ${open.sets.find((set) => set.id === open.setOfField)?.name ?? 'none'}; ${runs.value.length} runs.`,
+    method.value === 'solve' && field.value
+      ? `Lag ${Math.round(field.value.lag.lag * 1000)} ms; area of a node is its evidence; band is the 90 % interval.`
+      : 'Nearest-cell average: readings as they stand, no lag, nothing set aside.',
+  ],
+  fileName: `${open.job!.title} mixture`,
+}))
 
 const counts = computed(() => {
   const grades = cylinder.value?.evidence.flat() ?? []
@@ -133,14 +149,16 @@ function stepRun(step: 1 | -1): void {
       >
       <span v-else-if="field" class="soft status figures">
         <template v-if="method === 'solve' && cylinder"
-          >{{ quick ? 'quick look · ' : '' }}lag {{ Math.round(field.lag.lag * 1000) }} ms · {{ counts.solid }} solid,
-          {{ counts.thin }} thin · noise {{ plain(cylinder.noise * 100, 1) }} %</template
+          >{{ quick ? 'quick look · ' : '' }}{{ counts.solid }} solid, {{ counts.thin }} thin · lag
+          {{ Math.round(field.lag.lag * 1000) }} ms</template
         >
         <template v-else>readings as they stand, no lag, nothing set aside</template>
       </span>
+      <ExportButtons v-if="field && !slow" :chart="() => stack?.svg" :text="chartText" @failed="sayProblem" />
     </template>
     <MixtureStack
       v-if="field && cylinder"
+      ref="stack"
       v-model:selected="selected"
       :field="field"
       :cylinder="cylinder"
@@ -186,7 +204,7 @@ function stepRun(step: 1 | -1): void {
   flex: 1;
 }
 .set {
-  width: 190px;
+  width: 160px;
 }
 .status {
   white-space: nowrap;

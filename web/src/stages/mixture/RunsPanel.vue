@@ -101,6 +101,9 @@ ul {
   padding: 0;
 }
 li {
+  /* Hundreds of runs: the browser lays out only those in view. */
+  content-visibility: auto;
+  contain-intrinsic-size: auto 34px;
   border-bottom: 1px solid var(--line);
   padding: 2px 4px;
 }

@@ -82,6 +82,11 @@ function setBreakpoints(loadAxis: 'throttle' | 'manifold' = props.grid?.loadAxis
       <span class="soft">{{ field.lag.note }}</span>
     </p>
 
+    <p v-if="field && field.method === 'solve' && field.cylinders[0]" class="soft">
+      Noise of one reading about the field:
+      <span class="figures">{{ plain(100 * field.cylinders[0].noise, 1) }} %</span>.
+    </p>
+
     <h2>Set aside</h2>
     <LabelledSlider
       label="Throttle moving faster than"

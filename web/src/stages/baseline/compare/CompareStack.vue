@@ -9,7 +9,12 @@ import { RULER_MARGIN, rulerScale } from '@/parts/chart/rulerScale'
 import { grouped, plain, signed } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 
-const props = defineProps<{ compared: ComparedAnswer; grid: LoadGrid }>()
+const props = defineProps<{
+  compared: ComparedAnswer
+  /** further sets against the same first: lines only */
+  others: ComparedAnswer[]
+  grid: LoadGrid
+}>()
 const display = useDisplay()
 
 const box = ref<HTMLElement>()
@@ -30,8 +35,24 @@ const scaled = (values: (number | null)[]): (number | null)[] =>
 
 const lines = computed<CurveLine[]>(() => [
   { key: 'first', values: scaled(props.compared.comparison.first), look: 'before' },
-  { key: 'second', values: scaled(props.compared.comparison.second), look: 'mean' },
+  ...props.others.map((one): CurveLine => ({
+    key: one.second.name,
+    values: onRuler(one, one.comparison.second),
+    look: 'quiet',
+    label: one.second.name,
+  })),
+  {
+    key: 'second',
+    values: scaled(props.compared.comparison.second),
+    look: 'mean',
+    ...(props.others.length > 0 && { label: props.compared.second.name }),
+  },
 ])
+/** Another comparison's values at this one's engine speeds. */
+function onRuler({ comparison }: ComparedAnswer, values: (number | null)[]): (number | null)[] {
+  const at = new Map(comparison.rpm.map((speed, k) => [speed, values[k] ?? null]))
+  return scaled(rpm.value.map((speed) => at.get(speed) ?? null))
+}
 const bands = computed<CurveBand[]>(() =>
   (['first', 'second'] as const).flatMap((side) => {
     const { spread } = props.compared[side]
@@ -48,6 +69,11 @@ const bands = computed<CurveBand[]>(() =>
 )
 const differenceLines = computed<CurveLine[]>(() => [
   { key: 'zero', values: rpm.value.map(() => 0), look: 'run' },
+  ...props.others.map((one): CurveLine => ({
+    key: one.second.name,
+    values: onRuler(one, one.comparison.difference),
+    look: 'quiet',
+  })),
   { key: 'difference', values: scaled(props.compared.comparison.difference), look: 'mean' },
 ])
 /** The interval everywhere; from zero to the line only where the difference is real. */

@@ -37,17 +37,17 @@ import CompareStack from './CompareStack.vue'
 import FiguresDialog from './FiguresDialog.vue'
 import GainsPanel from './GainsPanel.vue'
 import HeldCompared from './HeldCompared.vue'
-import { useComparison } from './useComparison'
+import { useComparisons } from './useComparisons'
 
 const open = useJob()
 const display = useDisplay()
 const { options: field } = useFieldOptions()
 
-const others = shallowRef<{ title: string; sets: RunSet[] }[]>([])
+const elsewhere = shallowRef<{ title: string; sets: RunSet[] }[]>([])
 onMounted(async () => {
   try {
     const [jobs, sets] = await Promise.all([api.jobs(), api.allSets()])
-    others.value = jobs
+    elsewhere.value = jobs
       .filter((job: Job) => job.id !== open.job!.id)
       .map((job: Job) => ({ title: job.title, sets: sets.filter((set) => set.job === job.id) }))
       .filter((one) => one.sets.length > 0)
@@ -56,7 +56,10 @@ onMounted(async () => {
   }
 })
 const first = ref<string[]>(open.sets.length > 1 ? [open.sets.at(-2)!.id] : [])
-const second = ref(open.sets.at(-1)?.id ?? '')
+/** Sets compared with the first; the drawer explains the one looked at. */
+const seconds = ref<string[]>(open.sets.length ? [open.sets.at(-1)!.id] : [])
+const lookedAt = ref('')
+const second = computed(() => (seconds.value.includes(lookedAt.value) ? lookedAt.value : (seconds.value[0] ?? '')))
 const quantity = ref<Quantity>('torque')
 const accepted = ref<Mismatch['what'][]>([])
 const chosenStop = ref<number | 'all' | null | undefined>(undefined)
@@ -79,7 +82,7 @@ watch(
 const bands = computed(() => readBands(bandsText.value))
 const speeds = computed(() => readSpeeds(atText.value))
 // What was accepted for two sets says nothing about two others.
-watch([first, second], () => (accepted.value = []))
+watch([first, seconds], () => (accepted.value = []))
 
 const wish = computed<CompareRequest | null>(() => {
   if (!second.value || first.value.length === 0 || stop.value === undefined) return null
@@ -95,9 +98,20 @@ const wish = computed<CompareRequest | null>(() => {
     accept: accepted.value,
   }
 })
-const { compared, refused, problem, busy } = useComparison(() => open.job!.id, wish)
+const wishes = computed(() => (wish.value ? seconds.value.map((id) => ({ ...wish.value!, second: id })) : []))
+const { outcomes, busy } = useComparisons(() => open.job!.id, wishes)
+const outcome = computed(() => outcomes.value.find((one) => one.second === second.value) ?? null)
+const compared = computed(() => outcome.value?.compared ?? null)
+const refused = computed(() => outcome.value?.refused ?? [])
+const problem = computed(() => outcome.value?.problem ?? '')
+const others = computed(() =>
+  outcomes.value.flatMap((one) => (one.second !== second.value && one.compared ? [one.compared] : [])),
+)
 const setCorrection = (correction: CorrectionId): Promise<void> =>
   open.change({ power: { ...open.job!.power, correction } }).catch(sayProblem)
+
+const nameOf = (id: string): string =>
+  [...open.sets, ...elsewhere.value.flatMap((one) => one.sets)].find((set) => set.id === id)?.name ?? 'a set'
 
 const tab = ref('gains')
 const entering = ref(false)
@@ -143,25 +157,41 @@ const chartText = computed(() => {
           placeholder="choose a set"
         >
           <ElOption
-            v-for="set in open.sets.filter((one) => one.id !== second)"
+            v-for="set in open.sets.filter((one) => !seconds.includes(one.id))"
             :key="set.id"
             :value="set.id"
             :label="set.name"
           />
-          <ElOptionGroup v-for="other in others" :key="other.title" :label="other.title">
+          <ElOptionGroup v-for="other in elsewhere" :key="other.title" :label="other.title">
             <ElOption v-for="set in other.sets" :key="set.id" :value="set.id" :label="set.name" />
           </ElOptionGroup>
         </ElSelect>
       </label>
       <label
         >After
-        <ElSelect v-model="second" size="small" aria-label="Second set">
+        <ElSelect
+          v-model="seconds"
+          size="small"
+          multiple
+          collapse-tags
+          collapse-tags-tooltip
+          aria-label="Second set, or several"
+          placeholder="choose a set"
+        >
           <ElOption
-            v-for="set in open.sets.filter((one) => !one.figures)"
+            v-for="set in open.sets.filter((one) => !one.figures && !first.includes(one.id))"
             :key="set.id"
             :value="set.id"
             :label="set.name"
           />
+          <ElOptionGroup v-for="other in elsewhere" :key="other.title" :label="other.title">
+            <ElOption
+              v-for="set in other.sets.filter((one) => !one.figures && !first.includes(one.id))"
+              :key="set.id"
+              :value="set.id"
+              :label="set.name"
+            />
+          </ElOptionGroup>
         </ElSelect>
       </label>
       <label v-if="quantity !== 'lambda'"
@@ -176,7 +206,7 @@ const chartText = computed(() => {
         </ElSelect>
       </label>
     </div>
-    <CompareStack v-if="compared && field" ref="stack" :compared="compared" :grid="field.grid" />
+    <CompareStack v-if="compared && field" ref="stack" :compared="compared" :others="others" :grid="field.grid" />
     <div v-else-if="refused.length" class="waiting">
       <div class="refused" role="alert">
         <h2>Not measured alike</h2>
@@ -204,6 +234,15 @@ const chartText = computed(() => {
     <template #drawer>
       <ElTabs v-model="tab">
         <ElTabPane label="Gains" name="gains">
+          <ElRadioGroup
+            v-if="seconds.length > 1"
+            :model-value="second"
+            size="small"
+            aria-label="Set explained"
+            @update:model-value="lookedAt = String($event)"
+          >
+            <ElRadioButton v-for="id in seconds" :key="id" :value="id">{{ nameOf(id) }}</ElRadioButton>
+          </ElRadioGroup>
           <GainsPanel v-if="compared" :compared="compared" :stop="stopName(stop ?? null)" />
           <p v-else class="soft">Gains stand here once two sets are compared.</p>
           <div class="choices">
@@ -217,7 +256,7 @@ const chartText = computed(() => {
           </div>
         </ElTabPane>
         <ElTabPane label="Held zones" name="held"
-          ><HeldCompared v-if="field" :grid="field.grid" :filters="field.filters" :sets="[...first, second]"
+          ><HeldCompared v-if="field" :grid="field.grid" :filters="field.filters" :sets="[...first, ...seconds]"
         /></ElTabPane>
       </ElTabs>
       <FiguresDialog v-if="entering" @close="entering = false" @made="first = [$event]" />

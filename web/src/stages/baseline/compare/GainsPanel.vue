@@ -118,6 +118,7 @@ const noted = computed<Mismatch[]>(() => props.compared.mismatches)
 .panel {
   display: grid;
   gap: 8px;
+  margin-top: 4px;
 }
 .said {
   font-size: 15px;

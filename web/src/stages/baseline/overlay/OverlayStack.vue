@@ -26,8 +26,9 @@ const props = defineProps<{
   held: HeldSpan[]
   grid: LoadGrid
   front: string
-  /** correction and smoothing, as printed */
+  /** correction and smoothing, as printed; and rig and gear */
   printed: string
+  rigged: string
 }>()
 const emit = defineEmits<{ run: [step: 1 | -1] }>()
 const display = useDisplay()
@@ -221,7 +222,7 @@ function move(event: KeyboardEvent): void {
         v-for="panel in panels"
         :key="panel.quantity"
         :title="`${TITLES[panel.quantity]}, ${display.unitOf(panel.quantity)}`"
-        :note="panel.quantity === 'lambda' ? mixtureNote : printed"
+        :note="{ torque: printed, power: rigged, lambda: mixtureNote }[panel.quantity]"
         :rpm="rpm"
         :lines="linesOf(panel.quantity)"
         :bands="bandsOf(panel.quantity)"

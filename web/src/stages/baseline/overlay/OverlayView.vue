@@ -106,6 +106,7 @@ const chartText = computed(() => ({
       :grid="field.grid"
       :front="front"
       :printed="printed"
+      :rigged="`${open.set?.rig || 'rig not said'} · gear ${conditions?.gear ?? 'not said'}`"
       @run="stepRun"
     />
     <p v-else class="waiting soft">
