@@ -4,6 +4,7 @@ import { Sequelize, type Transaction } from 'sequelize'
 import { SequelizeStorage, Umzug } from 'umzug'
 import { migrations } from './migrations'
 import { defineModels, type Models } from './models'
+import { tellMissingFacts } from './runs'
 
 /** The open store: its models, and the only way to write to it. */
 export interface Store {
@@ -34,7 +35,7 @@ export async function openStore(folder: string): Promise<Store> {
   })
   await umzug.up()
   let last: Promise<unknown> = Promise.resolve()
-  return {
+  const store: Store = {
     sequelize,
     models: defineModels(sequelize),
     folder,
@@ -48,4 +49,6 @@ export async function openStore(folder: string): Promise<Store> {
       await sequelize.close()
     },
   }
+  await tellMissingFacts(store)
+  return store
 }

@@ -238,6 +238,16 @@ function entryFor({ removed, leftOut }: RunChange, name: string): [act: string, 
   return [span, `${name}: ${leftOut.reason}`]
 }
 
+/** Tells the facts of runs that were stored before runs had any. */
+export async function tellMissingFacts(store: Store): Promise<void> {
+  const rows = await store.models.runs.findAll({ where: { facts: null as never }, attributes: ['id', 'kind'] })
+  for (const row of rows) {
+    const { id, kind } = row.get()
+    const facts = await factsOf(store, id, kind as RunKind)
+    await store.act((transaction) => store.models.runs.update({ facts }, { where: { id }, transaction }))
+  }
+}
+
 /** Facts of a stored run, told from its columns. */
 async function factsOf(store: Store, runId: string, kind: RunKind): Promise<RunFacts> {
   const columns = await Promise.all(
