@@ -6,7 +6,7 @@ import { useVirtualTyping } from './table/useTyping'
 describe('numbers for people', () => {
   it('carry their sign, with a true minus', () => {
     expect([signed(1.26), signed(-1.26), signed(-0.04), signed(0)]).toEqual(['+1.3', '−1.3', '±0.0', '±0.0'])
-    expect([plain(-2, 1), grouped(1234567), grouped(999)]).toEqual(['−2.0', '1\u2009234\u2009567', '999'])
+    expect([plain(-2, 1), grouped(1234567), grouped(999)]).toEqual(['−2.0', '1\u202f234\u202f567', '999'])
   })
   it('show about three figures in a cell and more where one cell is explained', () => {
     expect([cellText(118.34), cellText(37.25), cellText(9.5), cellText(-4)]).toEqual(['118', '37.3', '9.50', '−4.00'])

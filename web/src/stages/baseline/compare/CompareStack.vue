@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { useElementSize } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { rulerRpm, type LoadGrid, type Quantity } from '@yuzumix/core'
 import type { ComparedAnswer } from '@/api/client'
 import CurvePanel, { type CurveBand, type CurveLine } from '@/parts/chart/CurvePanel.vue'
 import RpmAxis from '@/parts/chart/RpmAxis.vue'
-import { RULER_MARGIN, rulerScale } from '@/parts/chart/rulerScale'
+import RulerHairline from '@/parts/chart/RulerHairline.vue'
+import RulerSpans, { type RulerSpan } from '@/parts/chart/RulerSpans.vue'
+import { useRulerStack } from '@/parts/chart/useRulerStack'
 import { grouped, plain, signed } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 
@@ -17,13 +18,13 @@ const props = defineProps<{
 }>()
 const display = useDisplay()
 
-const box = ref<HTMLElement>()
-const svg = ref<SVGSVGElement>()
-defineExpose({ svg })
-const { width, height } = useElementSize(box)
 const AXIS = 24
 const rpm = computed(() => rulerRpm(props.compared.ruler))
-const x = computed(() => rulerScale(props.grid, width.value, rpm.value.at(-1) ?? 0))
+const { box, svg, width, height, x, rpmUnder, pointer, follow, leave, walk } = useRulerStack(
+  () => props.grid,
+  () => rpm.value.at(-1) ?? 0,
+)
+defineExpose({ svg })
 const upper = computed(() => Math.round((height.value - AXIS - 6) * 0.56))
 const lower = computed(() => Math.max(60, height.value - AXIS - 8 - upper.value))
 const factor = computed(() => display.factorOf(props.compared.quantity))
@@ -89,30 +90,23 @@ const differenceBands = computed<CurveBand[]>(() => {
     { key: 'loss', ...where(false), look: 'loss' },
   ]
 })
-const holes = computed(() =>
+const holes = computed<RulerSpan[]>(() =>
   (['first', 'second'] as const).flatMap((side) =>
-    props.compared[side].holes.map((hole) => ({ ...hole, key: `${side} ${hole.fromRpm}`, side })),
+    props.compared[side].holes.map((hole): RulerSpan => ({
+      key: `${side} ${hole.fromRpm}`,
+      from: hole.fromRpm,
+      to: hole.toRpm,
+      look: 'attention',
+      text: `${side}: hole, ${hole.verdict}`,
+      line: side === 'first' ? 1 : 0,
+    })),
   ),
 )
 
-const pointer = ref<number | null>(null)
-function follow(event: PointerEvent): void {
-  const at = event.clientX - box.value!.getBoundingClientRect().left
-  pointer.value = at >= RULER_MARGIN.left && at <= width.value - RULER_MARGIN.right ? at : null
-}
-const STEP = 100
-function move(event: KeyboardEvent): void {
-  if (event.altKey || event.ctrlKey || (event.key !== 'ArrowLeft' && event.key !== 'ArrowRight')) return
-  event.preventDefault()
-  const now = pointer.value === null ? (rpm.value[0] ?? 0) : x.value.invert(pointer.value)
-  const next = Math.round(now / STEP) * STEP + (event.key === 'ArrowRight' ? STEP : -STEP)
-  const [low, high] = x.value.domain() as [number, number]
-  pointer.value = x.value(Math.min(high, Math.max(low, next)))
-}
 const under = computed(() => {
-  if (pointer.value === null) return ''
+  if (rpmUnder.value === null) return ''
   const { ruler, comparison, quantity } = props.compared
-  const bin = Math.round((x.value.invert(pointer.value) - ruler.first) / ruler.step)
+  const bin = Math.round((rpmUnder.value - ruler.first) / ruler.step)
   const [a, b, d] = [comparison.first[bin], comparison.second[bin], comparison.difference[bin]]
   if (a === null || a === undefined || b === null || b === undefined || d === null || d === undefined) return ''
   const interval =
@@ -126,27 +120,16 @@ const under = computed(() => {
 <template>
   <div
     ref="box"
-    class="stack"
+    class="stack ruler-stack"
     tabindex="0"
     role="application"
     :aria-label="`Comparison. Left and right move the hairline. ${under}`"
-    @keydown="move"
+    @keydown="walk"
     @pointermove="follow"
-    @pointerleave="pointer = null"
+    @pointerleave="leave"
   >
     <svg v-if="width > 100" ref="svg" :width="width" :height="height" aria-hidden="true">
-      <g v-for="hole in holes" :key="hole.key">
-        <rect
-          :x="x(hole.fromRpm)"
-          :width="Math.max(2, x(hole.toRpm) - x(hole.fromRpm))"
-          y="18"
-          :height="upper - 18"
-          class="hole"
-        />
-        <text :x="x(hole.fromRpm) + 4" :y="upper - (hole.side === 'first' ? 20 : 6)" class="hole-text">
-          {{ hole.side }}: hole, {{ hole.verdict }}
-        </text>
-      </g>
+      <RulerSpans :spans="holes" :x="x" :bottom="upper" :text-at="upper - 6" />
       <CurvePanel
         :title="what"
         :note="`dashed: ${compared.first.name} · line: ${compared.second.name}`"
@@ -172,47 +155,13 @@ const under = computed(() => {
         :height="lower"
         :tick-text="(value) => signed(value, compared.quantity === 'lambda' ? 2 : 1)"
       />
-      <g v-if="pointer !== null" class="hairline">
-        <line :x1="pointer" :x2="pointer" y1="18" :y2="height" />
-        <text :x="pointer + (pointer > width / 2 ? -6 : 6)" y="30" :text-anchor="pointer > width / 2 ? 'end' : 'start'">
-          {{ grouped(x.invert(pointer)) }} rpm {{ under && `· ${under}` }}
-        </text>
-      </g>
+      <RulerHairline
+        v-if="pointer !== null && rpmUnder !== null"
+        :at="pointer"
+        :width="width"
+        :height="height"
+        :text="`${grouped(rpmUnder)} rpm${under && ` · ${under}`}`"
+      />
     </svg>
   </div>
 </template>
-
-<style scoped>
-.stack {
-  position: relative;
-  flex: 1;
-  min-height: 0;
-  overflow: hidden;
-  background: var(--panel);
-  border: 1px solid var(--line);
-  border-radius: 6px;
-}
-svg {
-  display: block;
-  position: absolute;
-}
-.hairline line {
-  stroke: var(--ink);
-  opacity: 0.5;
-}
-.hairline text {
-  font: 12px var(--figures);
-  fill: var(--ink);
-  paint-order: stroke;
-  stroke: var(--panel);
-  stroke-width: 4px;
-}
-.hole {
-  fill: var(--yuzu);
-  opacity: 0.16;
-}
-.hole-text {
-  font-size: 11px;
-  fill: var(--ink);
-}
-</style>

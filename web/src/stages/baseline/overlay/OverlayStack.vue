@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import { useElementSize } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import {
   rulerRpm,
   stopName,
@@ -14,7 +13,9 @@ import {
 import CurvePanel, { type CurveBand, type CurveLine } from '@/parts/chart/CurvePanel.vue'
 import HeldStrip from '@/parts/chart/HeldStrip.vue'
 import RpmAxis from '@/parts/chart/RpmAxis.vue'
-import { RULER_MARGIN, rulerScale } from '@/parts/chart/rulerScale'
+import RulerHairline from '@/parts/chart/RulerHairline.vue'
+import RulerSpans, { type RulerSpan } from '@/parts/chart/RulerSpans.vue'
+import { useRulerStack } from '@/parts/chart/useRulerStack'
 import { grouped, plain } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 import { useJob } from '@/stores/job'
@@ -34,14 +35,14 @@ const emit = defineEmits<{ run: [step: 1 | -1] }>()
 const display = useDisplay()
 const open = useJob()
 
-const box = ref<HTMLElement>()
-const svg = ref<SVGSVGElement>()
-defineExpose({ svg })
-const { width, height } = useElementSize(box)
 const AXIS = 24
 const ruler = computed(() => props.overlays.find((one) => one)?.ruler ?? null)
 const rpm = computed(() => (ruler.value ? rulerRpm(ruler.value) : []))
-const x = computed(() => rulerScale(props.grid, width.value, rpm.value.at(-1) ?? 0))
+const { box, svg, width, height, x, rpmUnder, pointer, follow, leave, walk } = useRulerStack(
+  () => props.grid,
+  () => rpm.value.at(-1) ?? 0,
+)
+defineExpose({ svg })
 const heldRows = computed(() => new Set(props.held.map((one) => Math.round(one.load))).size)
 const stripHeight = computed(() => Math.min(18 + 15 * Math.max(0, heldRows.value), 78))
 const room = computed(() => Math.max(180, height.value - AXIS - stripHeight.value - 8))
@@ -135,44 +136,33 @@ function bandsOf(quantity: Quantity): CurveBand[] {
   return [{ key: 'spread', low: scaled(low, quantity), high: scaled(high, quantity), look: 'spread' }]
 }
 
-/** What is true of a span of rpm, drawn once through the whole stack. */
-const spans = computed(() =>
-  isAll.value
-    ? []
-    : [
-        ...(props.overlays[0]?.odd ?? []).map((odd) => ({
-          key: odd.run,
-          from: odd.fromRpm,
-          to: odd.toRpm,
-          kind: 'odd',
-          text: odd.misfire ? 'odd run, misfire?' : 'odd run',
-        })),
-        ...(props.stops[0]?.runs ?? []).flatMap((run) =>
-          run.leftOut && run.leftOut.fromRpm !== null && run.id === props.front
-            ? [
-                {
-                  key: `left ${run.id}`,
-                  from: run.leftOut.fromRpm,
-                  to: run.leftOut.toRpm!,
-                  kind: 'left-out',
-                  text: 'left out',
-                },
-              ]
-            : [],
-        ),
-      ],
-)
-
-const pointer = ref<number | null>(null)
-function follow(event: PointerEvent): void {
-  const at = event.clientX - box.value!.getBoundingClientRect().left
-  pointer.value = at >= RULER_MARGIN.left && at <= width.value - RULER_MARGIN.right ? at : null
+const spans = computed<RulerSpan[]>(() => {
+  if (isAll.value) return []
+  const odd = (props.overlays[0]?.odd ?? []).map((one) =>
+    span(
+      `${one.run} ${one.fromRpm}`,
+      one.fromRpm,
+      one.toRpm,
+      'attention',
+      one.misfire ? 'odd run, misfire?' : 'odd run',
+    ),
+  )
+  const left = (props.stops[0]?.runs ?? []).flatMap(({ id, leftOut }) =>
+    leftOut && leftOut.fromRpm !== null && id === props.front
+      ? [span(`left ${id}`, leftOut.fromRpm, leftOut.toRpm!, 'quiet', 'left out')]
+      : [],
+  )
+  return [...odd, ...left]
+})
+function span(key: string, from: number, to: number, look: RulerSpan['look'], what: string): RulerSpan {
+  return { key, from, to, look, text: `${what} ${grouped(from)} to ${grouped(to)}` }
 }
+
 /** Mean figures under the hairline. */
 const under = computed(() => {
   const [one] = props.overlays
-  if (pointer.value === null || !one || isAll.value) return ''
-  const bin = Math.round((x.value.invert(pointer.value) - one.ruler.first) / one.ruler.step)
+  if (rpmUnder.value === null || !one || isAll.value) return ''
+  const bin = Math.round((rpmUnder.value - one.ruler.first) / one.ruler.step)
   const at = (quantity: Quantity): string => {
     const value = one.spread[quantity].mean[bin]
     return value !== undefined && value === value
@@ -181,43 +171,25 @@ const under = computed(() => {
   }
   return (['torque', 'power', 'lambda'] as const).map(at).filter(Boolean).join(' · ')
 })
-const STEP = 100
-function move(event: KeyboardEvent): void {
-  if (event.altKey || event.ctrlKey || event.metaKey) return
-  if (event.key === '[' || event.key === ']') return emit('run', event.key === ']' ? 1 : -1)
-  if (event.key !== 'ArrowLeft' && event.key !== 'ArrowRight') return
-  event.preventDefault()
-  const now = pointer.value === null ? (rpm.value[0] ?? 0) : x.value.invert(pointer.value)
-  const next = Math.round(now / STEP) * STEP + (event.key === 'ArrowRight' ? STEP : -STEP)
-  const [low, high] = x.value.domain() as [number, number]
-  pointer.value = x.value(Math.min(high, Math.max(low, next)))
+function onKey(event: KeyboardEvent): void {
+  if (event.key === '[' || event.key === ']') emit('run', event.key === ']' ? 1 : -1)
+  else walk(event)
 }
 </script>
 
 <template>
   <div
     ref="box"
-    class="stack"
+    class="stack ruler-stack"
     tabindex="0"
     role="application"
     :aria-label="`Runs laid over each other. Left and right move the hairline, square brackets go from run to run. ${under}`"
-    @keydown="move"
+    @keydown="onKey"
     @pointermove="follow"
-    @pointerleave="pointer = null"
+    @pointerleave="leave"
   >
     <svg v-if="width > 100" ref="svg" :width="width" :height="height" aria-hidden="true">
-      <g v-for="span in spans" :key="span.key" :class="span.kind">
-        <rect
-          :x="x(span.from)"
-          :width="Math.max(2, x(span.to) - x(span.from))"
-          y="18"
-          :height="axisTop - 18"
-          class="span"
-        />
-        <text :x="x(span.from) + 4" :y="axisTop - 6" class="span-text">
-          {{ span.text }} {{ grouped(span.from) }} to {{ grouped(span.to) }}
-        </text>
-      </g>
+      <RulerSpans :spans="spans" :x="x" :bottom="axisTop" :text-at="axisTop - 6" />
       <CurvePanel
         v-for="panel in panels"
         :key="panel.quantity"
@@ -243,51 +215,13 @@ function move(event: KeyboardEvent): void {
         :top="axisTop + AXIS"
         :height="stripHeight"
       />
-      <g v-if="pointer !== null" class="hairline">
-        <line :x1="pointer" :x2="pointer" y1="18" :y2="height" />
-        <text :x="pointer + (pointer > width / 2 ? -6 : 6)" y="30" :text-anchor="pointer > width / 2 ? 'end' : 'start'">
-          {{ grouped(x.invert(pointer)) }} rpm {{ under && `· ${under}` }}
-        </text>
-      </g>
+      <RulerHairline
+        v-if="pointer !== null && rpmUnder !== null"
+        :at="pointer"
+        :width="width"
+        :height="height"
+        :text="`${grouped(rpmUnder)} rpm${under && ` · ${under}`}`"
+      />
     </svg>
   </div>
 </template>
-
-<style scoped>
-.stack {
-  position: relative;
-  flex: 1;
-  min-height: 0;
-  overflow: hidden;
-  background: var(--panel);
-  border: 1px solid var(--line);
-  border-radius: 6px;
-}
-svg {
-  display: block;
-  position: absolute;
-}
-.hairline line {
-  stroke: var(--ink);
-  opacity: 0.5;
-}
-.hairline text {
-  font: 12px var(--figures);
-  fill: var(--ink);
-  paint-order: stroke;
-  stroke: var(--panel);
-  stroke-width: 4px;
-}
-.span {
-  fill: var(--yuzu);
-  opacity: 0.16;
-}
-.left-out .span {
-  fill: var(--soft);
-  opacity: 0.16;
-}
-.span-text {
-  font-size: 11px;
-  fill: var(--ink);
-}
-</style>

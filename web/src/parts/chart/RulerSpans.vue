@@ -1,0 +1,38 @@
+<script setup lang="ts">
+import type { RulerScale } from './rulerScale'
+
+/** Something that is true of a span of rpm, drawn once through the whole stack. */
+export interface RulerSpan {
+  key: string
+  from: number
+  to: number
+  /** attention is what somebody should look at; quiet is what is merely so */
+  look: 'attention' | 'quiet'
+  text: string
+  /** line of text, counted upward */
+  line?: number
+}
+defineProps<{ spans: RulerSpan[]; x: RulerScale; bottom: number; textAt: number }>()
+</script>
+
+<template>
+  <g v-for="span in spans" :key="span.key" :class="span.look">
+    <rect :x="x(span.from)" :width="Math.max(2, x(span.to) - x(span.from))" y="18" :height="Math.max(0, bottom - 18)" />
+    <text :x="x(span.from) + 4" :y="textAt - 14 * (span.line ?? 0)">{{ span.text }}</text>
+  </g>
+</template>
+
+<style scoped>
+rect {
+  fill: var(--yuzu);
+  opacity: 0.16;
+}
+.quiet rect {
+  fill: var(--soft);
+  opacity: 0.1;
+}
+text {
+  font-size: 11px;
+  fill: var(--ink);
+}
+</style>
