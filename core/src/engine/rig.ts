@@ -1,19 +1,14 @@
 import type { RunColumns } from '../log/run'
-import { airPerCycle, volumetricEfficiency, type Breathing, type EngineBuild } from './air'
-import { fuelIsCut, loopZoneAt, tableFuel, type Calibration } from './controller'
-import { seededRandom, type Random } from './random'
+import { airPerCycle, volumetricEfficiency } from './air'
+import { tableFuel } from './controller'
+import { burnCycle, cycleState, settleFilms, type CycleSetting } from './cycle'
+import { seededRandom } from './random'
 import { engineTorque } from './torque'
-import { filmCycle, type WallFilm } from './wallFilm'
 import { widebandTrace, type Wideband } from './wideband'
 
 /** A machine on the simulated rig. */
-export interface Rig {
-  engine: EngineBuild
-  breathing: Breathing
-  calibration: Calibration
+export interface Rig extends CycleSetting {
   wideband: Wideband
-  fuel: { stoichAfr: number }
-  weather: { pressureKpa: number; temperatureC: number }
 }
 
 /** A sweep at a throttle stop: idle, open to the stop, hold the brake to a rising (or falling) speed, shut. */
@@ -56,10 +51,9 @@ export function runSweep(rig: Rig, script: SweepScript, seed: number, id = `swee
   const random = seededRandom(seed)
   const { engine } = rig
   const cylinders = engine.cylinders
-  const films: WallFilm[] = Array.from({ length: cylinders }, () => ({ mass: 0, share: 0.07, tau: 0.15 }))
+  const state = cycleState(cylinders)
+  const { films, lambda, loop } = state
   const sensors = films.map(() => widebandTrace(rig.wideband, DT))
-  const lambda = new Float64Array(cylinders).fill(1)
-  const loop = { trim: 1, seen: new Float64Array(60).fill(1), at: 0 }
   const total = LEAD + script.seconds + TAIL
   const count = Math.floor(total * RATE) + 1
   const run: RigRun = {
@@ -74,7 +68,8 @@ export function runSweep(rig: Rig, script: SweepScript, seed: number, id = `swee
   }
   const warmth = script.coolant ?? 84 + 4 * random.uniform()
   const warming = script.coolant === undefined ? 4 : 14
-  settleFilms(rig, films, script.fromRpm)
+  settleFilms(rig, state, script.fromRpm, IDLE_PLATE)
+  const drift = script.drift ?? 0
   let cycle = 0
   let air = 0
   let recorded = 0
@@ -84,7 +79,9 @@ export function runSweep(rig: Rig, script: SweepScript, seed: number, id = `swee
     cycle += (DT * rpm) / 120
     if (cycle >= 1 || step === 0) {
       cycle -= Math.floor(cycle)
-      air = burnCycle(rig, script, rpm, plate, films, lambda, loop, random)
+      const { misfire } = script
+      const fails = misfire && rpm >= misfire.fromRpm && rpm <= misfire.toRpm ? misfire.share : 0
+      air = burnCycle(rig, state, { misfire: fails, drift }, rpm, plate, random).air
     }
     sensors.forEach((sensor, c) => sensor.step(lambda[c]!, DT))
     if (t >= recorded / RATE - 1e-9) {
@@ -123,58 +120,6 @@ function scripted(script: SweepScript, t: number): { rpm: number; plate: number 
     swept - 1600 * Math.max(0, t - LEAD - script.seconds),
   )
   return { rpm, plate }
-}
-
-/** Films in balance with idle, so the run does not begin with a transient of its own. */
-function settleFilms(rig: Rig, films: WallFilm[], rpm: number): void {
-  films.forEach((film, c) => {
-    const cycleSeconds = 120 / rpm
-    const fuel = tableFuel(rig.calibration, c, rpm, IDLE_PLATE)
-    film.mass = (film.share * fuel) / (1 - Math.exp(-cycleSeconds / film.tau))
-  })
-}
-
-/** One cycle of every cylinder; updates lambda and the loop, returns the air of all cylinders, mg. */
-function burnCycle(
-  rig: Rig,
-  script: SweepScript,
-  rpm: number,
-  plate: number,
-  films: WallFilm[],
-  lambda: Float64Array,
-  loop: { trim: number; seen: Float64Array; at: number },
-  random: Random,
-): number {
-  const { engine, calibration } = rig
-  const cut = fuelIsCut(calibration, rpm, plate)
-  const inLoop = !cut && loopZoneAt(calibration, rpm, plate) !== undefined
-  let totalAir = 0
-  films.forEach((film, c) => {
-    const filling = volumetricEfficiency(engine, rig.breathing, c, rpm, plate) * (1 + (script.drift ?? 0))
-    const air = airPerCycle(
-      filling,
-      engine.displacementCc / engine.cylinders,
-      rig.weather.pressureKpa,
-      rig.weather.temperatureC,
-    )
-    const asked = cut ? 0 : tableFuel(calibration, c, rpm, plate) * (inLoop ? loop.trim : 1)
-    const fuel = filmCycle(film, asked, 120 / rpm)
-    const burnt = fuel > 0 ? air / (fuel * rig.fuel.stoichAfr) : 4
-    const { misfire } = script
-    const fails =
-      misfire && c === 0 && rpm >= misfire.fromRpm && rpm <= misfire.toRpm && random.uniform() < misfire.share
-    // A charge that does not burn passes its oxygen on: the sensor reads lean.
-    lambda[c] = cut ? 4 : Math.min(4, burnt * (fails ? 1.35 : 1))
-    totalAir += air
-  })
-  // The loop sees the mean of the cylinders a few cycles later and hunts about stoichiometric.
-  const late = loop.seen[(loop.at + loop.seen.length - 4) % loop.seen.length]!
-  loop.seen[loop.at] = lambda.reduce((sum, value) => sum + value, 0) / lambda.length
-  loop.at = (loop.at + 1) % loop.seen.length
-  if (inLoop)
-    loop.trim = Math.min(1.3, Math.max(0.7, loop.trim * (1 + 0.12 * (late - 1)) + 0.0012 * Math.sign(late - 1)))
-  else loop.trim += (1 - loop.trim) * 0.2
-  return totalAir
 }
 
 /** What the engine would show at a node in steady open loop, by cylinder: the truth the estimator has to find. */

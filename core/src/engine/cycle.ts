@@ -1,0 +1,107 @@
+import { airPerCycle, volumetricEfficiency, type Breathing, type EngineBuild } from './air'
+import { fuelIsCut, loopZoneAt, tableFuel, type Calibration } from './controller'
+import type { Random } from './random'
+import { filmCycle, type WallFilm } from './wallFilm'
+
+/** What a cycle is burnt from: the machine, its controller and the air of the day. */
+export interface CycleSetting {
+  engine: EngineBuild
+  breathing: Breathing
+  calibration: Calibration
+  fuel: { stoichAfr: number }
+  weather: { pressureKpa: number; temperatureC: number }
+}
+
+/** What lasts from one cycle to the next. */
+export interface CycleState {
+  films: WallFilm[]
+  /** of the charge just burnt, by cylinder */
+  lambda: Float64Array
+  /** closed loop: its factor on the fuel, and what it has seen of late */
+  loop: { trim: number; seen: Float64Array; at: number }
+}
+
+/** What may go wrong in a cycle. */
+export interface CycleFaults {
+  /** share of the first cylinder's cycles that do not burn */
+  misfire: number
+  /** share of air more than the engine was made for */
+  drift: number
+}
+
+/** What one cycle of all cylinders came to. */
+export interface Burnt {
+  /** mg of all cylinders */
+  air: number
+  /** mg that burnt */
+  fuel: number
+  /** mean filling of a cylinder, share of its swept volume */
+  filling: number
+}
+
+/** Cycles the loop looks back: gas has to reach its sensor. */
+const LOOP_DELAY = 4
+const SEEN = 60
+
+export function cycleState(cylinders: number): CycleState {
+  return {
+    films: Array.from({ length: cylinders }, () => ({ mass: 0, share: 0.07, tau: 0.15 })),
+    lambda: new Float64Array(cylinders).fill(1),
+    loop: { trim: 1, seen: new Float64Array(SEEN).fill(1), at: 0 },
+  }
+}
+
+/** Films in balance with a steady state, so that a run does not begin with a transient of its own. */
+export function settleFilms({ calibration }: CycleSetting, state: CycleState, rpm: number, plate: number): void {
+  state.films.forEach((film, c) => {
+    const fuel = tableFuel(calibration, c, rpm, plate)
+    film.mass = (film.share * fuel) / (1 - Math.exp(-120 / rpm / film.tau))
+  })
+}
+
+/**
+ * Burns one cycle of every cylinder: air by filling, fuel by the controller's tables and its closed loop, through the wall
+ * film; updates `state.lambda` and the loop.
+ *
+ * @param fuelled false when injectors stand still
+ */
+export function burnCycle(
+  { engine, breathing, calibration, fuel: kind, weather }: CycleSetting,
+  state: CycleState,
+  { misfire, drift }: CycleFaults,
+  rpm: number,
+  plate: number,
+  random: Random,
+  fuelled = true,
+): Burnt {
+  const { films, lambda, loop } = state
+  const cut = !fuelled || fuelIsCut(calibration, rpm, plate)
+  const inLoop = !cut && loopZoneAt(calibration, rpm, plate) !== undefined
+  const burnt: Burnt = { air: 0, fuel: 0, filling: 0 }
+  films.forEach((film, c) => {
+    const filling = volumetricEfficiency(engine, breathing, c, rpm, plate) * (1 + drift)
+    const air = airPerCycle(
+      filling,
+      engine.displacementCc / engine.cylinders,
+      weather.pressureKpa,
+      weather.temperatureC,
+    )
+    const asked = cut ? 0 : tableFuel(calibration, c, rpm, plate) * (inLoop ? loop.trim : 1)
+    const fuel = filmCycle(film, asked, 120 / rpm)
+    const mixed = fuel > 0 ? air / (fuel * kind.stoichAfr) : 4
+    const fails = misfire > 0 && c === 0 && random.uniform() < misfire
+    // A charge that does not burn passes its oxygen on: the sensor reads lean.
+    lambda[c] = cut ? 4 : Math.min(4, mixed * (fails ? 1.35 : 1))
+    burnt.air += air
+    burnt.fuel += cut ? 0 : fuel
+    burnt.filling += filling / engine.cylinders
+  })
+  // The loop sees the mean of the cylinders a few cycles later and hunts about stoichiometric.
+  const late = loop.seen[(loop.at + SEEN - LOOP_DELAY) % SEEN]!
+  loop.seen[loop.at] = lambda.reduce((sum, value) => sum + value, 0) / lambda.length
+  loop.at = (loop.at + 1) % SEEN
+  if (inLoop)
+    loop.trim = Math.min(1.3, Math.max(0.7, loop.trim * (1 + 0.12 * (late - 1)) + 0.0012 * Math.sign(late - 1)))
+  else loop.trim += (1 - loop.trim) * 0.2
+  return burnt
+}

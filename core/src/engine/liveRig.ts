@@ -1,0 +1,188 @@
+import { burnCycle, cycleState, type Burnt } from './cycle'
+import { stepDrive, type Brake, type Drive, type DriveState } from './drive'
+import { seededRandom } from './random'
+import type { Rig } from './rig'
+import { advanceEfficiency, bestAdvance, knockAdvance } from './spark'
+import { stepThermal } from './thermal'
+import { engineTorque } from './torque'
+import { widebandTrace } from './wideband'
+
+/** What a person at the rig sets. */
+export interface RigControls {
+  /** % of plate */
+  throttle: number
+  brake: Brake
+  /** 0 for neutral */
+  gear: number
+  fan: boolean
+  ignition: boolean
+  fuel: boolean
+  /** degrees added to the controller's advance */
+  sparkOffset: number
+}
+
+export const RESTING: RigControls = {
+  throttle: 0,
+  brake: { kind: 'off' },
+  gear: 0,
+  fan: true,
+  ignition: false,
+  fuel: false,
+  sparkOffset: 0,
+}
+
+/** One reading of everything, in the core's units. */
+export interface RigSample {
+  /** s since the rig was switched on */
+  time: number
+  rpm: number
+  throttle: number
+  lambda: number[]
+  /** N·m at the crank, as brake and drum tell it */
+  torque: number
+  drum: number
+  coolant: number
+  intake: number
+  battery: number
+  knock: number
+  trimShort: number
+  spark: number
+}
+
+export interface LiveOptions {
+  drive: Drive
+  /** °C at the start */
+  coolant: number
+  /** share of the first cylinder's cycles that do not burn */
+  misfire: number
+}
+
+/** The workshop's drum with a small motorcycle on it. */
+export const DRUM_DRIVE: Drive = {
+  engineInertia: 0.024,
+  drumInertia: 3.4,
+  ratios: [5.6, 4.1, 3.1, 2.5, 2.1, 1.8],
+  mostBrake: 420,
+}
+
+export const DEFAULT_LIVE: LiveOptions = { drive: DRUM_DRIVE, coolant: 24, misfire: 0 }
+
+/** A simulated rig that runs on by itself. */
+export interface LiveRig {
+  controls: RigControls
+  /** goes on by a time step, s; small steps are taken inside */
+  step(seconds: number): void
+  sample(): RigSample
+}
+
+const DT = 0.002
+/** % per second that the plate's motor moves it. */
+const PLATE_SPEED = 600
+const CRANKING = 1100
+const IDLE = 1500
+/** Plate that idle control may add, %. */
+const MOST_IDLE = 4.5
+const LIMITER = 250
+/** Heat of petrol, J/kg. */
+const HEAT = 43.5e6
+/** Fastest the air warms behind a hot engine, °C per °C of coolant above 60. */
+const HEAT_SOAK = 0.12
+
+/**
+ * A mean-value engine on a drum in real time or faster, by fixed small steps: the same seed and the same controls at the
+ * same steps give the same readings.
+ */
+export function liveRig(rig: Rig, options: LiveOptions = DEFAULT_LIVE, seed = 1): LiveRig {
+  const random = seededRandom(seed)
+  const { engine } = rig
+  const state = cycleState(engine.cylinders)
+  const sensors = state.films.map(() => widebandTrace(rig.wideband, DT))
+  const drive: DriveState = { rpm: 0, gear: 0, brake: { kind: 'off' }, setpoint: 0, integral: 0 }
+  const thermal = { coolantC: options.coolant }
+  let time = 0
+  let plate = 0
+  let idle = 0
+  let cycle = 0
+  let burnt: Burnt = { air: 0, fuel: 0, filling: 0 }
+  let torque = 0
+  let knock = 0
+  let spark = 0
+  let left = 0
+
+  function oneStep(controls: RigControls): void {
+    const wasRunning = drive.rpm > 450
+    const canRun = controls.ignition && controls.fuel
+    // The starter turns it until it runs by itself.
+    if (canRun && !wasRunning) drive.rpm = Math.max(drive.rpm, Math.min(CRANKING, drive.rpm + 3000 * DT))
+    const wanted = Math.min(100, Math.max(0, controls.throttle))
+    plate += Math.min(PLATE_SPEED * DT, Math.max(-PLATE_SPEED * DT, wanted - plate))
+    idle = Math.min(MOST_IDLE, Math.max(0, idle + (IDLE - drive.rpm) * 0.004 * DT))
+    const breathed = Math.max(plate, idle)
+    const limited = drive.rpm > engine.redline + LIMITER
+    cycle += (DT * drive.rpm) / 120
+    if (cycle >= 1) {
+      cycle -= Math.floor(cycle)
+      const fuelled = canRun && !limited
+      burnt = burnCycle(rig, state, { misfire: options.misfire, drift: 0 }, drive.rpm, breathed, random, fuelled)
+      fire(controls, fuelled)
+    } else if (drive.rpm < 50) torque = 0
+    drive.gear = controls.gear
+    drive.brake = controls.brake
+    stepDrive(options.drive, drive, torque, DT)
+    stepThermal(thermal, (burnt.fuel * 1e-6 * HEAT * drive.rpm) / 120, rig.weather.temperatureC, controls.fan, DT)
+    for (let c = 0; c < sensors.length; c++) sensors[c]!.step(state.lambda[c]!, DT)
+    time += DT
+  }
+
+  /** Torque and knock of the charge just burnt. */
+  function fire(controls: RigControls, fuelled: boolean): void {
+    const lambda = state.lambda.reduce((sum, value) => sum + value, 0) / state.lambda.length
+    const { rpm } = drive
+    const best = bestAdvance(rpm, burnt.filling, lambda)
+    spark = sparkTable(rpm, burnt.filling) + controls.sparkOffset
+    const burns = fuelled && burnt.fuel > 0
+    const whole = engineTorque(burns ? burnt.air : 0, lambda, rpm, engine.displacementCc, rig.fuel.stoichAfr)
+    const friction = engineTorque(0, 1, rpm, engine.displacementCc, rig.fuel.stoichAfr)
+    torque = friction + (whole - friction) * advanceEfficiency(spark - best)
+    const begins = knockAdvance({
+      rpm,
+      filling: burnt.filling,
+      lambda,
+      coolantC: thermal.coolantC,
+      intakeC: intakeC(),
+    })
+    knock = burns ? Math.max(0, spark - begins) : 0
+  }
+  /** What the controller was given at the works: a little less than best. */
+  function sparkTable(rpm: number, filling: number): number {
+    return Math.min(bestAdvance(rpm, filling, 0.9) - 2, 40 - 14 * Math.min(1, filling))
+  }
+  const intakeC = (): number => rig.weather.temperatureC + HEAT_SOAK * Math.max(0, thermal.coolantC - 60)
+
+  const live: LiveRig = {
+    controls: { ...RESTING },
+    step(seconds) {
+      left += seconds
+      for (; left >= DT; left -= DT) oneStep(live.controls)
+    },
+    sample() {
+      const { rpm } = drive
+      const ratio = options.drive.ratios[drive.gear - 1]
+      return {
+        time,
+        rpm: Math.max(0, rpm + (rpm > 0 ? 6 * random.normal() : 0)),
+        throttle: Math.min(100, Math.max(0, plate + 0.12 * random.normal())),
+        lambda: sensors.map((sensor) => sensor.read(random)),
+        torque: torque * (1 + 0.006 * random.normal()),
+        drum: ratio ? rpm / ratio : 0,
+        coolant: thermal.coolantC + 0.1 * random.normal(),
+        intake: intakeC() + 0.1 * random.normal(),
+        battery: 13.8 - (rpm < 500 ? 1.3 : 0) + 0.02 * random.normal(),
+        knock: knock + 0.05 * Math.abs(random.normal()),
+        trimShort: 100 * (state.loop.trim - 1),
+        spark,
+      }
+    },
+  }
+  return live
+}
