@@ -1,6 +1,15 @@
 export * from './air/corrections'
 export * from './air/standardAtmosphere'
 export * from './air/weather'
+export { DEFAULT_SAFETY, safetyWatch, type SafetyLimits, type Stop as SafetyStop } from './bench/safety'
+export {
+  kindOfScript,
+  nameOfScript,
+  scriptDriver,
+  type RunScript,
+  type ScriptDriver,
+  type ScriptState,
+} from './bench/script'
 export { applyFactor, factorBetween } from './change/applyFactor'
 export * from './change/suggest'
 export { estimateField, summariseField, workOutField, type FieldWork } from './field/estimate'
@@ -16,6 +25,7 @@ export { blendAfr, ethanolBlendAfr, fuelById, FUELS, type Fuel } from './fuel/fu
 export { flatteredBanks, type Flattered } from './fuel/flattered'
 export * from './fuel/mixture'
 export { stoichiometricAfr } from './fuel/stoichiometry'
+export * from './job/benchSchemas'
 export * from './job/entities'
 export * from './job/fieldChoice'
 export * from './job/runColumns'
@@ -76,4 +86,7 @@ export {
   rigFor,
   STOCK_BREATHING,
 } from './engine/machines'
+export type { Calibration } from './engine/controller'
+export { DEFAULT_LIVE, liveRig, RESTING, type LiveRig, type RigControls, type RigSample } from './engine/liveRig'
+export { rigOf, SIMULATED_MACHINES, type SimulatedMachine } from './engine/machinesById'
 export { runSweep, steadyLambda, type Rig, type RigRun, type SweepScript } from './engine/rig'

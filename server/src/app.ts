@@ -5,7 +5,9 @@ import helmet from 'helmet'
 import { pino, type Logger } from 'pino'
 import { parse } from 'yaml'
 import { airRoutes } from './http/air'
+import type { Benches } from './bench/benches'
 import { archiveRoutes } from './http/archive'
+import { benchRoutes } from './http/bench'
 import { compareRoutes } from './http/compare'
 import type { Context } from './http/context'
 import { sameOriginOnly } from './http/guard'
@@ -19,6 +21,7 @@ import { setRoutes } from './http/sets'
 import { tableRoutes } from './http/tables'
 
 export interface AppOptions extends Context {
+  benches: Benches
   /** the repository's root: docs/ and web/dist are served from there */
   root: string
   version: string
@@ -30,7 +33,15 @@ export interface AppOptions extends Context {
 const LARGEST_JSON = '8mb'
 
 /** The whole application: HTTP interface under /api/v1, the built interface elsewhere. */
-export function createApp({ store, pool, root, version, open, log = pino({ level: 'warn' }) }: AppOptions): Express {
+export function createApp({
+  store,
+  pool,
+  benches,
+  root,
+  version,
+  open,
+  log = pino({ level: 'warn' }),
+}: AppOptions): Express {
   const app = express()
   app.disable('x-powered-by')
   app.use(
@@ -81,6 +92,7 @@ export function createApp({ store, pool, root, version, open, log = pino({ level
     airRoutes,
   ])
     api.use(routes(context))
+  api.use(benchRoutes(context, benches))
   api.use(unknownAddress)
   app.use('/api/v1', api)
   const web = join(root, 'web/dist')

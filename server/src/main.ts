@@ -3,6 +3,8 @@ import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { pino } from 'pino'
 import { createApp } from './app'
+import { openBenches } from './bench/benches'
+import { benchStream } from './bench/stream'
 import { dataFolder } from './dataFolder'
 import { openPool } from './pool/pool'
 import { openStore } from './store/database'
@@ -16,7 +18,10 @@ const log = pino({ level: 'warn' })
 
 const store = await openStore(dataFolder())
 const pool = openPool()
-const server = createApp({ store, pool, root, version, open, log }).listen(port, host)
+const benches = openBenches()
+const stream = benchStream(benches, open)
+const server = createApp({ store, pool, benches, root, version, open, log }).listen(port, host)
+server.on('upgrade', stream.upgrade)
 server.requestTimeout = 0
 server.on('listening', () => {
   const address = server.address()
@@ -34,7 +39,9 @@ async function stop(): Promise<void> {
   if (stopping) return
   stopping = true
   server.close()
+  stream.close()
   server.closeAllConnections()
+  await benches.closeAll()
   await pool.close()
   await store.close()
 }

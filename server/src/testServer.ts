@@ -5,12 +5,14 @@ import type { Express } from 'express'
 import { pino } from 'pino'
 import request, { type Response, type Test } from 'supertest'
 import { createApp } from './app'
+import { openBenches, type Benches } from './bench/benches'
 import { openPool } from './pool/pool'
 import { openStore, type Store } from './store/database'
 
 export interface TestServer {
   app: Express
   store: Store
+  benches: Benches
   folder: string
   call(): ReturnType<typeof request>
   /** makes a job and gives its id */
@@ -55,8 +57,10 @@ export async function testServer(): Promise<TestServer> {
   const server = {} as TestServer
   const open = async (): Promise<void> => {
     server.store = await openStore(folder)
+    server.benches = openBenches()
     server.app = createApp({
       store: server.store,
+      benches: server.benches,
       pool,
       root,
       version: 'test',
@@ -77,10 +81,12 @@ export async function testServer(): Promise<TestServer> {
       return post.attach('file', Buffer.from(content), 'log.csv')
     },
     async restart() {
+      await server.benches.closeAll()
       await server.store.close()
       await open()
     },
     async stop() {
+      await server.benches.closeAll()
       await pool.close()
       await server.store.close()
       await rm(folder, { recursive: true, force: true })

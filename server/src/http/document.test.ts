@@ -69,6 +69,15 @@ describe('document and code', () => {
           .send({})
       ).body,
     )
+    const bench = { maker: 'simulated', machine: 'godwit-690-open-lid' }
+    valid(
+      'Bench',
+      (
+        await call()
+          .put(api(`/jobs/${job}/bench`))
+          .send(bench)
+      ).body,
+    )
     valid('Set', (await call().get(api(`/jobs/${job}/sets`))).body[0])
     valid('RunPlan', (await call().get(api(`/jobs/${job}/plan`))).body)
     valid('Air', (await call().post(api('/air')).send({ temperatureC: 20, pressureKpa: 100, humidityPct: 40 })).body)

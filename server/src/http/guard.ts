@@ -1,7 +1,14 @@
 import type { RequestHandler } from 'express'
+import type { IncomingHttpHeaders } from 'node:http'
 import { Problem } from './problem'
 
 const LOOPBACK = new Set(['localhost', '127.0.0.1', '[::1]'])
+
+/** Whether a request comes from a page of this server: its own name, and no other origin. */
+export function isOwnPage({ host = '', origin }: IncomingHttpHeaders, open: boolean): boolean {
+  if (!open && !LOOPBACK.has(host.replace(/:\d+$/, ''))) return false
+  return !origin || (URL.canParse(origin) && new URL(origin).host === host)
+}
 
 /**
  * Refuses what a page of another origin could send: names that merely resolve to this machine, and foreign origins.

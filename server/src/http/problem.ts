@@ -3,6 +3,7 @@ import multer from 'multer'
 import type { Logger } from 'pino'
 import { CompareError, FieldError, InputError, LogError, TableError } from '@yuzumix/core'
 import { ArchiveError } from '../archive/format'
+import { RigRefusal } from '../bench/rigLink'
 import { NoSuchSet } from '../store/runs'
 import { SetInUse } from '../store/sets'
 import { StaleRevision } from '../store/tables'
@@ -56,6 +57,8 @@ function problemFrom(error: unknown): Problem | undefined {
     return new Problem(422, 'Nothing can be compared', error.message, [{ field: 'second', message: error.message }])
   if (error instanceof NoSuchSet)
     return new Problem(400, 'Input refused', `set: ${error.message}.`, [{ field: 'set', message: error.message }])
+  if (error instanceof RigRefusal)
+    return new Problem(409, 'Refused by the bench', error.message, [{ field: error.field, message: error.message }])
   if (error instanceof SetInUse)
     return new Problem(409, 'The set has runs', error.message, [{ field: 'set', message: error.message }])
   if (error instanceof StaleRevision) {

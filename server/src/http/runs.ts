@@ -56,9 +56,8 @@ export function runRoutes(context: Context): Router {
   const underWay = new Map<string, number>()
 
   router.get('/imports/:import', (request, response) => {
-    const share = underWay.get(param(request, 'import'))
-    if (share === undefined) throw notFound('import under way')
-    response.json({ share })
+    // Whoever asks may be a moment early or late: that is no error.
+    response.json({ share: underWay.get(param(request, 'import')) ?? null })
   })
   router.get('/mappings', async (_request, response) => {
     response.json(await rememberedMappings(store))

@@ -144,7 +144,7 @@ export const api = {
     },
   ) => json<RunInfo>('PATCH', `/jobs/${job}/runs/${run}`, change),
   mappings: () => json<Record<string, Mapping>>('GET', '/mappings'),
-  importShare: (id: string) => json<{ share: number }>('GET', `/imports/${id}`),
+  importShare: (id: string) => json<{ share: number | null }>('GET', `/imports/${id}`),
 
   sets: (job: string) => json<RunSet[]>('GET', `/jobs/${job}/sets`),
   allSets: () => json<RunSet[]>('GET', '/sets'),

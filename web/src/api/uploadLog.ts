@@ -35,7 +35,7 @@ export function uploadLog(
       poll = setInterval(
         () =>
           void api.importShare(id).then(
-            ({ share }) => onProgress(0.5 + 0.5 * share),
+            ({ share }) => share !== null && onProgress(0.5 + 0.5 * share),
             () => undefined,
           ),
         300,

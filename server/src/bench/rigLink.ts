@@ -1,0 +1,59 @@
+import type { Matrix, RigControls, RigSample, Table } from '@yuzumix/core'
+
+/** A table in the controller, as the rig reads it. */
+export interface ControllerTable {
+  id: string
+  name: string
+  /** from 1; null when it serves all */
+  cylinder: number | null
+  table: Table
+}
+
+/** What is to be known of a controller's memory. */
+export interface ControllerState {
+  /** false after a write that was cut off: nothing answers until it is recovered */
+  readable: boolean
+  /** tables that were written and not kept: gone when power goes */
+  unkept: string[]
+  /** something was written since the first contents were saved */
+  changed: boolean
+}
+
+/** A refusal by the rig, in words for the person at it. */
+export class RigRefusal extends Error {
+  constructor(
+    message: string,
+    readonly field: string,
+  ) {
+    super(message)
+  }
+}
+
+/**
+ * The one way to a rig. A real one is another maker of this interface; `simulatedRig` is the first. Readings come at 50 Hz in
+ * the core's units; every method may reject with a RigRefusal, which changes nothing.
+ */
+export interface RigLink {
+  readonly name: string
+  /** banks or cylinders with a wideband of their own */
+  readonly cylinders: number
+  readonly redline: number
+  /** Hears every reading. @returns stops hearing */
+  listen(hear: (sample: RigSample) => void): () => void
+  /** Sets what is given. @throws RigRefusal for a control out of range */
+  set(controls: Partial<RigControls>): void
+  controls(): RigControls
+  state(): ControllerState
+  tables(): Promise<ControllerTable[]>
+  /** Volatile: lost when power goes. The first contents are saved before the first write. */
+  write(table: string, values: Matrix): Promise<void>
+  /** Makes what was written permanent. */
+  keep(): Promise<void>
+  /** Brings back what was there before the first write, permanently. */
+  restore(): Promise<void>
+  /** Makes a controller readable again after a write that was cut off; its contents are the first ones. */
+  recover(): Promise<void>
+  /** Cuts power to controller and engine, and gives it back. */
+  powerCycle(): Promise<void>
+  close(): void
+}

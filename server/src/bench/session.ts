@@ -1,0 +1,260 @@
+import { createHash, randomUUID } from 'node:crypto'
+import {
+  DEFAULT_SAFETY,
+  kindOfScript,
+  nameOfScript,
+  runFacts,
+  safetyWatch,
+  scriptDriver,
+  type RigControls,
+  type RigSample,
+  type RunInfo,
+  type RunKind,
+  type RunScript,
+  type SafetyLimits,
+  type ScriptDriver,
+  type ScriptState,
+  type SafetyStop as Stop,
+} from '@yuzumix/core'
+import type { Store } from '../store/database'
+import { writeEntry } from '../store/entries'
+import { addRun, type NewRun } from '../store/runs'
+import { RigRefusal, type RigLink } from './rigLink'
+
+/** What watchers hear beside the readings. */
+export interface BenchNews {
+  script: { name: string; state: ScriptState } | null
+  recording: boolean
+  /** who drives; null when nobody does */
+  driver: string | null
+  /** last thing that happened, in words */
+  said: string
+  runs: number
+}
+
+/** A rig connected to a job: several watch, one drives, runs land in the job as they end. */
+export interface BenchSession {
+  readonly id: string
+  readonly job: string
+  readonly link: RigLink
+  news(): BenchNews
+  listen(hear: (what: { sample?: RigSample; news?: BenchNews }) => void): () => void
+  /** Takes the wheel. @throws RigRefusal when somebody else has it */
+  drive(client: string): void
+  /** Lets go of it; a run under way is stopped and what there is of it kept, marked as cut. */
+  letGo(client: string): Promise<void>
+  set(client: string, controls: Partial<RigControls>): void
+  /** Starts a script. @throws RigRefusal when one is under way */
+  run(client: string, script: RunScript, name?: string): void
+  /** Records by hand until told to stop. */
+  record(client: string): void
+  /** Ends what is under way. The run so far is kept. */
+  stop(client: string | null, stop: Stop): Promise<RunInfo | null>
+  close(): Promise<void>
+}
+
+const LEAST_SAMPLES = 50
+/** ms without a reading after which the link counts as lost. */
+const SILENCE = 2000
+
+/** @param limits what stops a run by itself */
+export function benchSession(
+  store: Store,
+  job: string,
+  link: RigLink,
+  limits: SafetyLimits = { ...DEFAULT_SAFETY, rpm: link.redline + 300 },
+): BenchSession {
+  const hearers = new Set<(what: { sample?: RigSample; news?: BenchNews }) => void>()
+  let driver: string | null = null
+  let said = `Connected: ${link.name}`
+  let runs = 0
+  let script: { driver: ScriptDriver; name: string; script: RunScript; state: ScriptState } | null = null
+  let recording: { samples: RigSample[]; name: string; kind: RunKind | undefined } | null = null
+  let watch = safetyWatch(limits)
+  let heardAt = performance.now()
+  let saving: Promise<unknown> = Promise.resolve()
+
+  const news = (): BenchNews => ({
+    script: script && { name: script.name, state: script.state },
+    recording: recording !== null,
+    driver,
+    said,
+    runs,
+  })
+  const tell = (text?: string): void => {
+    if (text) said = text
+    const now = news()
+    for (const hear of hearers) hear({ news: now })
+  }
+  const rest = (): void => link.set({ throttle: 0, sparkOffset: 0, brake: { kind: 'off' }, gear: 0 })
+  const needsWheel = (client: string): void => {
+    if (driver !== client) throw new RigRefusal('Somebody else drives, or nobody does. Take the wheel first.', 'driver')
+  }
+
+  /** Puts away what was recorded as a run of the job; too little of it is no run. */
+  async function putAway(cut: Stop | null): Promise<RunInfo | null> {
+    const record = recording
+    recording = null
+    if (!record || record.samples.length < LEAST_SAMPLES) return null
+    const run = await addRun(store, job, runOf(record, cut))
+    runs++
+    return run
+  }
+
+  async function end(stop: Stop | null): Promise<RunInfo | null> {
+    const name = script?.name ?? recording?.name ?? ''
+    script = null
+    rest()
+    const put = putAway(stop)
+    saving = put.catch(() => undefined)
+    const run = await put
+    if (stop) {
+      await store.act((transaction) =>
+        writeEntry(store, transaction, job, `bench stopped: ${stop.reason}`, `${name || 'by hand'}: ${stop.text}`),
+      )
+      tell(`Stopped, ${stop.reason}: ${stop.text}.${run ? ` What there is of "${run.name}" is kept.` : ''}`)
+    } else if (run) tell(`"${run.name}" is in the job: ${run.samples} samples.`)
+    else tell(name ? `${name} is done.` : 'Nothing was recorded.')
+    return run
+  }
+
+  const unlisten = link.listen((sample) => {
+    heardAt = performance.now()
+    for (const hear of hearers) hear({ sample })
+    const busy = script !== null || recording !== null
+    const danger = busy ? watch.see(sample) : null
+    if (danger) return void end(danger).catch(() => tell('The run could not be stored.'))
+    if (script) {
+      const { controls, state } = script.driver.next(sample)
+      const before = script.state.phase
+      script.state = state
+      link.set(controls)
+      if (state.recording && !recording)
+        recording = { samples: [], name: script.name, kind: kindOfScript(script.script) ?? undefined }
+      if (state.phase === 'done') return void end(null).catch(() => tell('The run could not be stored.'))
+      if (state.phase !== before) tell(`${script.name}: ${state.phase}.`)
+    }
+    recording?.samples.push(sample)
+  })
+  const guard = setInterval(() => {
+    if (performance.now() - heardAt < SILENCE) return
+    heardAt = performance.now()
+    if (script || recording)
+      void end({ reason: 'link lost', text: 'the rig gives no readings any more' }).catch(() => undefined)
+    else tell('The rig gives no readings. Check the link, or disconnect and connect again.')
+  }, 500)
+
+  return {
+    id: randomUUID(),
+    job,
+    link,
+    news,
+    listen(hear) {
+      hearers.add(hear)
+      return () => hearers.delete(hear)
+    },
+    drive(client) {
+      if (driver !== null && driver !== client)
+        throw new RigRefusal('Somebody else drives this bench. Watch, or ask them to let go.', 'driver')
+      driver = client
+      tell('The wheel is taken.')
+    },
+    async letGo(client) {
+      if (driver !== client) return
+      driver = null
+      if (script || recording) await end({ reason: 'aborted', text: 'the driver went away' })
+      else rest()
+      tell('The wheel is free.')
+    },
+    set(client, controls) {
+      needsWheel(client)
+      if (script) throw new RigRefusal('A script drives. Stop it first.', 'script')
+      link.set(controls)
+    },
+    run(client, next, name) {
+      needsWheel(client)
+      if (script || recording) throw new RigRefusal('A run is under way. Let it end, or stop it.', 'script')
+      watch = safetyWatch(limits)
+      script = {
+        driver: scriptDriver(next),
+        name: name ?? nameOfScript(next),
+        script: next,
+        state: { phase: 'starting', share: 0, recording: false },
+      }
+      tell(`${script.name}: starting.`)
+    },
+    record(client) {
+      needsWheel(client)
+      if (script || recording) throw new RigRefusal('A run is under way. Let it end, or stop it.', 'script')
+      watch = safetyWatch(limits)
+      recording = { samples: [], name: 'By hand at the bench', kind: undefined }
+      tell('Recording.')
+    },
+    async stop(client, stop) {
+      if (client !== null) needsWheel(client)
+      if (!script && !recording) {
+        rest()
+        return null
+      }
+      // A recording by hand that its driver ends is whole.
+      return end(stop.reason === 'aborted' && !script ? null : stop)
+    },
+    async close() {
+      clearInterval(guard)
+      unlisten()
+      if (script || recording) await end({ reason: 'aborted', text: 'the bench was disconnected' })
+      await saving
+      link.close()
+      hearers.clear()
+    },
+  }
+}
+
+const CHANNELS: [channel: string, unit: string, of: (sample: RigSample, start: number) => number][] = [
+  ['time', 's', (sample, start) => sample.time - start],
+  ['rpm', 'rpm', (sample) => sample.rpm],
+  ['throttle', '%', (sample) => sample.throttle],
+  ['torque', 'N·m', (sample) => sample.torque],
+  ['drum', 'rpm', (sample) => sample.drum],
+  ['spark', '°', (sample) => sample.spark],
+  ['trimShort', '%', (sample) => sample.trimShort],
+  ['coolant', '°C', (sample) => sample.coolant],
+  ['intake', '°C', (sample) => sample.intake],
+  ['battery', 'V', (sample) => sample.battery],
+  ['knock', '', (sample) => sample.knock],
+]
+
+/** A recording as a run to store. */
+function runOf(
+  { samples, name, kind = 'road' }: { samples: RigSample[]; name: string; kind: RunKind | undefined },
+  cut: Stop | null,
+): NewRun {
+  const start = samples[0]!.time
+  const lambdas = samples[0]!.lambda.map((_, c): (typeof CHANNELS)[number] => [
+    `lambda${c + 1}`,
+    'λ',
+    (sample) => sample.lambda[c]!,
+  ])
+  const columns = [...CHANNELS, ...lambdas].map(([channel, unit, of]) => {
+    const values = Float32Array.from(samples, (sample) => of(sample, start))
+    let min = Infinity
+    let max = -Infinity
+    for (const value of values) {
+      if (value < min) min = value
+      if (value > max) max = value
+    }
+    return { channel, unit, count: values.length, min, max, values }
+  })
+  const named = Object.fromEntries(columns.map(({ channel, values }) => [channel, values]))
+  return {
+    name: cut ? `${name} (cut)` : name,
+    kind,
+    samples: samples.length,
+    duration: samples.at(-1)!.time - start,
+    warnings: cut ? [`Cut: ${cut.reason}, ${cut.text}.`] : [],
+    gaugeScale: null,
+    digest: createHash('sha256').update(Buffer.from(named['rpm']!.buffer)).digest('hex'),
+    facts: runFacts(named, kind),
+    channels: columns.map(({ values, ...info }) => ({ ...info, load: () => Promise.resolve(values) })),
+  }
+}

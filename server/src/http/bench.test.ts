@@ -1,0 +1,264 @@
+import { once } from 'node:events'
+import { createServer, type Server } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import { setTimeout as delay } from 'node:timers/promises'
+import { WebSocket } from 'ws'
+import type { RigSample, RunInfo, RunScript } from '@yuzumix/core'
+import type { BenchNews } from '../bench/session'
+import { benchStream } from '../bench/stream'
+import { api, testServer, type TestServer } from '../testServer'
+
+let server: TestServer
+let http: Server
+let stream: ReturnType<typeof benchStream>
+beforeAll(async () => {
+  server = await testServer()
+  stream = benchStream(server.benches, false)
+  http = createServer(server.app).listen(0, '127.0.0.1')
+  http.on('upgrade', stream.upgrade)
+  await once(http, 'listening')
+})
+afterAll(async () => {
+  stream.close()
+  await server.stop()
+  http.close()
+})
+const call = () => server.call()
+const CURLEW = 'curlew-449-short-silencer'
+const connect = async (job: string, over: object = {}) =>
+  (
+    await call()
+      .put(api(`/jobs/${job}/bench`))
+      .send({ maker: 'simulated', machine: CURLEW, speed: 4, coolantC: 84, ...over })
+      .expect(201)
+  ).body
+const post = (job: string, path: string, body: object = {}) =>
+  call()
+    .post(api(`/jobs/${job}/bench/${path}`))
+    .send(body)
+
+interface Watcher {
+  socket: WebSocket
+  samples: RigSample[]
+  news: (BenchNews & { you: boolean })[]
+  refused: string[]
+  say(wish: object): void
+  until(what: () => boolean, seconds?: number): Promise<void>
+}
+/** A client of the stream that keeps what it hears. */
+async function watcher(job: string): Promise<Watcher> {
+  const { port } = http.address() as AddressInfo
+  const socket = new WebSocket(`ws://127.0.0.1:${port}${api(`/jobs/${job}/bench/stream`)}`)
+  const heard: Watcher = {
+    socket,
+    samples: [],
+    news: [],
+    refused: [],
+    say: (wish) => socket.send(JSON.stringify(wish)),
+    async until(what, seconds = 20) {
+      for (const end = performance.now() + 1000 * seconds; !what(); await delay(20))
+        if (performance.now() > end) throw new Error(`not in ${seconds} s; last news: ${heard.news.at(-1)?.said}`)
+    },
+  }
+  socket.on('message', (data: Buffer) => {
+    const message = JSON.parse(data.toString()) as {
+      sample?: RigSample
+      news?: BenchNews & { you: boolean }
+      refused?: string
+    }
+    if (message.sample) heard.samples.push(message.sample)
+    if (message.news) heard.news.push(message.news)
+    if (message.refused) heard.refused.push(message.refused)
+  })
+  await once(socket, 'open')
+  return heard
+}
+const SWEEP: RunScript = { kind: 'sweep', stop: 60, fromRpm: 3000, toRpm: 7000, rate: 900, gear: 4 }
+const runsOf = async (job: string): Promise<RunInfo[]> => (await call().get(api(`/jobs/${job}/runs`))).body as RunInfo[]
+
+jest.setTimeout(30_000)
+
+describe('a bench', () => {
+  it('streams 50 readings a second of its own time, and lets one drive while others watch', async () => {
+    const job = await server.newJob()
+    await connect(job, { speed: 1 })
+    const [one, two] = [await watcher(job), await watcher(job)]
+    one.say({ act: 'drive' })
+    await one.until(() => one.news.some((news) => news.you))
+    two.say({ act: 'drive' })
+    two.say({ act: 'set', controls: { throttle: 50 } })
+    await two.until(() => two.refused.length === 2)
+    expect(two.refused).toEqual([
+      expect.stringMatching(/Somebody else drives/),
+      expect.stringMatching(/Take the wheel/),
+    ])
+    one.say({ act: 'set', controls: { throttle: 150 } })
+    one.say({ act: 'set', controls: { brake: { kind: 'hold', rpm: 25000 } } })
+    one.say({ act: 'set', controls: { brake: { kind: 'rub' } } })
+    one.say({ act: 'dance' })
+    one.socket.send('{')
+    await one.until(() => one.refused.length === 5)
+    const from = two.samples.length
+    await delay(1000)
+    expect(two.samples.length - from).toBeGreaterThan(40)
+    expect(two.samples.length - from).toBeLessThan(60)
+    one.say({ act: 'let go' })
+    await two.until(() => two.news.at(-1)!.driver === null)
+    one.socket.close()
+    two.socket.close()
+  })
+  it('runs a script, and the run lands in the job as what it is', async () => {
+    const job = await server.newJob()
+    await connect(job)
+    const client = await watcher(job)
+    client.say({ act: 'drive' })
+    client.say({ act: 'run', script: SWEEP })
+    client.say({ act: 'run', script: SWEEP })
+    await client.until(() => client.news.some((news) => /is in the job/.test(news.said)))
+    expect(client.refused).toEqual([expect.stringMatching(/A run is under way/)])
+    const [run] = await runsOf(job)
+    expect(run).toMatchObject({ name: 'Sweep at 60 %', kind: 'sweep', warnings: [] })
+    expect(Math.abs(run!.facts!.stop! - 60)).toBeLessThan(1.5)
+    expect(run!.channels.map((one) => one.channel)).toEqual(
+      expect.arrayContaining(['time', 'rpm', 'throttle', 'torque', 'drum', 'spark', 'coolant', 'lambda1']),
+    )
+    const field = await call()
+      .post(api(`/jobs/${job}/field`))
+      .send({})
+      .expect(200)
+    expect(field.body.runs[0].used).toBeGreaterThan(50)
+    client.socket.close()
+  })
+  it('a driver who vanishes mid-run: what there is of the run is kept and marked as cut, the engine rests', async () => {
+    const job = await server.newJob()
+    await connect(job)
+    const [driver, other] = [await watcher(job), await watcher(job)]
+    driver.say({ act: 'drive' })
+    driver.say({ act: 'run', script: { ...SWEEP, rate: 300 } })
+    await driver.until(() => driver.news.some((news) => news.script?.state.phase === 'running'))
+    await delay(900)
+    driver.socket.terminate()
+    await other.until(() => other.news.at(-1)!.driver === null && /kept|free/.test(other.news.at(-1)!.said))
+    const [run] = await runsOf(job)
+    expect(run!.name).toBe('Sweep at 60 % (cut)')
+    expect(run!.warnings[0]).toMatch(/the driver went away/)
+    other.say({ act: 'drive' })
+    await other.until(() => other.news.at(-1)!.you)
+    other.socket.close()
+  })
+  it('stops by itself on heat and on a silent link, with the reason in the logbook', async () => {
+    const job = await server.newJob()
+    await connect(job, { coolantC: 100 })
+    const client = await watcher(job)
+    client.say({ act: 'drive' })
+    client.say({ act: 'run', script: { kind: 'hold', stop: 100, rpm: 6000, seconds: 60, gear: 4 } })
+    await client.until(() => client.news.some((news) => news.script?.state.phase === 'running'))
+    await call()
+      .patch(api(`/jobs/${job}/bench/faults`))
+      .send({ silent: true })
+      .expect(200)
+    await client.until(() => client.news.some((news) => /Stopped, link lost/.test(news.said)))
+    const entries = (await call().get(api(`/jobs/${job}/entries`))).body as { act: string }[]
+    expect(entries.map((one) => one.act)).toContain('bench stopped: link lost')
+    client.socket.close()
+  })
+  it('recording by hand becomes a run when it is stopped', async () => {
+    const job = await server.newJob()
+    await connect(job)
+    const client = await watcher(job)
+    client.say({ act: 'drive' })
+    client.say({ act: 'set', controls: { ignition: true, fuel: true, gear: 3, throttle: 20 } })
+    client.say({ act: 'record' })
+    await delay(1500)
+    client.say({ act: 'stop' })
+    await client.until(() => client.news.some((news) => /is in the job/.test(news.said)))
+    expect((await runsOf(job))[0]).toMatchObject({ name: 'By hand at the bench', warnings: [] })
+    client.socket.close()
+  })
+})
+
+describe('tables on the bench', () => {
+  const tableOf = (state: { tables: { id: string; table: { values: number[][] } }[] }) => state.tables[0]!
+  const richer = (values: number[][]): number[][] => values.map((row) => row.map((cell) => 1.05 * cell))
+  it('are written volatile, lost with the power, kept, and restored; the first contents are saved in the job', async () => {
+    const job = await server.newJob()
+    const first = tableOf(await connect(job))
+    const changed = richer(first.table.values)
+    const written = (await post(job, 'tables/base', { values: changed }).expect(200)).body
+    expect(written.controller).toEqual({ readable: true, unkept: ['base'], changed: true })
+    expect(tableOf(written).table.values).toEqual(changed)
+    const tables = (await call().get(api(`/jobs/${job}/tables`))).body as {
+      name: string
+      table: { values: number[][] }
+    }[]
+    expect(tables).toHaveLength(1)
+    expect(tables[0]).toMatchObject({ name: 'Fuel, mg per cycle, as found', table: { values: first.table.values } })
+    const lost = (await post(job, 'power-cycle').expect(200)).body
+    expect(tableOf(lost).table.values).toEqual(first.table.values)
+    expect(lost.controller.unkept).toEqual([])
+    await post(job, 'tables/base', { values: changed }).expect(200)
+    await post(job, 'keep').expect(200)
+    expect(tableOf((await post(job, 'power-cycle').expect(200)).body).table.values).toEqual(changed)
+    expect(tableOf((await post(job, 'restore').expect(200)).body).table.values).toEqual(first.table.values)
+  })
+  it('a low battery is refused, a drop half way leaves a controller that must be recovered', async () => {
+    const job = await server.newJob()
+    const first = tableOf(await connect(job))
+    const faults = (body: object) =>
+      call()
+        .patch(api(`/jobs/${job}/bench/faults`))
+        .send(body)
+        .expect(200)
+    await faults({ lowBattery: 2 })
+    await delay(60)
+    const low = await post(job, 'tables/base', { values: richer(first.table.values) }).expect(409)
+    expect(low.body.detail).toMatch(/a write needs 12.2 V. Put a charger on/)
+    await faults({ lowBattery: 0, dropDuringWrite: true })
+    await delay(60)
+    await post(job, 'tables/base', { values: richer(first.table.values) }).expect(409)
+    const dead = (
+      await call()
+        .get(api(`/jobs/${job}/bench`))
+        .expect(200)
+    ).body
+    expect(dead.controller.readable).toBe(false)
+    expect((await post(job, 'keep').expect(409)).body.detail).toMatch(/does not answer/)
+    const back = (await post(job, 'recover').expect(200)).body
+    expect(tableOf(back).table.values).toEqual(first.table.values)
+  })
+  it('of the wrong shape or kind, or with the engine running, are refused', async () => {
+    const job = await server.newJob()
+    const first = tableOf(await connect(job))
+    await post(job, 'tables/base', { values: [[1, 2]] }).expect(409)
+    await post(job, 'tables/base', { values: 'all' }).expect(400)
+    await post(job, 'tables/spark', { values: first.table.values }).expect(409)
+    const client = await watcher(job)
+    client.say({ act: 'drive' })
+    client.say({ act: 'set', controls: { ignition: true, fuel: true } })
+    await client.until(() => (client.samples.at(-1)?.rpm ?? 0) > 900)
+    expect((await post(job, 'tables/base', { values: first.table.values }).expect(409)).body.detail).toMatch(
+      /while the engine runs/,
+    )
+    client.socket.close()
+  })
+  it('without a bench there is nothing to write to, and a bench needs a machine that exists', async () => {
+    const job = await server.newJob()
+    await post(job, 'keep').expect(409)
+    await call()
+      .get(api(`/jobs/${job}/bench`))
+      .expect(404)
+    const { body } = await call()
+      .put(api(`/jobs/${job}/bench`))
+      .send({ maker: 'simulated', machine: 'ostrich' })
+      .expect(400)
+    expect(body.errors[0].field).toBe('machine')
+    expect((await call().get(api('/bench/machines'))).body.length).toBeGreaterThan(2)
+    await connect(job)
+    await call()
+      .delete(api(`/jobs/${job}/bench`))
+      .expect(204)
+    await call()
+      .delete(api(`/jobs/${job}/bench`))
+      .expect(404)
+  })
+})

@@ -1,0 +1,130 @@
+import { Router } from 'express'
+import {
+  benchFaultsSchema,
+  benchSchema,
+  checkInput,
+  InputError,
+  SIMULATED_MACHINES,
+  type BenchChoice,
+  type Matrix,
+} from '@yuzumix/core'
+import type { Benches } from '../bench/benches'
+import { benchSession, type BenchSession } from '../bench/session'
+import { simulatedRig, type SimulatedFaults } from '../bench/simulatedRig'
+import { writeEntry } from '../store/entries'
+import { addTable, listTables } from '../store/tables'
+import { jobOf, param, type Context } from './context'
+import { notFound, Problem } from './problem'
+
+const DEFAULT_COOLANT = 24
+
+async function stateOf(session: BenchSession): Promise<object> {
+  const { link } = session
+  const controller = link.state()
+  return {
+    id: session.id,
+    name: link.name,
+    cylinders: link.cylinders,
+    redline: link.redline,
+    controller,
+    tables: controller.readable ? await link.tables() : [],
+    news: session.news(),
+  }
+}
+
+export function benchRoutes(context: Context, benches: Benches): Router {
+  const { store } = context
+  const router = Router()
+  /** Faults of simulated rigs, by session. */
+  const faultsOf = new WeakMap<BenchSession, SimulatedFaults>()
+  /** Sessions whose first contents are saved in the job. */
+  const saved = new WeakSet<BenchSession>()
+
+  const sessionOf = (job: string): BenchSession => {
+    const session = benches.of(job)
+    if (!session) throw new Problem(409, 'No bench', 'No bench is connected to this job. Connect one first.')
+    return session
+  }
+  const log = (job: string, act: string, text: string): Promise<void> =>
+    store.act((transaction) => writeEntry(store, transaction, job, act, text))
+
+  /** Keeps what was in the controller as a table of the job, before the first write of a session. */
+  async function saveFirst(session: BenchSession): Promise<void> {
+    if (saved.has(session)) return
+    const known = await listTables(store, session.job)
+    for (const { name, cylinder, table } of await session.link.tables()) {
+      const same = known.some(
+        (one) =>
+          JSON.stringify([one.table.rpm, one.table.load, one.table.values]) ===
+          JSON.stringify([table.rpm, table.load, table.values]),
+      )
+      if (!same)
+        await addTable(store, session.job, { name: `${name}, as found`, cylinder, table }, 'As found in the controller')
+    }
+    saved.add(session)
+  }
+
+  router.get('/bench/machines', (_request, response) => {
+    response.json(SIMULATED_MACHINES.map(({ id, name, engine }) => ({ id, name, cylinders: engine.cylinders })))
+  })
+  router.get('/jobs/:job/bench', async (request, response) => {
+    const job = await jobOf(request, context)
+    const session = benches.of(job.id)
+    if (!session) throw notFound('bench')
+    response.json(await stateOf(session))
+  })
+  router.put('/jobs/:job/bench', async (request, response) => {
+    const job = await jobOf(request, context)
+    const asked = checkInput<unknown>(benchSchema, request.body) as BenchChoice
+    const machine = SIMULATED_MACHINES.find((one) => one.id === asked.machine)!
+    const link = simulatedRig({
+      machine,
+      seed: asked.seed ?? 1,
+      speed: asked.speed ?? 1,
+      coolant: asked.coolantC ?? DEFAULT_COOLANT,
+    })
+    const session = benchSession(store, job.id, link)
+    faultsOf.set(session, link.faults)
+    await benches.connect(session)
+    await log(job.id, 'bench connected', link.name)
+    response.status(201).json(await stateOf(session))
+  })
+  router.delete('/jobs/:job/bench', async (request, response) => {
+    if (!(await benches.disconnect(param(request, 'job')))) throw notFound('bench')
+    await log(param(request, 'job'), 'bench disconnected', '')
+    response.status(204).end()
+  })
+  router.patch('/jobs/:job/bench/faults', async (request, response) => {
+    const session = sessionOf(param(request, 'job'))
+    const faults = faultsOf.get(session)
+    if (!faults) throw new Problem(409, 'No simulated rig', 'Only a simulated rig can be given faults.')
+    Object.assign(faults, checkInput<unknown>(benchFaultsSchema, request.body))
+    response.json(faults)
+  })
+  router.post('/jobs/:job/bench/tables/:table', async (request, response) => {
+    const session = sessionOf(param(request, 'job'))
+    const { values } = (request.body ?? {}) as { values?: unknown }
+    const isMatrix =
+      Array.isArray(values) && values.every((row) => Array.isArray(row) && row.every((cell) => Number.isFinite(cell)))
+    if (!isMatrix) throw new InputError([{ field: 'values', message: 'must be rows of numbers' }])
+    await saveFirst(session)
+    await session.link.write(param(request, 'table'), values as Matrix)
+    await log(session.job, 'written to the bench', `${param(request, 'table')}: not kept yet`)
+    response.json(await stateOf(session))
+  })
+  for (const [act, said] of [
+    ['keep', 'kept on the bench'],
+    ['restore', 'first contents restored'],
+    ['recover', 'controller recovered'],
+    ['power-cycle', 'power cut and given back'],
+  ] as const) {
+    router.post(`/jobs/:job/bench/${act}`, async (request, response) => {
+      const session = sessionOf(param(request, 'job'))
+      const { link } = session
+      await { keep: link.keep, restore: link.restore, recover: link.recover, 'power-cycle': link.powerCycle }[act]()
+      await log(session.job, said, link.name)
+      response.json(await stateOf(session))
+    })
+  }
+  return router
+}
