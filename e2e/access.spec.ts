@@ -71,6 +71,10 @@ for (const theme of ['light', 'dark'] as const) {
       await check(view)
     }
     await page.getByRole('tab', { name: /^Runs/ }).click()
+    await page.getByRole('link', { name: 'Bench', exact: true }).click()
+    await expect(page.getByRole('heading', { name: 'Bench' })).toBeVisible()
+    await check('bench')
+    await page.keyboard.press('Alt+3')
     await page.getByLabel('Logs to add').setInputFiles(logFiles('t,revs,opening,gauge').slice(0, 1))
     await expect(page.getByText('Still needed')).toBeVisible()
     await check('import')

@@ -10,6 +10,7 @@ export const router = createRouter({
       component: () => import('./stages/JobFrame.vue'),
       children: [
         { path: '', redirect: { name: 'mixture' } },
+        { path: 'bench', name: 'bench', component: () => import('./bench/BenchView.vue') },
         ...STAGES.map(({ id, view }) => ({
           // Baseline holds several views of the same runs.
           path: id === 'baseline' ? 'baseline/:view(runs|compare|plan|hand-readings)?' : id,

@@ -94,6 +94,7 @@ async function hear(session: BenchSession, id: string, text: string, send: (mess
     send({ controls: session.link.controls() })
   } catch (error) {
     const known = error instanceof RigRefusal || error instanceof InputError || error instanceof SyntaxError
-    send({ refused: known ? (error as Error).message : 'Something went wrong at the bench.' })
+    const refused = known ? (error as Error).message : 'Something went wrong at the bench.'
+    send({ refused, controls: session.link.controls() })
   }
 }

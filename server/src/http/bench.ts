@@ -70,8 +70,7 @@ export function benchRoutes(context: Context, benches: Benches): Router {
   router.get('/jobs/:job/bench', async (request, response) => {
     const job = await jobOf(request, context)
     const session = benches.of(job.id)
-    if (!session) throw notFound('bench')
-    response.json(await stateOf(session))
+    response.json(session && (await stateOf(session)))
   })
   router.put('/jobs/:job/bench', async (request, response) => {
     const job = await jobOf(request, context)

@@ -1,5 +1,6 @@
 import {
   assembleRun,
+  type BenchChoice,
   channelsFor,
   type ComparedSides,
   type CompareRequest,
@@ -41,6 +42,16 @@ export interface RunPlan {
   ticks: StepTick[]
   next: HelpfulRun[]
   note: string | null
+}
+
+/** Answer of GET /jobs/:job/bench. */
+export interface BenchState {
+  id: string
+  name: string
+  cylinders: number
+  redline: number
+  controller: { readable: boolean; unkept: string[]; changed: boolean }
+  tables: { id: string; name: string; cylinder: number | null; table: Table }[]
 }
 
 /** One side of a comparison as answered: numbers by bin, null where unknown. */
@@ -155,6 +166,16 @@ export const api = {
     json<RunInfo>('POST', `/jobs/${job}/hand-readings`, readings),
   plan: (job: string) => json<RunPlan>('GET', `/jobs/${job}/plan`),
   compare: (job: string, request: CompareRequest) => json<ComparedAnswer>('POST', `/jobs/${job}/compare`, request),
+
+  benchMachines: () => json<{ id: string; name: string; cylinders: number }[]>('GET', '/bench/machines'),
+  bench: (job: string) => json<BenchState | null>('GET', `/jobs/${job}/bench`),
+  connectBench: (job: string, choice: BenchChoice) => json<BenchState>('PUT', `/jobs/${job}/bench`, choice),
+  disconnectBench: (job: string) => call('DELETE', `/jobs/${job}/bench`),
+  benchFaults: (job: string, faults: object) => json<object>('PATCH', `/jobs/${job}/bench/faults`, faults),
+  writeBench: (job: string, table: string, values: number[][]) =>
+    json<BenchState>('POST', `/jobs/${job}/bench/tables/${table}`, { values }),
+  tellBench: (job: string, what: 'keep' | 'restore' | 'recover' | 'power-cycle') =>
+    json<BenchState>('POST', `/jobs/${job}/bench/${what}`),
 
   tables: (job: string) => json<TableInfo[]>('GET', `/jobs/${job}/tables`),
   addTable: (job: string, table: { name: string; cylinder?: number | null; table: Table; reason?: string }) =>

@@ -25,13 +25,13 @@ useEventListener('keydown', (event) => {
     </RouterLink>
     <div v-if="open.job" class="job">
       <strong>{{ open.job.title }}</strong>
-      <span v-if="open.job.machine?.name" class="soft">{{ open.job.machine.name }}</span>
+      <span v-if="open.set" class="soft" title="Set that is looked at">{{ open.set.name }}</span>
       <span class="saving soft" role="status">{{
         { saved: 'All saved', saving: 'Saving …', failed: 'Not saved' }[open.saving]
       }}</span>
     </div>
     <span class="space" />
-    <span class="soft">No bench</span>
+    <RouterLink v-if="open.job" :to="{ name: 'bench', params: { job: open.job.id } }" class="bench">Bench</RouterLink>
     <ElRadioGroup v-model="display.unit" size="small" aria-label="Mixture shown as">
       <ElRadioButton value="lambda">λ</ElRadioButton>
       <ElRadioButton value="AFR">AFR</ElRadioButton>

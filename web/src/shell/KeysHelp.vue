@@ -23,6 +23,14 @@ const BY_SCREEN: Record<string, string[][]> = {
     ['Ctrl-Enter', 'hand readings: add them as a run'],
     ['Ctrl-Backspace', 'hand readings: drop the line'],
   ],
+  bench: [
+    ['up, down', 'throttle'],
+    ['left, right', 'speed that the brake holds'],
+    ['Page up, Page down', 'gear'],
+    ['i, c, f', 'ignition, fuel, fan'],
+    ['r', 'record by hand'],
+    ['space, Escape', 'stop what is under way'],
+  ],
   change: [
     ['arrows', 'move; with Shift select'],
     ['digits, Enter', 'type a value for the selection'],

@@ -1,0 +1,84 @@
+<script setup lang="ts">
+import { ElButton, ElInputNumber, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
+import { onMounted, ref } from 'vue'
+import { api } from '@/api/client'
+import { sayProblem } from '@/api/say'
+import { useJob } from '@/stores/job'
+
+const emit = defineEmits<{ connect: [machine: string, speed: 1 | 4, coolantC: number] }>()
+const open = useJob()
+const machines = ref<{ id: string; name: string }[]>([])
+const machine = ref('')
+const speed = ref<1 | 4>(1)
+const coolant = ref(24)
+
+onMounted(async () => {
+  try {
+    machines.value = await api.benchMachines()
+    const title = open.job!.title.toLowerCase()
+    const likely = machines.value.find((one) => title.startsWith(one.name.toLowerCase().split(',')[0]!))
+    machine.value = (likely ?? machines.value[0]!).id
+  } catch (error) {
+    sayProblem(error)
+  }
+})
+</script>
+
+<template>
+  <div class="connect">
+    <h1>Bench</h1>
+    <p>
+      No rig is connected to this job. The simulated rig behaves like an engine with a controller, a wideband and a
+      drum: for learning, and for trying a change before it goes to a real machine.
+    </p>
+    <label
+      >Machine on the drum
+      <ElSelect v-model="machine" aria-label="Machine on the drum">
+        <ElOption v-for="one in machines" :key="one.id" :value="one.id" :label="one.name" />
+      </ElSelect>
+    </label>
+    <div class="line">
+      <label
+        >Coolant at the start, °C
+        <ElInputNumber
+          v-model="coolant"
+          :min="0"
+          :max="100"
+          controls-position="right"
+          aria-label="Coolant at the start in °C"
+      /></label>
+      <label
+        >Its time runs
+        <ElRadioGroup v-model="speed" aria-label="Speed">
+          <ElRadioButton :value="1">as the clock</ElRadioButton>
+          <ElRadioButton :value="4">four times as fast</ElRadioButton>
+        </ElRadioGroup>
+      </label>
+    </div>
+    <ElButton type="primary" :disabled="!machine" @click="emit('connect', machine, speed, coolant)"
+      >Connect the simulated rig</ElButton
+    >
+  </div>
+</template>
+
+<style scoped>
+.connect {
+  display: grid;
+  gap: 16px;
+  justify-items: start;
+  max-width: 560px;
+  padding: 32px 48px;
+}
+label {
+  display: grid;
+  gap: 4px;
+  color: var(--soft);
+}
+label :deep(.el-select) {
+  width: 320px;
+}
+.line {
+  display: flex;
+  gap: 24px;
+}
+</style>

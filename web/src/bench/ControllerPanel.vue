@@ -1,0 +1,183 @@
+<script setup lang="ts">
+import { ElButton, ElMessage } from 'element-plus'
+import { computed, ref } from 'vue'
+import { sayProblem } from '@/api/say'
+import { api } from '@/api/client'
+import { useJob } from '@/stores/job'
+import type { Bench } from './useBench'
+
+const props = defineProps<{ bench: Bench }>()
+const open = useJob()
+const { state, unkept } = props.bench
+const working = ref(false)
+const isLow = ref(false)
+function setLow(low: boolean): void {
+  isLow.value = low
+  void props.bench.faults({ lowBattery: low ? 2.2 : 0 })
+}
+
+interface Row {
+  id: string
+  name: string
+  unkept: boolean
+  /** the job's table for it, and how many cells of its latest revision differ */
+  own: { name: string; revision: number; values: number[][]; differ: number } | null
+}
+const rows = computed<Row[]>(() =>
+  (state.value?.tables ?? []).map(({ id, name, cylinder, table }) => {
+    const same = (a: number[], b: number[]): boolean => JSON.stringify(a) === JSON.stringify(b)
+    const own = open.fuelTables.find(
+      (one) =>
+        one.cylinder === cylinder &&
+        one.table.kind === table.kind &&
+        same(one.table.rpm, table.rpm) &&
+        same(one.table.load, table.load) &&
+        !one.name.endsWith(', as found'),
+    )
+    const differ = own
+      ? own.table.values.flat().filter((value, k) => Math.abs(value - table.values.flat()[k]!) > 1e-9).length
+      : 0
+    return {
+      id,
+      name,
+      unkept: unkept.value.includes(id),
+      own: own ? { name: own.name, revision: own.revisions.at(-1)!.n, values: own.table.values, differ } : null,
+    }
+  }),
+)
+async function doing(work: () => Promise<void>): Promise<void> {
+  working.value = true
+  await work().finally(() => (working.value = false))
+}
+async function takeIn(row: Row): Promise<void> {
+  const { name, cylinder, table } = state.value!.tables.find((one) => one.id === row.id)!
+  try {
+    open.putTable(await api.addTable(open.job!.id, { name, cylinder, table, reason: 'As read from the bench' }))
+    ElMessage({ type: 'success', message: `"${name}" is a table of the job now.` })
+  } catch (error) {
+    sayProblem(error)
+  }
+}
+</script>
+
+<template>
+  <div class="panel">
+    <template v-if="state && !state.controller.readable">
+      <p class="alarm" role="alert">
+        The controller does not answer: a write was cut off. Put a charger on the battery, then recover it. It comes
+        back with what was in it first.
+      </p>
+      <ElButton type="primary" :loading="working" @click="doing(() => bench.tell('recover'))"
+        >Recover the controller</ElButton
+      >
+    </template>
+    <template v-else-if="state">
+      <p v-if="unkept.length" class="unkept" role="note">
+        Written but not kept: {{ unkept.join(', ') }}. It is lost when power goes.
+      </p>
+      <ul>
+        <li v-for="row in rows" :key="row.id">
+          <strong>{{ row.name }}</strong>
+          <template v-if="row.own">
+            <p class="soft">
+              {{
+                row.own.differ
+                  ? `Revision ${row.own.revision} of "${row.own.name}" differs in ${row.own.differ} cells.`
+                  : `The same as revision ${row.own.revision} of "${row.own.name}".`
+              }}
+            </p>
+            <ElButton
+              size="small"
+              type="primary"
+              :disabled="row.own.differ === 0"
+              :loading="working"
+              @click="doing(() => bench.write(row.id, row.own!.values))"
+              >Write revision {{ row.own.revision }} to bench</ElButton
+            >
+          </template>
+          <template v-else>
+            <p class="soft">The job has no table like it yet.</p>
+            <ElButton size="small" @click="takeIn(row)">Take it into the job</ElButton>
+          </template>
+        </li>
+      </ul>
+      <div class="line">
+        <ElButton
+          size="small"
+          type="primary"
+          :disabled="unkept.length === 0"
+          :loading="working"
+          @click="doing(() => bench.tell('keep'))"
+          >Keep what is written</ElButton
+        >
+        <ElButton
+          size="small"
+          :disabled="!state.controller.changed"
+          :loading="working"
+          @click="doing(() => bench.tell('restore'))"
+          >Restore what was there first</ElButton
+        >
+        <ElButton size="small" :loading="working" @click="doing(() => bench.tell('power-cycle'))"
+          >Cut power and give it back</ElButton
+        >
+      </div>
+      <p class="soft small">
+        A write is volatile until it is kept. The first contents are saved in the job before the first write. Support
+        the battery during writes.
+      </p>
+    </template>
+    <template v-if="state">
+      <h3>Faults to learn from</h3>
+      <div class="line">
+        <ElButton size="small" :aria-pressed="isLow" @click="setLow(!isLow)">{{
+          isLow ? 'Battery charged again' : 'Let the battery run low'
+        }}</ElButton>
+        <ElButton size="small" @click="bench.faults({ dropDuringWrite: true })">Drop during the next write</ElButton>
+      </div>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.panel {
+  display: grid;
+  gap: 10px;
+  justify-items: start;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  width: 100%;
+}
+li {
+  display: grid;
+  gap: 4px;
+  justify-items: start;
+  padding: 8px 0;
+  border-bottom: 1px solid var(--line);
+}
+.line {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.line :deep(.el-button + .el-button) {
+  margin-left: 0;
+}
+.alarm {
+  padding: 10px;
+  border-left: 4px solid var(--alarm);
+  background: var(--paper);
+}
+.unkept {
+  width: 100%;
+  padding: 8px 10px;
+  border-left: 4px solid var(--yuzu);
+  background: var(--yuzu-soft);
+  font-weight: 700;
+}
+.small {
+  font-size: 12px;
+}
+</style>

@@ -1,0 +1,150 @@
+<script setup lang="ts">
+import { ElButton, ElInputNumber, ElProgress } from 'element-plus'
+import { computed, ref } from 'vue'
+import {
+  isLeftOut,
+  makePlan,
+  planFor,
+  DEFAULT_PLAN,
+  stopName,
+  tickPlan,
+  type PlanStep,
+  type RunScript,
+} from '@yuzumix/core'
+import { grouped } from '@/parts/numbers/format'
+import { useJob } from '@/stores/job'
+import type { Bench } from './useBench'
+
+const props = defineProps<{ bench: Bench }>()
+const open = useJob()
+const { isDriving, news } = props.bench
+const busy = computed(() => news.value?.script !== null || news.value?.recording === true)
+const gear = ref(4)
+const rate = ref(700)
+const warmTo = ref(80)
+
+const plan = computed(() => {
+  const choice = open.job!.plan ?? {
+    ...planFor(DEFAULT_PLAN, open.runs),
+    toRpm: Math.min(9000, props.bench.state.value?.redline ?? 9000),
+  }
+  return makePlan(choice)
+})
+const ticks = computed(() => {
+  const newest = open.sets.at(-1)?.id
+  const done = open.runs
+    .filter((run) => run.set === newest && !isLeftOut(run))
+    .map(({ id, kind, facts }) => ({ id, kind, facts, gear: facts?.gear ?? null }))
+  return new Map(tickPlan(plan.value.steps, done).map((one) => [one.key, one]))
+})
+
+function scriptOf(step: PlanStep): RunScript {
+  const at = { gear: step.gear ?? gear.value, stop: step.stop }
+  if (step.kind === 'hold') return { kind: 'hold', rpm: step.fromRpm, seconds: 8, ...at }
+  if (step.kind === 'roll-on') return { kind: 'roll-on', fromRpm: step.fromRpm, fromStop: 12, seconds: 5, ...at }
+  return { kind: 'sweep', fromRpm: step.fromRpm, toRpm: step.toRpm, rate: rate.value, ...at }
+}
+const where = (step: PlanStep): string =>
+  step.kind === 'sweep' ? `${grouped(step.fromRpm)} to ${grouped(step.toRpm)}` : `${grouped(step.fromRpm)} rpm`
+</script>
+
+<template>
+  <div class="panel">
+    <template v-if="news?.script">
+      <p role="status">
+        <strong>{{ news.script.name }}</strong>: {{ news.script.state.phase }}
+      </p>
+      <ElProgress :percentage="Math.round(100 * news.script.state.share)" />
+    </template>
+    <div class="line">
+      <label
+        >Warm to
+        <ElInputNumber
+          v-model="warmTo"
+          :min="40"
+          :max="100"
+          size="small"
+          controls-position="right"
+          aria-label="Warm to in °C"
+        />
+        °C</label
+      >
+      <ElButton size="small" :disabled="!isDriving || busy" @click="bench.run({ kind: 'warm-up', coolantC: warmTo })"
+        >Warm up</ElButton
+      >
+    </div>
+    <div class="line">
+      <label
+        >Gear
+        <ElInputNumber
+          v-model="gear"
+          :min="1"
+          :max="6"
+          size="small"
+          controls-position="right"
+          aria-label="Gear of scripts"
+      /></label>
+      <label
+        >Sweep
+        <ElInputNumber
+          v-model="rate"
+          :min="100"
+          :max="2000"
+          :step="100"
+          size="small"
+          controls-position="right"
+          aria-label="Sweep rate"
+        />
+        rpm/s</label
+      >
+    </div>
+    <h3>From the run plan</h3>
+    <ul>
+      <li v-for="step in plan.steps" :key="step.key">
+        <span>{{ step.kind }}, {{ stopName(step.stop) }}</span>
+        <span class="figures soft">{{ where(step) }}</span>
+        <span class="figures soft"
+          >{{ step.repeats - (ticks.get(step.key)?.left ?? step.repeats) }}/{{ step.repeats }}</span
+        >
+        <ElButton
+          size="small"
+          :disabled="!isDriving || busy"
+          :aria-label="`Run ${step.kind} at ${stopName(step.stop)}`"
+          @click="bench.run(scriptOf(step))"
+          >Run</ElButton
+        >
+      </li>
+    </ul>
+    <p v-if="!isDriving" class="soft">Take the wheel under Drive to run something.</p>
+  </div>
+</template>
+
+<style scoped>
+.panel {
+  display: grid;
+  gap: 10px;
+}
+.line {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+}
+.line :deep(.el-input-number) {
+  width: 96px;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li {
+  display: grid;
+  grid-template-columns: 1fr auto 36px auto;
+  gap: 8px;
+  align-items: center;
+  padding: 4px 0;
+  border-bottom: 1px solid var(--line);
+  font-size: 13px;
+}
+</style>

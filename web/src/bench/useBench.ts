@@ -1,0 +1,178 @@
+import { computed, onScopeDispose, ref, shallowRef } from 'vue'
+import type { RigControls, RigSample, RunScript } from '@yuzumix/core'
+import { api, type BenchState } from '@/api/client'
+
+/** s of readings that strip charts and trail look back on. */
+export const LOOK_BACK = 20
+/** ms without a reading after which the link is said to lag. */
+const LAGS_AFTER = 400
+
+/** ms that a refusal stays in view. */
+const SHOWN_FOR = 5000
+
+interface News {
+  script: { name: string; state: { phase: string; share: number; recording: boolean } } | null
+  recording: boolean
+  driver: string | null
+  said: string
+  runs: number
+  you: boolean
+}
+interface Message {
+  sample?: RigSample
+  left?: number
+  news?: News
+  controls?: RigControls
+  refused?: string
+}
+
+/** The bench of a job: its stream, its controls, its controller. Readings are shown once a frame, and none is left out of the charts. */
+export function useBench(job: string, onRun: () => void) {
+  const state = shallowRef<BenchState | null>(null)
+  const news = shallowRef<News | null>(null)
+  const controls = shallowRef<RigControls | null>(null)
+  /** the latest reading, renewed at most once a frame */
+  const sample = shallowRef<RigSample | null>(null)
+  /** readings of the last seconds, oldest first */
+  const recent = shallowRef<RigSample[]>([])
+  const heard: RigSample[] = []
+  const refused = ref('')
+  const problem = ref('')
+  const missing = ref(0)
+  const lags = ref(false)
+  const connection = ref<'none' | 'opening' | 'open' | 'lost'>('none')
+  let socket: WebSocket | null = null
+  let heardAt = 0
+  let fresh = false
+  let runs = 0
+  let forget: ReturnType<typeof setTimeout> | undefined
+
+  const isDriving = computed(() => news.value?.you === true)
+  const unkept = computed(() => state.value?.controller.unkept ?? [])
+
+  function hear(message: Message): void {
+    if (message.sample) {
+      heardAt = performance.now()
+      fresh = true
+      missing.value += message.left ?? 0
+      // A rig that was connected anew begins its clock again.
+      if (heard.length && message.sample.time < heard.at(-1)!.time) heard.length = 0
+      heard.push(message.sample)
+    }
+    if (message.controls) controls.value = message.controls
+    if (message.refused) {
+      refused.value = message.refused
+      clearTimeout(forget)
+      forget = setTimeout(() => (refused.value = ''), SHOWN_FOR)
+    }
+    if (message.news) {
+      news.value = message.news
+      if (message.news.runs > runs) onRun()
+      runs = message.news.runs
+    }
+  }
+
+  let frame = requestAnimationFrame(function show() {
+    frame = requestAnimationFrame(show)
+    lags.value = connection.value === 'open' && heardAt > 0 && performance.now() - heardAt > LAGS_AFTER
+    if (!fresh) return
+    fresh = false
+    sample.value = heard.at(-1) ?? null
+    const from = heard.findIndex((one) => one.time > heard.at(-1)!.time - LOOK_BACK)
+    if (from > 0) heard.splice(0, from)
+    recent.value = [...heard]
+  })
+
+  function attach(): void {
+    socket?.close()
+    connection.value = 'opening'
+    const address = new URL(`/api/v1/jobs/${job}/bench/stream`, location.href)
+    address.protocol = location.protocol === 'https:' ? 'wss:' : 'ws:'
+    const mine = new WebSocket(address)
+    socket = mine
+    mine.onopen = () => (connection.value = 'open')
+    mine.onmessage = (event: MessageEvent<string>) => hear(JSON.parse(event.data) as Message)
+    mine.onclose = () => {
+      if (socket !== mine) return
+      connection.value = state.value ? 'lost' : 'none'
+      news.value = null
+    }
+  }
+
+  /** Looks whether a bench is connected, and joins its stream. */
+  async function join(): Promise<void> {
+    try {
+      state.value = await api.bench(job)
+      problem.value = ''
+      if (state.value) attach()
+    } catch (error) {
+      state.value = null
+      connection.value = 'none'
+      problem.value = (error as Error).message
+    }
+  }
+  async function act(work: () => Promise<BenchState>): Promise<void> {
+    try {
+      state.value = await work()
+      ;[problem.value, refused.value] = ['', '']
+    } catch (error) {
+      problem.value = (error as Error).message
+      // What the controller is like after a write that failed has to be seen.
+      state.value = await api.bench(job).catch(() => state.value)
+    }
+  }
+  const say = (wish: object): void => {
+    refused.value = ''
+    if (socket?.readyState === WebSocket.OPEN) socket.send(JSON.stringify(wish))
+  }
+
+  onScopeDispose(() => {
+    cancelAnimationFrame(frame)
+    clearTimeout(forget)
+    const last = socket
+    socket = null
+    last?.close()
+  })
+  return {
+    state,
+    news,
+    controls,
+    sample,
+    recent,
+    refused,
+    problem,
+    missing,
+    lags,
+    connection,
+    isDriving,
+    unkept,
+    join,
+    async connect(machine: string, speed: 1 | 4, coolantC: number) {
+      await act(() => api.connectBench(job, { maker: 'simulated', machine, speed, coolantC }))
+      heard.length = 0
+      attach()
+    },
+    async disconnect() {
+      const last = socket
+      socket = null
+      last?.close()
+      await api.disconnectBench(job).catch((error: Error) => (problem.value = error.message))
+      ;[state.value, news.value, sample.value, connection.value] = [null, null, null, 'none']
+    },
+    drive: () => say({ act: 'drive' }),
+    letGo: () => say({ act: 'let go' }),
+    /** Shown at once, so that keys pressed fast add up; the answer says what it came to. */
+    set(change: Partial<RigControls>) {
+      if (controls.value) controls.value = { ...controls.value, ...change }
+      say({ act: 'set', controls: change })
+    },
+    run: (script: RunScript) => say({ act: 'run', script }),
+    record: () => say({ act: 'record' }),
+    stop: () => say({ act: 'stop' }),
+    write: (table: string, values: number[][]) => act(() => api.writeBench(job, table, values)),
+    faults: (faults: object) => api.benchFaults(job, faults).catch((error: Error) => (problem.value = error.message)),
+    tell: (what: 'keep' | 'restore' | 'recover' | 'power-cycle') => act(() => api.tellBench(job, what)),
+  }
+}
+
+export type Bench = ReturnType<typeof useBench>
