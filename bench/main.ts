@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { firstView } from './firstView'
 import { importLog } from './importLog'
 import type { Measured } from './measured'
+import { liveRigSpeed } from './liveRig'
 import { overlayOfRuns } from './overlay'
 import { resolveWhileDragging } from './resolve'
 import { solveAgainstScipy } from './solve'
@@ -11,7 +12,7 @@ import { solveAgainstScipy } from './solve'
 const folder = await mkdtemp(join(tmpdir(), 'yuzumix-bench-'))
 try {
   const rows: Measured[] = []
-  for (const measure of [solveAgainstScipy, resolveWhileDragging, overlayOfRuns, importLog, firstView]) {
+  for (const measure of [solveAgainstScipy, resolveWhileDragging, overlayOfRuns, liveRigSpeed, importLog, firstView]) {
     console.log(`measuring: ${measure.name} ...`)
     rows.push(...(await measure(folder)))
   }

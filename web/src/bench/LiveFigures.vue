@@ -15,7 +15,7 @@ const figures = computed(() => {
     { name: 'rpm', value: or(() => grouped(s!.rpm)), unit: '' },
     { name: 'throttle', value: or(() => plain(s!.throttle, 0)), unit: '%' },
     ...(s?.lambda ?? [NaN]).map((lambda, c, all) => ({
-      name: all.length > 1 ? `mixture, cyl ${c + 1}` : 'mixture',
+      name: all.length > 1 ? `cyl ${c + 1}` : 'mixture',
       value: or(() => display.mixture(lambda)),
       unit: display.mixtureUnit,
     })),
@@ -30,10 +30,10 @@ const figures = computed(() => {
 <template>
   <dl class="figures-row">
     <div v-for="one in figures" :key="one.name" :class="{ alarm: one.alarm }">
-      <dt>{{ one.name }}</dt>
-      <dd class="figures">
-        {{ one.value }}<small v-if="one.unit"> {{ one.unit }}</small>
-      </dd>
+      <dt>
+        {{ one.name }}<span v-if="one.unit" class="figures">, {{ one.unit }}</span>
+      </dt>
+      <dd class="figures">{{ one.value }}</dd>
     </div>
   </dl>
 </template>
@@ -67,10 +67,6 @@ dd {
   font-size: 25px;
   font-weight: 700;
   line-height: 1.15;
-}
-small {
-  font-size: 13px;
-  font-weight: 400;
 }
 .alarm {
   border-color: var(--alarm);
