@@ -59,7 +59,7 @@ export function useTableEdits(
   }
   function paste(cells: Matrix): void {
     const { row0, row1, column0 } = ordered(selection.value)
-    // Pasted rows come with the highest load first, so the block hangs from the top of the selection.
+    // A spreadsheet shows the highest load first, so the block hangs from the top of the selection; its rows come in load order.
     const top = cells.length === 1 ? row1 : Math.max(row1, row0)
     const bottom = top - cells.length + 1
     edit(

@@ -1,0 +1,94 @@
+import { ref } from 'vue'
+import type { Matrix, NodeChange, Selection, SuggestedChange, TableInfo } from '@yuzumix/core'
+import { useTableEdits } from './useTableEdits'
+
+const VALUES = [
+  [10, 20, 30],
+  [40, 50, 60],
+  [70, 80, 90],
+]
+/** A table under edit, with a suggestion that adds 10 % wherever something is known. */
+function edits(kind: 'fuel base' | 'fuel trim' = 'fuel base', unknown: [number, number][] = []) {
+  const values = ref<Matrix>(VALUES.map((row) => [...row]))
+  const saved = ref<Matrix>(VALUES.map((row) => [...row]))
+  const selection = ref<Selection>({ row0: 0, column0: 0, row1: 0, column1: 0 })
+  const table = {
+    kind,
+    composition: 'multiply',
+    loadAxis: 'throttle',
+    rpm: [2000, 4000, 8000],
+    load: [20, 60, 100],
+    values: VALUES,
+  }
+  const info = ref({ id: 't', name: 'T', cylinder: null, table, revisions: [] } as unknown as TableInfo)
+  const isUnknown = (row: number, column: number): boolean => unknown.some(([r, c]) => r === row && c === column)
+  const nodes = VALUES.map((row, r) =>
+    row.map((before, c): Partial<NodeChange> =>
+      isUnknown(r, c)
+        ? { reason: 'no evidence', changePct: 0, after: before }
+        : ({ reason: 'as estimated', changePct: 10, after: before * 1.1 } as never),
+    ),
+  )
+  const suggested = ref({ nodes } as unknown as SuggestedChange)
+  const made = useTableEdits(info, { values, saved, edit: (next) => (values.value = next) }, selection, suggested)
+  const select = (row0: number, column0: number, row1 = row0, column1 = column0): void =>
+    void (selection.value = { row0, column0, row1, column1 })
+  return { ...made, values, select }
+}
+
+describe('edits of a table', () => {
+  it('set, and step: one percent of a base value, one percentage point of a trim', () => {
+    const base = edits()
+    base.select(0, 0, 0, 1)
+    base.set(12)
+    base.step(1)
+    expect(base.values.value[0]!.map((value) => value.toFixed(2))).toEqual(['12.12', '12.12', '30.00'])
+    const trim = edits('fuel trim')
+    trim.select(2, 2)
+    trim.step(-1)
+    expect(trim.values.value[2]![2]).toBe(89)
+  })
+  it('a straight line goes by the distance of the breakpoints', () => {
+    const { line, select, values } = edits()
+    select(0, 0, 0, 2)
+    line()
+    expect(values.value[0]![1]).toBeCloseTo(10 + (20 * 2000) / 6000, 9)
+  })
+  it('holds the rows above flat', () => {
+    const { hold, select, values } = edits()
+    select(1, 1)
+    hold()
+    expect(values.value[2]).toEqual([40, 50, 60])
+  })
+  it('takes the suggestion for a selection or for all', () => {
+    const { takeSelection, takeAll, select, values } = edits()
+    select(1, 1)
+    takeSelection()
+    expect(values.value[1]![1]).toBeCloseTo(55, 9)
+    expect(values.value[0]![0]).toBe(10)
+    takeAll()
+    expect(values.value[2]![2]).toBeCloseTo(99, 9)
+  })
+  it('extends the change of neighbours into cells without evidence, and leaves the others', () => {
+    const { takeAll, extend, select, values } = edits('fuel base', [[1, 1]])
+    takeAll()
+    expect(values.value[1]![1]).toBe(50)
+    select(0, 0, 2, 2)
+    extend()
+    expect(values.value[1]![1]).toBeCloseTo(55, 6)
+    expect(values.value[0]![0]).toBeCloseTo(11, 9)
+  })
+  it('pasted rows come in the order of the load and hang from the top of the selection', () => {
+    const { paste, select, values } = edits()
+    select(1, 0, 2, 1)
+    paste([
+      [1, 2],
+      [3, 4],
+    ])
+    expect(values.value.map((row) => row.slice(0, 2))).toEqual([
+      [10, 20],
+      [1, 2],
+      [3, 4],
+    ])
+  })
+})
