@@ -8,6 +8,7 @@ import { createApp } from './app'
 import { openBenches, type Benches } from './bench/benches'
 import { openPool } from './pool/pool'
 import { openStore, type Store } from './store/database'
+import { tellMissingFacts } from './store/runs'
 
 export interface TestServer {
   app: Express
@@ -57,6 +58,7 @@ export async function testServer(): Promise<TestServer> {
   const server = {} as TestServer
   const open = async (): Promise<void> => {
     server.store = await openStore(folder)
+    await tellMissingFacts(server.store)
     server.benches = openBenches()
     server.app = createApp({
       store: server.store,

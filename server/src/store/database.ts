@@ -4,7 +4,6 @@ import { Sequelize, type Transaction } from 'sequelize'
 import { SequelizeStorage, Umzug } from 'umzug'
 import { migrations } from './migrations'
 import { defineModels, type Models } from './models'
-import { tellMissingFacts } from './runs'
 
 /** The open store: its models, and the only way to write to it. */
 export interface Store {
@@ -35,7 +34,7 @@ export async function openStore(folder: string): Promise<Store> {
   })
   await umzug.up()
   let last: Promise<unknown> = Promise.resolve()
-  const store: Store = {
+  return {
     sequelize,
     models: defineModels(sequelize),
     folder,
@@ -49,6 +48,4 @@ export async function openStore(folder: string): Promise<Store> {
       await sequelize.close()
     },
   }
-  await tellMissingFacts(store)
-  return store
 }
