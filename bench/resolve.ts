@@ -5,7 +5,7 @@ import { benchSamples, GRID } from './samples'
 const SAMPLES = 100_000
 const RUNS = 20
 /** As in web/src/workers/useField.ts. */
-const QUICK_SAMPLES = 15_000
+const QUICK_SAMPLES = 7_000
 
 /** What the interface's worker does at each step of a drag: the field anew from thinned readings, and whole once it rests. */
 export async function resolveWhileDragging(): Promise<Measured[]> {

@@ -2,7 +2,7 @@ import { fuelNeeded, percentFromFactor } from '../fuel/mixture'
 import type { RunColumns, SetAside } from '../log/run'
 import { interpolate } from '../table/lookup'
 import { build } from '../table/table'
-import { nodeEvidence, type NodeEvidence } from './evidence'
+import { nodeEvidence, QUICK_CLUSTERS, type NodeEvidence } from './evidence'
 import { FieldError, type CylinderField, type Field, type FieldOptions } from './field'
 import { markHeld, type HeldZone } from './heldZones'
 import { estimateLag, fixedLag, marginRange, type LagEstimate } from './lag'
@@ -226,8 +226,11 @@ function cylinderField(
 ): CylinderField {
   const { grid, target } = options
   const loads = grid.load.length
-  const openEvidence = open ? nodeEvidence(open.placement, open.samples, open.solution) : []
-  const heldEvidence = pinned ? nodeEvidence(pinned.placement, pinned.samples, pinned.solution) : []
+  const clusters = options.mostSamples === null ? undefined : QUICK_CLUSTERS
+  const evidenceOf = (solved: Solved | null): NodeEvidence[] =>
+    solved ? nodeEvidence(solved.placement, solved.samples, solved.solution, clusters) : []
+  const openEvidence = evidenceOf(open)
+  const heldEvidence = evidenceOf(pinned)
   const held = build(grid, (row, column) =>
     zones.some((zone) => zone.row === row && grid.rpm[column]! >= zone.fromRpm && grid.rpm[column]! <= zone.toRpm),
   )

@@ -25,6 +25,8 @@ const PASS_GAP = 0.5
 /** A stretch of one run no longer than this is one cluster. */
 const CLUSTER_SECONDS = 10
 const MOST_CLUSTERS = 400
+/** The same for a quick look, where every cluster costs time. */
+export const QUICK_CLUSTERS = 100
 /** Prior strength of the pooled between-run variance, in degrees of freedom. */
 const PRIOR_DF = 4
 /** Between-run deviation assumed at least (ln lambda): runs are never better repeatable than this. */
@@ -44,9 +46,14 @@ const TUBE_DOUBT = 0.02
  *
  * @see Liang and Zeger (1986) for the clustered variance; Smyth (2004) for the moderation
  */
-export function nodeEvidence(p: Placement, samples: Samples, solution: Solution): NodeEvidence[] {
+export function nodeEvidence(
+  p: Placement,
+  samples: Samples,
+  solution: Solution,
+  mostClusters = MOST_CLUSTERS,
+): NodeEvidence[] {
   const size = p.columns * p.loads
-  const { cluster, clusters } = clusterSamples(samples)
+  const { cluster, clusters } = clusterSamples(samples, mostClusters)
   const score = Array.from({ length: clusters }, () => new Float64Array(size))
   const share = Array.from({ length: clusters }, () => new Float64Array(size))
   const total = new Float64Array(size)
@@ -124,7 +131,7 @@ export function nodeEvidence(p: Placement, samples: Samples, solution: Solution)
 }
 
 /** Numbers the clusters: stretches of one run without a gap, no longer than CLUSTER_SECONDS (more when there are very many). */
-function clusterSamples(samples: Samples): { cluster: Uint16Array; clusters: number } {
+function clusterSamples(samples: Samples, most: number): { cluster: Uint16Array; clusters: number } {
   const cluster = new Uint16Array(samples.count)
   for (let seconds = CLUSTER_SECONDS; ; seconds *= 4) {
     let id = -1
@@ -142,6 +149,6 @@ function clusterSamples(samples: Samples): { cluster: Uint16Array; clusters: num
       cluster[i] = Math.min(id, 65535)
     }
     const runs = new Set(samples.run).size
-    if (id < Math.max(MOST_CLUSTERS, runs) || seconds > 1e5) return { cluster, clusters: id + 1 }
+    if (id < Math.max(most, runs) || seconds > 1e5) return { cluster, clusters: id + 1 }
   }
 }

@@ -11,7 +11,7 @@ const FULL_RATE_FROM = 15
 const LEAST_SHARE = 0.3
 /** Movement must stand out of the sensor's own noise by this many standard deviations. */
 const ABOVE_NOISE = 6
-const NOISE_SAMPLES = 4096
+const NOISE_SAMPLES = 1024
 
 /**
  * Marks where the throttle moves or has just moved.

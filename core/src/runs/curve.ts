@@ -100,11 +100,14 @@ function pulling(run: RunColumns, filters: Filters): Uint8Array {
   let before = 0
   let after = 0
   for (let i = 0; i < n; i++) {
-    const t = time[i]!
-    while (before < i && time[before + 1]! <= t - 0.1) before++
-    while (after < n - 1 && time[after]! < t + 0.1) after++
-    const rate = (rpm[after]! - rpm[before]!) / (time[after]! - time[before]!)
-    if (plate ? moving![i] === 1 || plate[i]! <= closed : rate < FALLING) continue
+    if (plate) {
+      if (moving![i] === 1 || plate[i]! <= closed) continue
+    } else {
+      const t = time[i]!
+      while (before < i && time[before + 1]! <= t - 0.1) before++
+      while (after < n - 1 && time[after]! < t + 0.1) after++
+      if ((rpm[after]! - rpm[before]!) / (time[after]! - time[before]!) < FALLING) continue
+    }
     if (band && rpm[i]! >= band.fromRpm && rpm[i]! <= band.toRpm) continue
     if (rpm[i]! > 0) marks[i] = 1
   }
@@ -128,6 +131,37 @@ function shiftedRpm(run: RunColumns, lag: number): { rpm: Float32Array; from: In
   return { rpm: out, from }
 }
 
+/** Slices of rpm a bin is cut into before lines are fitted: readings this near each other weigh alike. */
+const SLICES = 8
+
+/** Sums over thin slices of rpm, so that lines are fitted to slices and not to every reading anew. */
+function sumBySlice(
+  rpm: Float32Array,
+  values: Float32Array,
+  counts: Uint8Array,
+  start: number,
+  width: number,
+  most: number,
+): { n: Uint32Array; x: Float64Array; y: Float64Array; yy: Float64Array } {
+  const size = Math.ceil(most) + 1
+  const n = new Uint32Array(size)
+  const x = new Float64Array(size)
+  const y = new Float64Array(size)
+  const yy = new Float64Array(size)
+  for (let i = 0; i < rpm.length; i++) {
+    if (counts[i] === 0) continue
+    const value = values[i]!
+    const k = (rpm[i]! - start) / width
+    if (value !== value || !(k >= 0 && k < size)) continue
+    const slice = k | 0
+    n[slice]!++
+    x[slice]! += rpm[i]!
+    y[slice]! += value
+    yy[slice]! += value * value
+  }
+  return { n, x, y, yy }
+}
+
 /** Local straight lines, read off at the bins, with the scatter of readings about them. */
 function localLines(
   rpm: Float32Array,
@@ -147,22 +181,31 @@ function localLines(
   const low = new Float64Array(count).fill(Infinity)
   const high = new Float64Array(count).fill(-Infinity)
   const width = Math.max(reach, step)
-  for (let i = 0; i < rpm.length; i++) {
-    const y = values[i]!
-    const x = rpm[i]!
-    if (!counts[i] || y !== y || x !== x) continue
+  const slices = sumBySlice(
+    rpm,
+    values,
+    counts,
+    first - width,
+    step / SLICES,
+    count * SLICES + (2 * width * SLICES) / step,
+  )
+  for (let k = 0; k < slices.n.length; k++) {
+    const n = slices.n[k]!
+    if (n === 0) continue
+    const x = slices.x[k]! / n
+    const y = slices.y[k]!
     const from = Math.max(0, Math.ceil((x - width - first) / step))
     const to = Math.min(count - 1, Math.floor((x + width - first) / step))
     for (let b = from; b <= to; b++) {
       const d = (x - first - b * step) / width
       const w = 1 - (d < 0 ? -d : d)
-      s0[b]! += w
-      s1[b]! += w * d
-      s2[b]! += w * d * d
+      s0[b]! += w * n
+      s1[b]! += w * d * n
+      s2[b]! += w * d * d * n
       t0[b]! += w * y
       t1[b]! += w * d * y
-      q0[b]! += w * y * y
-      seen[b]!++
+      q0[b]! += w * slices.yy[k]!
+      seen[b]! += n
       if (d < low[b]!) low[b] = d
       if (d > high[b]!) high[b] = d
     }

@@ -7,7 +7,7 @@ import { askFor, sendRuns } from './sendRuns'
 const SHOW_PROGRESS_AFTER = 300
 /** While something is dragged and whole solves take longer than this (ms), a thinned one is shown first. */
 const QUICK_ABOVE = 100
-const QUICK_SAMPLES = 15_000
+const QUICK_SAMPLES = 7_000
 /** Wishes that follow each other within this (ms) are a drag; the whole solve follows once it rests. */
 const DRAG_WITHIN = 300
 
