@@ -23,7 +23,7 @@ export interface RunFacts {
 
 /** % of plate around the stop that still is the stop. */
 const AT_STOP = 2.5
-const MOST = 50_000
+const MOST = 10_000
 /** Shut, by and large. */
 const SHUT = 3
 

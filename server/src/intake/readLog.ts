@@ -113,17 +113,19 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
     const at = result.channels.findIndex((one) => one.channel === channel)
     return at < 0 ? undefined : readSampled(kept[at]!, result.channels[at]!.factor)
   }
-  const time = column('time')!
-  const kind = job.kind ?? guessKind(time, column('rpm')!, column('throttle'))
+  const told = new Map(
+    FACT_CHANNELS.flatMap((channel) => {
+      const values = column(channel)
+      return values ? [[channel, values] as const] : []
+    }),
+  )
+  const kind = job.kind ?? guessKind(told.get('time')!, told.get('rpm')!, told.get('throttle'))
   return {
     ...result,
     spills: kept,
     duration: result.channels[0] ? result.channels.find(({ channel }) => channel === 'time')!.max : 0,
     kind,
-    facts: runFacts(
-      Object.fromEntries(FACT_CHANNELS.flatMap((one) => (column(one) ? [[one, column(one)]] : []))),
-      kind,
-    ),
+    facts: runFacts(Object.fromEntries(told), kind),
     signature,
     digest: digest.digest('hex'),
   }
