@@ -177,6 +177,18 @@ describe('a bench', () => {
   })
 })
 
+it('a page of another origin cannot join the stream', async () => {
+  const job = await server.newJob()
+  await connect(job)
+  const { port } = http.address() as AddressInfo
+  const path = `ws://127.0.0.1:${port}${api(`/jobs/${job}/bench/stream`)}`
+  for (const origin of ['http://elsewhere.test', 'null', 'no address']) {
+    const socket = new WebSocket(path, { origin })
+    const [error] = (await once(socket, 'error')) as [Error]
+    expect(error.message).toMatch(/403/)
+  }
+})
+
 describe('tables on the bench', () => {
   const tableOf = (state: { tables: { id: string; table: { values: number[][] } }[] }) => state.tables[0]!
   const richer = (values: number[][]): number[][] => values.map((row) => row.map((cell) => 1.05 * cell))

@@ -4,10 +4,16 @@ import { Problem } from './problem'
 
 const LOOPBACK = new Set(['localhost', '127.0.0.1', '[::1]'])
 
-/** Whether a request comes from a page of this server: its own name, and no other origin. */
-export function isOwnPage({ host = '', origin }: IncomingHttpHeaders, open: boolean): boolean {
-  if (!open && !LOOPBACK.has(host.replace(/:\d+$/, ''))) return false
+function isOwnName(host: string, open: boolean): boolean {
+  return open || LOOPBACK.has(host.replace(/:\d+$/, ''))
+}
+function isOwnOrigin(host: string, origin: string | undefined): boolean {
   return !origin || (URL.canParse(origin) && new URL(origin).host === host)
+}
+
+/** Whether an upgrade comes from a page of this server: its own name, and no other origin, not even a nameless one. */
+export function isOwnPage({ host = '', origin }: IncomingHttpHeaders, open: boolean): boolean {
+  return isOwnName(host, open) && isOwnOrigin(host, origin)
 }
 
 /**
@@ -18,10 +24,10 @@ export function isOwnPage({ host = '', origin }: IncomingHttpHeaders, open: bool
 export function sameOriginOnly(open: boolean): RequestHandler {
   return (request, _response, next) => {
     const host = request.get('host') ?? ''
-    if (!open && !LOOPBACK.has(host.replace(/:\d+$/, '')))
+    if (!isOwnName(host, open))
       throw new Problem(403, 'Refused', 'Yuzumix answers only under the address of this machine.')
     const origin = request.get('origin')
-    if (origin && origin !== 'null' && new URL(origin).host !== host)
+    if (origin !== 'null' && !isOwnOrigin(host, origin))
       throw new Problem(403, 'Refused', 'Another page may not use Yuzumix.')
     next()
   }
