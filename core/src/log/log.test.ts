@@ -1,6 +1,7 @@
 import Papa from 'papaparse'
 import { CHANNELS, channelKind, channelTitle } from './channels'
-import { logReader, type ReadResult } from './columns'
+import { logReader } from './logReader'
+import type { ReadResult } from './settleColumns'
 import { detectEncoding } from './encoding'
 import { readLayout, uniqueHeaders } from './head'
 import { LogError } from './logError'

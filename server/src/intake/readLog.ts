@@ -1,9 +1,7 @@
 import { createHash } from 'node:crypto'
 import { closeSync, createReadStream, openSync, readSync, statSync, writeSync } from 'node:fs'
 import { join } from 'node:path'
-import { Transform, type Readable } from 'node:stream'
 import type { MessagePort } from 'node:worker_threads'
-import Papa from 'papaparse'
 import {
   detectEncoding,
   FACT_CHANNELS,
@@ -18,6 +16,7 @@ import {
   type RunFacts,
   type RunKind,
 } from '@yuzumix/core'
+import { columnsOf } from './columnsOf'
 
 /** A log to read: where it lies, and how its columns are to be taken. */
 export interface LogJob {
@@ -72,38 +71,19 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
   })
   const spills = reader.channels.map((channel) => join(job.spillFolder, `${channel}.f32`))
   const files = spills.map((path) => openSync(path, 'w'))
-  let line = 0
   let done = 0
   const digest = createHash('sha256')
+  const parts = piecesOf(job.path, encoding, (part) => {
+    digest.update(part)
+    done += part.length
+    job.progress?.postMessage(done / size)
+  })
   try {
-    await new Promise<void>((resolve, reject) => {
-      const source = decoded(job.path, encoding, (part) => {
-        digest.update(part)
-        done += part.length
-        job.progress?.postMessage(done / size)
-      })
-      source.on('error', reject)
-      Papa.parse<string[]>(source, {
-        delimiter: layout.delimiter,
-        chunk: ({ data }, parser) => {
-          try {
-            const first = line
-            line += data.length
-            const rows = first < layout.dataLine - 1 ? data.slice(layout.dataLine - 1 - first) : data
-            if (rows.length === 0) return
-            const columns = reader.push(rows, Math.max(first, layout.dataLine - 1) + 1)
-            columns.forEach((column, k) =>
-              writeSync(files[k]!, new Uint8Array(column.buffer, column.byteOffset, column.byteLength)),
-            )
-          } catch (error) {
-            parser.abort()
-            reject(error)
-          }
-        },
-        complete: () => resolve(),
-        error: reject,
-      })
-    })
+    for await (const columns of columnsOf(parts, isWide(encoding) ? 'utf-8' : encoding, reader, layout)) {
+      columns.forEach((column, k) =>
+        writeSync(files[k]!, new Uint8Array(column.buffer, column.byteOffset, column.byteLength)),
+      )
+    }
   } finally {
     files.forEach(closeSync)
   }
@@ -141,23 +121,17 @@ function readHead(path: string): Uint8Array {
   }
 }
 
-/** Text of a file, decoded piece by piece, without its byte order mark. */
-function decoded(path: string, encoding: Encoding, onPart: (part: Buffer) => void): Readable {
-  const decoder = new TextDecoder(encoding)
-  const decode = new Transform({
-    readableObjectMode: false,
-    encoding: 'utf8',
-    transform(part: Buffer, _encoding, next) {
-      onPart(part)
-      next(null, decoder.decode(part, { stream: true }))
-    },
-    flush(next) {
-      next(null, decoder.decode())
-    },
-  })
-  return createReadStream(path, { highWaterMark: CHUNK })
-    .on('error', (error) => decode.destroy(error))
-    .pipe(decode)
+/** A file piece by piece; UTF-16 becomes UTF-8, so that all pieces extend ASCII. */
+async function* piecesOf(path: string, encoding: Encoding, onPart: (part: Buffer) => void): AsyncGenerator<Buffer> {
+  const decoder = isWide(encoding) ? new TextDecoder(encoding) : null
+  for await (const part of createReadStream(path, { highWaterMark: CHUNK }) as AsyncIterable<Buffer>) {
+    onPart(part)
+    yield decoder ? Buffer.from(decoder.decode(part, { stream: true })) : part
+  }
+}
+
+function isWide(encoding: Encoding): boolean {
+  return encoding.startsWith('utf-16')
 }
 
 /** The first values of a spilled column: enough to tell the kind of a run. */

@@ -1,0 +1,145 @@
+import { mappedColumns, type ColumnState, type ReaderOptions } from './mappedColumns'
+import { parseClock, parseNumber } from './number'
+import { scanLines } from './scanLines'
+import { settleColumns, type ReadResult, type RowTally } from './settleColumns'
+
+const EMPTY_WORDS = new Set(['', 'nan', 'null', 'n/a', 'na', '-', '--', '---', 'inf', '-inf', 'infinity', '#n/a'])
+
+type Rows = readonly (readonly string[])[]
+
+/** Reads rows of text into columns, piece by piece, so a log of any length needs little memory. */
+export interface LogReader {
+  channels: readonly string[]
+  /** @returns one Float32Array per channel for these rows; NaN where a cell is empty or text */
+  push(rows: Rows, firstLine: number): Float32Array[]
+  /**
+   * The same for whole lines without quotes as they lie in the file, several times as quick because hardly a cell becomes
+   * a string.
+   */
+  pushLines(
+    bytes: Uint8Array,
+    delimiter: string,
+    firstLine: number,
+    decode: (bytes: Uint8Array) => string,
+  ): Float32Array[]
+  /** @throws LogError when what was read is no usable log */
+  finish(): ReadResult
+}
+
+/**
+ * Sets up a reader for a log of that layout.
+ *
+ * @throws LogError when the mapping names unknown headers, channels or units, or rpm or lambda is missing
+ */
+export function logReader(options: ReaderOptions): LogReader {
+  const { headers, decimalComma, sampleRateHz } = options
+  const columns = mappedColumns(options)
+  const columnOf = headers.map((_, index) => columns.findIndex((column) => column.index === index))
+  const names = columns.map((column) => column.channel)
+  const timeFromRate = !names.includes('time')
+  if (timeFromRate) names.unshift('time')
+  const tally: RowTally = {
+    samples: 0,
+    lastLine: 0,
+    short: { count: 0, firstLine: 0, lastLine: 0 },
+    long: { count: 0, firstLine: 0, lastLine: 0 },
+    backwards: { count: 0, firstLine: 0, lastLine: 0 },
+  }
+  let firstTime = NaN
+  let lastTime = -Infinity
+
+  /** A cell that is no plain decimal: a number of another form, empty, a clock time, or text, which is counted. */
+  function readCell(column: ColumnState, text: string, line: number): number {
+    const value = parseNumber(text, decimalComma)
+    if (value === value) return value * column.factor + column.offset
+    if (EMPTY_WORDS.has(text.trim().toLowerCase())) return NaN
+    const clock = column.isTime ? parseClock(text) : NaN
+    if (Number.isNaN(clock) && column.text++ === 0) [column.firstTextLine, column.firstText] = [line, text.slice(0, 24)]
+    return clock
+  }
+
+  /** Takes a column's values, in its own unit, and notes what the whole column needs to know of them. */
+  function take(column: ColumnState, values: Float64Array, lines: Int32Array): Float32Array {
+    if (column.isTime) sinceStart(values, lines)
+    let { count, min, max } = column
+    for (const value of values) {
+      if (value !== value) continue
+      count++
+      if (value < min) min = value
+      if (value > max) max = value
+    }
+    Object.assign(column, { count, min, max })
+    if (column.isLambda) {
+      for (const value of values) {
+        if (value > 0.4 && value < 3) column.asLambda++
+        else if (value > 5.5 && value < 45) column.asAfr++
+        else if (value > 0.02 && value <= 0.4) column.asVolts++
+      }
+    }
+    return Float32Array.from(values)
+  }
+
+  function sinceStart(values: Float64Array, lines: Int32Array): void {
+    for (let r = 0; r < values.length; r++) {
+      const raw = values[r]!
+      if (raw !== raw) continue
+      if (Number.isNaN(firstTime)) firstTime = raw
+      const value = raw - firstTime
+      values[r] = value
+      if (value < lastTime) note(tally.backwards, lines[r]!)
+      else lastTime = value
+    }
+  }
+
+  function takeAll(values: Float64Array[], lines: Int32Array): Float32Array[] {
+    const taken = columns.map((column, k) => take(column, values[k]!, lines))
+    const rows = lines.length
+    if (timeFromRate) taken.unshift(Float32Array.from({ length: rows }, (_, r) => (tally.samples + r) / sampleRateHz!))
+    tally.samples += rows
+    if (rows > 0) tally.lastLine = lines[rows - 1]!
+    return taken
+  }
+
+  return {
+    channels: names,
+    push(all, firstLine) {
+      const rows: (readonly string[])[] = []
+      const lines: number[] = []
+      all.forEach((row, r) => {
+        if (row.every(isBlank)) return
+        const line = firstLine + r
+        if (row.length < headers.length) note(tally.short, line)
+        else if (!row.slice(headers.length).every(isBlank)) note(tally.long, line)
+        rows.push(row)
+        lines.push(line)
+      })
+      const values = columns.map((column) =>
+        Float64Array.from(rows, (row, r) => readCell(column, row[column.index] ?? '', lines[r]!)),
+      )
+      return takeAll(values, Int32Array.from(lines))
+    },
+    pushLines(bytes, delimiter, firstLine, decode) {
+      const { values, lines } = scanLines(bytes, {
+        delimiter,
+        firstLine,
+        decimalComma,
+        columnOf,
+        scales: columns,
+        decode,
+        readOdd: (k, text, line) => readCell(columns[k]!, text, line),
+        onUneven: (line, short) => note(short ? tally.short : tally.long, line),
+      })
+      return takeAll(values, lines)
+    },
+    finish: () => settleColumns(options, columns, tally),
+  }
+}
+
+function note(fault: { count: number; firstLine: number; lastLine: number }, line: number): void {
+  if (fault.count++ === 0) fault.firstLine = line
+  fault.lastLine = line
+}
+
+function isBlank(cell: string): boolean {
+  return cell === '' || cell.trim() === ''
+}

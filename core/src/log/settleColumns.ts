@@ -1,0 +1,190 @@
+import { channelKind, channelTitle } from './channels'
+import { LogError } from './logError'
+import type { ColumnState, ReaderOptions } from './mappedColumns'
+import { unknownPowerUnit } from './recognise'
+
+/** A channel as read: its numbers still need `factor` and `offset` applied, because some units show only in the whole. */
+export interface ReadChannel {
+  channel: string
+  unit: string
+  count: number
+  min: number
+  max: number
+  factor: number
+}
+
+/** What came of reading all rows. */
+export interface ReadResult {
+  samples: number
+  channels: ReadChannel[]
+  warnings: string[]
+  /** AFR scale taken out of the lambda columns, or null when they were lambda already. */
+  gaugeScale: number | null
+}
+
+/** Rows that have something the matter. */
+interface OddRows {
+  count: number
+  firstLine: number
+  lastLine: number
+}
+
+/** What was counted over all rows of a log. */
+export interface RowTally {
+  samples: number
+  lastLine: number
+  /** too few cells */
+  short: OddRows
+  /** something in cells beyond the header's */
+  long: OddRows
+  /** time before that of a row above */
+  backwards: OddRows
+}
+
+/** Text in more than this share of a required column refuses the log. */
+const MOST_TEXT = 0.5
+/** A lambda column with more of its values below 0.4 is a narrowband sensor's voltage. */
+const MOST_VOLTS = 0.1
+/** Time that falls back on a larger share of the rows is no time. */
+const MOST_BACKWARDS = 0.1
+
+/**
+ * Judges a log once all its rows were read: units that only the whole shows, what is missing, what to warn of.
+ *
+ * @throws LogError when it is no usable log
+ */
+export function settleColumns(options: ReaderOptions, columns: readonly ColumnState[], tally: RowTally): ReadResult {
+  const { headers, gaugeScale, sampleRateHz } = options
+  const { samples } = tally
+  if (samples === 0) throw new LogError('The file has a header but no rows. Export the log again with its data.')
+  const warnings = headers.flatMap((header, k) =>
+    options.mapping[header] ? [] : (unknownPowerUnit(header, options.units?.[k]) ?? []),
+  )
+  if (!columns.some((column) => column.isLambda))
+    warnings.push('No lambda column: this run tells torque and power, but nothing about the mixture.')
+  const channels: ReadChannel[] = []
+  if (!columns.some((column) => column.isTime)) {
+    channels.push({ channel: 'time', unit: 's', count: samples, min: 0, max: (samples - 1) / sampleRateHz!, factor: 1 })
+    warnings.push(`No time column: ${sampleRateHz} samples per second, as stated.`)
+  }
+  let afrSeen = false
+  for (const column of columns) {
+    const settled = settleColumn(column, samples, gaugeScale)
+    warnings.push(...settled.warnings)
+    afrSeen ||= settled.afr
+    if (settled.channel) channels.push(settled.channel)
+  }
+  warnings.push(...judgeRows(tally))
+  return { samples, channels, warnings, gaugeScale: afrSeen ? gaugeScale : null }
+}
+
+/** @throws LogError when a column that is needed has no numbers, mostly text, or values that cannot be */
+function settleColumn(
+  column: ColumnState,
+  samples: number,
+  gaugeScale: number,
+): { channel: ReadChannel | null; afr: boolean; warnings: string[] } {
+  const { header, count, text, firstText, firstTextLine } = column
+  const needed = isNeeded(column.channel)
+  const place = { field: header, column: column.index + 1 }
+  if (count === 0) {
+    if (!needed) return { channel: null, afr: false, warnings: [`Column "${header}" has no numbers and is left out.`] }
+    throw new LogError(
+      text > 0
+        ? `Column "${header}" holds text (first "${firstText}" on line ${firstTextLine}) where ${channelTitle(column.channel)} needs numbers. Map another column.`
+        : `Column "${header}" is empty, and ${channelTitle(column.channel)} is needed. Map another column.`,
+      [{ message: 'no numbers', line: firstTextLine || 1, ...place }],
+    )
+  }
+  const warnings: string[] = []
+  if (text > 0) {
+    if (needed && text > MOST_TEXT * samples) {
+      throw new LogError(
+        `Column "${header}" holds text in ${text} of ${samples} rows (first "${firstText}" on line ${firstTextLine}). Map another column or mend the file.`,
+        [{ message: 'mostly text', line: firstTextLine, ...place }],
+      )
+    }
+    warnings.push(
+      `Column "${header}": ${text} cells hold text, first "${firstText}" on line ${firstTextLine}; they count as empty.`,
+    )
+  }
+  if (column.isLambda && column.asVolts > MOST_VOLTS * count && column.max < 1.3) throw narrowband(column)
+  const { factor, note, afr } = settleUnit(column, gaugeScale)
+  if (note) warnings.push(note)
+  const kind = channelKind(column.channel)!
+  if (needed && (column.max * factor < kind.least || column.min * factor > kind.most)) {
+    throw new LogError(
+      `Column "${header}" runs from ${column.min.toPrecision(4)} to ${column.max.toPrecision(4)}, which cannot be ${kind.title} in ${kind.unit || 'plain numbers'}. Check the mapping and its unit.`,
+      [{ message: 'values out of range', ...place }],
+    )
+  }
+  const [min, max] = [column.min * factor, column.max * factor]
+  return { channel: { channel: column.channel, unit: kind.unit, count, min, max, factor }, afr, warnings }
+}
+
+/** @throws LogError when time runs backwards so often that it is no time */
+function judgeRows({ samples, lastLine, short, long, backwards }: RowTally): string[] {
+  const warnings: string[] = []
+  if (backwards.count > MOST_BACKWARDS * samples) {
+    throw new LogError(
+      `Time runs backwards on ${backwards.count} of ${samples} rows, first on line ${backwards.firstLine}. Check that the time column is mapped right.`,
+      [{ message: 'time runs backwards', field: 'time', line: backwards.firstLine }],
+    )
+  }
+  if (backwards.count) {
+    const { count, firstLine } = backwards
+    warnings.push(`Time runs backwards on ${count} rows, first on line ${firstLine}; they are set aside.`)
+  }
+  if (short.count) {
+    const cutOff = short.count === 1 && short.lastLine === lastLine
+    warnings.push(
+      cutOff
+        ? `The last line (${lastLine}) is cut off; what is missing counts as empty.`
+        : `${short.count} rows have too few cells, first on line ${short.firstLine}; what is missing counts as empty.`,
+    )
+  }
+  if (long.count)
+    warnings.push(
+      `${long.count} rows have more cells than the header, first on line ${long.firstLine}; the extra cells are left out.`,
+    )
+  if (samples < 20) warnings.push(`Only ${samples} rows: too few to learn from.`)
+  return warnings
+}
+
+function narrowband({ header, index }: ColumnState): LogError {
+  return new LogError(
+    `Column "${header}" swings between 0 and 1 as the voltage of a narrowband sensor does. Such a sensor tells rich from lean, not how much, so it is never used as a number. Map the column as a narrowband sensor, and a wideband column as lambda.`,
+    [{ message: 'a narrowband sensor, not lambda', field: header, column: index + 1 }],
+  )
+}
+
+function isNeeded(channel: string): boolean {
+  return channel === 'time' || channel === 'rpm' || channel === 'lambda1'
+}
+
+/** Settles what only the whole column shows: AFR or lambda, throttle as fraction or percent. */
+function settleUnit(column: ColumnState, gaugeScale: number): { factor: number; note: string; afr: boolean } {
+  if (column.channel.startsWith('lambda')) {
+    const afr = column.asAfr > column.asLambda
+    const note =
+      afr && !column.afrStated
+        ? `Column "${column.header}" says lambda but its values are AFR; read as AFR of a gauge scaled for ${gaugeScale}.`
+        : !afr && column.afrStated
+          ? `Column "${column.header}" says AFR but its values are lambda; read as lambda.`
+          : ''
+    return { factor: afr ? 1 / gaugeScale : 1, note, afr }
+  }
+  if (
+    (column.channel === 'throttle' || column.channel === 'grip') &&
+    column.factor === 1 &&
+    column.max <= 1.05 &&
+    column.max > 0.02
+  ) {
+    return {
+      factor: 100,
+      note: `Column "${column.header}" runs from 0 to 1; read as a fraction, times 100 %.`,
+      afr: false,
+    }
+  }
+  return { factor: 1, note: '', afr: false }
+}
