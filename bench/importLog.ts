@@ -62,7 +62,12 @@ export async function importLog(folder: string): Promise<Measured[]> {
       form.set('again', 'true')
       form.set('file', await openAsBlob(path), 'log.csv')
       const start = performance.now()
-      const answer = await fetch(`${api}/jobs/${job.id}/runs`, { method: 'POST', body: form })
+      const answer = await fetch(`${api}/jobs/${job.id}/runs`, {
+        method: 'POST',
+        body: form,
+        // Between two imports a connection may be closed just as it is used again.
+        headers: { connection: 'close' },
+      })
       if (answer.status !== 201) throw new Error(await answer.text())
       return performance.now() - start
     }

@@ -1,5 +1,7 @@
 import { airPerCycle, volumetricEfficiency, type Breathing, type EngineBuild } from './air'
-import { fuelIsCut, loopZoneAt, tableFuel, type Calibration } from './controller'
+import { fuelIsCut, loopZoneAt, type Calibration } from './controller'
+import { deliveredFuel } from './delivery'
+import type { RigFaults } from './faults'
 import type { Random } from './random'
 import { filmCycle, type WallFilm } from './wallFilm'
 
@@ -10,6 +12,7 @@ export interface CycleSetting {
   calibration: Calibration
   fuel: { stoichAfr: number }
   weather: { pressureKpa: number; temperatureC: number }
+  faults: RigFaults
 }
 
 /** What lasts from one cycle to the next. */
@@ -21,7 +24,7 @@ export interface CycleState {
   loop: { trim: number; seen: Float64Array; at: number }
 }
 
-/** What may go wrong in a cycle. */
+/** What goes wrong in this cycle. */
 export interface CycleFaults {
   /** share of the first cylinder's cycles that do not burn */
   misfire: number
@@ -52,10 +55,15 @@ export function cycleState(cylinders: number): CycleState {
 }
 
 /** Films in balance with a steady state, so that a run does not begin with a transient of its own. */
-export function settleFilms({ calibration }: CycleSetting, state: CycleState, rpm: number, plate: number): void {
+export function settleFilms(
+  { calibration, faults }: CycleSetting,
+  state: CycleState,
+  rpm: number,
+  plate: number,
+): void {
+  const delivered = deliveredFuel(calibration, faults, rpm, plate)
   state.films.forEach((film, c) => {
-    const fuel = tableFuel(calibration, c, rpm, plate)
-    film.mass = (film.share * fuel) / (1 - Math.exp(-120 / rpm / film.tau))
+    film.mass = (film.share * delivered[c]!) / (1 - Math.exp(-120 / rpm / film.tau))
   })
 }
 
@@ -66,7 +74,7 @@ export function settleFilms({ calibration }: CycleSetting, state: CycleState, rp
  * @param fuelled false when injectors stand still
  */
 export function burnCycle(
-  { engine, breathing, calibration, fuel: kind, weather }: CycleSetting,
+  { engine, breathing, calibration, fuel: kind, weather, faults }: CycleSetting,
   state: CycleState,
   { misfire, drift }: CycleFaults,
   rpm: number,
@@ -77,6 +85,7 @@ export function burnCycle(
   const { films, lambda, loop } = state
   const cut = !fuelled || fuelIsCut(calibration, rpm, plate)
   const inLoop = !cut && loopZoneAt(calibration, rpm, plate) !== undefined
+  const delivered = cut ? [] : deliveredFuel(calibration, faults, rpm, plate, inLoop ? loop.trim : 1)
   const burnt: Burnt = { air: 0, fuel: 0, filling: 0 }
   films.forEach((film, c) => {
     const filling = volumetricEfficiency(engine, breathing, c, rpm, plate) * (1 + drift)
@@ -86,8 +95,7 @@ export function burnCycle(
       weather.pressureKpa,
       weather.temperatureC,
     )
-    const asked = cut ? 0 : tableFuel(calibration, c, rpm, plate) * (inLoop ? loop.trim : 1)
-    const fuel = filmCycle(film, asked, 120 / rpm)
+    const fuel = filmCycle(film, delivered[c] ?? 0, 120 / rpm)
     const mixed = fuel > 0 ? air / (fuel * kind.stoichAfr) : 4
     const fails = misfire > 0 && c === 0 && random.uniform() < misfire
     // A charge that does not burn passes its oxygen on: the sensor reads lean.

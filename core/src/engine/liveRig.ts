@@ -1,5 +1,6 @@
 import { burnCycle, cycleState, type Burnt } from './cycle'
 import { stepDrive, type Brake, type Drive, type DriveState } from './drive'
+import { lambdaAtSensor, misfireShare } from './faults'
 import { seededRandom } from './random'
 import type { Rig } from './rig'
 import { advanceEfficiency, bestAdvance, knockAdvance } from './spark'
@@ -53,8 +54,6 @@ export interface LiveOptions {
   drive: Drive
   /** °C at the start */
   coolant: number
-  /** share of the first cylinder's cycles that do not burn */
-  misfire: number
 }
 
 /** The workshop's drum with a small motorcycle on it. */
@@ -65,7 +64,7 @@ export const DRUM_DRIVE: Drive = {
   mostBrake: 420,
 }
 
-export const DEFAULT_LIVE: LiveOptions = { drive: DRUM_DRIVE, coolant: 24, misfire: 0 }
+export const DEFAULT_LIVE: LiveOptions = { drive: DRUM_DRIVE, coolant: 24 }
 
 /** A simulated rig that runs on by itself. */
 export interface LiveRig {
@@ -123,14 +122,17 @@ export function liveRig(rig: Rig, options: LiveOptions = DEFAULT_LIVE, seed = 1)
     if (cycle >= 1) {
       cycle -= Math.floor(cycle)
       const fuelled = canRun && !limited
-      burnt = burnCycle(rig, state, { misfire: options.misfire, drift: 0 }, drive.rpm, breathed, random, fuelled)
+      const misfire = misfireShare(rig.faults.misfire, drive.rpm, breathed)
+      burnt = burnCycle(rig, state, { misfire, drift: 0 }, drive.rpm, breathed, random, fuelled)
       fire(controls, fuelled)
     } else if (drive.rpm < 50) torque = 0
     drive.gear = controls.gear
     drive.brake = controls.brake
     stepDrive(options.drive, drive, torque, DT)
     stepThermal(thermal, (burnt.fuel * 1e-6 * HEAT * drive.rpm) / 120, rig.weather.temperatureC, controls.fan, DT)
-    for (let c = 0; c < sensors.length; c++) sensors[c]!.step(state.lambda[c]!, DT)
+    const flow = (burnt.air * drive.rpm) / 120
+    for (let c = 0; c < sensors.length; c++)
+      sensors[c]!.step(lambdaAtSensor(state.lambda[c]!, rig.faults.leak, flow), DT)
     time += DT
   }
 
@@ -172,7 +174,7 @@ export function liveRig(rig: Rig, options: LiveOptions = DEFAULT_LIVE, seed = 1)
         time,
         rpm: Math.max(0, rpm + (rpm > 0 ? 6 * random.normal() : 0)),
         throttle: Math.min(100, Math.max(0, plate + 0.12 * random.normal())),
-        lambda: sensors.map((sensor) => sensor.read(random)),
+        lambda: sensors.map((sensor) => sensor.read(random) * rig.faults.gauge),
         torque: torque * (1 + 0.006 * random.normal()),
         drum: ratio ? rpm / ratio : 0,
         coolant: thermal.coolantC + 0.1 * random.normal(),

@@ -2,6 +2,7 @@ import { fuelById } from '../fuel/fuels'
 import { filled, type LoadGrid, type Table } from '../table/table'
 import { airPerCycle, volumetricEfficiency, type Breathing, type EngineBuild } from './air'
 import { calibrate, type Calibration } from './controller'
+import { sound } from './faults'
 import type { Rig } from './rig'
 
 /** Invented machines that ship with the simulated rig. */
@@ -104,6 +105,7 @@ export function rigFor(
     wideband: { transport: 0.16, response: 0.05, noise: 0.008, least: 0.68, most: 1.42 },
     fuel,
     weather,
+    faults: sound(engine.cylinders),
   }
 }
 

@@ -1,7 +1,8 @@
 import type { RunColumns } from '../log/run'
 import { airPerCycle, volumetricEfficiency } from './air'
-import { tableFuel } from './controller'
 import { burnCycle, cycleState, settleFilms, type CycleSetting } from './cycle'
+import { deliveredFuel } from './delivery'
+import { lambdaAtSensor } from './faults'
 import { seededRandom } from './random'
 import { engineTorque } from './torque'
 import { widebandTrace, type Wideband } from './wideband'
@@ -83,7 +84,8 @@ export function runSweep(rig: Rig, script: SweepScript, seed: number, id = `swee
       const fails = misfire && rpm >= misfire.fromRpm && rpm <= misfire.toRpm ? misfire.share : 0
       air = burnCycle(rig, state, { misfire: fails, drift }, rpm, plate, random).air
     }
-    sensors.forEach((sensor, c) => sensor.step(lambda[c]!, DT))
+    const flow = (air * rpm) / 120
+    sensors.forEach((sensor, c) => sensor.step(lambdaAtSensor(lambda[c]!, rig.faults.leak, flow), DT))
     if (t >= recorded / RATE - 1e-9) {
       const mean = lambda.reduce((sum, value) => sum + value, 0) / cylinders
       run.time[recorded] = recorded / RATE
@@ -96,7 +98,7 @@ export function runSweep(rig: Rig, script: SweepScript, seed: number, id = `swee
         (1 + 0.006 * random.normal())
       run.coolant[recorded] = coolant + 0.1 * random.normal()
       if (run.trimShort) run.trimShort[recorded] = 100 * (loop.trim - 1)
-      sensors.forEach((sensor, c) => (run.lambda[c]![recorded] = sensor.read(random)))
+      sensors.forEach((sensor, c) => (run.lambda[c]![recorded] = sensor.read(random) * rig.faults.gauge))
       recorded++
     }
   }
@@ -131,5 +133,5 @@ export function steadyLambda(rig: Rig, cylinder: number, rpm: number, plate: num
     rig.weather.pressureKpa,
     rig.weather.temperatureC,
   )
-  return air / (tableFuel(rig.calibration, cylinder, rpm, plate) * rig.fuel.stoichAfr)
+  return air / (deliveredFuel(rig.calibration, rig.faults, rpm, plate)[cylinder]! * rig.fuel.stoichAfr)
 }
