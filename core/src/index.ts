@@ -1,6 +1,15 @@
 export * from './air/corrections'
 export * from './air/standardAtmosphere'
 export * from './air/weather'
+export {
+  FLAT_AIM,
+  measuredFlatness,
+  provePrediction,
+  type MeasuredFlatness,
+  type OffNode,
+  type Proof,
+} from './bench/flatness'
+export { guidedPasses, usualSweeps, type Pass } from './bench/guidedPasses'
 export { DEFAULT_SAFETY, safetyWatch, type SafetyLimits, type Stop as SafetyStop } from './bench/safety'
 export {
   kindOfScript,
@@ -91,4 +100,20 @@ export {
 export type { Calibration } from './engine/controller'
 export { DEFAULT_LIVE, liveRig, RESTING, type LiveRig, type RigControls, type RigSample } from './engine/liveRig'
 export { rigOf, SIMULATED_MACHINES, type SimulatedMachine } from './engine/machinesById'
+export { sound, type RigFaults } from './engine/faults'
+export {
+  calibrationFault,
+  isCalibrated,
+  lambdaFromShown,
+  OXYGEN_PCT,
+  plateFromVolts,
+  UNCALIBRATED,
+  type SensorCalibration,
+} from './engine/sensors'
 export { runSweep, steadyLambda, type Rig, type RigRun, type SweepScript } from './engine/rig'
+export { faultsAfter, WORKSHOP_ACTS, type WorkshopAct } from './trainer/acts'
+export { TRAINER_CASES, type TrainerCase } from './trainer/cases'
+export { DIAGNOSES, type Diagnosis } from './trainer/diagnoses'
+export { trueFlatness, type Flatness } from './trainer/flatness'
+export { scoreAttempt, type Attempt, type ScoreLine } from './trainer/score'
+export { unsafeWatch, type UnsafeStep } from './trainer/unsafe'

@@ -19,6 +19,7 @@ import { problemHandler, unknownAddress } from './http/problem'
 import { runRoutes } from './http/runs'
 import { setRoutes } from './http/sets'
 import { tableRoutes } from './http/tables'
+import { trainerRoutes } from './http/trainer'
 
 export interface AppOptions extends Context {
   benches: Benches
@@ -93,6 +94,7 @@ export function createApp({
   ])
     api.use(routes(context))
   api.use(benchRoutes(context, benches))
+  api.use(trainerRoutes(context, benches))
   api.use(unknownAddress)
   app.use('/api/v1', api)
   const web = join(root, 'web/dist')

@@ -21,6 +21,8 @@ export interface SimulatedMachine {
   loop: LoopZone[]
   /** what can be edited: the base table, or a trim for each cylinder on top of it */
   edits: 'base' | 'trims'
+  /** what its trims hold at first: nothing (left out), or what makes all cylinders alike */
+  firstTrims?: 'matched'
 }
 
 export const SIMULATED_MACHINES: readonly SimulatedMachine[] = [
@@ -59,8 +61,17 @@ export const SIMULATED_MACHINES: readonly SimulatedMachine[] = [
 ]
 
 /** A rig with that machine on its stock calibration. */
-export function rigOf({ engine, breathing, loop, edits }: SimulatedMachine): Rig {
+export function rigOf({ engine, breathing, loop, edits, firstTrims }: SimulatedMachine): Rig {
   const rig = rigFor(engine, breathing, { loop })
-  if (edits === 'trims') rig.calibration.trims = engine.spread.map(() => emptyTrim(rig.calibration.base))
+  const { base } = rig.calibration
+  if (edits === 'trims')
+    rig.calibration.trims = engine.spread.map(({ low, high }) => ({
+      ...emptyTrim(base),
+      ...(firstTrims && {
+        values: base.load.map(() =>
+          base.rpm.map((rpm) => 100 * (low + (high - low) * Math.min(1, rpm / engine.redline) - 1)),
+        ),
+      }),
+    }))
   return rig
 }

@@ -54,7 +54,7 @@ export function workOutField(runs: readonly RunColumns[], options: FieldOptions)
       'options',
     )
 
-  const heldZones = zonesAmong(grid, all, runs)
+  const heldZones = zonesAmong(grid, all, runs, options.knownZones)
   const { held, edge } = markHeld(grid, all, heldZones)
   const open = keepSamples(
     all,

@@ -13,6 +13,8 @@ export interface FieldOptions {
   lag: number | null
   method: 'solve' | 'nearest'
   filters: Filters
+  /** Held zones known from elsewhere, such as an earlier pass on the same controller; others are found */
+  knownZones: readonly HeldZone[]
   /** Leave out the band in which a run is odd */
   leaveOutOdd: boolean
   solve: SolveOptions
@@ -24,6 +26,7 @@ export const DEFAULT_FIELD_OPTIONS: Omit<FieldOptions, 'grid' | 'target'> = {
   lag: null,
   method: 'solve',
   filters: DEFAULT_FILTERS,
+  knownZones: [],
   leaveOutOdd: true,
   solve: DEFAULT_SOLVE,
   mostSamples: null,

@@ -19,8 +19,15 @@ export function heldZonesOfRuns(
 /**
  * Held zones of any cylinder, or of their mean: one loop may steer one cylinder, or all by a common probe. A reading by
  * hand cannot show that a loop held it, so those are left out.
+ *
+ * @param known zones that hold whatever these runs show
  */
-export function zonesAmong(grid: LoadGrid, all: Samples, runs: readonly RunColumns[]): HeldZone[] {
+export function zonesAmong(
+  grid: LoadGrid,
+  all: Samples,
+  runs: readonly RunColumns[],
+  known: readonly HeldZone[] = [],
+): HeldZone[] {
   const samples = runs.some((run) => run.handRange)
     ? keepSamples(
         all,
@@ -31,7 +38,7 @@ export function zonesAmong(grid: LoadGrid, all: Samples, runs: readonly RunColum
   if (columns.length > 1)
     columns.push(columns[0]!.map((_, i) => columns.reduce((sum, column) => sum + column[i]!, 0) / columns.length))
   const zones: HeldZone[] = []
-  for (const zone of columns.flatMap((column) => findHeldZones(grid, samples, column))) {
+  for (const zone of [...known, ...columns.flatMap((column) => findHeldZones(grid, samples, column))]) {
     const overlapping = zones.find(
       (one) => one.row === zone.row && one.fromRpm < zone.toRpm && zone.fromRpm < one.toRpm,
     )

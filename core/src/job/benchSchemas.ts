@@ -1,5 +1,7 @@
 import { array, boolean, lazy, number, object, string } from 'yup'
 import { SIMULATED_MACHINES } from '../engine/machinesById'
+import { WORKSHOP_ACTS } from '../trainer/acts'
+import { DIAGNOSES } from '../trainer/diagnoses'
 
 const amount = (least: number, most: number) => number().strict().min(least).max(most)
 const speed = () => amount(500, 30000).required()
@@ -66,6 +68,15 @@ export const scriptSchema = lazy((value: unknown) => {
   return (known ?? object({ kind: string().strict().oneOf(Object.keys(scripts)).required() })) as never
 })
 
+/** What stops a run by itself, as a driver may set it. */
+export const limitsSchema = object({
+  lambda: amount(0.8, 1.3),
+  load: amount(10, 100),
+  coolantC: amount(60, 140),
+  rpm: amount(2000, 30000),
+  knock: amount(0.5, 20),
+}).noUnknown()
+
 /** Body of PUT /jobs/:job/bench. */
 export const benchSchema = object({
   maker: string().strict().oneOf(['simulated']).required(),
@@ -91,4 +102,21 @@ export const benchFaultsSchema = object({
   lowBattery: amount(0, 6),
   dropDuringWrite: boolean().strict(),
   silent: boolean().strict(),
+}).noUnknown()
+
+/** Body of PUT /jobs/:job/training/bench. */
+export const trainerBenchSchema = object({ speed: number().strict().oneOf([1, 4]) }).noUnknown()
+/** Body of POST /jobs/:job/training/acts. */
+export const workshopSchema = object({
+  act: string()
+    .strict()
+    .oneOf(WORKSHOP_ACTS.map((one) => one.id))
+    .required(),
+}).noUnknown()
+/** Body of POST /jobs/:job/training/finish. */
+export const diagnosisSchema = object({
+  diagnosis: string()
+    .strict()
+    .oneOf(DIAGNOSES.map((one) => one.id))
+    .required(),
 }).noUnknown()

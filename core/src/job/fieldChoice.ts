@@ -53,6 +53,7 @@ export function settleFieldOptions(request: FieldRequest, context: FieldContext)
     filters: { ...filters, revCeiling: filters.revCeiling ?? null },
     leaveOutOdd: request.options?.leaveOutOdd ?? mixture.leaveOutOdd,
     mostSamples: null,
+    knownZones: [],
     solve: {
       ...DEFAULT_FIELD_OPTIONS.solve,
       alpha: request.options?.alpha ?? DEFAULT_FIELD_OPTIONS.solve.alpha,

@@ -1,4 +1,4 @@
-import type { Matrix, RigControls, RigSample, Table } from '@yuzumix/core'
+import type { Matrix, RigControls, RigSample, SensorCalibration, Table } from '@yuzumix/core'
 
 /** A table in the controller, as the rig reads it. */
 export interface ControllerTable {
@@ -18,6 +18,19 @@ export interface ControllerState {
   /** something was written since the first contents were saved */
   changed: boolean
 }
+
+/** What is known of the rig's sensors. */
+export interface SensorState {
+  calibration: SensorCalibration
+  /** V of the throttle sensor now */
+  throttleVolts: number
+  /** % oxygen that the wideband shows; null while there is no fresh air at it */
+  freeAirPct: number | null
+}
+
+/** One step of calibrating: the plate shut, the plate wide open, the wideband in free air. */
+export const CALIBRATION_STEPS = ['closed', 'open', 'free-air'] as const
+export type CalibrationStep = (typeof CALIBRATION_STEPS)[number]
 
 /** A refusal by the rig, in words for the person at it. */
 export class RigRefusal extends Error {
@@ -44,6 +57,9 @@ export interface RigLink {
   set(controls: Partial<RigControls>): void
   controls(): RigControls
   state(): ControllerState
+  sensors(): SensorState
+  /** Takes what a sensor reads now as that end of its range. @throws RigRefusal when it cannot be that */
+  calibrate(step: CalibrationStep): Promise<void>
   tables(): Promise<ControllerTable[]>
   /** Volatile: lost when power goes. The first contents are saved before the first write. */
   write(table: string, values: Matrix): Promise<void>

@@ -1,6 +1,7 @@
 import { createHash, randomUUID } from 'node:crypto'
 import {
   DEFAULT_SAFETY,
+  isCalibrated,
   kindOfScript,
   nameOfScript,
   runFacts,
@@ -30,6 +31,9 @@ export interface BenchNews {
   /** last thing that happened, in words */
   said: string
   runs: number
+  /** what stops a run by itself */
+  limits: SafetyLimits
+  calibrated: { throttle: boolean; wideband: boolean }
 }
 
 /** A rig connected to a job: several watch, one drives, runs land in the job as they end. */
@@ -44,6 +48,12 @@ export interface BenchSession {
   /** Lets go of it; a run under way is stopped and what there is of it kept, marked as cut. */
   letGo(client: string): Promise<void>
   set(client: string, controls: Partial<RigControls>): void
+  /** Changes what stops a run; not while one is under way. */
+  limit(client: string, limits: Partial<SafetyLimits>): void
+  /** rpm of the latest reading */
+  latestRpm(): number
+  /** Tells watchers that something about the rig is new. */
+  refresh(): void
   /** Starts a script. @throws RigRefusal when one is under way */
   run(client: string, script: RunScript, name?: string): void
   /** Records by hand until told to stop. */
@@ -54,6 +64,8 @@ export interface BenchSession {
 }
 
 const LEAST_SAMPLES = 50
+/** rpm beyond the redline at which a run is stopped: the limiter cuts before. */
+const OVER_REDLINE = 300
 /** ms without a reading after which the link counts as lost. */
 const SILENCE = 2000
 
@@ -62,7 +74,7 @@ export function benchSession(
   store: Store,
   job: string,
   link: RigLink,
-  limits: SafetyLimits = { ...DEFAULT_SAFETY, rpm: link.redline + 300 },
+  limits: SafetyLimits = { ...DEFAULT_SAFETY, rpm: link.redline + OVER_REDLINE },
 ): BenchSession {
   const hearers = new Set<(what: { sample?: RigSample; news?: BenchNews }) => void>()
   let driver: string | null = null
@@ -72,6 +84,7 @@ export function benchSession(
   let recording: { samples: RigSample[]; name: string; kind: RunKind | undefined } | null = null
   let watch = safetyWatch(limits)
   let heardAt = performance.now()
+  let latest = 0
   let saving: Promise<unknown> = Promise.resolve()
 
   const news = (): BenchNews => ({
@@ -80,6 +93,8 @@ export function benchSession(
     driver,
     said,
     runs,
+    limits,
+    calibrated: isCalibrated(link.sensors().calibration),
   })
   const tell = (text?: string): void => {
     if (text) said = text
@@ -96,7 +111,7 @@ export function benchSession(
     const record = recording
     recording = null
     if (!record || record.samples.length < LEAST_SAMPLES) return null
-    const run = await addRun(store, job, runOf(record, cut))
+    const run = await addRun(store, job, runOf(record, cut, warningsOf(link)))
     runs++
     return run
   }
@@ -120,6 +135,7 @@ export function benchSession(
 
   const unlisten = link.listen((sample) => {
     heardAt = performance.now()
+    latest = sample.rpm
     for (const hear of hearers) hear({ sample })
     const busy = script !== null || recording !== null
     const danger = busy ? watch.see(sample) : null
@@ -171,6 +187,15 @@ export function benchSession(
       if (script) throw new RigRefusal('A script drives. Stop it first.', 'script')
       link.set(controls)
     },
+    limit(client, change) {
+      needsWheel(client)
+      if (script || recording) throw new RigRefusal('A run is under way. Change its limits when it is over.', 'limits')
+      limits = { ...limits, ...change }
+      watch = safetyWatch(limits)
+      tell('Limits are changed.')
+    },
+    latestRpm: () => latest,
+    refresh: () => tell(),
     run(client, next, name) {
       needsWheel(client)
       if (script || recording) throw new RigRefusal('A run is under way. Let it end, or stop it.', 'script')
@@ -224,10 +249,20 @@ const CHANNELS: [channel: string, unit: string, of: (sample: RigSample, start: n
   ['knock', '', (sample) => sample.knock],
 ]
 
+/** What a run's reader must know of the sensors it was made with. */
+function warningsOf(link: RigLink): string[] {
+  const { throttle, wideband } = isCalibrated(link.sensors().calibration)
+  return [
+    ...(throttle ? [] : ['The throttle sensor was not calibrated: its stops may stand beside the true ones.']),
+    ...(wideband ? [] : ['The wideband was not calibrated in free air: all its readings may be off by a share.']),
+  ]
+}
+
 /** A recording as a run to store. */
 function runOf(
   { samples, name, kind = 'road' }: { samples: RigSample[]; name: string; kind: RunKind | undefined },
   cut: Stop | null,
+  warnings: string[],
 ): NewRun {
   const start = samples[0]!.time
   const lambdas = samples[0]!.lambda.map((_, c): (typeof CHANNELS)[number] => [
@@ -251,7 +286,7 @@ function runOf(
     kind,
     samples: samples.length,
     duration: samples.at(-1)!.time - start,
-    warnings: cut ? [`Cut: ${cut.reason}, ${cut.text}.`] : [],
+    warnings: [...(cut ? [`Cut: ${cut.reason}, ${cut.text}.`] : []), ...warnings],
     gaugeScale: null,
     digest: createHash('sha256').update(Buffer.from(named['rpm']!.buffer)).digest('hex'),
     facts: runFacts(named, kind),

@@ -1,15 +1,23 @@
 import {
+  calibrationFault,
   DEFAULT_LIVE,
   liveRig,
+  lambdaFromShown,
+  OXYGEN_PCT,
+  plateFromVolts,
   rigOf,
   shapeFault,
+  UNCALIBRATED,
   type Calibration,
   type Matrix,
   type RigControls,
+  type RigFaults,
   type RigSample,
+  type Rig,
   type SimulatedMachine,
 } from '@yuzumix/core'
-import { RigRefusal, type ControllerTable, type RigLink } from './rigLink'
+import type { RigMemory } from '../store/models'
+import { RigRefusal, type CalibrationStep, type ControllerTable, type RigLink } from './rigLink'
 
 /** Hz of the readings. */
 const RATE = 50
@@ -27,10 +35,16 @@ const RANGES: Partial<Record<keyof RigControls, [number, number]>> = {
 
 export interface SimulatedChoice {
   machine: SimulatedMachine
+  name: string
   seed: number
   /** times as fast as the clock: 1 or 4 */
   speed: number
   coolant: number
+  faults: RigFaults
+  /** what it remembers from before; null when it is new */
+  memory: RigMemory | null
+  /** Stores what must outlast the power, before it is confirmed. */
+  remember(memory: RigMemory): Promise<void>
 }
 
 /** Faults that a simulated rig can be given, so that recovery can be learned and tested. */
@@ -43,23 +57,35 @@ export interface SimulatedFaults {
   silent: boolean
 }
 
-/** The simulated rig behind the interface of every rig, with the faults it can be given. */
-export function simulatedRig(
-  choice: SimulatedChoice,
-): RigLink & { faults: SimulatedFaults; machine: SimulatedMachine } {
-  const { machine, seed, speed } = choice
-  const rig = rigOf(machine)
+/** What the rig's own sensors give in truth, whatever their data sheets say: volts of the plate, gain of the wideband. */
+const TRUE_SENSORS = { closedVolts: 0.5, openVolts: 4.38, gain: 1.05 }
+/** s that the engine must have stood, for fresh air to have come to the sensor. */
+const AIRED = 4
+/** % of plate within which an end of the range is taken. */
+const NEAR_END = 4
+
+/** A simulated rig, with the faults it can be given and what is true of its machine. */
+export interface SimulatedRig extends RigLink {
+  faults: SimulatedFaults
+  rig: Rig
+}
+
+/** The simulated rig behind the interface of every rig. */
+export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
+  const { machine, seed, speed, memory, remember } = choice
+  const rig = { ...rigOf(machine), faults: choice.faults }
   const live = liveRig(rig, { ...DEFAULT_LIVE, coolant: choice.coolant }, seed)
   const faults: SimulatedFaults = { lowBattery: 0, dropDuringWrite: false, silent: false }
   const hearers = new Set<(sample: RigSample) => void>()
   const valuesOf = (): Matrix[] =>
     machine.edits === 'trims' ? rig.calibration.trims.map((one) => one.values) : [rig.calibration.base.values]
-  const first = valuesOf()
-  let permanent = first
+  const first = memory?.first ?? valuesOf()
+  let permanent = memory?.kept ?? first
+  let calibration = memory?.sensors ?? UNCALIBRATED
   let readable = true
   const unkept = new Set<string>()
-  let changed = false
-  let latest = live.sample()
+  let changed = JSON.stringify(permanent) !== JSON.stringify(first)
+  let stoodSince = -Infinity
 
   function load(values: readonly Matrix[]): void {
     const { calibration } = rig as { calibration: Calibration }
@@ -67,7 +93,25 @@ export function simulatedRig(
       calibration.trims = calibration.trims.map((one, c) => ({ ...one, values: values[c]! }))
     else calibration.base = { ...calibration.base, values: values[0]! }
   }
-  const battery = (): number => latest.battery - faults.lowBattery
+  if (memory) load(permanent)
+  const store = (kept: Matrix[], sensors = calibration): Promise<void> => remember({ first, kept, sensors })
+  const volts = (plate: number): number =>
+    TRUE_SENSORS.closedVolts + ((TRUE_SENSORS.openVolts - TRUE_SENSORS.closedVolts) * plate) / 100
+  let plateVolts = TRUE_SENSORS.closedVolts
+  /** A reading as the rig's sensors give it, by what is known of them. */
+  function read(): RigSample {
+    const truth = live.sample()
+    plateVolts = volts(truth.throttle)
+    return {
+      ...truth,
+      throttle: plateFromVolts(plateVolts, calibration),
+      lambda: truth.lambda.map((one) => lambdaFromShown(1 + (one - 1) * TRUE_SENSORS.gain, calibration)),
+      battery: truth.battery - faults.lowBattery,
+    }
+  }
+  let latest = read()
+  const freeAir = (): number | null => (latest.time - stoodSince >= AIRED ? OXYGEN_PCT * TRUE_SENSORS.gain : null)
+  const battery = (): number => latest.battery
   const idOf = (k: number): string => (machine.edits === 'trims' ? `trim-${k + 1}` : 'base')
   function needsAnswer(): void {
     if (!readable)
@@ -81,16 +125,16 @@ export function simulatedRig(
     if (now - due > 1000) due = now - 1000
     for (; due <= now; due += 1000 / RATE / speed) {
       live.step(1 / RATE)
-      latest = { ...live.sample() }
-      latest.battery -= faults.lowBattery
+      latest = read()
+      if (latest.rpm > 50) stoodSince = latest.time
       if (!faults.silent) for (const hear of hearers) hear(latest)
     }
   }, 1000 / RATE)
 
   return {
-    machine,
+    rig,
     faults,
-    name: `Simulated rig: ${machine.name}`,
+    name: `Simulated rig: ${choice.name}`,
     cylinders: machine.engine.cylinders,
     redline: machine.engine.redline,
     listen(hear) {
@@ -111,6 +155,35 @@ export function simulatedRig(
     },
     controls: () => ({ ...live.controls }),
     state: () => ({ readable, unkept: [...unkept], changed }),
+    sensors: () => ({ calibration, throttleVolts: plateVolts, freeAirPct: freeAir() }),
+    async calibrate(step: CalibrationStep) {
+      if (latest.rpm > 50)
+        throw new RigRefusal('Stop the engine first: sensors are calibrated with it at rest.', 'engine')
+      const air = freeAir()
+      if (step === 'free-air' && air === null)
+        throw new RigRefusal(
+          `There is still exhaust gas at the sensor. Wait ${AIRED} s after the engine stopped, or hang it in fresh air.`,
+          'wideband',
+        )
+      const plate = live.controls.throttle
+      if (step === 'closed' ? plate > NEAR_END : step === 'open' && plate < 100 - NEAR_END)
+        throw new RigRefusal(
+          step === 'closed' ? 'Let the plate shut first.' : 'Open the plate all the way first, and hold it there.',
+          'throttle',
+        )
+      const next = {
+        ...calibration,
+        ...(step === 'closed'
+          ? { closedVolts: plateVolts }
+          : step === 'open'
+            ? { openVolts: plateVolts }
+            : { freeAirPct: air }),
+      }
+      const fault = calibrationFault(next)
+      if (fault) throw new RigRefusal(fault, step)
+      await store(permanent, next)
+      calibration = next
+    },
     async tables() {
       needsAnswer()
       const { base, trims } = rig.calibration
@@ -151,17 +224,20 @@ export function simulatedRig(
     },
     async keep() {
       needsAnswer()
+      await store(valuesOf())
       permanent = valuesOf()
       unkept.clear()
     },
     async restore() {
       needsAnswer()
+      await store(first)
       permanent = first
       load(first)
       unkept.clear()
       changed = false
     },
     async recover() {
+      await store(first)
       readable = true
       permanent = first
       load(first)

@@ -2,7 +2,16 @@ import { randomUUID } from 'node:crypto'
 import type { IncomingMessage } from 'node:http'
 import type { Duplex } from 'node:stream'
 import { WebSocketServer, type WebSocket } from 'ws'
-import { checkInput, controlsSchema, InputError, scriptSchema, type RigControls, type RunScript } from '@yuzumix/core'
+import {
+  checkInput,
+  controlsSchema,
+  InputError,
+  limitsSchema,
+  scriptSchema,
+  type RigControls,
+  type RunScript,
+  type SafetyLimits,
+} from '@yuzumix/core'
 import { isOwnPage } from '../http/guard'
 import type { Benches } from './benches'
 import { RigRefusal } from './rigLink'
@@ -19,6 +28,7 @@ type Wish =
   | { act: 'let go' }
   | { act: 'set'; controls: Partial<RigControls> }
   | { act: 'run'; script: RunScript; name?: string }
+  | { act: 'limits'; limits: Partial<SafetyLimits> }
   | { act: 'record' }
   | { act: 'stop' }
 
@@ -77,6 +87,9 @@ async function hear(session: BenchSession, id: string, text: string, send: (mess
         break
       case 'set':
         session.set(id, checkInput<unknown>(controlsSchema, wish.controls) as Partial<RigControls>)
+        break
+      case 'limits':
+        session.limit(id, checkInput<unknown>(limitsSchema, wish.limits) as Partial<SafetyLimits>)
         break
       case 'run':
         session.run(id, checkInput<unknown>(scriptSchema, wish.script) as RunScript, wish.name?.slice(0, 160))

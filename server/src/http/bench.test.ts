@@ -25,13 +25,24 @@ afterAll(async () => {
 })
 const call = () => server.call()
 const CURLEW = 'curlew-449-short-silencer'
-const connect = async (job: string, over: object = {}) =>
-  (
-    await call()
-      .put(api(`/jobs/${job}/bench`))
-      .send({ maker: 'simulated', machine: CURLEW, speed: 4, coolantC: 84, ...over })
-      .expect(201)
-  ).body
+/** Connects a rig, its sensors calibrated as in a workshop that has them set up. */
+const connect = async (job: string, over: object = {}, calibrated = true) => {
+  const { body } = await call()
+    .put(api(`/jobs/${job}/bench`))
+    .send({ maker: 'simulated', machine: CURLEW, speed: 4, coolantC: 84, ...over })
+    .expect(201)
+  if (!calibrated) return body
+  const session = server.benches.of(job)!
+  const plate = async (throttle: number) => {
+    session.link.set({ throttle })
+    await delay(120)
+  }
+  await post(job, 'calibrate/closed').expect(200)
+  await plate(100)
+  await post(job, 'calibrate/open').expect(200)
+  await plate(0)
+  return (await post(job, 'calibrate/free-air').expect(200)).body
+}
 const post = (job: string, path: string, body: object = {}) =>
   call()
     .post(api(`/jobs/${job}/bench/${path}`))
@@ -277,4 +288,94 @@ describe('tables on the bench', () => {
       .delete(api(`/jobs/${job}/bench`))
       .expect(404)
   })
+})
+
+describe('sensors on the bench', () => {
+  const calibration = async (job: string) =>
+    (
+      await call()
+        .get(api(`/jobs/${job}/bench`))
+        .expect(200)
+    ).body.sensors.calibration
+  it('are uncalibrated at first, which every run made with them says', async () => {
+    const job = await server.newJob()
+    const body = await connect(job, {}, false)
+    expect(body.news.calibrated).toEqual({ throttle: false, wideband: false })
+    const client = await watcher(job)
+    client.say({ act: 'drive' })
+    client.say({ act: 'record' })
+    await delay(600)
+    client.say({ act: 'stop' })
+    await client.until(() => client.news.some((news) => /is in the job/.test(news.said)))
+    expect((await runsOf(job))[0]!.warnings).toEqual([
+      expect.stringMatching(/throttle sensor was not calibrated/),
+      expect.stringMatching(/wideband was not calibrated/),
+    ])
+    client.socket.close()
+  })
+  it('read true once both ends and free air are taken, and stay so after the bench was disconnected', async () => {
+    const job = await server.newJob()
+    await connect(job)
+    const client = await watcher(job)
+    client.say({ act: 'drive' })
+    await client.until(() => client.news.at(-1)?.calibrated.throttle === true)
+    client.say({ act: 'set', controls: { throttle: 60 } })
+    await client.until(() => Math.abs((client.samples.at(-1)?.throttle ?? 0) - 60) < 0.6)
+    client.socket.close()
+    const before = await calibration(job)
+    expect(before.closedVolts).toBeCloseTo(0.5, 1)
+    expect(before.freeAirPct).toBeGreaterThan(21.5)
+    await call()
+      .delete(api(`/jobs/${job}/bench`))
+      .expect(204)
+    await connect(job, {}, false)
+    expect(await calibration(job)).toEqual(before)
+  })
+  it('are not calibrated at the wrong end, nor with the engine running', async () => {
+    const job = await server.newJob()
+    await connect(job, {}, false)
+    expect((await post(job, 'calibrate/open').expect(409)).body.detail).toMatch(/Open the plate all the way/)
+    server.benches.of(job)!.link.set({ throttle: 100 })
+    await delay(120)
+    expect((await post(job, 'calibrate/closed').expect(409)).body.detail).toMatch(/Let the plate shut/)
+    server.benches.of(job)!.link.set({ throttle: 0, ignition: true, fuel: true })
+    await delay(700)
+    expect((await post(job, 'calibrate/closed').expect(409)).body.detail).toMatch(/Stop the engine/)
+    server.benches.of(job)!.link.set({ ignition: false, fuel: false })
+    for (let k = 0; k < 50 && server.benches.of(job)!.latestRpm() > 50; k++) await delay(100)
+    expect((await post(job, 'calibrate/free-air').expect(409)).body.detail).toMatch(/exhaust gas/)
+    expect(await calibration(job)).toEqual({ closedVolts: null, openVolts: null, freeAirPct: null })
+  })
+})
+
+it('what is kept in the controller is there when the bench is connected anew; what was not kept is lost', async () => {
+  const job = await server.newJob()
+  const values = (body: { tables: { table: { values: number[][] } }[] }): number[][] => body.tables[0]!.table.values
+  const first = values(await connect(job))
+  const times = (factor: number) => first.map((row) => row.map((cell) => cell * factor))
+  await post(job, 'tables/base', { values: times(1.03) }).expect(200)
+  await post(job, 'keep').expect(200)
+  await post(job, 'tables/base', { values: times(1.1) }).expect(200)
+  await call()
+    .delete(api(`/jobs/${job}/bench`))
+    .expect(204)
+  const again = await connect(job, {}, false)
+  expect(values(again)).toEqual(times(1.03))
+  expect(again.controller).toEqual({ readable: true, unkept: [], changed: true })
+  expect(values((await post(job, 'restore').expect(200)).body)).toEqual(first)
+})
+
+it('a driver sets what stops a run; a tight limit on heat stops it', async () => {
+  const job = await server.newJob()
+  await connect(job)
+  const client = await watcher(job)
+  client.say({ act: 'limits', limits: { coolantC: 80 } })
+  client.say({ act: 'drive' })
+  client.say({ act: 'limits', limits: { coolantC: 800 } })
+  await client.until(() => client.refused.length === 2)
+  client.say({ act: 'limits', limits: { coolantC: 70 } })
+  await client.until(() => client.news.at(-1)!.limits.coolantC === 70)
+  client.say({ act: 'record' })
+  await client.until(() => client.news.some((news) => /Stopped, over temperature: coolant 8\d/.test(news.said)))
+  client.socket.close()
 })

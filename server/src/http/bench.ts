@@ -9,16 +9,17 @@ import {
   type Matrix,
 } from '@yuzumix/core'
 import type { Benches } from '../bench/benches'
-import { benchSession, type BenchSession } from '../bench/session'
-import { simulatedRig, type SimulatedFaults } from '../bench/simulatedRig'
+import { connectSimulated, simulatedOf } from '../bench/connect'
+import { CALIBRATION_STEPS } from '../bench/rigLink'
+import type { BenchSession } from '../bench/session'
 import { writeEntry } from '../store/entries'
 import { addTable, listTables } from '../store/tables'
+import { findTraining } from '../store/trainings'
 import { jobOf, param, type Context } from './context'
 import { notFound, Problem } from './problem'
 
-const DEFAULT_COOLANT = 24
-
-async function stateOf(session: BenchSession): Promise<object> {
+/** A bench as answered. */
+export async function stateOf(session: BenchSession): Promise<object> {
   const { link } = session
   const controller = link.state()
   return {
@@ -27,16 +28,21 @@ async function stateOf(session: BenchSession): Promise<object> {
     cylinders: link.cylinders,
     redline: link.redline,
     controller,
+    sensors: link.sensors(),
     tables: controller.readable ? await link.tables() : [],
     news: session.news(),
   }
 }
 
+const CALIBRATED = {
+  closed: 'throttle sensor, plate shut',
+  open: 'throttle sensor, plate wide open',
+  'free-air': 'wideband, in free air',
+}
+
 export function benchRoutes(context: Context, benches: Benches): Router {
   const { store } = context
   const router = Router()
-  /** Faults of simulated rigs, by session. */
-  const faultsOf = new WeakMap<BenchSession, SimulatedFaults>()
   /** Sessions whose first contents are saved in the job. */
   const saved = new WeakSet<BenchSession>()
 
@@ -76,16 +82,13 @@ export function benchRoutes(context: Context, benches: Benches): Router {
     const job = await jobOf(request, context)
     const asked = checkInput<unknown>(benchSchema, request.body) as BenchChoice
     const machine = SIMULATED_MACHINES.find((one) => one.id === asked.machine)!
-    const link = simulatedRig({
-      machine,
-      seed: asked.seed ?? 1,
-      speed: asked.speed ?? 1,
-      coolant: asked.coolantC ?? DEFAULT_COOLANT,
-    })
-    const session = benchSession(store, job.id, link)
-    faultsOf.set(session, link.faults)
-    await benches.connect(session)
-    await log(job.id, 'bench connected', link.name)
+    if (await findTraining(store, job.id))
+      throw new Problem(
+        409,
+        'A case of the trainer',
+        'This job is a case of the trainer: its own machine is on the drum.',
+      )
+    const session = await connectSimulated(store, benches, job.id, { ...asked, machine, name: machine.name })
     response.status(201).json(await stateOf(session))
   })
   router.delete('/jobs/:job/bench', async (request, response) => {
@@ -95,11 +98,20 @@ export function benchRoutes(context: Context, benches: Benches): Router {
   })
   router.patch('/jobs/:job/bench/faults', async (request, response) => {
     const session = sessionOf(param(request, 'job'))
-    const faults = faultsOf.get(session)
+    const faults = simulatedOf(session)?.faults
     if (!faults) throw new Problem(409, 'No simulated rig', 'Only a simulated rig can be given faults.')
     Object.assign(faults, checkInput<unknown>(benchFaultsSchema, request.body))
     response.json(faults)
   })
+  for (const step of CALIBRATION_STEPS) {
+    router.post(`/jobs/:job/bench/calibrate/${step}`, async (request, response) => {
+      const session = sessionOf(param(request, 'job'))
+      await session.link.calibrate(step)
+      await log(session.job, 'calibrated', CALIBRATED[step])
+      session.refresh()
+      response.json(await stateOf(session))
+    })
+  }
   router.post('/jobs/:job/bench/tables/:table', async (request, response) => {
     const session = sessionOf(param(request, 'job'))
     const { values } = (request.body ?? {}) as { values?: unknown }

@@ -49,4 +49,12 @@ export const migrations: readonly Migration[] = [
       `UPDATE runs SET setId = (SELECT id FROM sets WHERE sets.jobId = runs.jobId)`,
     ),
   },
+  {
+    name: '0003-bench',
+    up: statements(
+      // What a simulated rig remembers when its power is off, by job and machine.
+      `CREATE TABLE rigs (jobId TEXT NOT NULL REFERENCES jobs(id) ON DELETE CASCADE, machine TEXT NOT NULL, memory JSON NOT NULL, PRIMARY KEY (jobId, machine))`,
+      `CREATE TABLE trainings (jobId TEXT PRIMARY KEY REFERENCES jobs(id) ON DELETE CASCADE, caseId TEXT NOT NULL, data JSON NOT NULL, createdAt TEXT NOT NULL)`,
+    ),
+  },
 ]

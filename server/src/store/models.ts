@@ -1,5 +1,14 @@
 import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequelize'
-import type { LeftOut, RunFacts, SetFacts } from '@yuzumix/core'
+import type {
+  Diagnosis,
+  Flatness,
+  LeftOut,
+  Matrix,
+  RunFacts,
+  SensorCalibration,
+  SetFacts,
+  UnsafeStep,
+} from '@yuzumix/core'
 
 /** Rows as they lie in the database; JSON columns come parsed. */
 export interface JobRow {
@@ -78,6 +87,34 @@ export interface MappingRow {
   updatedAt: string
 }
 
+/** What a simulated rig remembers when its power is off. */
+export interface RigMemory {
+  /** what was in the controller before the first write ever, and what is kept in it */
+  first: Matrix[]
+  kept: Matrix[]
+  sensors: SensorCalibration
+}
+export interface RigRow {
+  jobId: string
+  machine: string
+  memory: RigMemory
+}
+/** How far somebody has come with a case of the trainer. */
+export interface TrainingData {
+  acts: string[]
+  unsafe: UnsafeStep[]
+  /** s on the rig's clock in sessions before this one */
+  seconds: number
+  /** the answer given at the end, runs used and how flat the machine was in truth; null until then */
+  finished: { diagnosis: Diagnosis; at: string; runs: number; after: Flatness } | null
+}
+export interface TrainingRow {
+  jobId: string
+  caseId: string
+  data: TrainingData
+  createdAt: string
+}
+
 export interface Models {
   jobs: ModelStatic<Model<JobRow>>
   sets: ModelStatic<Model<SetRow>>
@@ -87,6 +124,8 @@ export interface Models {
   revisions: ModelStatic<Model<RevisionRow>>
   entries: ModelStatic<Model<EntryRow>>
   mappings: ModelStatic<Model<MappingRow>>
+  rigs: ModelStatic<Model<RigRow>>
+  trainings: ModelStatic<Model<TrainingRow>>
 }
 
 /** A fresh object each time: Sequelize writes into what it is given. */
@@ -160,5 +199,7 @@ export function defineModels(sequelize: Sequelize): Models {
     }),
     entries: define<EntryRow>('entries', { id: key(), jobId: STRING, at: STRING, act: STRING, text: STRING }),
     mappings: define<MappingRow>('mappings', { signature: key(), mapping: JSON_TEXT, updatedAt: STRING }),
+    rigs: define<RigRow>('rigs', { jobId: key(), machine: key(), memory: JSON_TEXT }),
+    trainings: define<TrainingRow>('trainings', { jobId: key(), caseId: STRING, data: JSON_TEXT, createdAt: STRING }),
   }
 }

@@ -1,0 +1,109 @@
+import type { CylinderField, Field } from '../field/field'
+import { factorFromPercent } from '../fuel/mixture'
+import type { SparseMatrix } from '../table/table'
+
+/** A node of a cylinder with how far it is off, %. */
+export interface OffNode {
+  cylinder: number
+  row: number
+  column: number
+  pct: number
+}
+
+/** How flat a measured field is, over nodes of solid evidence outside held zones. Percent of fuel. */
+export interface MeasuredFlatness {
+  nodes: number
+  held: number
+  rms: number
+  worst: OffNode | null
+  /** off target beyond doubt, worst first */
+  open: OffNode[]
+  /** within the aim, or with nothing left that the evidence can tell from chance */
+  isFlat: boolean
+}
+
+/** What a corrected machine should reach, % of target; common practice for a careful job. */
+export const FLAT_AIM = { rms: 1, worst: 2.5 }
+/** Departures below this are not worth another pass, % */
+const SMALL = 1
+
+interface KnownNode {
+  one: CylinderField
+  row: number
+  column: number
+  lambda: number
+  pct: number
+  low: number
+  high: number
+}
+
+const isHeld = (one: CylinderField, row: number, column: number): boolean =>
+  one.held[row]![column]! && !one.byTrim[row]![column]
+
+/** Nodes of solid evidence outside held zones, of all cylinders. */
+function knownNodes(field: Field): KnownNode[] {
+  return field.cylinders.flatMap((one) =>
+    one.evidence.flatMap((cells, row) =>
+      cells.flatMap((evidence, column) => {
+        const [lambda, pct] = [one.lambda[row]![column] ?? null, one.changePct[row]![column] ?? null]
+        if (evidence !== 'solid' || isHeld(one, row, column) || lambda === null || pct === null) return []
+        return [{ one, row, column, lambda, pct, low: one.lowPct[row]![column]!, high: one.highPct[row]![column]! }]
+      }),
+    ),
+  )
+}
+
+const offBy = (a: { pct: number }, b: { pct: number }): number => Math.abs(b.pct) - Math.abs(a.pct)
+const rmsOf = (nodes: readonly { pct: number }[]): number =>
+  Math.sqrt(nodes.reduce((sum, { pct }) => sum + pct * pct, 0) / nodes.length)
+
+/** Judges how flat a field is, and whether another pass could be told from chance. */
+export function measuredFlatness(field: Field): MeasuredFlatness {
+  const nodes = knownNodes(field)
+  const plain = ({ one, row, column, pct }: KnownNode): OffNode => ({ cylinder: one.cylinder, row, column, pct })
+  const off = [...nodes].sort(offBy)
+  const open = off.filter(({ pct, low, high }) => Math.abs(pct) > SMALL && low * high > 0).map(plain)
+  const worst = off[0] ? plain(off[0]) : null
+  const rms = nodes.length ? rmsOf(nodes) : NaN
+  return {
+    nodes: nodes.length,
+    held: field.cylinders.flatMap((one) => one.held.flatMap((row, r) => row.filter((_, k) => isHeld(one, r, k))))
+      .length,
+    rms,
+    worst,
+    open,
+    isFlat: worst !== null && (open.length === 0 || (rms <= FLAT_AIM.rms && Math.abs(worst.pct) <= FLAT_AIM.worst)),
+  }
+}
+
+/** What was predicted before a change against what was measured after it; percent of lambda, measured over predicted. */
+export interface Proof {
+  nodes: number
+  rms: number
+  worst: OffNode
+  /** share of the nodes whose new interval holds the prediction */
+  within: number
+}
+
+/**
+ * Holds a prediction against the field measured after it, over nodes that both know; null where there are none.
+ *
+ * @param predicted lambda of each cylinder, null where nothing was predicted
+ */
+export function provePrediction(predicted: ReadonlyMap<number, SparseMatrix>, field: Field): Proof | null {
+  const nodes = knownNodes(field).flatMap(({ one, row, column, lambda, low, high }) => {
+    const expected = predicted.get(one.cylinder)?.[row]?.[column]
+    if (!expected) return []
+    const target = one.target[row]![column]!
+    const within = expected >= target * factorFromPercent(low) && expected <= target * factorFromPercent(high)
+    return [{ cylinder: one.cylinder, row, column, pct: 100 * (lambda / expected - 1), within }]
+  })
+  if (nodes.length === 0) return null
+  const { within: _, ...worst } = [...nodes].sort(offBy)[0]!
+  return {
+    nodes: nodes.length,
+    rms: rmsOf(nodes),
+    worst,
+    within: nodes.filter((one) => one.within).length / nodes.length,
+  }
+}

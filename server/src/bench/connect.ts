@@ -1,0 +1,50 @@
+import { sound, type RigFaults, type SimulatedMachine } from '@yuzumix/core'
+import type { Store } from '../store/database'
+import { writeEntry } from '../store/entries'
+import { loadRigMemory, saveRigMemory } from '../store/rigs'
+import type { Benches } from './benches'
+import { benchSession, type BenchSession } from './session'
+import { simulatedRig, type SimulatedRig } from './simulatedRig'
+
+export interface Connecting {
+  machine: SimulatedMachine
+  name: string
+  faults?: RigFaults
+  seed?: number | undefined
+  speed?: 1 | 4 | undefined
+  coolantC?: number | undefined
+}
+
+const DEFAULT_COOLANT = 24
+
+/** Simulated rigs by session: what only a stand-in has. */
+const rigs = new WeakMap<BenchSession, SimulatedRig>()
+
+/** The simulated rig of a session; undefined where a real one is connected. */
+export function simulatedOf(session: BenchSession): SimulatedRig | undefined {
+  return rigs.get(session)
+}
+
+/** Connects the simulated rig to a job, with what that machine's rig remembers from before in this job. */
+export async function connectSimulated(
+  store: Store,
+  benches: Benches,
+  job: string,
+  { machine, name, faults, seed, speed, coolantC }: Connecting,
+): Promise<BenchSession> {
+  const link = simulatedRig({
+    machine,
+    name,
+    faults: faults ?? sound(machine.engine.cylinders),
+    seed: seed ?? 1,
+    speed: speed ?? 1,
+    coolant: coolantC ?? DEFAULT_COOLANT,
+    memory: await loadRigMemory(store, job, machine.id),
+    remember: (memory) => saveRigMemory(store, job, machine.id, memory),
+  })
+  const session = benchSession(store, job, link)
+  rigs.set(session, link)
+  await benches.connect(session)
+  await store.act((transaction) => writeEntry(store, transaction, job, 'bench connected', link.name))
+  return session
+}

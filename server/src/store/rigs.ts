@@ -1,0 +1,12 @@
+import type { Store } from './database'
+import type { RigMemory } from './models'
+
+/** What a machine's simulated rig remembers in this job; null when it was never there. */
+export async function loadRigMemory(store: Store, jobId: string, machine: string): Promise<RigMemory | null> {
+  const row = await store.models.rigs.findOne({ where: { jobId, machine } })
+  return row?.get().memory ?? null
+}
+
+export async function saveRigMemory(store: Store, jobId: string, machine: string, memory: RigMemory): Promise<void> {
+  await store.act((transaction) => store.models.rigs.upsert({ jobId, machine, memory }, { transaction }))
+}
