@@ -17,7 +17,7 @@ import type { Store } from '../store/database'
 import type { TrainingData } from '../store/models'
 import { loadRigMemory } from '../store/rigs'
 import { listRuns } from '../store/runs'
-import { createTraining, findTraining, saveTraining } from '../store/trainings'
+import { changeTraining, createTraining, findTraining } from '../store/trainings'
 import type { Benches } from './benches'
 import { connectSimulated, simulatedOf } from './connect'
 import { RigRefusal } from './rigLink'
@@ -189,9 +189,9 @@ export function openTrainings(store: Store, benches: Benches): Trainings {
         if (step) now.data.unsafe = [...now.data.unsafe, step]
         if (!step && sample.time - now.storedAt < STORED_EVERY) return
         now.storedAt = sample.time
-        void known(job)
-          .then(({ data: stored }) => (stored.finished ? undefined : saveTraining(store, job, upToDate(job, stored))))
-          .catch(() => undefined)
+        void changeTraining(store, job, (stored) => (stored.finished ? stored : upToDate(job, stored))).catch(
+          () => undefined,
+        )
       })
       return session
     },
@@ -204,7 +204,8 @@ export function openTrainings(store: Store, benches: Benches): Trainings {
       if (connected && session.latestRpm() > 50)
         throw new RigRefusal('Stop the engine before anything is taken apart.', 'engine')
       const acts = data.acts.includes(id) ? data.acts : [...data.acts, id]
-      await saveTraining(store, job, { ...upToDate(job, data), acts }, { act: 'workshop', text: act.name })
+      const done = { act: 'workshop', text: act.name }
+      await changeTraining(store, job, (stored) => ({ ...upToDate(job, stored), acts }), done)
       if (connected) Object.assign(connected.rig.faults, faultsAfter(one.faults, acts, one.machine.engine.cylinders))
     },
     async finish(job, diagnosis) {
@@ -217,9 +218,11 @@ export function openTrainings(store: Store, benches: Benches): Trainings {
         runs: await runsOf(job),
         after: trueFlatness(await truth(job, one, data.acts)),
       }
-      const end = { ...upToDate(job, data), finished }
+      await changeTraining(store, job, (stored) => ({ ...upToDate(job, stored), finished }), {
+        act: 'case finished',
+        text: answer.name,
+      })
       live.delete(job)
-      await saveTraining(store, job, end, { act: 'case finished', text: answer.name })
     },
   }
 }

@@ -19,15 +19,17 @@ export async function findTraining(store: Store, jobId: string): Promise<Trainin
   return (await store.models.trainings.findByPk(jobId))?.get() ?? null
 }
 
-/** Stores how far a case has come, with a line in the logbook where something was done. */
-export async function saveTraining(
+/** Changes how far a case has come, from what is stored now, with a line in the logbook where something was done. */
+export async function changeTraining(
   store: Store,
   jobId: string,
-  data: TrainingData,
+  change: (data: TrainingData) => TrainingData,
   done?: { act: string; text: string },
 ): Promise<void> {
   await store.act(async (transaction) => {
-    await store.models.trainings.update({ data }, { where: { jobId }, transaction })
+    const row = await store.models.trainings.findByPk(jobId, { transaction })
+    if (!row) return
+    await store.models.trainings.update({ data: change(row.get().data) }, { where: { jobId }, transaction })
     if (done) await writeEntry(store, transaction, jobId, done.act, done.text)
   })
 }
