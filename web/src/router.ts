@@ -5,6 +5,7 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', name: 'jobs', component: () => import('./jobs/JobsView.vue') },
+    { path: '/trainer', name: 'trainer', component: () => import('./trainer/TrainerView.vue') },
     {
       path: '/jobs/:job',
       component: () => import('./stages/JobFrame.vue'),

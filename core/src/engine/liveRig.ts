@@ -82,6 +82,9 @@ const IDLE = 1500
 /** Plate that idle control may add, %. */
 const MOST_IDLE = 4.5
 const LIMITER = 250
+/** rpm below which nothing is pumped, and lambda as air reads. */
+const AT_REST = 50
+const AIR = 4
 /** Heat of petrol, J/kg. */
 const HEAT = 43.5e6
 /** Fastest the air warms behind a hot engine, °C per °C of coolant above 60. */
@@ -125,7 +128,11 @@ export function liveRig(rig: Rig, options: LiveOptions = DEFAULT_LIVE, seed = 1)
       const misfire = misfireShare(rig.faults.misfire, drive.rpm, breathed)
       burnt = burnCycle(rig, state, { misfire, drift: 0 }, drive.rpm, breathed, random, fuelled)
       fire(controls, fuelled)
-    } else if (drive.rpm < 50) torque = 0
+    } else if (drive.rpm < AT_REST) {
+      torque = 0
+      // Nothing is pumped any more: what stands in the pipe is air.
+      state.lambda.fill(AIR)
+    }
     drive.gear = controls.gear
     drive.brake = controls.brake
     stepDrive(options.drive, drive, torque, DT)

@@ -26,6 +26,8 @@ import { RigRefusal, type RigLink } from './rigLink'
 export interface BenchNews {
   script: { name: string; state: ScriptState } | null
   recording: boolean
+  /** the last run was stopped before its end */
+  stopped: boolean
   /** who drives; null when nobody does */
   driver: string | null
   /** last thing that happened, in words */
@@ -64,6 +66,8 @@ export interface BenchSession {
 }
 
 const LEAST_SAMPLES = 50
+/** Steps in which watchers are told how far a script has come. */
+const STEPS = 40
 /** rpm beyond the redline at which a run is stopped: the limiter cuts before. */
 const OVER_REDLINE = 300
 /** ms without a reading after which the link counts as lost. */
@@ -80,6 +84,7 @@ export function benchSession(
   let driver: string | null = null
   let said = `Connected: ${link.name}`
   let runs = 0
+  let stopped = false
   let script: { driver: ScriptDriver; name: string; script: RunScript; state: ScriptState } | null = null
   let recording: { samples: RigSample[]; name: string; kind: RunKind | undefined } | null = null
   let watch = safetyWatch(limits)
@@ -90,6 +95,7 @@ export function benchSession(
   const news = (): BenchNews => ({
     script: script && { name: script.name, state: script.state },
     recording: recording !== null,
+    stopped,
     driver,
     said,
     runs,
@@ -119,6 +125,7 @@ export function benchSession(
   async function end(stop: Stop | null): Promise<RunInfo | null> {
     const name = script?.name ?? recording?.name ?? ''
     script = null
+    stopped = stop !== null
     rest()
     const put = putAway(stop)
     saving = put.catch(() => undefined)
@@ -142,13 +149,14 @@ export function benchSession(
     if (danger) return void end(danger).catch(() => tell('The run could not be stored.'))
     if (script) {
       const { controls, state } = script.driver.next(sample)
-      const before = script.state.phase
+      const before = script.state
       script.state = state
       link.set(controls)
       if (state.recording && !recording)
         recording = { samples: [], name: script.name, kind: kindOfScript(script.script) ?? undefined }
       if (state.phase === 'done') return void end(null).catch(() => tell('The run could not be stored.'))
-      if (state.phase !== before) tell(`${script.name}: ${state.phase}.`)
+      if (state.phase !== before.phase) tell(`${script.name}: ${state.phase}.`)
+      else if (Math.floor(state.share * STEPS) !== Math.floor(before.share * STEPS)) tell()
     }
     recording?.samples.push(sample)
   })

@@ -19,6 +19,8 @@ import {
   type RunInfo,
   type RunKind,
   type RunSet,
+  type ScoreLine,
+  type SensorCalibration,
   type SetChange,
   type SideFacts,
   type StepTick,
@@ -44,6 +46,8 @@ export interface RunPlan {
   note: string | null
 }
 
+export type CalibrationStep = 'closed' | 'open' | 'free-air'
+
 /** Answer of GET /jobs/:job/bench. */
 export interface BenchState {
   id: string
@@ -51,7 +55,36 @@ export interface BenchState {
   cylinders: number
   redline: number
   controller: { readable: boolean; unkept: string[]; changed: boolean }
+  sensors: { calibration: SensorCalibration; throttleVolts: number; freeAirPct: number | null }
   tables: { id: string; name: string; cylinder: number | null; table: Table }[]
+}
+
+/** A case of the trainer, as far as it may be told. */
+export interface TrainerCaseInfo {
+  id: string
+  title: string
+  brief: string
+  machine: string
+  cylinders: number
+}
+
+/** Answer of GET /jobs/:job/training. */
+export interface TrainingState {
+  case: TrainerCaseInfo
+  acts: { id: string; name: string; minutes: number; done: boolean }[]
+  diagnoses: { id: string; name: string }[]
+  runs: number
+  minutes: number
+  unsafe: number
+  result: {
+    diagnosis: string
+    truth: string
+    found: boolean
+    points: number
+    lines: ScoreLine[]
+    expert: string[]
+    unsafe: { time: number; what: string }[]
+  } | null
 }
 
 /** One side of a comparison as answered: numbers by bin, null where unknown. */
@@ -176,6 +209,17 @@ export const api = {
     json<BenchState>('POST', `/jobs/${job}/bench/tables/${table}`, { values }),
   tellBench: (job: string, what: 'keep' | 'restore' | 'recover' | 'power-cycle') =>
     json<BenchState>('POST', `/jobs/${job}/bench/${what}`),
+
+  calibrateBench: (job: string, step: CalibrationStep) =>
+    json<BenchState>('POST', `/jobs/${job}/bench/calibrate/${step}`),
+
+  trainerCases: () => json<TrainerCaseInfo[]>('GET', '/trainer/cases'),
+  takeCase: (id: string) => json<Job>('POST', `/trainer/cases/${id}`),
+  training: (job: string) => json<TrainingState | null>('GET', `/jobs/${job}/training`),
+  connectCase: (job: string, speed: 1 | 4) => json<BenchState>('PUT', `/jobs/${job}/training/bench`, { speed }),
+  workshopAct: (job: string, act: string) => json<TrainingState>('POST', `/jobs/${job}/training/acts`, { act }),
+  finishCase: (job: string, diagnosis: string) =>
+    json<TrainingState>('POST', `/jobs/${job}/training/finish`, { diagnosis }),
 
   tables: (job: string) => json<TableInfo[]>('GET', `/jobs/${job}/tables`),
   addTable: (job: string, table: { name: string; cylinder?: number | null; table: Table; reason?: string }) =>

@@ -1,16 +1,27 @@
 <script setup lang="ts">
 import { ElButton, ElInputNumber, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
 import { onMounted, ref } from 'vue'
-import { api } from '@/api/client'
+import { api, type BenchState, type TrainingState } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { useJob } from '@/stores/job'
 
-const emit = defineEmits<{ connect: [machine: string, speed: 1 | 4, coolantC: number] }>()
+const props = defineProps<{ training: TrainingState | null }>()
+const emit = defineEmits<{ connect: [way: () => Promise<BenchState>] }>()
 const open = useJob()
 const machines = ref<{ id: string; name: string }[]>([])
 const machine = ref('')
 const speed = ref<1 | 4>(1)
 const coolant = ref(24)
+
+const job = open.job!.id
+function connect(): void {
+  const [asked, fast, coolantC] = [machine.value, speed.value, coolant.value]
+  emit('connect', () =>
+    props.training
+      ? api.connectCase(job, fast)
+      : api.connectBench(job, { maker: 'simulated', machine: asked, speed: fast, coolantC }),
+  )
+}
 
 onMounted(async () => {
   try {
@@ -27,18 +38,23 @@ onMounted(async () => {
 <template>
   <div class="connect">
     <h1>Bench</h1>
-    <p>
+    <template v-if="training">
+      <h2>{{ training.case.title }}</h2>
+      <p>{{ training.case.brief }}</p>
+      <p>It stands cold on the drum of the simulated rig.</p>
+    </template>
+    <p v-else>
       No rig is connected to this job. The simulated rig behaves like an engine with a controller, a wideband and a
       drum: for learning, and for trying a change before it goes to a real machine.
     </p>
-    <label
+    <label v-if="!training"
       >Machine on the drum
       <ElSelect v-model="machine" aria-label="Machine on the drum">
         <ElOption v-for="one in machines" :key="one.id" :value="one.id" :label="one.name" />
       </ElSelect>
     </label>
     <div class="line">
-      <label
+      <label v-if="!training"
         >Coolant at the start, °C
         <ElInputNumber
           v-model="coolant"
@@ -55,9 +71,7 @@ onMounted(async () => {
         </ElRadioGroup>
       </label>
     </div>
-    <ElButton type="primary" :disabled="!machine" @click="emit('connect', machine, speed, coolant)"
-      >Connect the simulated rig</ElButton
-    >
+    <ElButton type="primary" :disabled="!training && !machine" @click="connect">Connect the simulated rig</ElButton>
   </div>
 </template>
 

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { ElButton, ElMessage } from 'element-plus'
-import { computed, ref } from 'vue'
+import { ref } from 'vue'
 import { sayProblem } from '@/api/say'
 import { api } from '@/api/client'
 import { useJob } from '@/stores/job'
+import CompareTables from './CompareTables.vue'
 import type { Bench } from './useBench'
+import { useControllerRows, type ControllerRow } from './useControllerRows'
 
 const props = defineProps<{ bench: Bench }>()
 const open = useJob()
@@ -16,41 +18,14 @@ function setLow(low: boolean): void {
   void props.bench.faults({ lowBattery: low ? 2.2 : 0 })
 }
 
-interface Row {
-  id: string
-  name: string
-  unkept: boolean
-  /** the job's table for it, and how many cells of its latest revision differ */
-  own: { name: string; revision: number; values: number[][]; differ: number } | null
-}
-const rows = computed<Row[]>(() =>
-  (state.value?.tables ?? []).map(({ id, name, cylinder, table }) => {
-    const same = (a: number[], b: number[]): boolean => JSON.stringify(a) === JSON.stringify(b)
-    const own = open.fuelTables.find(
-      (one) =>
-        one.cylinder === cylinder &&
-        one.table.kind === table.kind &&
-        same(one.table.rpm, table.rpm) &&
-        same(one.table.load, table.load) &&
-        !one.name.endsWith(', as found'),
-    )
-    const differ = own
-      ? own.table.values.flat().filter((value, k) => Math.abs(value - table.values.flat()[k]!) > 1e-9).length
-      : 0
-    return {
-      id,
-      name,
-      unkept: unkept.value.includes(id),
-      own: own ? { name: own.name, revision: own.revisions.at(-1)!.n, values: own.table.values, differ } : null,
-    }
-  }),
-)
+const rows = useControllerRows(props.bench)
+const compared = ref<ControllerRow | null>(null)
 async function doing(work: () => Promise<void>): Promise<void> {
   working.value = true
   await work().finally(() => (working.value = false))
 }
-async function takeIn(row: Row): Promise<void> {
-  const { name, cylinder, table } = state.value!.tables.find((one) => one.id === row.id)!
+async function takeIn({ inside }: ControllerRow): Promise<void> {
+  const { name, cylinder, table } = inside
   try {
     open.putTable(await api.addTable(open.job!.id, { name, cylinder, table, reason: 'As read from the bench' }))
     ElMessage({ type: 'success', message: `"${name}" is a table of the job now.` })
@@ -82,8 +57,8 @@ async function takeIn(row: Row): Promise<void> {
             <p class="soft">
               {{
                 row.own.differ
-                  ? `Revision ${row.own.revision} of "${row.own.name}" differs in ${row.own.differ} cells.`
-                  : `The same as revision ${row.own.revision} of "${row.own.name}".`
+                  ? `Revision ${row.own.revision} of "${row.own.info.name}" differs in ${row.own.differ} cells.`
+                  : `The same as revision ${row.own.revision} of "${row.own.info.name}".`
               }}
             </p>
             <ElButton
@@ -91,9 +66,10 @@ async function takeIn(row: Row): Promise<void> {
               type="primary"
               :disabled="row.own.differ === 0"
               :loading="working"
-              @click="doing(() => bench.write(row.id, row.own!.values))"
+              @click="doing(() => bench.write(row.id, row.own!.info.table.values))"
               >Write revision {{ row.own.revision }} to bench</ElButton
             >
+            <ElButton size="small" :disabled="row.own.differ === 0" @click="compared = row">Cell by cell</ElButton>
           </template>
           <template v-else>
             <p class="soft">The job has no table like it yet.</p>
@@ -126,6 +102,13 @@ async function takeIn(row: Row): Promise<void> {
         the battery during writes.
       </p>
     </template>
+    <CompareTables
+      v-if="compared?.own"
+      :inside="compared.inside.table"
+      :own="compared.own.info.table"
+      :title="`${compared.name}: controller and revision ${compared.own.revision}`"
+      @close="compared = null"
+    />
     <template v-if="state">
       <h3>Faults to learn from</h3>
       <div class="line">

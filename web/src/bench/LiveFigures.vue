@@ -5,7 +5,7 @@ import { grouped, plain } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 
 /** Figures large enough to read across the room. */
-const props = defineProps<{ sample: RigSample | null }>()
+const props = defineProps<{ sample: RigSample | null; large?: boolean }>()
 const display = useDisplay()
 
 const figures = computed(() => {
@@ -28,7 +28,7 @@ const figures = computed(() => {
 </script>
 
 <template>
-  <dl class="figures-row">
+  <dl class="figures-row" :class="{ across: large }">
     <div v-for="one in figures" :key="one.name" :class="{ alarm: one.alarm }">
       <dt>
         {{ one.name }}<span v-if="one.unit" class="figures">, {{ one.unit }}</span>
@@ -67,6 +67,20 @@ dd {
   font-size: 25px;
   font-weight: 700;
   line-height: 1.15;
+}
+/* Four in a row fill a screen across the room. */
+.across {
+  display: grid;
+  grid-template-columns: repeat(4, 1fr);
+}
+.across div {
+  padding: 8px 16px 12px;
+}
+.across dt {
+  font-size: 22px;
+}
+.across dd {
+  font-size: 72px;
 }
 .alarm {
   border-color: var(--alarm);

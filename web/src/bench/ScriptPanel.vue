@@ -1,49 +1,19 @@
 <script setup lang="ts">
 import { ElButton, ElInputNumber, ElProgress } from 'element-plus'
-import { computed, ref } from 'vue'
-import {
-  isLeftOut,
-  makePlan,
-  planFor,
-  DEFAULT_PLAN,
-  stopName,
-  tickPlan,
-  type PlanStep,
-  type RunScript,
-} from '@yuzumix/core'
+import { ref } from 'vue'
+import { stopName, type PlanStep } from '@yuzumix/core'
 import { grouped } from '@/parts/numbers/format'
-import { useJob } from '@/stores/job'
+import { scriptOf } from './runScripts'
 import type { Bench } from './useBench'
+import { usePlanTicks } from './usePlanTicks'
 
 const props = defineProps<{ bench: Bench }>()
-const open = useJob()
-const { isDriving, news } = props.bench
-const busy = computed(() => news.value?.script !== null || news.value?.recording === true)
+const { isDriving, isBusy: busy, news } = props.bench
 const gear = ref(4)
 const rate = ref(700)
 const warmTo = ref(80)
 
-const plan = computed(() => {
-  const choice = open.job!.plan ?? {
-    ...planFor(DEFAULT_PLAN, open.runs),
-    toRpm: Math.min(9000, props.bench.state.value?.redline ?? 9000),
-  }
-  return makePlan(choice)
-})
-const ticks = computed(() => {
-  const newest = open.sets.at(-1)?.id
-  const done = open.runs
-    .filter((run) => run.set === newest && !isLeftOut(run))
-    .map(({ id, kind, facts }) => ({ id, kind, facts, gear: facts?.gear ?? null }))
-  return new Map(tickPlan(plan.value.steps, done).map((one) => [one.key, one]))
-})
-
-function scriptOf(step: PlanStep): RunScript {
-  const at = { gear: step.gear ?? gear.value, stop: step.stop }
-  if (step.kind === 'hold') return { kind: 'hold', rpm: step.fromRpm, seconds: 8, ...at }
-  if (step.kind === 'roll-on') return { kind: 'roll-on', fromRpm: step.fromRpm, fromStop: 12, seconds: 5, ...at }
-  return { kind: 'sweep', fromRpm: step.fromRpm, toRpm: step.toRpm, rate: rate.value, ...at }
-}
+const { plan, leftOf } = usePlanTicks(props.bench)
 const where = (step: PlanStep): string =>
   step.kind === 'sweep' ? `${grouped(step.fromRpm)} to ${grouped(step.toRpm)}` : `${grouped(step.fromRpm)} rpm`
 </script>
@@ -103,14 +73,12 @@ const where = (step: PlanStep): string =>
       <li v-for="step in plan.steps" :key="step.key">
         <span>{{ step.kind }}, {{ stopName(step.stop) }}</span>
         <span class="figures soft">{{ where(step) }}</span>
-        <span class="figures soft"
-          >{{ step.repeats - (ticks.get(step.key)?.left ?? step.repeats) }}/{{ step.repeats }}</span
-        >
+        <span class="figures soft">{{ step.repeats - leftOf(step.key, step.repeats) }}/{{ step.repeats }}</span>
         <ElButton
           size="small"
           :disabled="!isDriving || busy"
           :aria-label="`Run ${step.kind} at ${stopName(step.stop)}`"
-          @click="bench.run(scriptOf(step))"
+          @click="bench.run(scriptOf(step, gear, rate))"
           >Run</ElButton
         >
       </li>

@@ -7,7 +7,7 @@ import { useDisplay } from '@/stores/display'
 import { LOOK_BACK } from './useBench'
 
 /** The last seconds as strips, drawn on a canvas so that sixty frames a second cost little. */
-const props = defineProps<{ recent: readonly RigSample[] }>()
+const props = defineProps<{ recent: readonly RigSample[]; tall?: boolean }>()
 const display = useDisplay()
 const box = ref<HTMLElement>()
 const canvas = ref<HTMLCanvasElement>()
@@ -75,7 +75,7 @@ watch(() => props.recent.at(-1), draw, { flush: 'post' })
 </script>
 
 <template>
-  <div ref="box" class="strips"><canvas ref="canvas" aria-hidden="true" /></div>
+  <div ref="box" class="strips" :class="{ tall }"><canvas ref="canvas" aria-hidden="true" /></div>
 </template>
 
 <style scoped>
@@ -86,6 +86,11 @@ watch(() => props.recent.at(-1), draw, { flush: 'post' })
   border: 1px solid var(--line);
   border-radius: 6px;
   overflow: hidden;
+}
+/* Takes what the figures leave. */
+.tall {
+  flex: 1;
+  min-height: 120px;
 }
 canvas {
   width: 100%;

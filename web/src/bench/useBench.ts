@@ -1,6 +1,6 @@
 import { computed, onScopeDispose, ref, shallowRef } from 'vue'
-import type { RigControls, RigSample, RunScript } from '@yuzumix/core'
-import { api, type BenchState } from '@/api/client'
+import type { RigControls, RigSample, RunScript, SafetyLimits } from '@yuzumix/core'
+import { api, type BenchState, type CalibrationStep } from '@/api/client'
 
 /** s of readings that strip charts and trail look back on. */
 export const LOOK_BACK = 20
@@ -13,9 +13,12 @@ const SHOWN_FOR = 5000
 interface News {
   script: { name: string; state: { phase: string; share: number; recording: boolean } } | null
   recording: boolean
+  stopped: boolean
   driver: string | null
   said: string
   runs: number
+  limits: SafetyLimits
+  calibrated: { throttle: boolean; wideband: boolean }
   you: boolean
 }
 interface Message {
@@ -48,6 +51,11 @@ export function useBench(job: string, onRun: () => void) {
   let forget: ReturnType<typeof setTimeout> | undefined
 
   const isDriving = computed(() => news.value?.you === true)
+  const isBusy = computed(() => news.value?.script != null || news.value?.recording === true)
+  const uncalibrated = computed(() => {
+    const known = news.value?.calibrated
+    return known ? [...(known.throttle ? [] : ['throttle sensor']), ...(known.wideband ? [] : ['wideband'])] : []
+  })
   const unkept = computed(() => state.value?.controller.unkept ?? [])
 
   function hear(message: Message): void {
@@ -145,12 +153,15 @@ export function useBench(job: string, onRun: () => void) {
     lags,
     connection,
     isDriving,
+    isBusy,
     unkept,
+    uncalibrated,
     join,
-    async connect(machine: string, speed: 1 | 4, coolantC: number) {
-      await act(() => api.connectBench(job, { maker: 'simulated', machine, speed, coolantC }))
+    /** Connects by whatever way the caller has. */
+    async connect(way: () => Promise<BenchState>) {
+      await act(way)
       heard.length = 0
-      attach()
+      if (state.value) attach()
     },
     async disconnect() {
       const last = socket
@@ -166,6 +177,10 @@ export function useBench(job: string, onRun: () => void) {
       if (controls.value) controls.value = { ...controls.value, ...change }
       say({ act: 'set', controls: change })
     },
+    limit: (limits: Partial<SafetyLimits>) => say({ act: 'limits', limits }),
+    calibrate: (step: CalibrationStep) => act(() => api.calibrateBench(job, step)),
+    /** Fetches the state anew, such as what the sensors read. */
+    refresh: () => act(async () => (await api.bench(job))!),
     run: (script: RunScript) => say({ act: 'run', script }),
     record: () => say({ act: 'record' }),
     stop: () => say({ act: 'stop' }),

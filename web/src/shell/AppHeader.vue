@@ -5,6 +5,7 @@ import { ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { useDisplay } from '@/stores/display'
 import { useJob } from '@/stores/job'
+import BenchBadge from './BenchBadge.vue'
 import KeysHelp from './KeysHelp.vue'
 
 const display = useDisplay()
@@ -31,7 +32,7 @@ useEventListener('keydown', (event) => {
       }}</span>
     </div>
     <span class="space" />
-    <RouterLink v-if="open.job" :to="{ name: 'bench', params: { job: open.job.id } }" class="bench">Bench</RouterLink>
+    <BenchBadge />
     <ElRadioGroup v-model="display.unit" size="small" aria-label="Mixture shown as">
       <ElRadioButton value="lambda">λ</ElRadioButton>
       <ElRadioButton value="AFR">AFR</ElRadioButton>

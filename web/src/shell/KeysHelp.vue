@@ -29,7 +29,8 @@ const BY_SCREEN: Record<string, string[][]> = {
     ['Page up, Page down', 'gear'],
     ['i, c, f', 'ignition, fuel, fan'],
     ['r', 'record by hand'],
-    ['space, Escape', 'stop what is under way'],
+    ['space, Escape', 'stop what is under way, and the runs that wait'],
+    ['b', 'large type, and back'],
   ],
   change: [
     ['arrows', 'move; with Shift select'],

@@ -1,0 +1,16 @@
+import type { PlanStep, RunScript } from '@yuzumix/core'
+
+/** s that a hold, and a roll-on, last. */
+const HOLD = 8
+const ROLL_ON = 5
+/** % of plate from which a roll-on starts. */
+const ROLL_ON_FROM = 12
+
+/** The script that makes a run of a plan's step. */
+export function scriptOf(step: PlanStep, gear: number, rate: number): RunScript {
+  const at = { gear: step.gear ?? gear, stop: step.stop }
+  if (step.kind === 'hold') return { kind: 'hold', rpm: step.fromRpm, seconds: HOLD, ...at }
+  if (step.kind === 'roll-on')
+    return { kind: 'roll-on', fromRpm: step.fromRpm, fromStop: ROLL_ON_FROM, seconds: ROLL_ON, ...at }
+  return { kind: 'sweep', fromRpm: step.fromRpm, toRpm: step.toRpm, rate, ...at }
+}

@@ -1,0 +1,28 @@
+import { computed } from 'vue'
+import { DEFAULT_PLAN, isLeftOut, makePlan, planFor, tickPlan } from '@yuzumix/core'
+import { useJob } from '@/stores/job'
+import type { Bench } from './useBench'
+
+const USUAL_TO = 9000
+
+/** The job's run plan (or the usual one for what is on the drum), and how often each step was run in the newest set. */
+export function usePlanTicks(bench: Bench) {
+  const open = useJob()
+  const plan = computed(() =>
+    makePlan(
+      open.job!.plan ?? {
+        ...planFor(DEFAULT_PLAN, open.runs),
+        toRpm: Math.min(USUAL_TO, bench.state.value?.redline ?? USUAL_TO),
+      },
+    ),
+  )
+  const ticks = computed(() => {
+    const newest = open.sets.at(-1)?.id
+    const done = open.runs
+      .filter((run) => run.set === newest && !isLeftOut(run))
+      .map(({ id, kind, facts }) => ({ id, kind, facts, gear: facts?.gear ?? null }))
+    return new Map(tickPlan(plan.value.steps, done).map((one) => [one.key, one]))
+  })
+  const leftOf = (key: string, repeats: number): number => ticks.value.get(key)?.left ?? repeats
+  return { plan, leftOf }
+}
