@@ -7,12 +7,21 @@ import type { Measured } from './measured'
 import { liveRigSpeed } from './liveRig'
 import { overlayOfRuns } from './overlay'
 import { resolveWhileDragging } from './resolve'
+import { soakTheBench } from './soak'
 import { solveAgainstScipy } from './solve'
 
 const folder = await mkdtemp(join(tmpdir(), 'yuzumix-bench-'))
 try {
   const rows: Measured[] = []
-  for (const measure of [solveAgainstScipy, resolveWhileDragging, overlayOfRuns, liveRigSpeed, importLog, firstView]) {
+  for (const measure of [
+    solveAgainstScipy,
+    resolveWhileDragging,
+    overlayOfRuns,
+    liveRigSpeed,
+    soakTheBench,
+    importLog,
+    firstView,
+  ]) {
     console.log(`measuring: ${measure.name} ...`)
     rows.push(...(await measure(folder)))
   }

@@ -11,7 +11,7 @@ export interface Connecting {
   name: string
   faults?: RigFaults
   seed?: number | undefined
-  speed?: 1 | 4 | undefined
+  speed?: number | undefined
   coolantC?: number | undefined
 }
 
