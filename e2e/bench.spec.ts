@@ -129,7 +129,7 @@ test('sensors are calibrated, and the loop measures, corrects, writes and proves
   }
   await page.request.patch(`${app.address}/api/v1/jobs/${job}`, { data: { plan } })
   await page.reload()
-  await expect(page.getByText('uncalibrated: throttle sensor, wideband')).toBeVisible()
+  await expect(page.getByText('uncalibrated: throttle, wideband')).toBeVisible()
   await page.getByRole('button', { name: 'Take the wheel' }).click()
   await calibrate(page)
   await expect(page.getByText(/^uncalibrated/)).toHaveCount(0)

@@ -108,6 +108,8 @@ export {
   OXYGEN_PCT,
   plateFromVolts,
   UNCALIBRATED,
+  UNCALIBRATED_WARNINGS,
+  uncalibratedIn,
   type SensorCalibration,
 } from './engine/sensors'
 export { runSweep, steadyLambda, type Rig, type RigRun, type SweepScript } from './engine/rig'

@@ -51,3 +51,14 @@ export function calibrationFault({ closedVolts, openVolts, freeAirPct }: SensorC
     return `Free air reads ${freeAirPct.toFixed(1)} % oxygen instead of ${OXYGEN_PCT} %. Hang the sensor in fresh air and let it warm; if it stays so, the sensor is worn out.`
   return null
 }
+
+/** What a run made with sensors that were not calibrated says of itself. */
+export const UNCALIBRATED_WARNINGS = {
+  throttle: 'The throttle sensor was not calibrated: its stops may stand beside the true ones.',
+  wideband: 'The wideband was not calibrated in free air: all its readings may be off by a share.',
+} as const
+
+/** Sensors that a run says were not calibrated. */
+export function uncalibratedIn({ warnings }: { warnings: readonly string[] }): (keyof typeof UNCALIBRATED_WARNINGS)[] {
+  return (['throttle', 'wideband'] as const).filter((sensor) => warnings.includes(UNCALIBRATED_WARNINGS[sensor]))
+}

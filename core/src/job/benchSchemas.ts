@@ -1,7 +1,9 @@
 import { array, boolean, lazy, number, object, string } from 'yup'
+import type { Weather } from '../air/weather'
 import { SIMULATED_MACHINES } from '../engine/machinesById'
 import { WORKSHOP_ACTS } from '../trainer/acts'
 import { DIAGNOSES } from '../trainer/diagnoses'
+import { weatherSchema } from './setSchemas'
 
 const amount = (least: number, most: number) => number().strict().min(least).max(most)
 const speed = () => amount(500, 30000).required()
@@ -87,6 +89,7 @@ export const benchSchema = object({
   seed: amount(1, 1e9).integer(),
   speed: number().strict().oneOf([1, 4]),
   coolantC: amount(0, 100),
+  weather: weatherSchema.default(undefined),
 }).noUnknown()
 
 export interface BenchChoice {
@@ -95,6 +98,7 @@ export interface BenchChoice {
   seed?: number
   speed?: 1 | 4
   coolantC?: number
+  weather?: Weather
 }
 
 /** Body of PATCH /jobs/:job/bench/faults: what a simulated rig can be made to suffer. */

@@ -1,4 +1,4 @@
-import { sound, type RigFaults, type SimulatedMachine } from '@yuzumix/core'
+import { sound, type RigFaults, type SimulatedMachine, type Weather } from '@yuzumix/core'
 import type { Store } from '../store/database'
 import { writeEntry } from '../store/entries'
 import { loadRigMemory, saveRigMemory } from '../store/rigs'
@@ -13,9 +13,12 @@ export interface Connecting {
   seed?: number | undefined
   speed?: number | undefined
   coolantC?: number | undefined
+  weather?: Weather | undefined
 }
 
 const DEFAULT_COOLANT = 24
+/** The air in which the machines were calibrated at the works. */
+const WORKS_WEATHER: Weather = { temperatureC: 21, pressureKpa: 100.6, humidityPct: 0 }
 
 /** Simulated rigs by session: what only a stand-in has. */
 const rigs = new WeakMap<BenchSession, SimulatedRig>()
@@ -30,7 +33,7 @@ export async function connectSimulated(
   store: Store,
   benches: Benches,
   job: string,
-  { machine, name, faults, seed, speed, coolantC }: Connecting,
+  { machine, name, faults, seed, speed, coolantC, weather }: Connecting,
 ): Promise<BenchSession> {
   const link = simulatedRig({
     machine,
@@ -39,6 +42,7 @@ export async function connectSimulated(
     seed: seed ?? 1,
     speed: speed ?? 1,
     coolant: coolantC ?? DEFAULT_COOLANT,
+    weather: weather ?? WORKS_WEATHER,
     memory: await loadRigMemory(store, job, machine.id),
     remember: (memory) => saveRigMemory(store, job, machine.id, memory),
   })

@@ -1,4 +1,4 @@
-import type { Matrix, RigControls, RigSample, SensorCalibration, Table } from '@yuzumix/core'
+import type { Matrix, RigControls, RigSample, SensorCalibration, Table, Weather } from '@yuzumix/core'
 
 /** A table in the controller, as the rig reads it. */
 export interface ControllerTable {
@@ -51,6 +51,8 @@ export interface RigLink {
   /** banks or cylinders with a wideband of their own */
   readonly cylinders: number
   readonly redline: number
+  /** air at the rig; null where it has no station */
+  weather(): Weather | null
   /** Hears every reading. @returns stops hearing */
   listen(hear: (sample: RigSample) => void): () => void
   /** Sets what is given. @throws RigRefusal for a control out of range */

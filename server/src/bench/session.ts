@@ -16,6 +16,7 @@ import {
   type ScriptDriver,
   type ScriptState,
   type SafetyStop as Stop,
+  UNCALIBRATED_WARNINGS,
 } from '@yuzumix/core'
 import type { Store } from '../store/database'
 import { writeEntry } from '../store/entries'
@@ -260,10 +261,7 @@ const CHANNELS: [channel: string, unit: string, of: (sample: RigSample, start: n
 /** What a run's reader must know of the sensors it was made with. */
 function warningsOf(link: RigLink): string[] {
   const { throttle, wideband } = isCalibrated(link.sensors().calibration)
-  return [
-    ...(throttle ? [] : ['The throttle sensor was not calibrated: its stops may stand beside the true ones.']),
-    ...(wideband ? [] : ['The wideband was not calibrated in free air: all its readings may be off by a share.']),
-  ]
+  return [...(throttle ? [] : [UNCALIBRATED_WARNINGS.throttle]), ...(wideband ? [] : [UNCALIBRATED_WARNINGS.wideband])]
 }
 
 /** A recording as a run to store. */

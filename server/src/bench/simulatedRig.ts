@@ -1,6 +1,7 @@
 import {
   calibrationFault,
   DEFAULT_LIVE,
+  dryPressure,
   liveRig,
   lambdaFromShown,
   OXYGEN_PCT,
@@ -15,6 +16,7 @@ import {
   type RigSample,
   type Rig,
   type SimulatedMachine,
+  type Weather,
 } from '@yuzumix/core'
 import type { RigMemory } from '../store/models'
 import { RigRefusal, type CalibrationStep, type ControllerTable, type RigLink } from './rigLink'
@@ -41,6 +43,7 @@ export interface SimulatedChoice {
   speed: number
   coolant: number
   faults: RigFaults
+  weather: Weather
   /** what it remembers from before; null when it is new */
   memory: RigMemory | null
   /** Stores what must outlast the power, before it is confirmed. */
@@ -73,7 +76,13 @@ export interface SimulatedRig extends RigLink {
 /** The simulated rig behind the interface of every rig. */
 export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
   const { machine, seed, speed, memory, remember } = choice
-  const rig = { ...rigOf(machine), faults: choice.faults }
+  const { temperatureC } = choice.weather
+  const rig: Rig = {
+    ...rigOf(machine),
+    faults: choice.faults,
+    // Vapour takes room and burns nothing.
+    weather: { temperatureC, pressureKpa: dryPressure(choice.weather) },
+  }
   const live = liveRig(rig, { ...DEFAULT_LIVE, coolant: choice.coolant }, seed)
   const faults: SimulatedFaults = { lowBattery: 0, dropDuringWrite: false, silent: false }
   const hearers = new Set<(sample: RigSample) => void>()
@@ -137,6 +146,7 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
     name: `Simulated rig: ${choice.name}`,
     cylinders: machine.engine.cylinders,
     redline: machine.engine.redline,
+    weather: () => choice.weather,
     listen(hear) {
       hearers.add(hear)
       return () => hearers.delete(hear)

@@ -27,6 +27,7 @@ export async function stateOf(session: BenchSession): Promise<object> {
     name: link.name,
     cylinders: link.cylinders,
     redline: link.redline,
+    weather: link.weather(),
     controller,
     sensors: link.sensors(),
     tables: controller.readable ? await link.tables() : [],

@@ -26,6 +26,7 @@ import {
   type StepTick,
   type Table,
   type TableInfo,
+  type Weather,
 } from '@yuzumix/core'
 
 /** One thing at fault, as a problem document names it. */
@@ -54,6 +55,7 @@ export interface BenchState {
   name: string
   cylinders: number
   redline: number
+  weather: Weather | null
   controller: { readable: boolean; unkept: string[]; changed: boolean }
   sensors: { calibration: SensorCalibration; throttleVolts: number; freeAirPct: number | null }
   tables: { id: string; name: string; cylinder: number | null; table: Table }[]

@@ -6,6 +6,7 @@ import { onBeforeRouteLeave } from 'vue-router'
 import { defaultBreakpoints, type LoadGrid, type RigControls } from '@yuzumix/core'
 import { sayProblem } from '@/api/say'
 import { useFieldOptions } from '@/stages/mixture/useFieldOptions'
+import { grouped, plain } from '@/parts/numbers/format'
 import StageSplit from '@/stages/StageSplit.vue'
 import { api, type TrainingState } from '@/api/client'
 import { useJobBench } from '@/stores/bench'
@@ -120,7 +121,10 @@ onBeforeRouteLeave((to) =>
   <LargeBench v-else-if="isLarge" :bench="bench" :said="said" @close="isLarge = false" />
   <StageSplit v-else label="Bench" drawer-label="Rig" :problem="problem">
     <template #bar>
-      <strong>{{ state.name }}</strong>
+      <strong class="name">{{ state.name }}</strong>
+      <span v-if="state.weather" class="soft figures"
+        >{{ plain(state.weather.temperatureC, 0) }} °C, {{ grouped(10 * state.weather.pressureKpa) }} hPa</span
+      >
       <span v-if="unkept.length" class="unkept">not kept: {{ unkept.join(', ') }}</span>
       <span v-if="uncalibrated.length" class="unkept">uncalibrated: {{ uncalibrated.join(', ') }}</span>
       <span class="space" />
@@ -154,6 +158,11 @@ onBeforeRouteLeave((to) =>
 /* Six or seven stand side by side. */
 .tabs :deep(.el-tabs__item) {
   padding: 0 9px;
+}
+.name {
+  min-width: 120px;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 .space {
   flex: 1;

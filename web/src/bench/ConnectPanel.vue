@@ -12,14 +12,17 @@ const machines = ref<{ id: string; name: string }[]>([])
 const machine = ref('')
 const speed = ref<1 | 4>(1)
 const coolant = ref(24)
+const temperature = ref(21)
+const pressure = ref(1006)
 
 const job = open.job!.id
 function connect(): void {
   const [asked, fast, coolantC] = [machine.value, speed.value, coolant.value]
+  const weather = { temperatureC: temperature.value, pressureKpa: pressure.value / 10, humidityPct: 0 }
   emit('connect', () =>
     props.training
       ? api.connectCase(job, fast)
-      : api.connectBench(job, { maker: 'simulated', machine: asked, speed: fast, coolantC }),
+      : api.connectBench(job, { maker: 'simulated', machine: asked, speed: fast, coolantC, weather }),
   )
 }
 
@@ -63,6 +66,19 @@ onMounted(async () => {
           controls-position="right"
           aria-label="Coolant at the start in °C"
       /></label>
+      <label v-if="!training"
+        >Air, °C
+        <ElInputNumber v-model="temperature" :min="-20" :max="50" controls-position="right" aria-label="Air in °C"
+      /></label>
+      <label v-if="!training"
+        >Air, hPa
+        <ElInputNumber
+          v-model="pressure"
+          :min="600"
+          :max="1060"
+          controls-position="right"
+          aria-label="Air pressure in hPa"
+      /></label>
       <label
         >Its time runs
         <ElRadioGroup v-model="speed" aria-label="Speed">
@@ -93,6 +109,7 @@ label :deep(.el-select) {
 }
 .line {
   display: flex;
-  gap: 24px;
+  gap: 16px 24px;
+  flex-wrap: wrap;
 }
 </style>

@@ -61,15 +61,17 @@ async function takeIn({ inside }: ControllerRow): Promise<void> {
                   : `The same as revision ${row.own.revision} of "${row.own.info.name}".`
               }}
             </p>
-            <ElButton
-              size="small"
-              type="primary"
-              :disabled="row.own.differ === 0"
-              :loading="working"
-              @click="doing(() => bench.write(row.id, row.own!.info.table.values))"
-              >Write revision {{ row.own.revision }} to bench</ElButton
-            >
-            <ElButton size="small" :disabled="row.own.differ === 0" @click="compared = row">Cell by cell</ElButton>
+            <div class="line">
+              <ElButton
+                size="small"
+                type="primary"
+                :disabled="row.own.differ === 0"
+                :loading="working"
+                @click="doing(() => bench.write(row.id, row.own!.info.table.values))"
+                >Write revision {{ row.own.revision }} to bench</ElButton
+              >
+              <ElButton size="small" :disabled="row.own.differ === 0" @click="compared = row">Cell by cell</ElButton>
+            </div>
           </template>
           <template v-else>
             <p class="soft">The job has no table like it yet.</p>

@@ -3,6 +3,7 @@ import { ElButton, ElInputNumber, ElProgress } from 'element-plus'
 import { ref } from 'vue'
 import { stopName, type PlanStep } from '@yuzumix/core'
 import { grouped } from '@/parts/numbers/format'
+import OwnScript from './OwnScript.vue'
 import { scriptOf } from './runScripts'
 import type { Bench } from './useBench'
 import { usePlanTicks } from './usePlanTicks'
@@ -83,6 +84,14 @@ const where = (step: PlanStep): string =>
         >
       </li>
     </ul>
+    <h3>One of your own</h3>
+    <OwnScript
+      :gear="gear"
+      :rate="rate"
+      :redline="bench.state.value?.redline ?? 10000"
+      :disabled="!isDriving || busy"
+      @run="bench.run($event)"
+    />
     <p v-if="!isDriving" class="soft">Take the wheel under Drive to run something.</p>
   </div>
 </template>

@@ -3,6 +3,7 @@ import { extent, line, scaleLinear } from 'd3'
 import { useElementSize } from '@vueuse/core'
 import { ref, watch } from 'vue'
 import type { RigSample } from '@yuzumix/core'
+import { grouped } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 import { LOOK_BACK } from './useBench'
 
@@ -50,7 +51,8 @@ function draw(): void {
     context.fillStyle = colour('--soft')
     context.font = `11px ${colour('--figures')}`
     context.textAlign = 'right'
-    for (const tick of y.ticks(2)) context.fillText(y.tickFormat(2)(tick), LEFT - 6, y(tick) + 4)
+    for (const tick of y.ticks(2))
+      context.fillText(strip.name === 'rpm' ? grouped(tick) : y.tickFormat(2)(tick), LEFT - 6, y(tick) + 4)
     context.textAlign = 'left'
     context.fillText(
       strip.name === 'rpm' ? 'rpm' : `${strip.name}, ${display.unitOf(strip.name === 'mixture' ? 'lambda' : 'torque')}`,

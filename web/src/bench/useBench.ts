@@ -54,7 +54,7 @@ export function useBench(job: string, onRun: () => void) {
   const isBusy = computed(() => news.value?.script != null || news.value?.recording === true)
   const uncalibrated = computed(() => {
     const known = news.value?.calibrated
-    return known ? [...(known.throttle ? [] : ['throttle sensor']), ...(known.wideband ? [] : ['wideband'])] : []
+    return known ? [...(known.throttle ? [] : ['throttle']), ...(known.wideband ? [] : ['wideband'])] : []
   })
   const unkept = computed(() => state.value?.controller.unkept ?? [])
 

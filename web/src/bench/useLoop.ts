@@ -144,7 +144,10 @@ export function useLoop(bench: Bench) {
   }
 
   const beginSet = (n: number): Promise<void> =>
-    open.addSet({ name: `Pass ${n}`, ...(bench.state.value && { rig: bench.state.value.name }) })
+    open.addSet({
+      name: `Pass ${n}`,
+      ...(bench.state.value && { rig: bench.state.value.name, weather: bench.state.value.weather }),
+    })
 
   /** Tables of the controller become tables of the job, and the first pass a set of its own. */
   const takeIn = (): Promise<void> =>

@@ -2,7 +2,9 @@ const MINUS = '\u2212'
 
 /** A number with a true minus. */
 export function plain(value: number, digits: number): string {
-  return value.toFixed(digits).replace('-', MINUS)
+  const text = value.toFixed(digits)
+  // What rounds to nothing has no sign.
+  return Number(text) === 0 ? text.replace('-', '') : text.replace('-', MINUS)
 }
 
 /** A number with its sign, also when it rounds to nothing: +0.0 is ±0.0. */

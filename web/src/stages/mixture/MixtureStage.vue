@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElOption, ElRadioButton, ElRadioGroup, ElSelect, ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref, shallowRef, watch } from 'vue'
-import type { NodeExplanation, RunTrace } from '@yuzumix/core'
+import { uncalibratedIn, type NodeExplanation, type RunTrace } from '@yuzumix/core'
 import { signed } from '@/parts/numbers/format'
 import { useJob } from '@/stores/job'
 import { sayProblem } from '@/api/say'
@@ -88,6 +88,7 @@ const chartText = computed(() => ({
   fileName: `${open.job!.title} mixture`,
 }))
 
+const uncalibrated = computed(() => runs.value.filter((run) => uncalibratedIn(run).length > 0).length)
 const counts = computed(() => {
   const grades = cylinder.value?.evidence.flat() ?? []
   const count = (grade: string): number => grades.filter((one) => one === grade).length
@@ -142,6 +143,7 @@ function stepRun(step: 1 | -1): void {
       >
         <ElOption v-for="set in open.sets" :key="set.id" :value="set.id" :label="`${set.name} (${set.runCount})`" />
       </ElSelect>
+      <span v-if="uncalibrated" class="uncalibrated" role="note" :title="`${uncalibrated} runs`">uncalibrated</span>
       <span class="space" />
       <span v-if="slow" role="status" class="status"
         >{{ loaded < 1 ? `Fetching runs ${Math.round(loaded * 100)} %` : 'Solving …' }}
@@ -200,6 +202,12 @@ function stepRun(step: 1 | -1): void {
 </template>
 
 <style scoped>
+.uncalibrated {
+  padding: 1px 6px;
+  background: var(--yuzu);
+  color: #22281f;
+  border-radius: 4px;
+}
 .space {
   flex: 1;
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElCheckbox, ElSwitch } from 'element-plus'
 import { computed } from 'vue'
-import { isLeftOut, type Field, type RunInfo } from '@yuzumix/core'
+import { isLeftOut, uncalibratedIn, type Field, type RunInfo } from '@yuzumix/core'
 import SetAsideList from '@/parts/evidence/SetAsideList.vue'
 import { grouped, signed } from '@/parts/numbers/format'
 import { useJob } from '@/stores/job'
@@ -61,6 +61,7 @@ function setUsed(id: string, used: boolean): void {
           >
           <span v-else class="soft">{{ isLeftOut(run) ? `left out: ${run.leftOut!.reason}` : 'left out' }}</span>
         </div>
+        <p v-if="uncalibratedIn(run).length" class="odd-note">Uncalibrated: {{ uncalibratedIn(run).join(' and ') }}.</p>
         <p v-if="bearing.get(run.id)?.odd" class="odd-note">
           Odd run: reads {{ signed(bearing.get(run.id)!.odd!.departurePct) }} % against its repeats from
           {{ grouped(bearing.get(run.id)!.odd!.fromRpm) }} to {{ grouped(bearing.get(run.id)!.odd!.toRpm) }} rpm.
