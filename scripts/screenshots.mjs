@@ -120,7 +120,10 @@ try {
   await page.waitForTimeout(2500)
   await shot('bench-loop')
   await page.goto('http://127.0.0.1:5395/trainer')
-  await page.getByRole('button', { name: /^Take: / }).first().waitFor()
+  await page
+    .getByRole('button', { name: /^Take: / })
+    .first()
+    .waitFor()
   await shot('trainer')
 } finally {
   await browser.close()
