@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { ElButton, ElInputNumber, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
+import { ElButton, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
 import { onMounted, ref } from 'vue'
 import { api, type BenchState, type TrainingState } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { useJob } from '@/stores/job'
+import NumberBox from '@/parts/numbers/NumberBox.vue'
 
 const props = defineProps<{ training: TrainingState | null }>()
 const emit = defineEmits<{ connect: [way: () => Promise<BenchState>] }>()
@@ -59,25 +60,13 @@ onMounted(async () => {
     <div class="line">
       <label v-if="!training"
         >Coolant at the start, °C
-        <ElInputNumber
-          v-model="coolant"
-          :min="0"
-          :max="100"
-          controls-position="right"
-          aria-label="Coolant at the start in °C"
+        <NumberBox v-model="coolant" :least="0" :most="100" name="Coolant at the start in °C" size="default"
       /></label>
       <label v-if="!training"
-        >Air, °C
-        <ElInputNumber v-model="temperature" :min="-20" :max="50" controls-position="right" aria-label="Air in °C"
+        >Air, °C <NumberBox v-model="temperature" :least="-20" :most="50" name="Air in °C" size="default"
       /></label>
       <label v-if="!training"
-        >Air, hPa
-        <ElInputNumber
-          v-model="pressure"
-          :min="600"
-          :max="1060"
-          controls-position="right"
-          aria-label="Air pressure in hPa"
+        >Air, hPa <NumberBox v-model="pressure" :least="600" :most="1060" name="Air pressure in hPa" size="default"
       /></label>
       <label
         >Its time runs

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { ElButton, ElInputNumber, ElRadioButton, ElRadioGroup } from 'element-plus'
+import { ElButton, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, ref } from 'vue'
 import type { RunScript } from '@yuzumix/core'
+import NumberBox from '@/parts/numbers/NumberBox.vue'
 
 /** A single run beside the plan: hold, roll-on, spark step or sweep at a stop of one's own. */
 const props = defineProps<{ gear: number; rate: number; redline: number; disabled: boolean }>()
@@ -70,14 +71,12 @@ const fields = computed(() => {
   <div class="fields">
     <label v-for="one in fields" :key="one.name">
       <span>{{ one.name }}, {{ one.unit }}</span>
-      <ElInputNumber
+      <NumberBox
         v-model="one.model.value"
-        :min="one.least"
-        :max="one.most"
+        :least="one.least"
+        :most="one.most"
         :step="one.step"
-        size="small"
-        controls-position="right"
-        :aria-label="`${one.name} of the run in ${one.unit}`"
+        :name="`${one.name} of the run in ${one.unit}`"
       />
     </label>
   </div>

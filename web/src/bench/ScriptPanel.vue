@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { ElButton, ElInputNumber, ElProgress } from 'element-plus'
+import { ElButton, ElProgress } from 'element-plus'
 import { ref } from 'vue'
 import { stopName, type PlanStep } from '@yuzumix/core'
 import { grouped } from '@/parts/numbers/format'
+import NumberBox from '@/parts/numbers/NumberBox.vue'
 import OwnScript from './OwnScript.vue'
 import { scriptOf } from './runScripts'
 import type { Bench } from './useBench'
@@ -30,14 +31,7 @@ const where = (step: PlanStep): string =>
     <div class="line">
       <label
         >Warm to
-        <ElInputNumber
-          v-model="warmTo"
-          :min="40"
-          :max="100"
-          size="small"
-          controls-position="right"
-          aria-label="Warm to in °C"
-        />
+        <NumberBox v-model="warmTo" :least="40" :most="100" name="Warm to in °C" />
         °C</label
       >
       <ElButton size="small" :disabled="!isDriving || busy" @click="bench.run({ kind: 'warm-up', coolantC: warmTo })"
@@ -45,27 +39,10 @@ const where = (step: PlanStep): string =>
       >
     </div>
     <div class="line">
-      <label
-        >Gear
-        <ElInputNumber
-          v-model="gear"
-          :min="1"
-          :max="6"
-          size="small"
-          controls-position="right"
-          aria-label="Gear of scripts"
-      /></label>
+      <label>Gear <NumberBox v-model="gear" :least="1" :most="6" name="Gear of scripts" /></label>
       <label
         >Sweep
-        <ElInputNumber
-          v-model="rate"
-          :min="100"
-          :max="2000"
-          :step="100"
-          size="small"
-          controls-position="right"
-          aria-label="Sweep rate"
-        />
+        <NumberBox v-model="rate" :least="100" :most="2000" :step="100" name="Sweep rate" />
         rpm/s</label
       >
     </div>

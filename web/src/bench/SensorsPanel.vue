@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { ElButton, ElInputNumber } from 'element-plus'
+import { ElButton } from 'element-plus'
 import { computed, onScopeDispose, ref } from 'vue'
 import { isCalibrated, OXYGEN_PCT, type SafetyLimits } from '@yuzumix/core'
 import { plain } from '@/parts/numbers/format'
 import type { CalibrationStep } from '@/api/client'
+import NumberBox from '@/parts/numbers/NumberBox.vue'
 import type { Bench } from './useBench'
 
 const props = defineProps<{ bench: Bench }>()
@@ -77,17 +78,15 @@ const LIMITS: { key: keyof SafetyLimits; name: string; unit: string; least: numb
     <h3>Stops a run by itself</h3>
     <label v-for="one in LIMITS" :key="one.key" class="limit">
       <span>{{ one.name }}</span>
-      <ElInputNumber
+      <NumberBox
         v-if="news"
         :model-value="news.limits[one.key]"
-        :min="one.least"
-        :max="one.most"
+        :least="one.least"
+        :most="one.most"
         :step="one.step"
         :disabled="!isDriving || isBusy"
-        size="small"
-        controls-position="right"
-        :aria-label="`${one.name}, ${one.unit || 'level'}`"
-        @change="$event !== undefined && bench.limit({ [one.key]: $event })"
+        :name="`${one.name}, ${one.unit || 'level'}`"
+        @update:model-value="bench.limit({ [one.key]: $event })"
       />
       <span class="soft">{{ one.unit }}</span>
     </label>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { ElButton, ElInputNumber, ElSwitch } from 'element-plus'
+import { ElButton, ElSwitch } from 'element-plus'
 import { DEFAULT_LIMITS, type ChangeLimits } from '@yuzumix/core'
+import NumberBox from '@/parts/numbers/NumberBox.vue'
 
 const limits = defineModel<ChangeLimits>({ required: true })
 const FIELDS = [
@@ -16,15 +17,13 @@ const FIELDS = [
   <div class="panel">
     <label v-for="[key, label, unit, least, most] in FIELDS" :key="key">
       <span>{{ label }}</span>
-      <ElInputNumber
+      <NumberBox
         :model-value="limits[key]"
-        :min="least"
-        :max="most"
+        :least="least"
+        :most="most"
         :step="0.5"
-        size="small"
-        controls-position="right"
-        :aria-label="label"
-        @update:model-value="limits = { ...limits, [key]: $event ?? DEFAULT_LIMITS[key] }"
+        :name="label"
+        @update:model-value="limits = { ...limits, [key]: $event }"
       />
       <span class="soft">{{ unit }}</span>
     </label>

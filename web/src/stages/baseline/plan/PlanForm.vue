@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ElCheckbox, ElCheckboxGroup, ElInputNumber, ElOption, ElSelect } from 'element-plus'
 import { DEPTHS, PLANNED_KINDS, PURPOSES, SCHOOLS, type PlanChoice } from '@yuzumix/core'
+import NumberBox from '@/parts/numbers/NumberBox.vue'
 
 const props = defineProps<{ choice: PlanChoice }>()
 const emit = defineEmits<{ choose: [choice: PlanChoice] }>()
@@ -74,27 +75,23 @@ const PURPOSE_TEXT = {
     </div>
     <label
       >From rpm
-      <ElInputNumber
+      <NumberBox
         :model-value="choice.fromRpm"
-        :min="300"
-        :max="29000"
+        :least="300"
+        :most="29000"
         :step="100"
-        size="small"
-        controls-position="right"
-        aria-label="From rpm"
-        @update:model-value="$event && set({ fromRpm: $event })"
+        name="From rpm"
+        @update:model-value="set({ fromRpm: $event })"
     /></label>
     <label
       >To rpm
-      <ElInputNumber
+      <NumberBox
         :model-value="choice.toRpm"
-        :min="choice.fromRpm + 500"
-        :max="30000"
+        :least="choice.fromRpm + 500"
+        :most="30000"
         :step="100"
-        size="small"
-        controls-position="right"
-        aria-label="To rpm"
-        @update:model-value="$event && set({ toRpm: $event })"
+        name="To rpm"
+        @update:model-value="set({ toRpm: $event })"
     /></label>
     <label
       >Gear
@@ -110,16 +107,14 @@ const PURPOSE_TEXT = {
     /></label>
     <label v-for="(title, key) in { sweep: 'Sweep, min', cooling: 'Cooling wide open, min' }" :key="key"
       >{{ title }}
-      <ElInputNumber
+      <NumberBox
         :model-value="choice.pace[key]"
-        :min="0"
-        :max="30"
+        :least="0"
+        :most="30"
         :step="0.1"
         :precision="1"
-        size="small"
-        controls-position="right"
-        :aria-label="title"
-        @update:model-value="typeof $event === 'number' && set({ pace: { ...choice.pace, [key]: $event } })"
+        :name="title"
+        @update:model-value="set({ pace: { ...choice.pace, [key]: $event } })"
     /></label>
   </div>
 </template>
