@@ -34,6 +34,25 @@ export { blendAfr, ethanolBlendAfr, fuelById, FUELS, type Fuel } from './fuel/fu
 export { flatteredBanks, type Flattered } from './fuel/flattered'
 export * from './fuel/mixture'
 export { stoichiometricAfr } from './fuel/stoichiometry'
+export * from './jetting/calibrate'
+export * from './jetting/carburettor'
+export { CHECKS, trustOf, type Check } from './jetting/checks'
+export { densityCard, jetCorrection, nearestJet, type CardEntry, type JetCorrection } from './jetting/density'
+export * from './jetting/idle'
+export { jetArea, jetNumber, JET_SCHEMES, type JetScheme } from './jetting/jetSizes'
+export { circuitShares, passages, UNTOUCHED } from './jetting/model'
+export { needleFault, type Needle } from './jetting/needle'
+export { bankWarnings, OPENING_ROWS, openingReadings, type OpeningRow } from './jetting/openingReadings'
+export { partsFromCsv, partsToCsv, PartsError } from './jetting/partsCsv'
+export {
+  JUDGED_OPENINGS,
+  minutesOf,
+  searchBox,
+  unknownCircuits,
+  type Proposal,
+  type ProposalList,
+} from './jetting/search'
+export { CIRCUIT_TARGETS, targetAt, TIP_IN, type CircuitTarget } from './jetting/targets'
 export * from './job/benchSchemas'
 export * from './job/entities'
 export * from './job/fieldChoice'

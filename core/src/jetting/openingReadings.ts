@@ -1,0 +1,75 @@
+import type { CylinderField, Field } from '../field/field'
+import type { OpeningReading } from './calibrate'
+
+/** Least standard error of an opening, ln: what a gauge and a slide stop repeat to. */
+const LEAST = 0.005
+const NINETY = 1.645
+
+/** Rows at which a carburettor is read, % of throttle. */
+export const OPENING_ROWS: readonly number[] = [2, 5, 10, 15, 20, 30, 40, 50, 60, 80, 100]
+
+/** A reading by opening, with the spread over engine speed. */
+export interface OpeningRow extends OpeningReading {
+  /** leanest and richest node of the row, lambda */
+  leanest: number
+  richest: number
+  nodes: number
+}
+
+/**
+ * Mixture by throttle opening out of a field: the mean over engine speed, nodes weighed by their intervals. A carburettor
+ * meters by opening; what it does over speed is told as a spread.
+ */
+export function openingReadings(field: Field, cylinder: number): OpeningRow[] {
+  const one = field.cylinders.find((other) => other.cylinder === cylinder) as CylinderField | undefined
+  if (!one) return []
+  return field.grid.load.flatMap((load, row) => {
+    let [sum, weight] = [0, 0]
+    const values: number[] = []
+    field.grid.rpm.forEach((_, column) => {
+      const lambda = one.lambda[row]![column]
+      if (!lambda || one.evidence[row]![column] === 'none') return
+      const half = (one.highPct[row]![column]! - one.lowPct[row]![column]!) / 200 / NINETY
+      const w = 1 / Math.max(LEAST, half) ** 2
+      sum += w * Math.log(lambda)
+      weight += w
+      values.push(lambda)
+    })
+    if (values.length === 0) return []
+    const mean = sum / weight
+    const spread =
+      values.length > 1 ? Math.sqrt(values.reduce((s, v) => s + (Math.log(v) - mean) ** 2, 0) / (values.length - 1)) : 0
+    return [
+      {
+        opening: load / 100,
+        lambda: Math.exp(mean),
+        error: Math.max(LEAST, Math.hypot(1 / Math.sqrt(weight), spread / Math.sqrt(values.length))),
+        leanest: Math.max(...values),
+        richest: Math.min(...values),
+        nodes: values.length,
+      },
+    ]
+  })
+}
+
+/** Banks further apart than this at one opening, ln, are not synchronised or not alike. */
+const APART = 0.05
+
+/** What speaks against proposing from these readings, in words, by carburettor; empty when nothing does. */
+export function bankWarnings(banks: readonly (readonly OpeningRow[])[]): string[] {
+  if (banks.length < 2) return []
+  const [first, ...others] = banks
+  const apart = first!.flatMap((row) =>
+    others.flatMap((bank, k) => {
+      const other = bank.find((one) => Math.abs(one.opening - row.opening) < 0.005)
+      const off = other ? Math.log(other.lambda / row.lambda) : 0
+      return other && row.opening <= 0.3 && Math.abs(off) > APART ? [{ opening: row.opening, bank: k + 2, off }] : []
+    }),
+  )
+  const worst = apart.sort((a, b) => Math.abs(b.off) - Math.abs(a.off))[0]
+  return worst
+    ? [
+        `Carburettor ${worst.bank} reads ${(100 * worst.off).toFixed(0)} % against the first at ${Math.round(100 * worst.opening)} % throttle. Synchronise the slides before anything is jetted.`,
+      ]
+    : []
+}

@@ -1,0 +1,87 @@
+import Papa from 'papaparse'
+import { EMPTY_BOX, SLOTS, type Box, type Fitted } from './carburettor'
+import { needleFault } from './needle'
+
+/** A line of a parts file that cannot be read. */
+export class PartsError extends Error {
+  constructor(
+    message: string,
+    readonly line: number,
+  ) {
+    super(message)
+    this.name = 'PartsError'
+  }
+}
+
+const HEADER = ['what', 'name', 'value', 'value 2']
+
+/**
+ * Parts at hand and what is fitted as CSV: `what` is a slot or `fitted`; needles stand place by place (name, mm, diameter),
+ * rods with both diameters.
+ */
+export function partsToCsv(box: Box, fitted: Fitted): string {
+  const rows: (string | number)[][] = [
+    ...box.main.map((size) => ['main', '', size, '']),
+    ...box.pilot.map((size) => ['pilot', '', size, '']),
+    ...box.cutaway.map((size) => ['cutaway', '', size, '']),
+    ...box.springs.map((size) => ['spring', '', size, '']),
+    ...box.needles.flatMap(({ name, points }) => points.map(({ at, diameter }) => ['needle', name, at, diameter])),
+    ...box.rods.map(({ name, cruise, power }) => ['rod', name, cruise, power]),
+    ...SLOTS.flatMap((slot) => (fitted[slot] === undefined ? [] : [['fitted', slot, fitted[slot], '']])),
+  ]
+  return Papa.unparse([HEADER, ...rows], { newline: '\n' }) + '\n'
+}
+
+/**
+ * Reads what `partsToCsv` wrote, or a list made by hand.
+ *
+ * @throws PartsError naming the line
+ */
+export function partsFromCsv(text: string): { box: Box; fitted: Fitted } {
+  const rows = Papa.parse<string[]>(text.replace(/^\uFEFF/, '').trim(), { skipEmptyLines: false }).data
+  const box: Box = structuredClone(EMPTY_BOX)
+  const fitted: Record<string, number | string> = {}
+  rows.forEach((cells, k) => {
+    const [what = '', name = '', first = '', second = ''] = cells.map((cell) => cell.trim())
+    if (what === '' || (k === 0 && what.toLowerCase() === 'what')) return
+    const number = (cell: string): number => {
+      const value = Number(cell.replace(',', '.'))
+      if (cell === '' || !Number.isFinite(value) || value < 0)
+        throw new PartsError(`"${cell.slice(0, 20)}" is no size.`, k + 1)
+      return value
+    }
+    switch (what) {
+      case 'main':
+      case 'pilot':
+      case 'cutaway':
+        box[what].push(number(first))
+        return
+      case 'spring':
+        box.springs.push(number(first))
+        return
+      case 'needle': {
+        const known = box.needles.find((one) => one.name === name)
+        const point = { at: number(first), diameter: number(second) }
+        if (known) known.points = [...known.points, point]
+        else box.needles.push({ name, points: [point] })
+        return
+      }
+      case 'rod':
+        box.rods.push({ name, cruise: number(first), power: number(second) })
+        return
+      case 'fitted':
+        if (!(SLOTS as readonly string[]).includes(name))
+          throw new PartsError(`There is no slot "${name.slice(0, 20)}".`, k + 1)
+        fitted[name] = name === 'needle' || name === 'rod' ? first : number(first)
+        return
+      default:
+        throw new PartsError(`"${what.slice(0, 20)}" is no kind of part.`, k + 1)
+    }
+  })
+  for (const needle of box.needles) {
+    const fault = needleFault(needle)
+    if (fault)
+      throw new PartsError(fault, 1 + rows.findIndex((cells) => cells[0] === 'needle' && cells[1] === needle.name))
+  }
+  return { box, fitted: fitted as Fitted }
+}

@@ -1,0 +1,28 @@
+/** Wanted lambda over throttle opening, for a carburettor: richer than injected, because it distributes less evenly. */
+export interface CircuitTarget {
+  id: 'idle' | 'pilot' | 'needle' | 'full'
+  name: string
+  /** share of full throttle that it covers */
+  from: number
+  to: number
+  lambda: number
+  /** how much it counts: full throttle first */
+  weight: number
+}
+
+const AFR = 14.7
+
+/** Usual targets (common practice: 12.0 to 12.5 wide open, where one cylinder may be a point leaner than the mean; 13 to 14 below). */
+export const CIRCUIT_TARGETS: readonly CircuitTarget[] = [
+  { id: 'idle', name: 'Idle', from: 0, to: 0.04, lambda: 13.2 / AFR, weight: 1 },
+  { id: 'pilot', name: 'Pilot range', from: 0.04, to: 0.2, lambda: 13.4 / AFR, weight: 1 },
+  { id: 'needle', name: 'Needle range', from: 0.2, to: 0.75, lambda: 13.2 / AFR, weight: 1.5 },
+  { id: 'full', name: 'Full throttle', from: 0.75, to: 1.0001, lambda: 12.4 / AFR, weight: 4 },
+]
+/** Tip-in is judged apart, by the leanest reading while the throttle opens (common practice). */
+export const TIP_IN = { wanted: 11.6 / AFR, lean: 12.0 / AFR, rich: 10.8 / AFR }
+
+/** The zone an opening falls in. */
+export function targetAt(targets: readonly CircuitTarget[], opening: number): CircuitTarget {
+  return targets.find((one) => opening >= one.from && opening < one.to) ?? targets.at(-1)!
+}
