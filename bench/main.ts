@@ -2,6 +2,7 @@ import { cpus, tmpdir } from 'node:os'
 import { mkdtemp, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { firstView } from './firstView'
+import { searchTheBox } from './jetting'
 import { importLog } from './importLog'
 import type { Measured } from './measured'
 import { liveRigSpeed } from './liveRig'
@@ -18,6 +19,7 @@ try {
     resolveWhileDragging,
     overlayOfRuns,
     liveRigSpeed,
+    searchTheBox,
     soakTheBench,
     importLog,
     firstView,

@@ -1,5 +1,6 @@
 import { SLOTS_OF, type Body, type Box, type Fitted, type Slot } from './carburettor'
 import { predictJetting, restAt, type Calibration, type Predicted } from './calibrate'
+import { jetArea } from './jetSizes'
 import { circuitShares, passages, type Passages } from './model'
 import { targetAt, type CircuitTarget } from './targets'
 
@@ -57,6 +58,13 @@ export interface ProposalList {
   tried: number
   /** circuits about which the readings say nothing */
   unknown: ('pilot' | 'needle' | 'main')[]
+}
+
+/** One way fuel takes, with what some parts let through at each judged opening. */
+interface Way {
+  fitted: Fitted
+  changed: Slot[]
+  values: Float64Array
 }
 
 /** Minutes that some changes take together. */
@@ -141,31 +149,52 @@ export function searchBox(
     main: Math.exp(coefficients.main),
   }
 
-  /** Passages of each value of the slots that bear on the main way, and of those that bear on the pilot's. */
   const isPilot = (slot: Slot): boolean => CIRCUIT_OF[slot] === 'pilot'
-  const mainSlots = slots.filter((slot) => !isPilot(slot))
-  const pilotSlots = slots.filter(isPilot)
+  const changedIn = (one: Fitted, of: readonly Slot[]): Slot[] => of.filter((slot) => one[slot] !== fitted[slot])
+  /** All values of some slots, with no more than so many changes. */
   const combos = (of: readonly Slot[]): Fitted[] =>
     of.reduce<Fitted[]>(
-      (list, slot) => list.flatMap((one) => choices[slots.indexOf(slot)]!.map((value) => ({ ...one, [slot]: value }))),
+      (list, slot) =>
+        list.flatMap((one) =>
+          choices[slots.indexOf(slot)]!.map((value) => ({ ...one, [slot]: value })).filter(
+            (next) => changedIn(next, of).length <= MOST_CHANGES,
+          ),
+        ),
       [{ ...fitted }],
     )
-  const changedIn = (one: Fitted, of: readonly Slot[]): Slot[] => of.filter((slot) => one[slot] !== fitted[slot])
-  const prepare = (list: Fitted[], of: readonly Slot[], value: (p: Passages) => number) =>
-    list
-      .map((one) => ({ fitted: one, changed: changedIn(one, of) }))
-      .filter(({ changed }) => changed.length <= MOST_CHANGES)
-      .map((one) => ({
-        ...one,
-        values: Float64Array.from(JUDGED_OPENINGS, (opening) => value(passages(body, box, one.fitted, opening))),
-      }))
-  const mains = prepare(combos(mainSlots), mainSlots, (p) => {
-    const jet = p.main * c.main
-    const ring = p.needle * c.needle
-    const series = Number.isFinite(p.needle) ? (jet * ring) / Math.hypot(jet, ring) : jet
-    return series * Math.exp(p.cutaway * (c.cutaway - 1))
+  const at = (one: Fitted): Passages[] => JUDGED_OPENINGS.map((opening) => passages(body, box, one, opening))
+  const pilotSlots = slots.filter(isPilot)
+  const pilots: Way[] = combos(pilotSlots).map((one) => ({
+    fitted: one,
+    changed: changedIn(one, pilotSlots),
+    values: Float64Array.from(at(one), (p) => p.pilot * c.pilot),
+  }))
+  // Where a needle's ring stands before the main jet, the jet's area alone tells one main from another: what lies around
+  // it is worked out once.
+  const hasRing = slots.includes('main') && SLOTS_OF[body.kind].includes('needle')
+  const aroundSlots = slots.filter((slot) => !isPilot(slot) && !(hasRing && slot === 'main'))
+  const mainSlots = slots.filter((slot) => !isPilot(slot))
+  const sizes = hasRing ? (choices[slots.indexOf('main')] as number[]) : [fitted.main!]
+  const mains: Way[] = combos(aroundSlots).flatMap((around) => {
+    const p = at(around)
+    const jet = Float64Array.from(p, (one) => one.main * c.main)
+    const ring = Float64Array.from(p, (one) => one.needle * c.needle)
+    const bend = Float64Array.from(p, (one) => Math.exp(one.cutaway * (c.cutaway - 1)))
+    return sizes.flatMap((size): Way[] => {
+      const one = hasRing ? { ...around, main: size } : around
+      const changed = changedIn(one, mainSlots)
+      if (changed.length > MOST_CHANGES) return []
+      const ratio = hasRing ? jetArea(size, body.scheme) / jetArea(fitted.main!, body.scheme) : 1
+      const values = new Float64Array(n)
+      for (let j = 0; j < n; j++) {
+        const through = jet[j]! * ratio
+        const series =
+          ring[j]! === Infinity ? through : (through * ring[j]!) / Math.sqrt(through * through + ring[j]! * ring[j]!)
+        values[j] = series * bend[j]!
+      }
+      return [{ fitted: one, changed, values }]
+    })
   })
-  const pilots = prepare(combos(pilotSlots), pilotSlots, (p) => p.pilot * c.pilot)
 
   /** Weighted RMS departure; leaner counts more. ln is replaced by its first terms: departures are small. */
   const judge = (main: Float64Array, pilot: Float64Array): number => {
@@ -184,8 +213,8 @@ export function searchBox(
   const now = judge(mine.main.values, mine.pilot.values)
   interface Found {
     off: number
-    main: (typeof mains)[number]
-    pilot: (typeof pilots)[number]
+    main: Way
+    pilot: Way
     minutes: number
   }
   const best: Found[][] = Array.from({ length: MOST_CHANGES }, () => [])
