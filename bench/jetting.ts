@@ -10,7 +10,7 @@ export async function searchTheBox(): Promise<Measured[]> {
   const sizes = (count: number, from: number): number[] => Array.from({ length: count }, (_, k) => from + k)
   const box: Box = {
     ...SHED_BOX,
-    main: sizes(100, 70),
+    main: sizes(110, 70),
     pilot: sizes(30, 30),
     cutaway: sizes(9, 10).map((one) => one / 5),
     needles: Array.from({ length: 14 }, (_, n) => {

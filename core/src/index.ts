@@ -56,6 +56,7 @@ export { CIRCUIT_TARGETS, targetAt, TIP_IN, type CircuitTarget } from './jetting
 export * from './job/benchSchemas'
 export * from './job/entities'
 export * from './job/fieldChoice'
+export * from './job/jettingSchemas'
 export * from './job/runColumns'
 export * from './job/schemas'
 export * from './job/setSchemas'

@@ -1,4 +1,4 @@
-import type { CylinderField, Field } from '../field/field'
+import type { Field } from '../field/field'
 import type { OpeningReading } from './calibrate'
 
 /** Least standard error of an opening, ln: what a gauge and a slide stop repeat to. */
@@ -17,24 +17,25 @@ export interface OpeningRow extends OpeningReading {
 }
 
 /**
- * Mixture by throttle opening out of a field: the mean over engine speed, nodes weighed by their intervals. A carburettor
- * meters by opening; what it does over speed is told as a spread.
+ * Mixture by throttle opening out of a field, of the cylinders that a carburettor feeds: the mean over engine speed, nodes
+ * weighed by their intervals. A carburettor meters by opening; what it does over speed is told as a spread.
  */
-export function openingReadings(field: Field, cylinder: number): OpeningRow[] {
-  const one = field.cylinders.find((other) => other.cylinder === cylinder) as CylinderField | undefined
-  if (!one) return []
+export function openingReadings(field: Field, cylinders: readonly number[]): OpeningRow[] {
+  const fed = field.cylinders.filter((one) => cylinders.includes(one.cylinder))
   return field.grid.load.flatMap((load, row) => {
     let [sum, weight] = [0, 0]
     const values: number[] = []
-    field.grid.rpm.forEach((_, column) => {
-      const lambda = one.lambda[row]![column]
-      if (!lambda || one.evidence[row]![column] === 'none') return
-      const half = (one.highPct[row]![column]! - one.lowPct[row]![column]!) / 200 / NINETY
-      const w = 1 / Math.max(LEAST, half) ** 2
-      sum += w * Math.log(lambda)
-      weight += w
-      values.push(lambda)
-    })
+    for (const one of fed) {
+      field.grid.rpm.forEach((_, column) => {
+        const lambda = one.lambda[row]![column]
+        if (!lambda || one.evidence[row]![column] === 'none') return
+        const half = (one.highPct[row]![column]! - one.lowPct[row]![column]!) / 200 / NINETY
+        const w = 1 / Math.max(LEAST, half) ** 2
+        sum += w * Math.log(lambda)
+        weight += w
+        values.push(lambda)
+      })
+    }
     if (values.length === 0) return []
     const mean = sum / weight
     const spread =

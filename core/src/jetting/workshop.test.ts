@@ -148,14 +148,14 @@ describe('readings by opening', () => {
     ],
   } as unknown as Field
   it('are means over speed with their spread; rows without evidence are left out', () => {
-    const rows = openingReadings(field, 1)
+    const rows = openingReadings(field, [1])
     expect(rows.map((row) => [row.opening, row.nodes])).toEqual([
       [0.1, 2],
       [1, 1],
     ])
     expect(rows[0]!.lambda).toBeCloseTo(Math.sqrt(0.9 * 0.94), 6)
     expect([rows[0]!.richest, rows[0]!.leanest]).toEqual([0.9, 0.94])
-    expect(openingReadings(field, 2)).toEqual([])
+    expect(openingReadings(field, [2])).toEqual([])
   })
   it('banks apart at small openings are told to be synchronised first', () => {
     const row = (opening: number, lambda: number): OpeningRow => ({

@@ -7,6 +7,7 @@ import type { ChangeLimits } from '../change/suggest'
 import { TARGET_PRESETS, type TargetChoice } from '../field/target'
 import type { PlanChoice } from '../plan/choice'
 import { planSchema, powerSchema, runPlaceFields, type PowerSettings } from './setSchemas'
+import { jettingSchema, type JettingSettings } from './jettingSchemas'
 import { MAX_BREAKPOINTS, type LoadAxis, type LoadGrid, type Matrix } from '../table/table'
 
 /** One field at fault, by its path. */
@@ -132,6 +133,7 @@ const jobFields = {
   mixture,
   plan: planSchema,
   power: powerSchema,
+  jetting: jettingSchema,
 }
 
 /** Body of POST /jobs. */
@@ -278,6 +280,7 @@ export interface NewJob {
   mixture?: MixtureSettings
   plan?: PlanChoice
   power?: PowerSettings
+  jetting?: JettingSettings | null
 }
 
 export type JobChange = Partial<NewJob> & { archived?: boolean }

@@ -7,6 +7,7 @@ import type { Mismatch } from '../runs/conditions'
 import type { EnteredFigures } from '../runs/compareSides'
 import { TORQUE_SOURCES, type TorqueSource } from '../runs/measuredTorque'
 import { QUANTITIES, type Quantity } from '../runs/quantity'
+import { fittingSchema, type Fitting } from './jettingSchemas'
 
 const text = (most: number) => string().strict().trim().max(most)
 const amount = (least: number, most: number) => number().strict().min(least).max(most)
@@ -55,6 +56,7 @@ const setFields = {
   drumWindow: amount(0.05, 3),
   torqueSource: string().strict().oneOf(TORQUE_SOURCES).nullable(),
   figures,
+  fitting: fittingSchema,
 }
 
 /** Body of POST /jobs/:job/sets. */
@@ -79,6 +81,8 @@ export interface SetFacts {
   torqueSource: TorqueSource | null
   /** a reference entered as figures, instead of runs */
   figures: EnteredFigures | null
+  /** what is in the carburettors; null where there are none, or nobody said */
+  fitting: Fitting | null
 }
 
 export const DEFAULT_SET: SetFacts = {
@@ -92,6 +96,7 @@ export const DEFAULT_SET: SetFacts = {
   drumWindow: 0.4,
   torqueSource: null,
   figures: null,
+  fitting: null,
 }
 
 /** A set as asked for. */

@@ -1,0 +1,167 @@
+import { array, number, object, string } from 'yup'
+import type { Predicted } from '../jetting/calibrate'
+import { CARBURETTOR_KINDS, EMPTY_BOX, DEFAULT_BODY, type Body, type Box, type Fitted } from '../jetting/carburettor'
+import { CHECKS, type Check } from '../jetting/checks'
+import { JET_SCHEMES } from '../jetting/jetSizes'
+import { needleFault, type Needle } from '../jetting/needle'
+import { CIRCUIT_TARGETS, type CircuitTarget } from '../jetting/targets'
+
+const text = (most: number) => string().strict().trim().min(1).max(most)
+const amount = (least: number, most: number) => number().strict().min(least).max(most)
+const MOST_CARBURETTORS = 8
+const sizes = () => array().of(amount(0, 2000).required()).max(200).required()
+
+const bodySchema = object({
+  kind: string().strict().oneOf(CARBURETTOR_KINDS).required(),
+  scheme: string().strict().oneOf(JET_SCHEMES).required(),
+  bore: amount(5, 80).required(),
+  needleJet: amount(0.5, 10).required(),
+  clips: amount(1, 15).integer().required(),
+  groove: amount(0.1, 5).required(),
+  screwIs: string().strict().oneOf(['fuel', 'air']).required(),
+  usualTurns: amount(0, 8).required(),
+})
+  .noUnknown()
+  .required()
+
+const needleSchema = object({
+  name: text(40).required(),
+  points: array()
+    .of(
+      object({ at: amount(0, 200).required(), diameter: amount(0.1, 10).required() })
+        .noUnknown()
+        .required(),
+    )
+    .min(2)
+    .max(40)
+    .required(),
+})
+  .noUnknown()
+  .required()
+  .test(
+    'tapers',
+    ({ value }) => needleFault(value as Needle) ?? '',
+    (value) => needleFault(value as Needle) === null,
+  )
+
+const boxSchema = object({
+  main: sizes(),
+  pilot: sizes(),
+  cutaway: sizes(),
+  springs: sizes(),
+  needles: array().of(needleSchema).max(40).required(),
+  rods: array()
+    .of(
+      object({ name: text(40).required(), cruise: amount(0, 10).required(), power: amount(0, 10).required() })
+        .noUnknown()
+        .required(),
+    )
+    .max(40)
+    .required(),
+})
+  .noUnknown()
+  .required()
+
+/** What a job knows of its carburettors, kept with the job. */
+export const jettingSchema = object({
+  body: bodySchema,
+  carburettors: array()
+    .of(
+      object({
+        name: text(60).required(),
+        /** cylinders or banks that it feeds, from 1 */
+        cylinders: array().of(amount(1, 8).integer().required()).min(1).max(8).required(),
+      })
+        .noUnknown()
+        .required(),
+    )
+    .min(1)
+    .max(MOST_CARBURETTORS)
+    .required(),
+  box: boxSchema,
+  checks: array()
+    .of(
+      string()
+        .strict()
+        .oneOf(CHECKS.map((one) => one.id))
+        .required(),
+    )
+    .max(CHECKS.length)
+    .required(),
+  /** wanted lambda by circuit, in the order of the usual ones */
+  targets: array().of(amount(0.6, 1.2).required()).length(CIRCUIT_TARGETS.length).required(),
+})
+  .noUnknown()
+  .nullable()
+  .default(undefined)
+
+export interface JettingSettings {
+  body: Body
+  carburettors: { name: string; cylinders: number[] }[]
+  box: Box
+  checks: Check[]
+  targets: number[]
+}
+
+export const DEFAULT_JETTING: JettingSettings = {
+  body: DEFAULT_BODY,
+  carburettors: [{ name: 'Carburettor', cylinders: [1] }],
+  box: EMPTY_BOX,
+  checks: [],
+  targets: CIRCUIT_TARGETS.map((one) => one.lambda),
+}
+
+/** The targets of a job by circuit. */
+export function circuitTargets({ targets }: JettingSettings): CircuitTarget[] {
+  return CIRCUIT_TARGETS.map((one, k) => ({ ...one, lambda: targets[k] ?? one.lambda }))
+}
+
+const fittedSchema = object({
+  main: amount(1, 2000),
+  pilot: amount(1, 2000),
+  needle: text(40),
+  clip: amount(1, 15).integer(),
+  screw: amount(0, 12),
+  cutaway: amount(0, 10),
+  spring: amount(0, 200),
+  rod: text(40),
+  high: amount(0, 12),
+  low: amount(0, 12),
+})
+  .noUnknown()
+  .required()
+
+/** What is fitted in the carburettors while a set of runs is made, with what was predicted of it. */
+export const fittingSchema = object({
+  fitted: array().of(fittedSchema).min(1).max(MOST_CARBURETTORS).required(),
+  reason: string().strict().trim().max(400).defined(),
+  predicted: array()
+    .of(
+      array()
+        .of(
+          object({
+            opening: amount(0, 1.1).required(),
+            lambda: amount(0.2, 5).required(),
+            low: amount(0.1, 5).required(),
+            high: amount(0.2, 9).required(),
+          })
+            .noUnknown()
+            .required(),
+        )
+        .max(100)
+        .required(),
+    )
+    .max(MOST_CARBURETTORS)
+    .nullable()
+    .defined(),
+})
+  .noUnknown()
+  .nullable()
+  .default(undefined)
+
+export interface Fitting {
+  fitted: Fitted[]
+  reason: string
+  /** by carburettor; null where nothing was predicted */
+  predicted: Predicted[][] | null
+}

@@ -1,0 +1,209 @@
+import { proxy, wrap, type Remote } from 'comlink'
+import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
+import {
+  circuitTargets,
+  DEFAULT_FIELD_OPTIONS,
+  DEFAULT_JETTING,
+  fieldRuns,
+  fittedFault,
+  OPENING_ROWS,
+  SLOT_NAMES,
+  SLOTS_OF,
+  trustOf,
+  type Fitted,
+  type Fitting,
+  type JettingSettings,
+  type OpeningRow,
+  type Predicted,
+  type ProposalList,
+  type RunSet,
+  type Weather,
+} from '@yuzumix/core'
+import { useJob } from '@/stores/job'
+import type { JettingWorker, Present } from '@/workers/jetting.worker'
+import { askFor, sendRuns } from '@/workers/sendRuns'
+
+/** A set of runs that was made with something fitted. */
+export type FittingSet = RunSet & { fitting: Fitting }
+
+/** Speeds at which a carburettor is looked at, rpm; it meters by opening, so few do. */
+const SPEEDS = [1500, 2500, 3500, 4500, 5500, 6500, 7500, 8500, 9500]
+/** Manifold pressures, kPa, where rods meter by vacuum. */
+const PRESSURES = [30, 40, 50, 60, 70, 80, 90, 100]
+
+/** What was fitted in words: what differs from the one before, or all of it. */
+export function fittedText(now: Fitted, before: Fitted | null, kind: JettingSettings['body']['kind']): string {
+  return SLOTS_OF[kind]
+    .filter((slot) => now[slot] !== undefined && now[slot] !== before?.[slot])
+    .map((slot) => `${SLOT_NAMES[slot]} ${now[slot]}`)
+    .join(', ')
+}
+
+/** A job's carburettors: what is fitted, what was read with it, and what the box could do. */
+export function useJetting() {
+  const open = useJob()
+  const settings = computed<JettingSettings>(() => open.job?.jetting ?? DEFAULT_JETTING)
+  const isSet = computed(() => open.job?.jetting != null)
+  const chosen = ref(0)
+  const carburettor = computed(() => Math.min(chosen.value, settings.value.carburettors.length - 1))
+  const fittings = computed(() => open.sets.filter((set): set is FittingSet => set.fitting !== null))
+  const present = computed(() => fittings.value.at(-1) ?? null)
+  const fitted = computed<Fitted | null>(() => present.value?.fitting.fitted[carburettor.value] ?? null)
+  const fault = computed(() =>
+    fitted.value ? fittedFault(settings.value.body, settings.value.box, fitted.value) : null,
+  )
+  const trust = computed(() => trustOf(settings.value.checks))
+  const targets = computed(() => circuitTargets(settings.value))
+  const axis = computed(() => (settings.value.body.kind === 'metering rods' ? 'manifold' : 'throttle'))
+
+  /** Readings by fitting and carburettor. */
+  const readings = shallowRef<Map<string, OpeningRow[][]>>(new Map())
+  const warnings = ref<string[]>([])
+  const model = shallowRef<Present | null>(null)
+  const list = shallowRef<ProposalList | null>(null)
+  const problem = ref('')
+  const busy = ref(false)
+  const progress = ref(0)
+  const sent = new Set<string>()
+  let worker: Worker | null = null
+  let remote: Remote<JettingWorker> | null = null
+  let round = 0
+  const start = (): Remote<JettingWorker> => {
+    worker ??= new Worker(new URL('../../workers/jetting.worker.ts', import.meta.url), { type: 'module' })
+    return (remote ??= wrap<JettingWorker>(worker))
+  }
+  /** Gives up what is under way. */
+  function cancel(): void {
+    round++
+    worker?.terminate()
+    ;[worker, remote] = [null, null]
+    sent.clear()
+    busy.value = false
+  }
+  onScopeDispose(cancel)
+
+  async function work(): Promise<void> {
+    const mine = ++round
+    const job = open.job
+    if (!job || !isSet.value) return
+    const current = (): boolean => mine === round
+    busy.value = true
+    progress.value = 0
+    problem.value = ''
+    try {
+      const options = {
+        ...DEFAULT_FIELD_OPTIONS,
+        filters: { ...DEFAULT_FIELD_OPTIONS.filters, ...job.mixture.filters },
+        grid: {
+          loadAxis: axis.value,
+          rpm: SPEEDS,
+          load: axis.value === 'throttle' ? [...OPENING_ROWS] : PRESSURES,
+        } as const,
+        target: (axis.value === 'throttle' ? [...OPENING_ROWS] : PRESSURES).map(() => SPEEDS.map(() => 0.9)),
+      }
+      const found = new Map<string, OpeningRow[][]>()
+      const told: string[] = []
+      for (const set of fittings.value) {
+        const runs = fieldRuns(job.mixture, set.id, open.runs)
+        if (runs.length === 0) continue
+        await sendRuns(
+          job.id,
+          runs,
+          'field',
+          sent,
+          (key, run) => start().addRun(key, run),
+          () => undefined,
+          current,
+        )
+        if (!current()) return
+        const result = await start().readings(
+          askFor(runs),
+          JSON.parse(JSON.stringify(options)) as typeof options,
+          JSON.parse(JSON.stringify(settings.value.carburettors)) as { cylinders: number[] }[],
+        )
+        if (!current()) return
+        found.set(set.id, result.rows)
+        if (set === present.value) told.push(...result.warnings)
+      }
+      readings.value = found
+      warnings.value = told
+      const measured = fittings.value.flatMap((set) => {
+        const rows = found.get(set.id)?.[carburettor.value] ?? []
+        const parts = set.fitting.fitted[carburettor.value]
+        return rows.length && parts ? [{ fitted: parts, readings: rows }] : []
+      })
+      if (measured.length === 0 || !fitted.value || fault.value) {
+        ;[model.value, list.value] = [null, null]
+        return
+      }
+      const answer = await start().propose(
+        JSON.parse(JSON.stringify(settings.value)) as JettingSettings,
+        measured.map(({ fitted: parts, readings: rows }) => ({
+          fitted: { ...parts },
+          readings: rows.map(({ opening, lambda, error }) => ({ opening, lambda, error })),
+        })),
+        { ...fitted.value },
+        proxy((share: number) => {
+          if (current()) progress.value = share
+        }),
+      )
+      if (!current()) return
+      model.value = answer.present
+      list.value = answer.list
+    } catch (error) {
+      if (current()) problem.value = (error as Error).message
+    } finally {
+      if (current()) busy.value = false
+    }
+  }
+  watch([settings, fittings, () => open.runs, carburettor], () => void work(), { immediate: true })
+
+  /** Records what is fitted from now on; the runs that follow are its own. */
+  async function fit(
+    parts: Fitted[],
+    reason: string,
+    predicted: Predicted[][] | null,
+    weather: Weather | null,
+  ): Promise<void> {
+    const before = present.value?.fitting.fitted ?? []
+    const words = parts
+      .map((one, k) => fittedText(one, before[k] ?? null, settings.value.body.kind))
+      .filter(Boolean)
+      .join('; ')
+    const n = fittings.value.length + 1
+    await open.addSet({
+      name: `Fitting ${n}${n > 1 && words ? `: ${words}` : ''}`.slice(0, 120),
+      setup: words.slice(0, 400),
+      weather,
+      fitting: { fitted: parts, reason, predicted },
+    })
+  }
+  const change = (next: Partial<JettingSettings>): Promise<void> =>
+    open.change({ jetting: { ...settings.value, ...next } })
+
+  return {
+    settings,
+    isSet,
+    axis,
+    chosen,
+    carburettor,
+    fittings,
+    present,
+    fitted,
+    fault,
+    trust,
+    targets,
+    readings,
+    warnings,
+    model,
+    list,
+    problem,
+    busy,
+    progress,
+    cancel,
+    fit,
+    change,
+  }
+}
+
+export type Jetting = ReturnType<typeof useJetting>

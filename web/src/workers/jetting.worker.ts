@@ -1,0 +1,74 @@
+import { expose } from 'comlink'
+import {
+  bankWarnings,
+  calibrateJetting,
+  circuitShares,
+  circuitTargets,
+  estimateField,
+  JUDGED_OPENINGS,
+  openingReadings,
+  passages,
+  predictJetting,
+  searchBox,
+  trustOf,
+  type FieldOptions,
+  type Fitted,
+  type JettingSettings,
+  type MeasuredFitting,
+  type OpeningRow,
+  type Predicted,
+  type ProposalList,
+  type RunColumns,
+} from '@yuzumix/core'
+import { columnStore, type AskedRun } from './columnStore'
+
+const columns = columnStore()
+
+/** What a carburettor does with what is in it now, by the model that its readings have bent. */
+export interface Present {
+  predicted: Predicted[]
+  /** share of each circuit, by judged opening */
+  shares: { opening: number; pilot: number; needle: number; main: number }[]
+  unknown: string[]
+}
+
+const jettingWorker = {
+  addRun(key: string, run: RunColumns): void {
+    columns.add(key, run)
+  },
+  /** Readings by opening of each carburettor, with what speaks against them. */
+  readings(
+    asked: readonly AskedRun[],
+    options: FieldOptions,
+    carburettors: readonly { cylinders: readonly number[] }[],
+  ): { rows: OpeningRow[][]; warnings: string[] } {
+    const field = estimateField(columns.pick(asked), options)
+    const rows = carburettors.map((one) => openingReadings(field, one.cylinders))
+    return { rows, warnings: bankWarnings(rows) }
+  },
+  /** The model bent to all that was measured, and every combination of the box tried. */
+  propose(
+    settings: JettingSettings,
+    measured: readonly MeasuredFitting[],
+    fitted: Fitted,
+    onProgress: (share: number) => void,
+  ): { present: Present; list: ProposalList } {
+    const { body, box } = settings
+    const calibration = calibrateJetting(body, box, measured, trustOf(settings.checks).doubt)
+    const list = searchBox(calibration, fitted, circuitTargets(settings), onProgress)
+    return {
+      list,
+      present: {
+        predicted: predictJetting(calibration, fitted, JUDGED_OPENINGS),
+        shares: JUDGED_OPENINGS.map((opening) => ({
+          opening,
+          ...circuitShares(passages(body, box, fitted, opening), calibration.coefficients),
+        })),
+        unknown: list.unknown,
+      },
+    }
+  },
+}
+
+export type JettingWorker = typeof jettingWorker
+expose(jettingWorker)
