@@ -1,5 +1,11 @@
 import { createRouter, createWebHistory } from 'vue-router'
-import { STAGES } from './stages/stages'
+import { STAGES, type Stage } from './stages/stages'
+
+/** Stages that hold several views of the same things. */
+const VIEWS: Partial<Record<Stage['id'], string>> = {
+  baseline: '/:view(runs|compare|plan|hand-readings)?',
+  change: '/:view(table|carburettor)?',
+}
 
 export const router = createRouter({
   history: createWebHistory(),
@@ -13,8 +19,7 @@ export const router = createRouter({
         { path: '', redirect: { name: 'mixture' } },
         { path: 'bench', name: 'bench', component: () => import('./bench/BenchView.vue') },
         ...STAGES.map(({ id, view }) => ({
-          // Baseline holds several views of the same runs.
-          path: id === 'baseline' ? 'baseline/:view(runs|compare|plan|hand-readings)?' : id,
+          path: id + (VIEWS[id] ?? ''),
           name: id,
           component: view ?? (() => import('./stages/NotBuilt.vue')),
         })),

@@ -59,6 +59,8 @@ const WANDER = 0.06
 const LEVEL = 0.15
 /** The least error of a reading, ln: gauge and driver repeat no better. */
 const LEAST_ERROR = 0.006
+/** The same between and beyond readings, where the line through them is taken: the rest is smooth. */
+const BETWEEN = 0.02
 /** Residual in errors beyond which a reading counts less (Huber). */
 const HUBER = 1.8
 const ROUNDS = 12
@@ -176,10 +178,26 @@ export interface Predicted {
   high: number
 }
 
+/** Share of the throttle beyond the readings that still counts as read. */
+const READ_MARGIN = 0.02
 /** Half width of a 90 % interval in standard errors. */
 const NINETY = 1.645
 /** What the model itself gets wrong between fittings, ln. */
 const MODEL_ERROR = 0.008
+
+/** How far an opening is from being read: a bridge between two readings, the way from the last one beyond them. */
+function unread(openings: readonly number[], opening: number): number {
+  const next = openings.findIndex((node) => node >= opening)
+  const below = openings[next < 0 ? openings.length - 1 : next - 1]
+  const above = openings[next]
+  if (below === undefined || above === undefined) return Math.abs(opening - (below ?? above!))
+  return ((opening - below) * (above - opening)) / (above - below)
+}
+
+/** Openings within what was read, and a little beyond, where predictions can be judged. */
+export function isRead({ openings }: Calibration, opening: number): boolean {
+  return opening >= openings[0]! - READ_MARGIN && opening <= openings.at(-1)! + READ_MARGIN
+}
 
 /** ln of what the calibration adds to the model at an opening. */
 export function restAt({ openings, rest }: Calibration, opening: number): number {
@@ -200,9 +218,7 @@ export function predictJetting(calibration: Calibration, fitted: Fitted, at: rea
     gradient[circuits.length + high]! += share
     let variance = MODEL_ERROR ** 2 + calibration.doubt ** 2
     gradient.forEach((a, i) => gradient.forEach((b, j) => (variance += a * b * covariance[i]![j]!)))
-    // The rest wanders on where nothing was read.
-    const away = Math.min(...openings.map((node) => Math.abs(node - opening)))
-    variance += WANDER ** 2 * (away / 0.1)
+    variance += BETWEEN ** 2 * (unread(openings, opening) / 0.1)
     const half = NINETY * Math.sqrt(variance)
     return { opening, lambda: Math.exp(-value), low: Math.exp(-value - half), high: Math.exp(-value + half) }
   })

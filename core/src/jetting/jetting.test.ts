@@ -158,11 +158,13 @@ describe('on carburettors whose discharge nobody knows', () => {
     SLOTS_OF.slide.flatMap((slot) =>
       CHOICES[slot]!.filter((value) => value !== fitted[slot]).map((value) => ({ ...fitted, [slot]: value })),
     )
+  const BETWEEN_READINGS = [0.075, 0.125, 0.25, 0.5, 0.7, 0.9]
   const SEEDS = Array.from({ length: 50 }, (_, k) => k + 1)
 
   it('the one change proposed is the best, or within 1 % of it, in 90 of 100; predictions hold', () => {
     let good = 0
     let [inside, told] = [0, 0]
+    const between: [number, number] = [0, 0]
     const [once, twice]: [number[], number[]] = [[], []]
     for (const seed of SEEDS) {
       const { carb, fitted, random } = unknownCase(seed)
@@ -175,6 +177,11 @@ describe('on carburettors whose discharge nobody knows', () => {
       if ((mine ? trueOff(carb, mine.fitted, CIRCUIT_TARGETS) : now) - best <= 0.01) good++
       const next = list.byChanges[1]![0] ?? mine
       if (!next) continue
+      for (const one of predictJetting(calibration, next.fitted, BETWEEN_READINGS)) {
+        const truth = trueLambda(carb, next.fitted, one.opening)
+        between[0]++
+        if (truth >= one.low && truth <= one.high) between[1]++
+      }
       const off = predictJetting(calibration, next.fitted, READ_AT).map((one) => {
         const truth = trueLambda(carb, next.fitted, one.opening)
         told++
@@ -198,6 +205,7 @@ describe('on carburettors whose discharge nobody knows', () => {
     expect(rms(once)).toBeLessThan(0.03)
     expect(rms(twice)).toBeLessThan(0.015)
     expect(inside / told).toBeGreaterThan(0.85)
+    expect(between[1] / between[0]).toBeGreaterThan(0.85)
   }, 60_000)
 
   const { carb, fitted, random } = unknownCase(3)

@@ -1,5 +1,5 @@
 import { SLOTS_OF, type Body, type Box, type Fitted, type Slot } from './carburettor'
-import { predictJetting, restAt, type Calibration, type Predicted } from './calibrate'
+import { isRead, predictJetting, restAt, type Calibration, type Predicted } from './calibrate'
 import { jetArea } from './jetSizes'
 import { circuitShares, passages, type Passages } from './model'
 import { targetAt, type CircuitTarget } from './targets'
@@ -139,7 +139,8 @@ export function searchBox(
     wanted,
     (one, j) => -Math.log(one.lambda) - restAt(calibration, JUDGED_OPENINGS[j]!),
   )
-  const weight = Float64Array.from(wanted, (one) => one.weight)
+  // What lies beyond the readings is not judged.
+  const weight = Float64Array.from(wanted, (one, j) => (isRead(calibration, JUDGED_OPENINGS[j]!) ? one.weight : 0))
   const total = weight.reduce((sum, one) => sum + one, 0)
   const scale = Float64Array.from(logTarget, (one) => Math.exp(-one))
   const c = {

@@ -21,7 +21,7 @@ useEventListener('keydown', (event) => {
   const stage = event.altKey && !event.ctrlKey && STAGES[Number(event.key) - 1]
   if (!stage) return
   event.preventDefault()
-  void router.push({ name: stage.id, params: route.params })
+  void router.push({ name: stage.id, params: { job: route.params['job'] } })
 })
 </script>
 

@@ -13,9 +13,15 @@ const notes = computed<Partial<Record<Stage['id'], string>>>(() => {
   return {
     brief: open.job?.fuel ? '' : 'fuel not said',
     baseline: open.runs.length
-      ? `${open.runs.length} runs${open.sets.length > 1 ? ` in ${open.sets.length} sets` : ''}`
+      ? `${open.runs.length} ${open.runs.length === 1 ? 'run' : 'runs'}${open.sets.length > 1 ? ` in ${open.sets.length} sets` : ''}`
       : 'no runs yet',
-    change: open.fuelTables.length === 0 ? 'no fuel table' : revisions ? `${revisions} saved` : '',
+    change: open.job?.jetting
+      ? `${open.sets.filter((set) => set.fitting).length} fitted`
+      : open.fuelTables.length === 0
+        ? 'no fuel table'
+        : revisions
+          ? `${revisions} saved`
+          : '',
   }
 })
 </script>
@@ -25,7 +31,7 @@ const notes = computed<Partial<Record<Stage['id'], string>>>(() => {
     <RouterLink
       v-for="(stage, k) in STAGES"
       :key="stage.id"
-      :to="{ name: stage.id, params: route.params }"
+      :to="{ name: stage.id, params: { job: route.params['job'] } }"
       class="stage"
       :class="{ unbuilt: !stage.view }"
       :title="`${stage.about} Alt-${k + 1}`"

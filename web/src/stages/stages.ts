@@ -31,8 +31,8 @@ export const STAGES: readonly Stage[] = [
   {
     id: 'change',
     title: 'Change',
-    about: 'The fuel table and its correction.',
-    view: () => import('./change/ChangeStage.vue'),
+    about: 'The fuel table or the carburettor, and its correction.',
+    view: () => import('./change/ChangeFrame.vue'),
   },
   { id: 'spark', title: 'Spark', about: 'Advance from torque.' },
   { id: 'response', title: 'Response', about: 'Roll-ons, tip-in and hand-over between loops.' },

@@ -5,6 +5,7 @@ import {
   circuitShares,
   circuitTargets,
   estimateField,
+  isRead,
   JUDGED_OPENINGS,
   openingReadings,
   passages,
@@ -59,7 +60,11 @@ const jettingWorker = {
     return {
       list,
       present: {
-        predicted: predictJetting(calibration, fitted, JUDGED_OPENINGS),
+        predicted: predictJetting(
+          calibration,
+          fitted,
+          JUDGED_OPENINGS.filter((opening) => isRead(calibration, opening)),
+        ),
         shares: JUDGED_OPENINGS.map((opening) => ({
           opening,
           ...circuitShares(passages(body, box, fitted, opening), calibration.coefficients),

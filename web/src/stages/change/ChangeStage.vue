@@ -167,6 +167,7 @@ function newTable(): void {
 
 <template>
   <FirstTable v-if="!info" @make="newTable" @read="readNew">
+    <template #switch><slot name="switch" /></template>
     <NewTableDialog v-model="adding" :grid="newGrid" :from-file="fromFile" @added="tableId = $event" />
   </FirstTable>
   <StageSplit
@@ -176,6 +177,7 @@ function newTable(): void {
     :problem="fault || problem || suggestion.fault"
   >
     <template #bar>
+      <slot name="switch" />
       <ElSelect
         :model-value="info.id"
         size="small"

@@ -11,10 +11,11 @@ function read(event: Event): void {
 
 <template>
   <div class="empty">
+    <div><slot name="switch" /></div>
     <h1>Change</h1>
     <p>
       There is no fuel table yet. Add the one in the controller or module, base or trim in percent, on its own
-      breakpoints.
+      breakpoints. A machine with a carburettor has none: change its parts under "Carburettor".
     </p>
     <div class="firsts">
       <ElButton type="primary" @click="emit('make')">New fuel table</ElButton>

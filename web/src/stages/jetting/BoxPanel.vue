@@ -1,0 +1,257 @@
+<script setup lang="ts">
+import { ElButton, ElInput, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
+import { computed, ref, watch } from 'vue'
+import {
+  CARBURETTOR_KINDS,
+  JET_SCHEMES,
+  needleFault,
+  partsFromCsv,
+  partsToCsv,
+  SLOTS_OF,
+  type Body,
+  type Box,
+  type JettingSettings,
+} from '@yuzumix/core'
+import { sayDone, sayProblem } from '@/api/say'
+import NumberBox from '@/parts/numbers/NumberBox.vue'
+import type { Jetting } from './useJetting'
+
+/** The carburettor itself, and the parts at hand. */
+const props = defineProps<{ jetting: Jetting }>()
+const { settings, fitted } = props.jetting
+const body = ref<Body>({ ...settings.value.body })
+const count = ref(settings.value.carburettors.length)
+const texts = ref<Record<string, string>>({})
+const faults = ref<Record<string, string>>({})
+const working = ref(false)
+
+const numbers = (list: readonly number[]): string => list.join(' ')
+const needleText = (box: Box): string =>
+  box.needles
+    .map(({ name, points }) => `${name}: ${points.map((one) => `${one.at}/${one.diameter}`).join(' ')}`)
+    .join('\n')
+const rodText = (box: Box): string => box.rods.map((one) => `${one.name}: ${one.cruise} ${one.power}`).join('\n')
+function show({ body: own, box, carburettors }: JettingSettings): void {
+  body.value = { ...own }
+  count.value = carburettors.length
+  texts.value = {
+    main: numbers(box.main),
+    pilot: numbers(box.pilot),
+    cutaway: numbers(box.cutaway),
+    springs: numbers(box.springs),
+    needles: needleText(box),
+    rods: rodText(box),
+  }
+}
+watch(settings, show, { immediate: true })
+
+const slots = computed(() => SLOTS_OF[body.value.kind])
+const lists = computed(() =>
+  [
+    { key: 'main', name: 'Main jets', slot: 'main' },
+    { key: 'pilot', name: 'Pilot jets', slot: 'pilot' },
+    { key: 'cutaway', name: 'Slides, cutaway in mm', slot: 'cutaway' },
+    { key: 'springs', name: 'Springs', slot: 'spring' },
+  ].filter((one) => (slots.value as readonly string[]).includes(one.slot)),
+)
+function readBox(): Box | null {
+  faults.value = {}
+  const sizes = (key: string): number[] => {
+    const all = (texts.value[key] ?? '').split(/[\s;]+/).filter(Boolean)
+    const bad = all.find((one) => !(Number(one.replace(',', '.')) >= 0))
+    if (bad !== undefined) faults.value[key] = `"${bad}" is no size. Type sizes with blanks between them.`
+    return [...new Set(all.map((one) => Number(one.replace(',', '.'))))].sort((a, b) => a - b)
+  }
+  const named = (key: string): { name: string; rest: string[] }[] =>
+    (texts.value[key] ?? '')
+      .split('\n')
+      .map((one) => one.trim())
+      .filter(Boolean)
+      .map((one) => {
+        const [name = '', rest = ''] = one.split(/:(.*)/)
+        return { name: name.trim(), rest: rest.trim().split(/\s+/) }
+      })
+  const box: Box = {
+    main: sizes('main'),
+    pilot: sizes('pilot'),
+    cutaway: sizes('cutaway'),
+    springs: sizes('springs'),
+    needles: named('needles').map(({ name, rest }) => ({
+      name,
+      points: rest.map((one) => {
+        const [at, diameter] = one.split('/').map((cell) => Number((cell ?? '').replace(',', '.')))
+        return { at: at ?? NaN, diameter: diameter ?? NaN }
+      }),
+    })),
+    rods: named('rods').map(({ name, rest }) => ({ name, cruise: Number(rest[0]), power: Number(rest[1]) })),
+  }
+  const needle = box.needles.map(needleFault).find(Boolean)
+  if (needle) faults.value['needles'] = needle
+  const rod = box.rods.find((one) => !(one.cruise >= 0 && one.power >= 0))
+  if (rod) faults.value['rods'] = `Rod "${rod.name}" needs two diameters, for cruise and for power.`
+  return Object.keys(faults.value).length ? null : box
+}
+async function save(): Promise<void> {
+  const box = readBox()
+  if (!box) return
+  working.value = true
+  try {
+    const carburettors = Array.from(
+      { length: count.value },
+      (_, k) =>
+        settings.value.carburettors[k] ?? {
+          name: count.value > 1 ? `Carburettor ${k + 1}` : 'Carburettor',
+          cylinders: [k + 1],
+        },
+    )
+    await props.jetting.change({ body: body.value, box, carburettors })
+    sayDone('The carburettor and its box are saved.')
+  } catch (error) {
+    sayProblem(error)
+  } finally {
+    working.value = false
+  }
+}
+function download(): void {
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(new Blob([partsToCsv(settings.value.box, fitted.value ?? {})], { type: 'text/csv' }))
+  link.download = 'parts.csv'
+  link.click()
+  URL.revokeObjectURL(link.href)
+}
+const input = ref<HTMLInputElement>()
+async function read(event: Event): Promise<void> {
+  const target = event.target as HTMLInputElement
+  const file = target.files?.[0]
+  target.value = ''
+  if (!file) return
+  try {
+    const { box } = partsFromCsv(await file.text())
+    show({ ...settings.value, body: body.value, box })
+    sayDone('Read. Save it to keep it.')
+  } catch (error) {
+    sayProblem(error)
+  }
+}
+</script>
+
+<template>
+  <div class="panel">
+    <h3>Carburettor</h3>
+    <label
+      >Kind
+      <ElSelect v-model="body.kind" size="small" aria-label="Kind of carburettor">
+        <ElOption v-for="kind in CARBURETTOR_KINDS" :key="kind" :value="kind" :label="kind" />
+      </ElSelect>
+    </label>
+    <label>How many <NumberBox v-model="count" name="How many carburettors" :least="1" :most="4" /></label>
+    <label
+      >Jets numbered by
+      <ElRadioGroup v-model="body.scheme" size="small" aria-label="Jets numbered by">
+        <ElRadioButton v-for="one in JET_SCHEMES" :key="one" :value="one">{{ one }}</ElRadioButton>
+      </ElRadioGroup>
+    </label>
+    <label>Bore, mm <NumberBox v-model="body.bore" name="Bore in mm" :least="5" :most="80" :step="0.5" /></label>
+    <template v-if="slots.includes('needle')">
+      <label
+        >Needle jet, mm
+        <NumberBox v-model="body.needleJet" name="Needle jet in mm" :least="0.5" :most="10" :step="0.01" :precision="2"
+      /></label>
+      <label
+        >Grooves for the clip <NumberBox v-model="body.clips" name="Grooves for the clip" :least="1" :most="15"
+      /></label>
+      <label
+        >From groove to groove, mm
+        <NumberBox
+          v-model="body.groove"
+          name="From groove to groove in mm"
+          :least="0.1"
+          :most="5"
+          :step="0.1"
+          :precision="2"
+      /></label>
+    </template>
+    <label v-if="slots.includes('screw')"
+      >Idle screw lets in
+      <ElRadioGroup v-model="body.screwIs" size="small" aria-label="Idle screw lets in">
+        <ElRadioButton value="air">air</ElRadioButton>
+        <ElRadioButton value="fuel">fuel</ElRadioButton>
+      </ElRadioGroup>
+    </label>
+    <h3>Parts box</h3>
+    <div v-for="one in lists" :key="one.key" class="wide">
+      <label :for="`box-${one.key}`">{{ one.name }}</label>
+      <ElInput :id="`box-${one.key}`" v-model="texts[one.key]" size="small" placeholder="sizes, with blanks between" />
+      <p v-if="faults[one.key]" class="fault" role="alert">{{ faults[one.key] }}</p>
+    </div>
+    <div v-if="slots.includes('needle')" class="wide">
+      <label for="box-needles">Needles, a line each: name: mm/diameter …, from the top groove down</label>
+      <ElInput
+        id="box-needles"
+        v-model="texts['needles']"
+        type="textarea"
+        :autosize="{ minRows: 2, maxRows: 6 }"
+        placeholder="T1: 0/2.56 5/2.55 10/2.46 20/2.17 30/1.58"
+      />
+      <p v-if="faults['needles']" class="fault" role="alert">{{ faults['needles'] }}</p>
+    </div>
+    <div v-if="slots.includes('rod')" class="wide">
+      <label for="box-rods">Metering rods, a line each: name: cruise power, in mm</label>
+      <ElInput
+        id="box-rods"
+        v-model="texts['rods']"
+        type="textarea"
+        :autosize="{ minRows: 2, maxRows: 6 }"
+        placeholder="R1: 1.70 1.25"
+      />
+      <p v-if="faults['rods']" class="fault" role="alert">{{ faults['rods'] }}</p>
+    </div>
+    <div class="line">
+      <ElButton type="primary" size="small" :loading="working" @click="save">Save carburettor and box</ElButton>
+      <ElButton size="small" @click="download">Box as CSV</ElButton>
+      <ElButton size="small" @click="input?.click()">Read a CSV</ElButton>
+      <input
+        ref="input"
+        class="sr-only"
+        tabindex="-1"
+        type="file"
+        accept=".csv"
+        aria-label="Parts as CSV"
+        @change="read"
+      />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.panel {
+  display: grid;
+  gap: 8px;
+}
+.panel > label {
+  display: grid;
+  grid-template-columns: 180px 1fr;
+  align-items: center;
+  font-size: 13px;
+}
+.panel > label :deep(.el-input-number),
+.panel > label :deep(.el-select) {
+  width: 150px;
+}
+.wide {
+  display: grid;
+  gap: 2px;
+  font-size: 13px;
+}
+.line {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.line :deep(.el-button + .el-button) {
+  margin-left: 0;
+}
+.fault {
+  color: var(--alarm);
+}
+</style>

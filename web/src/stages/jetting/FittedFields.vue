@@ -1,0 +1,71 @@
+<script setup lang="ts">
+import { ElOption, ElSelect } from 'element-plus'
+import { computed } from 'vue'
+import { SLOT_NAMES, SLOTS_OF, type Body, type Box, type Fitted, type Slot } from '@yuzumix/core'
+import NumberBox from '@/parts/numbers/NumberBox.vue'
+
+/** What is fitted in one carburettor, slot by slot. */
+const props = defineProps<{ body: Body; box: Box; name: string }>()
+const fitted = defineModel<Fitted>({ required: true })
+const slots = computed(() => SLOTS_OF[props.body.kind])
+const STEPS: Partial<Record<Slot, { most: number; step: number; unit: string; usual: number }>> = {
+  main: { most: 2000, step: 2.5, unit: '', usual: 115 },
+  pilot: { most: 2000, step: 2.5, unit: '', usual: 40 },
+  clip: { most: 15, step: 1, unit: 'from the top', usual: 3 },
+  screw: { most: 8, step: 0.25, unit: 'turns out', usual: 1.5 },
+  cutaway: { most: 10, step: 0.5, unit: 'mm', usual: 2.5 },
+  spring: { most: 200, step: 0.1, unit: '', usual: 1 },
+  high: { most: 8, step: 0.25, unit: 'turns out', usual: 1.25 },
+  low: { most: 8, step: 0.25, unit: 'turns out', usual: 1.25 },
+}
+const names = (slot: Slot): string[] => (slot === 'needle' ? props.box.needles : props.box.rods).map((one) => one.name)
+function set(slot: Slot, value: number | string): void {
+  fitted.value = { ...fitted.value, [slot]: value }
+}
+</script>
+
+<template>
+  <div class="fields">
+    <label v-for="slot in slots" :key="slot">
+      <span>{{ SLOT_NAMES[slot] }}</span>
+      <ElSelect
+        v-if="slot === 'needle' || slot === 'rod'"
+        :model-value="(fitted[slot] as string | undefined) ?? ''"
+        size="small"
+        :aria-label="`${name}: ${SLOT_NAMES[slot]}`"
+        no-data-text="Enter it in the box first"
+        @update:model-value="set(slot, $event)"
+      >
+        <ElOption v-for="one in names(slot)" :key="one" :value="one" :label="one" />
+      </ElSelect>
+      <NumberBox
+        v-else
+        :model-value="(fitted[slot] as number | undefined) ?? STEPS[slot]!.usual"
+        :name="`${name}: ${SLOT_NAMES[slot]}`"
+        :least="slot === 'clip' || slot === 'main' || slot === 'pilot' ? 1 : 0"
+        :most="slot === 'clip' ? body.clips : STEPS[slot]!.most"
+        :step="STEPS[slot]!.step"
+        @update:model-value="set(slot, $event)"
+      />
+      <span class="soft">{{ STEPS[slot]?.unit }}</span>
+    </label>
+  </div>
+</template>
+
+<style scoped>
+.fields {
+  display: grid;
+  gap: 6px;
+}
+label {
+  display: grid;
+  grid-template-columns: 110px 130px auto;
+  gap: 8px;
+  align-items: center;
+  font-size: 13px;
+}
+label :deep(.el-input-number),
+label :deep(.el-select) {
+  width: 130px;
+}
+</style>

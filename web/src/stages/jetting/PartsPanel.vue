@@ -1,0 +1,230 @@
+<script setup lang="ts">
+import { ElButton, ElInput, ElProgress } from 'element-plus'
+import { computed, ref, watch } from 'vue'
+import { SLOT_NAMES, type Fitted, type Predicted, type Proposal } from '@yuzumix/core'
+import { sayDone, sayProblem } from '@/api/say'
+import { plain } from '@/parts/numbers/format'
+import FittedFields from './FittedFields.vue'
+import { fittedText, type Jetting } from './useJetting'
+
+/** What is fitted, and which parts of the box would serve better. */
+const props = defineProps<{ jetting: Jetting }>()
+const shown = defineModel<Proposal | null>('shown', { required: true })
+const { settings, fitted, present, carburettor, list, busy, progress, model, trust, readings } = props.jetting
+
+const draft = ref<Fitted[]>([])
+const isEditing = ref(false)
+const usual = (): Fitted => {
+  const { kind } = settings.value.body
+  const needle = settings.value.box.needles[0]?.name
+  const rod = settings.value.box.rods[0]?.name
+  if (kind === 'two screws') return { high: 1.25, low: 1.25 }
+  if (kind === 'metering rods') return { main: 240, ...(rod && { rod }), spring: 20, screw: 1.5 }
+  return {
+    main: 115,
+    pilot: 40,
+    ...(needle && { needle }),
+    clip: 3,
+    screw: 1.5,
+    ...(kind === 'slide' ? { cutaway: 2.5 } : { spring: 1 }),
+  }
+}
+function edit(): void {
+  const now = present.value?.fitting.fitted
+  draft.value = settings.value.carburettors.map((_, k) => ({ ...(now?.[k] ?? usual()) }))
+  isEditing.value = true
+}
+watch(
+  () => [present.value, settings.value] as const,
+  ([now]) => {
+    if (!now) edit()
+  },
+  { immediate: true },
+)
+const reason = ref('')
+const working = ref(false)
+async function fit(parts: Fitted[], why: string, predicted: Predicted[][] | null): Promise<void> {
+  working.value = true
+  try {
+    await props.jetting.fit(parts, why, predicted, present.value?.weather ?? null)
+    isEditing.value = false
+    reason.value = ''
+    shown.value = null
+    sayDone('Recorded. Runs and readings from now on are its own.')
+  } catch (error) {
+    sayProblem(error)
+  } finally {
+    working.value = false
+  }
+}
+function take(proposal: Proposal): Promise<void> {
+  const all = (present.value?.fitting.fitted ?? []).map((one, k) =>
+    k === carburettor.value ? proposal.fitted : { ...one },
+  )
+  const predicted = all.map((_, k) => (k === carburettor.value ? proposal.predicted : []))
+  return fit(all, `Proposed: ${words(proposal)}`, predicted)
+}
+const words = (proposal: Proposal): string =>
+  proposal.changed.map((slot) => `${SLOT_NAMES[slot]} ${fitted.value?.[slot]} → ${proposal.fitted[slot]}`).join(', ')
+const groups = computed(() =>
+  (list.value?.byChanges ?? []).map((proposals, k) => ({ title: ['One change', 'Two', 'Three'][k]!, proposals })),
+)
+const isRead = computed(() => (readings.value.get(present.value?.id ?? '')?.[carburettor.value]?.length ?? 0) > 0)
+/** How well the last proposal came true, % RMS of lambda. */
+const proof = computed(() => {
+  const predicted = present.value?.fitting.predicted?.[carburettor.value] ?? []
+  const rows = readings.value.get(present.value?.id ?? '')?.[carburettor.value] ?? []
+  const offs = rows.flatMap((row) => {
+    const near = predicted.reduce<Predicted | null>(
+      (best, one) => (!best || Math.abs(one.opening - row.opening) < Math.abs(best.opening - row.opening) ? one : best),
+      null,
+    )
+    return near && Math.abs(near.opening - row.opening) < 0.02 ? [Math.log(row.lambda / near.lambda)] : []
+  })
+  return offs.length ? 100 * Math.sqrt(offs.reduce((sum, one) => sum + one * one, 0) / offs.length) : null
+})
+</script>
+
+<template>
+  <div class="panel">
+    <template v-if="isEditing">
+      <h3>{{ present ? 'Fit something else' : 'What is fitted now' }}</h3>
+      <template v-for="(one, k) in draft" :key="k">
+        <strong v-if="draft.length > 1">{{ settings.carburettors[k]?.name }}</strong>
+        <FittedFields
+          v-model="draft[k]!"
+          :body="settings.body"
+          :box="settings.box"
+          :name="settings.carburettors[k]?.name ?? 'Carburettor'"
+        />
+      </template>
+      <ElInput v-if="present" v-model="reason" size="small" placeholder="Why" aria-label="Why" maxlength="400" />
+      <div class="line">
+        <ElButton type="primary" size="small" :loading="working" @click="fit(draft, reason, null)"
+          >Record as fitted</ElButton
+        >
+        <ElButton v-if="present" size="small" @click="isEditing = false">Leave it</ElButton>
+      </div>
+    </template>
+    <template v-else-if="present && fitted">
+      <h3>Fitted now</h3>
+      <p>{{ fittedText(fitted, null, settings.body.kind) }}</p>
+      <p v-if="proof !== null" class="figures">read against predicted: {{ plain(proof, 1) }} % RMS</p>
+      <ElButton size="small" @click="edit">Fit something else</ElButton>
+      <p v-if="jetting.fault.value" class="alarm" role="alert">{{ jetting.fault.value }}</p>
+
+      <h3>Parts that would serve better</h3>
+      <p v-if="trust.word !== 'full'" class="note">
+        Trust is {{ trust.word }}: {{ trust.left }} of the checks are open. The intervals are wider for it.
+      </p>
+      <p v-if="!isRead" class="soft">Nothing is read with this fitting yet. Type readings, or add a log.</p>
+      <ElProgress v-if="busy" :percentage="Math.round(100 * progress)" />
+      <template v-if="list">
+        <p v-if="model?.unknown.length" class="note">
+          Nothing is known of: {{ model.unknown.join(', ') }}. Read at openings where they bear; until then their parts
+          are left alone.
+        </p>
+        <template v-for="group in groups" :key="group.title">
+          <h4>{{ group.title }}</h4>
+          <p v-if="group.proposals.length === 0" class="soft">Nothing in the box is better.</p>
+          <ul v-else>
+            <li v-for="proposal in group.proposals" :key="words(proposal)" :class="{ front: shown === proposal }">
+              <button
+                type="button"
+                :aria-pressed="shown === proposal"
+                @click="shown = shown === proposal ? null : proposal"
+              >
+                {{ words(proposal) }}
+              </button>
+              <span class="figures soft"
+                >{{ plain(100 * list.now, 1) }} → {{ plain(100 * proposal.off, 1) }} % off,
+                {{ proposal.minutes }} min</span
+              >
+              <ElButton
+                size="small"
+                :type="proposal.leanAtFull ? 'default' : 'primary'"
+                :disabled="working"
+                :aria-label="`Fit: ${words(proposal)}`"
+                @click="take(proposal)"
+                >Fit this</ElButton
+              >
+              <p v-if="proposal.leanAtFull" class="alarm">
+                Full throttle may go leaner than the readings support. Measure it before you ride it.
+              </p>
+            </li>
+          </ul>
+        </template>
+        <p class="soft small">
+          {{ list.tried.toLocaleString('en').replaceAll(',', '\u202f') }} combinations tried. Off target: weighted RMS,
+          full throttle counts most, lean twice. Lean and hot at full load destroys pistons; watch the first run.
+        </p>
+      </template>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.panel {
+  display: grid;
+  gap: 8px;
+  justify-items: start;
+}
+h4 {
+  margin: 6px 0 0;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  width: 100%;
+}
+li {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 2px 8px;
+  align-items: center;
+  padding: 6px 4px;
+  border-bottom: 1px solid var(--line);
+  font-size: 13px;
+}
+li.front {
+  background: var(--yuzu-soft);
+}
+li button[aria-pressed] {
+  padding: 0;
+  border: 0;
+  background: none;
+  color: var(--ink);
+  font: inherit;
+  font-weight: 700;
+  text-align: left;
+  cursor: pointer;
+}
+li .soft {
+  grid-row: 2;
+}
+li :deep(.el-button) {
+  grid-row: 1 / span 2;
+  grid-column: 2;
+}
+.line {
+  display: flex;
+  gap: 8px;
+}
+.note {
+  padding: 8px 10px;
+  border-left: 4px solid var(--yuzu);
+  background: var(--yuzu-soft);
+}
+.alarm {
+  grid-column: 1 / -1;
+  padding: 6px 10px;
+  border-left: 4px solid var(--alarm);
+}
+.small {
+  font-size: 12px;
+}
+.panel :deep(.el-progress) {
+  width: 100%;
+}
+</style>
