@@ -1,5 +1,5 @@
 import { calibrateJetting, CIRCUIT_TARGETS, searchBox, type Box } from '@yuzumix/core'
-import { readCarburettor, SHED_BODY, SHED_BOX, unknownCase } from '../core/src/jetting/knownCarburettor'
+import { readCarburettor, SHED_BODY, SHED_BOX, unknownCase } from '../core/src/engine/knownCarburettor'
 import type { Measured } from './measured'
 
 const LEAST_TRIED = 200_000

@@ -10,6 +10,7 @@ import { openStore } from '../server/src/store/database'
 import { createJob, deleteJob, listJobs } from '../server/src/store/jobs'
 import { createSet } from '../server/src/store/sets'
 import { addTable } from '../server/src/store/tables'
+import { CARBURETTOR_JOB, carburettorStory } from './carburettor'
 import { asHandReadings, asLog } from './log'
 import { DEMO_JOBS } from './scenario'
 
@@ -22,6 +23,12 @@ async function fillDemo(): Promise<void> {
   try {
     if ((await listJobs(store)).length > 0) return
     console.log('Running the demo machines on the simulated rig ...')
+    const carburetted = await createJob(store, CARBURETTOR_JOB)
+    unfinished = carburetted.id
+    for (const { set, readings } of carburettorStory()) {
+      const { id } = await createSet(store, carburetted.id, set)
+      await addHandReadings(store, carburetted, { name: 'By hand at the gauge', set: id, readings })
+    }
     for (const [k, { job: newJob, sets, format, table, reason }] of DEMO_JOBS.entries()) {
       const job = await createJob(store, newJob)
       unfinished = job.id

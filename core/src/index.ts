@@ -52,7 +52,8 @@ export {
   type Proposal,
   type ProposalList,
 } from './jetting/search'
-export { CIRCUIT_TARGETS, targetAt, TIP_IN, type CircuitTarget } from './jetting/targets'
+export { tipInOf, type TipIn } from './jetting/tipIn'
+export { CIRCUIT_TARGETS, targetAt, TIP_IN, usualTargets, type CircuitTarget } from './jetting/targets'
 export * from './job/benchSchemas'
 export * from './job/entities'
 export * from './job/fieldChoice'

@@ -179,7 +179,7 @@ export interface Predicted {
 }
 
 /** Share of the throttle beyond the readings that still counts as read. */
-const READ_MARGIN = 0.02
+const READ_MARGIN = 0.005
 /** Half width of a 90 % interval in standard errors. */
 const NINETY = 1.645
 /** What the model itself gets wrong between fittings, ln. */

@@ -24,6 +24,8 @@ export interface Fitted {
   rod?: string
   high?: number
   low?: number
+  /** mm; recorded, and no part of the model: a wrong level is mended, not jetted round */
+  floatHeight?: number
 }
 
 /** A metering rod: its diameter at the cruise and at the power step, mm. */

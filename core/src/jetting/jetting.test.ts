@@ -3,7 +3,15 @@ import { calibrateJetting, JettingError, predictJetting } from './calibrate'
 import { DEFAULT_BODY, EMPTY_BOX, fittedFault, SLOTS_OF, type Body, type Box, type Fitted } from './carburettor'
 import { CHECKS, trustOf } from './checks'
 import { jetArea, JET_SCHEMES, jetNumber } from './jetSizes'
-import { READ_AT, readCarburettor, SHED_BODY, SHED_BOX, trueLambda, trueOff, unknownCase } from './knownCarburettor'
+import {
+  READ_AT,
+  readCarburettor,
+  SHED_BODY,
+  SHED_BOX,
+  trueLambda,
+  trueOff,
+  unknownCase,
+} from '../engine/knownCarburettor'
 import { circuitShares, passages, slideArea, strength, UNTOUCHED } from './model'
 import { diameterAt, needleFault } from './needle'
 import { minutesOf, searchBox, unknownCircuits } from './search'

@@ -13,6 +13,8 @@ export class PartsError extends Error {
   }
 }
 
+/** What of the fitted stands in the file. */
+const RECORDED = [...SLOTS, 'floatHeight'] as const
 const HEADER = ['what', 'name', 'value', 'value 2']
 
 /**
@@ -27,7 +29,7 @@ export function partsToCsv(box: Box, fitted: Fitted): string {
     ...box.springs.map((size) => ['spring', '', size, '']),
     ...box.needles.flatMap(({ name, points }) => points.map(({ at, diameter }) => ['needle', name, at, diameter])),
     ...box.rods.map(({ name, cruise, power }) => ['rod', name, cruise, power]),
-    ...SLOTS.flatMap((slot) => (fitted[slot] === undefined ? [] : [['fitted', slot, fitted[slot], '']])),
+    ...RECORDED.flatMap((slot) => (fitted[slot] === undefined ? [] : [['fitted', slot, fitted[slot], '']])),
   ]
   return Papa.unparse([HEADER, ...rows], { newline: '\n' }) + '\n'
 }
@@ -70,7 +72,7 @@ export function partsFromCsv(text: string): { box: Box; fitted: Fitted } {
         box.rods.push({ name, cruise: number(first), power: number(second) })
         return
       case 'fitted':
-        if (!(SLOTS as readonly string[]).includes(name))
+        if (!(RECORDED as readonly string[]).includes(name))
           throw new PartsError(`There is no slot "${name.slice(0, 20)}".`, k + 1)
         fitted[name] = name === 'needle' || name === 'rod' ? first : number(first)
         return

@@ -1,3 +1,5 @@
+import type { CarburettorKind } from './carburettor'
+
 /** Wanted lambda over throttle opening, for a carburettor: richer than injected, because it distributes less evenly. */
 export interface CircuitTarget {
   id: 'idle' | 'pilot' | 'needle' | 'full'
@@ -19,6 +21,19 @@ export const CIRCUIT_TARGETS: readonly CircuitTarget[] = [
   { id: 'needle', name: 'Needle range', from: 0.2, to: 0.75, lambda: 13.2 / AFR, weight: 1.5 },
   { id: 'full', name: 'Full throttle', from: 0.75, to: 1.0001, lambda: 12.4 / AFR, weight: 4 },
 ]
+/** The same over manifold pressure in units of 100 kPa, where rods meter by vacuum (common practice: 14.0 to 14.7 at cruise). */
+const ROD_TARGETS: readonly CircuitTarget[] = [
+  { id: 'idle', name: 'Idle', from: 0, to: 0.35, lambda: 13.6 / AFR, weight: 1 },
+  { id: 'pilot', name: 'Cruise', from: 0.35, to: 0.6, lambda: 14.4 / AFR, weight: 1.5 },
+  { id: 'needle', name: 'Part load', from: 0.6, to: 0.8, lambda: 14 / AFR, weight: 1.5 },
+  { id: 'full', name: 'Power', from: 0.8, to: 1.0501, lambda: 12.3 / AFR, weight: 4 },
+]
+
+/** Usual targets of a kind of carburettor. */
+export function usualTargets(kind: CarburettorKind): readonly CircuitTarget[] {
+  return kind === 'metering rods' ? ROD_TARGETS : CIRCUIT_TARGETS
+}
+
 /** Tip-in is judged apart, by the leanest reading while the throttle opens (common practice). */
 export const TIP_IN = { wanted: 11.6 / AFR, lean: 12.0 / AFR, rich: 10.8 / AFR }
 

@@ -1,10 +1,12 @@
 import { seededRandom } from '../engine/random'
 import type { Field } from '../field/field'
+import type { RunColumns } from '../log/run'
 import { EMPTY_BOX } from './carburettor'
 import { densityCard, jetCorrection, nearestJet } from './density'
 import { fitIdleMixture, fitIdlePeak, FROM_PEAK, sidesAgree, type IdleReading } from './idle'
-import { SHED_BOX } from './knownCarburettor'
+import { SHED_BOX } from '../engine/knownCarburettor'
 import { bankWarnings, openingReadings, type OpeningRow } from './openingReadings'
+import { tipInOf } from './tipIn'
 import { partsFromCsv, partsToCsv, PartsError } from './partsCsv'
 
 describe('idle', () => {
@@ -170,5 +172,30 @@ describe('readings by opening', () => {
     expect(bankWarnings([[row(0.1, 0.9)], [row(0.1, 0.91)]])).toEqual([])
     expect(bankWarnings([[row(0.8, 0.9)], [row(0.8, 0.99)]])).toEqual([])
     expect(bankWarnings([[row(0.1, 0.9)]])).toEqual([])
+  })
+})
+
+describe('tip-in', () => {
+  const run = (opens: number[], dip: number): RunColumns => {
+    const time = Float32Array.from({ length: 500 }, (_, i) => i / 50)
+    const since = (t: number): number => Math.min(...opens.map((at) => (t >= at ? t - at : Infinity)))
+    return {
+      id: 'r',
+      time,
+      rpm: time.map(() => 4000),
+      throttle: time.map((t) => (since(t) < 1 ? 60 : 15)),
+      lambda: [time.map((t) => (since(t) > 0.2 && since(t) < 0.5 ? dip : 0.9))],
+    }
+  }
+  it('is the leanest reading after each fast opening, median over them', () => {
+    expect(tipInOf([run([2, 5, 8], 1.05)], 0.15, 0)).toMatchObject({
+      count: 3,
+      leanest: expect.closeTo(1.05, 5) as number,
+    })
+  })
+  it('is nothing where the throttle was never opened fast, or by hand', () => {
+    expect(tipInOf([run([], 1)], 0.15, 0)).toBeNull()
+    expect(tipInOf([{ ...run([2], 1), handRange: new Float32Array(500) }], 0.15, 0)).toBeNull()
+    expect(tipInOf([run([2], 1)], 0.15, 1)).toBeNull()
   })
 })

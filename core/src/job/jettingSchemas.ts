@@ -4,7 +4,7 @@ import { CARBURETTOR_KINDS, EMPTY_BOX, DEFAULT_BODY, type Body, type Box, type F
 import { CHECKS, type Check } from '../jetting/checks'
 import { JET_SCHEMES } from '../jetting/jetSizes'
 import { needleFault, type Needle } from '../jetting/needle'
-import { CIRCUIT_TARGETS, type CircuitTarget } from '../jetting/targets'
+import { CIRCUIT_TARGETS, usualTargets, type CircuitTarget } from '../jetting/targets'
 
 const text = (most: number) => string().strict().trim().min(1).max(most)
 const amount = (least: number, most: number) => number().strict().min(least).max(most)
@@ -112,8 +112,8 @@ export const DEFAULT_JETTING: JettingSettings = {
 }
 
 /** The targets of a job by circuit. */
-export function circuitTargets({ targets }: JettingSettings): CircuitTarget[] {
-  return CIRCUIT_TARGETS.map((one, k) => ({ ...one, lambda: targets[k] ?? one.lambda }))
+export function circuitTargets({ targets, body }: JettingSettings): CircuitTarget[] {
+  return usualTargets(body.kind).map((one, k) => ({ ...one, lambda: targets[k] ?? one.lambda }))
 }
 
 const fittedSchema = object({
@@ -127,6 +127,7 @@ const fittedSchema = object({
   rod: text(40),
   high: amount(0, 12),
   low: amount(0, 12),
+  floatHeight: amount(0, 60),
 })
   .noUnknown()
   .required()

@@ -11,6 +11,7 @@ import {
   passages,
   predictJetting,
   searchBox,
+  tipInOf,
   trustOf,
   type FieldOptions,
   type Fitted,
@@ -20,6 +21,7 @@ import {
   type Predicted,
   type ProposalList,
   type RunColumns,
+  type TipIn,
 } from '@yuzumix/core'
 import { columnStore, type AskedRun } from './columnStore'
 
@@ -33,6 +35,13 @@ export interface Present {
   unknown: string[]
 }
 
+/** What was read with one fitting, by carburettor. */
+export interface Readings {
+  rows: OpeningRow[][]
+  tipIn: (TipIn | null)[]
+  warnings: string[]
+}
+
 const jettingWorker = {
   addRun(key: string, run: RunColumns): void {
     columns.add(key, run)
@@ -42,10 +51,12 @@ const jettingWorker = {
     asked: readonly AskedRun[],
     options: FieldOptions,
     carburettors: readonly { cylinders: readonly number[] }[],
-  ): { rows: OpeningRow[][]; warnings: string[] } {
-    const field = estimateField(columns.pick(asked), options)
+  ): Readings {
+    const runs = columns.pick(asked)
+    const field = estimateField(runs, options)
     const rows = carburettors.map((one) => openingReadings(field, one.cylinders))
-    return { rows, warnings: bankWarnings(rows) }
+    const tipIn = carburettors.map((one) => tipInOf(runs, field.lag.lag, one.cylinders[0]! - 1))
+    return { rows, tipIn, warnings: bankWarnings(rows) }
   },
   /** The model bent to all that was measured, and every combination of the box tried. */
   propose(

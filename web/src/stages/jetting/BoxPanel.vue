@@ -8,6 +8,7 @@ import {
   partsFromCsv,
   partsToCsv,
   SLOTS_OF,
+  usualTargets,
   type Body,
   type Box,
   type JettingSettings,
@@ -19,21 +20,31 @@ import type { Jetting } from './useJetting'
 /** The carburettor itself, and the parts at hand. */
 const props = defineProps<{ jetting: Jetting }>()
 const { settings, fitted } = props.jetting
+const AFR = 14.7
 const body = ref<Body>({ ...settings.value.body })
 const count = ref(settings.value.carburettors.length)
+const cylinders = ref<string[]>([])
+const targets = ref<number[]>([])
 const texts = ref<Record<string, string>>({})
 const faults = ref<Record<string, string>>({})
 const working = ref(false)
 
+/** Another kind meters otherwise, and has other usual targets. */
+function takeKind(kind: Body['kind']): void {
+  body.value = { ...body.value, kind }
+  targets.value = usualTargets(kind).map((one) => Math.round(100 * AFR * one.lambda) / 100)
+}
 const numbers = (list: readonly number[]): string => list.join(' ')
 const needleText = (box: Box): string =>
   box.needles
     .map(({ name, points }) => `${name}: ${points.map((one) => `${one.at}/${one.diameter}`).join(' ')}`)
     .join('\n')
 const rodText = (box: Box): string => box.rods.map((one) => `${one.name}: ${one.cruise} ${one.power}`).join('\n')
-function show({ body: own, box, carburettors }: JettingSettings): void {
+function show({ body: own, box, carburettors, targets: wanted }: JettingSettings): void {
   body.value = { ...own }
   count.value = carburettors.length
+  cylinders.value = carburettors.map((one) => one.cylinders.join(' '))
+  targets.value = wanted.map((lambda) => Math.round(100 * AFR * lambda) / 100)
   texts.value = {
     main: numbers(box.main),
     pilot: numbers(box.pilot),
@@ -96,15 +107,19 @@ async function save(): Promise<void> {
   if (!box) return
   working.value = true
   try {
-    const carburettors = Array.from(
-      { length: count.value },
-      (_, k) =>
-        settings.value.carburettors[k] ?? {
-          name: count.value > 1 ? `Carburettor ${k + 1}` : 'Carburettor',
-          cylinders: [k + 1],
-        },
-    )
-    await props.jetting.change({ body: body.value, box, carburettors })
+    const carburettors = Array.from({ length: count.value }, (_, k) => ({
+      name: settings.value.carburettors[k]?.name ?? (count.value > 1 ? `Carburettor ${k + 1}` : 'Carburettor'),
+      cylinders: (cylinders.value[k] ?? String(k + 1))
+        .split(/[\s,]+/)
+        .filter(Boolean)
+        .map(Number),
+    }))
+    await props.jetting.change({
+      body: body.value,
+      box,
+      carburettors,
+      targets: targets.value.map((afr) => afr / AFR),
+    })
     sayDone('The carburettor and its box are saved.')
   } catch (error) {
     sayProblem(error)
@@ -140,7 +155,7 @@ async function read(event: Event): Promise<void> {
     <h3>Carburettor</h3>
     <label
       >Kind
-      <ElSelect v-model="body.kind" size="small" aria-label="Kind of carburettor">
+      <ElSelect :model-value="body.kind" size="small" aria-label="Kind of carburettor" @update:model-value="takeKind">
         <ElOption v-for="kind in CARBURETTOR_KINDS" :key="kind" :value="kind" :label="kind" />
       </ElSelect>
     </label>
@@ -178,6 +193,28 @@ async function read(event: Event): Promise<void> {
         <ElRadioButton value="fuel">fuel</ElRadioButton>
       </ElRadioGroup>
     </label>
+    <template v-if="count > 1">
+      <label v-for="k in count" :key="k"
+        >Carburettor {{ k }} feeds cylinders
+        <ElInput
+          :model-value="cylinders[k - 1] ?? String(k)"
+          size="small"
+          :aria-label="`Cylinders of carburettor ${k}`"
+          @update:model-value="cylinders[k - 1] = $event"
+      /></label>
+    </template>
+    <h3>Targets, AFR</h3>
+    <label v-for="(zone, k) in usualTargets(body.kind)" :key="zone.name"
+      >{{ zone.name }}
+      <NumberBox
+        :model-value="targets[k] ?? 13"
+        :name="`Target of ${zone.name} in AFR`"
+        :least="9"
+        :most="17"
+        :step="0.1"
+        :precision="1"
+        @update:model-value="targets[k] = $event"
+    /></label>
     <h3>Parts box</h3>
     <div v-for="one in lists" :key="one.key" class="wide">
       <label :for="`box-${one.key}`">{{ one.name }}</label>

@@ -49,6 +49,18 @@ function set(slot: Slot, value: number | string): void {
       />
       <span class="soft">{{ STEPS[slot]?.unit }}</span>
     </label>
+    <label>
+      <span>float height</span>
+      <NumberBox
+        :model-value="fitted.floatHeight ?? 0"
+        :name="`${name}: float height`"
+        :least="0"
+        :most="60"
+        :step="0.5"
+        @update:model-value="fitted = { ...fitted, floatHeight: $event }"
+      />
+      <span class="soft">mm, recorded</span>
+    </label>
   </div>
 </template>
 

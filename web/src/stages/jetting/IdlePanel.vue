@@ -11,6 +11,7 @@ import {
   type IdleSchool,
   type IdleWay,
 } from '@yuzumix/core'
+import { sayDone, sayProblem } from '@/api/say'
 import { plain, signed } from '@/parts/numbers/format'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
 import type { Jetting } from './useJetting'
@@ -70,6 +71,21 @@ function setIt(): void {
   rounds.value[side.value]!.push(fit.value.set)
   lines.value[side.value] = fresh()
   if (sides.value === 2) side.value = 1 - side.value
+}
+/** The screws as they were left become what is fitted. */
+async function record(): Promise<void> {
+  const now = props.jetting.present.value
+  if (!now) return
+  const fitted = now.fitting.fitted.map((one, k) => {
+    const set = rounds.value[Math.min(k, sides.value - 1)]!.at(-1)
+    return set === undefined ? one : { ...one, screw: Math.round(100 * set) / 100 }
+  })
+  try {
+    await props.jetting.fit(fitted, `Idle by ${way.value}`, null, now.weather)
+    sayDone('Recorded as fitted.')
+  } catch (error) {
+    sayProblem(error)
+  }
 }
 const points = computed(() => {
   const all = readings.value
@@ -153,6 +169,7 @@ const points = computed(() => {
           <template v-if="list.length > 1">({{ signed(list.at(-1)! - list.at(-2)!, 2) }})</template>
         </li>
       </ul>
+      <ElButton v-if="jetting.present.value" size="small" @click="record">Record the screw as fitted</ElButton>
       <p v-if="sides === 2" role="status">
         <strong>{{ isDone ? 'Neither side moves any more: done.' : 'Go on until neither side moves.' }}</strong>
       </p>

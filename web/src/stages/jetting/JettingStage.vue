@@ -37,6 +37,11 @@ const before = computed(() => {
   const last = fittings.value.slice(0, -1).findLast((set) => readings.value.get(set.id)?.[carburettor.value]?.length)
   return last ? readings.value.get(last.id)![carburettor.value]! : []
 })
+const rodsRise = computed(() =>
+  settings.value.body.kind === 'metering rods' && fitted.value?.spring !== undefined
+    ? (101.3 - fitted.value.spring) / 100
+    : null,
+)
 const predicted = computed(() => shown.value?.predicted ?? present.value?.fitting.predicted?.[carburettor.value] ?? [])
 </script>
 
@@ -58,6 +63,7 @@ const predicted = computed(() => shown.value?.predicted ?? present.value?.fittin
       :before="before"
       :model="model"
       :predicted="predicted"
+      :rods-rise="rodsRise"
       :axis-name="axis === 'throttle' ? 'throttle' : 'manifold pressure'"
     />
     <p class="legend soft">

@@ -16,6 +16,8 @@ const props = defineProps<{
   /** what a proposal, or the present fitting when it was proposed, was to give */
   predicted: Predicted[]
   axisName: string
+  /** manifold pressure in units of 100 kPa above which the spring lets the rods rise; null where there are none */
+  rodsRise: number | null
 }>()
 const display = useDisplay()
 const box = ref<HTMLElement>()
@@ -129,6 +131,11 @@ const NINETY = 1.645
         <text :x="shareX(0.5)" :y="y(0.34)" text-anchor="middle" class="share">needle</text>
         <text :x="shareX(0.97)" :y="y(0.93)" text-anchor="end" class="share">main</text>
       </template>
+      <path v-if="reached.length" :d="band(reached)" class="doubt" />
+      <template v-if="rodsRise !== null">
+        <line :x1="LEFT" :x2="right" :y1="y(rodsRise)" :y2="y(rodsRise)" class="rods" />
+        <text :x="right - 4" :y="y(rodsRise) - 4" text-anchor="end" class="zone">rods rise above here</text>
+      </template>
       <path v-if="reached.length" :d="path(reached)" class="predicted" />
       <circle
         v-for="row in before"
@@ -194,6 +201,14 @@ text {
   stroke: var(--yuzu);
   stroke-width: 3;
   stroke-dasharray: 8 4;
+}
+.doubt {
+  fill: var(--yuzu);
+  opacity: 0.18;
+}
+.rods {
+  stroke: var(--soft);
+  stroke-dasharray: 2 4;
 }
 .read {
   fill: var(--leaf);

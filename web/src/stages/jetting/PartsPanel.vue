@@ -10,7 +10,7 @@ import { fittedText, type Jetting } from './useJetting'
 /** What is fitted, and which parts of the box would serve better. */
 const props = defineProps<{ jetting: Jetting }>()
 const shown = defineModel<Proposal | null>('shown', { required: true })
-const { settings, fitted, present, carburettor, list, busy, progress, model, trust, readings } = props.jetting
+const { settings, fitted, present, carburettor, list, busy, progress, model, trust, readings, warnings } = props.jetting
 
 const draft = ref<Fitted[]>([])
 const isEditing = ref(false)
@@ -115,11 +115,12 @@ const proof = computed(() => {
 
       <h3>Parts that would serve better</h3>
       <p v-if="trust.word !== 'full'" class="note">
-        Trust is {{ trust.word }}: {{ trust.left }} of the checks are open. The intervals are wider for it.
+        Trust is {{ trust.word }}: checks left open: {{ trust.left }}. The intervals are wider for it.
       </p>
       <p v-if="!isRead" class="soft">Nothing is read with this fitting yet. Type readings, or add a log.</p>
       <ElProgress v-if="busy" :percentage="Math.round(100 * progress)" />
-      <template v-if="list">
+      <p v-for="warning in warnings" :key="warning" class="alarm" role="alert">{{ warning }}</p>
+      <template v-if="list && warnings.length === 0">
         <p v-if="model?.unknown.length" class="note">
           Nothing is known of: {{ model.unknown.join(', ') }}. Read at openings where they bear; until then their parts
           are left alone.

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElInput } from 'element-plus'
 import { computed, ref } from 'vue'
-import { OPENING_ROWS } from '@yuzumix/core'
+import { OPENING_ROWS, TIP_IN } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
@@ -14,7 +14,17 @@ import type { Jetting } from './useJetting'
 const props = defineProps<{ jetting: Jetting }>()
 const open = useJob()
 const display = useDisplay()
-const { settings, present, axis, carburettor, readings, warnings } = props.jetting
+const { settings, present, axis, carburettor, readings, warnings, tipIn } = props.jetting
+const tip = computed(() => tipIn.value[carburettor.value] ?? null)
+const tipWord = computed(() =>
+  !tip.value
+    ? ''
+    : tip.value.leanest > TIP_IN.lean
+      ? 'lean'
+      : tip.value.leanest < TIP_IN.rich
+        ? 'rich'
+        : 'as it should be',
+)
 const ROWS = { throttle: OPENING_ROWS.filter((one) => one >= 5), manifold: [30, 40, 50, 60, 70, 80, 90, 100] }
 const openings = computed(() => ROWS[axis.value as 'throttle' | 'manifold'])
 const rpm = ref(4500)
@@ -94,6 +104,10 @@ function next(event: KeyboardEvent): void {
       >
       <h3>Or add logs</h3>
       <DropLogs compact />
+      <p v-if="tip" class="figures">
+        Tip-in, {{ tip.count }} openings: leanest {{ display.mixture(tip.leanest) }} {{ display.mixtureUnit }},
+        {{ tipWord }}; {{ display.mixture(TIP_IN.wanted) }} is wanted.
+      </p>
       <template v-if="rows.length">
         <h3>Read with this fitting</h3>
         <ul class="figures">

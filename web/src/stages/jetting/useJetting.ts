@@ -17,6 +17,7 @@ import {
   type Predicted,
   type ProposalList,
   type RunSet,
+  type TipIn,
   type Weather,
 } from '@yuzumix/core'
 import { useJob } from '@/stores/job'
@@ -59,6 +60,7 @@ export function useJetting() {
   /** Readings by fitting and carburettor. */
   const readings = shallowRef<Map<string, OpeningRow[][]>>(new Map())
   const warnings = ref<string[]>([])
+  const tipIn = shallowRef<(TipIn | null)[]>([])
   const model = shallowRef<Present | null>(null)
   const list = shallowRef<ProposalList | null>(null)
   const problem = ref('')
@@ -103,6 +105,7 @@ export function useJetting() {
       }
       const found = new Map<string, OpeningRow[][]>()
       const told: string[] = []
+      let tips: (TipIn | null)[] = []
       for (const set of fittings.value) {
         const runs = fieldRuns(job.mixture, set.id, open.runs)
         if (runs.length === 0) continue
@@ -123,10 +126,14 @@ export function useJetting() {
         )
         if (!current()) return
         found.set(set.id, result.rows)
-        if (set === present.value) told.push(...result.warnings)
+        if (set === present.value) {
+          told.push(...result.warnings)
+          tips = result.tipIn
+        }
       }
       readings.value = found
       warnings.value = told
+      tipIn.value = tips
       const measured = fittings.value.flatMap((set) => {
         const rows = found.get(set.id)?.[carburettor.value] ?? []
         const parts = set.fitting.fitted[carburettor.value]
@@ -195,6 +202,7 @@ export function useJetting() {
     targets,
     readings,
     warnings,
+    tipIn,
     model,
     list,
     problem,

@@ -1,10 +1,10 @@
-import { carburettorLambda, unknownCarburettor, type SlideCarburettor } from '../engine/carburettor'
-import { AVOCET_312, STOCK_BREATHING } from '../engine/machines'
-import { seededRandom, type Random } from '../engine/random'
-import type { OpeningReading } from './calibrate'
-import { DEFAULT_BODY, type Body, type Box, type Fitted } from './carburettor'
-import { diameterAt, type Needle } from './needle'
-import { targetAt, type CircuitTarget } from './targets'
+import { carburettorLambda, unknownCarburettor, type SlideCarburettor } from './carburettor'
+import { AVOCET_312, STOCK_BREATHING } from './machines'
+import { seededRandom, type Random } from './random'
+import type { OpeningReading } from '../jetting/calibrate'
+import { DEFAULT_BODY, type Body, type Box, type Fitted } from '../jetting/carburettor'
+import { diameterAt, type Needle } from '../jetting/needle'
+import { targetAt, type CircuitTarget } from '../jetting/targets'
 
 const taper = (name: string, thicker: number): Needle => ({
   name,
