@@ -74,6 +74,16 @@ for (const theme of ['light', 'dark'] as const) {
     await page.getByRole('link', { name: 'Bench', exact: true }).click()
     await expect(page.getByRole('heading', { name: 'Bench' })).toBeVisible()
     await check('bench')
+    await page.getByRole('button', { name: 'Connect the simulated rig' }).click()
+    await page.getByRole('button', { name: 'Take the wheel' }).waitFor()
+    for (const tab of ['Drive', 'Runs', 'Loop', 'Tables', 'Sensors']) {
+      await page.getByRole('tab', { name: tab, exact: true }).click()
+      await check(`bench, ${tab}`)
+    }
+    await page.keyboard.press('b')
+    await check('bench in large type')
+    await page.keyboard.press('b')
+    await page.getByRole('button', { name: 'Disconnect' }).click()
     await page.keyboard.press('Alt+3')
     await page.getByLabel('Logs to add').setInputFiles(logFiles('t,revs,opening,gauge').slice(0, 1))
     await expect(page.getByText('Still needed')).toBeVisible()
@@ -85,6 +95,16 @@ for (const theme of ['light', 'dark'] as const) {
     for (const tab of ['Limits', /Revisions/]) {
       await page.getByRole('tab', { name: tab }).click()
       await check(`change, ${String(tab)}`)
+    }
+    await page.goto(`${app.address}/trainer`)
+    await expect(page.getByRole('heading', { name: 'Trainer' })).toBeVisible()
+    await check('trainer')
+    await openMixture(page, app, 'Plover 312, slide carburettor')
+    await page.keyboard.press('Alt+5')
+    await expect(page.getByRole('heading', { name: 'One change' })).toBeVisible()
+    for (const tab of ['Parts', 'Readings', 'Box', 'Checks', 'Idle', 'Air', 'Log']) {
+      await page.getByRole('tab', { name: tab, exact: true }).click()
+      await check(`carburettor, ${tab}`)
     }
     expect(said).toEqual([])
   })

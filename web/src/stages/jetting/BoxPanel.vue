@@ -1,10 +1,7 @@
 <script setup lang="ts">
-import { ElButton, ElInput, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
+import { ElButton, ElInput } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import {
-  CARBURETTOR_KINDS,
-  JET_SCHEMES,
-  needleFault,
   partsFromCsv,
   partsToCsv,
   SLOTS_OF,
@@ -15,6 +12,8 @@ import {
 } from '@yuzumix/core'
 import { sayDone, sayProblem } from '@/api/say'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
+import BodyFields from './BodyFields.vue'
+import { boxTexts, readBoxTexts } from './boxTexts'
 import type { Jetting } from './useJetting'
 
 /** The carburettor itself, and the parts at hand. */
@@ -25,8 +24,8 @@ const body = ref<Body>({ ...settings.value.body })
 const count = ref(settings.value.carburettors.length)
 const cylinders = ref<string[]>([])
 const targets = ref<number[]>([])
-const texts = ref<Record<string, string>>({})
-const faults = ref<Record<string, string>>({})
+const texts = ref(boxTexts(settings.value.box))
+const faults = ref<Partial<Record<keyof Box, string>>>({})
 const working = ref(false)
 
 /** Another kind meters otherwise, and has other usual targets. */
@@ -34,77 +33,32 @@ function takeKind(kind: Body['kind']): void {
   body.value = { ...body.value, kind }
   targets.value = usualTargets(kind).map((one) => Math.round(100 * AFR * one.lambda) / 100)
 }
-const numbers = (list: readonly number[]): string => list.join(' ')
-const needleText = (box: Box): string =>
-  box.needles
-    .map(({ name, points }) => `${name}: ${points.map((one) => `${one.at}/${one.diameter}`).join(' ')}`)
-    .join('\n')
-const rodText = (box: Box): string => box.rods.map((one) => `${one.name}: ${one.cruise} ${one.power}`).join('\n')
 function show({ body: own, box, carburettors, targets: wanted }: JettingSettings): void {
   body.value = { ...own }
   count.value = carburettors.length
   cylinders.value = carburettors.map((one) => one.cylinders.join(' '))
   targets.value = wanted.map((lambda) => Math.round(100 * AFR * lambda) / 100)
-  texts.value = {
-    main: numbers(box.main),
-    pilot: numbers(box.pilot),
-    cutaway: numbers(box.cutaway),
-    springs: numbers(box.springs),
-    needles: needleText(box),
-    rods: rodText(box),
-  }
+  texts.value = boxTexts(box)
 }
 watch(settings, show, { immediate: true })
 
 const slots = computed(() => SLOTS_OF[body.value.kind])
-const lists = computed(() =>
-  [
-    { key: 'main', name: 'Main jets', slot: 'main' },
-    { key: 'pilot', name: 'Pilot jets', slot: 'pilot' },
-    { key: 'cutaway', name: 'Slides, cutaway in mm', slot: 'cutaway' },
-    { key: 'springs', name: 'Springs', slot: 'spring' },
-  ].filter((one) => (slots.value as readonly string[]).includes(one.slot)),
+const lists = computed(
+  () =>
+    [
+      { key: 'main', name: 'Main jets', slot: 'main' },
+      { key: 'pilot', name: 'Pilot jets', slot: 'pilot' },
+      { key: 'cutaway', name: 'Slides, cutaway in mm', slot: 'cutaway' },
+      { key: 'springs', name: 'Springs', slot: 'spring' },
+    ].filter((one) => (slots.value as readonly string[]).includes(one.slot)) as {
+      key: 'main' | 'pilot' | 'cutaway' | 'springs'
+      name: string
+    }[],
 )
-function readBox(): Box | null {
-  faults.value = {}
-  const sizes = (key: string): number[] => {
-    const all = (texts.value[key] ?? '').split(/[\s;]+/).filter(Boolean)
-    const bad = all.find((one) => !(Number(one.replace(',', '.')) >= 0))
-    if (bad !== undefined) faults.value[key] = `"${bad}" is no size. Type sizes with blanks between them.`
-    return [...new Set(all.map((one) => Number(one.replace(',', '.'))))].sort((a, b) => a - b)
-  }
-  const named = (key: string): { name: string; rest: string[] }[] =>
-    (texts.value[key] ?? '')
-      .split('\n')
-      .map((one) => one.trim())
-      .filter(Boolean)
-      .map((one) => {
-        const [name = '', rest = ''] = one.split(/:(.*)/)
-        return { name: name.trim(), rest: rest.trim().split(/\s+/) }
-      })
-  const box: Box = {
-    main: sizes('main'),
-    pilot: sizes('pilot'),
-    cutaway: sizes('cutaway'),
-    springs: sizes('springs'),
-    needles: named('needles').map(({ name, rest }) => ({
-      name,
-      points: rest.map((one) => {
-        const [at, diameter] = one.split('/').map((cell) => Number((cell ?? '').replace(',', '.')))
-        return { at: at ?? NaN, diameter: diameter ?? NaN }
-      }),
-    })),
-    rods: named('rods').map(({ name, rest }) => ({ name, cruise: Number(rest[0]), power: Number(rest[1]) })),
-  }
-  const needle = box.needles.map(needleFault).find(Boolean)
-  if (needle) faults.value['needles'] = needle
-  const rod = box.rods.find((one) => !(one.cruise >= 0 && one.power >= 0))
-  if (rod) faults.value['rods'] = `Rod "${rod.name}" needs two diameters, for cruise and for power.`
-  return Object.keys(faults.value).length ? null : box
-}
 async function save(): Promise<void> {
-  const box = readBox()
-  if (!box) return
+  const { box, faults: found } = readBoxTexts(texts.value)
+  faults.value = found
+  if (Object.keys(found).length) return
   working.value = true
   try {
     const carburettors = Array.from({ length: count.value }, (_, k) => ({
@@ -152,47 +106,7 @@ async function read(event: Event): Promise<void> {
 
 <template>
   <div class="panel">
-    <h3>Carburettor</h3>
-    <label
-      >Kind
-      <ElSelect :model-value="body.kind" size="small" aria-label="Kind of carburettor" @update:model-value="takeKind">
-        <ElOption v-for="kind in CARBURETTOR_KINDS" :key="kind" :value="kind" :label="kind" />
-      </ElSelect>
-    </label>
-    <label>How many <NumberBox v-model="count" name="How many carburettors" :least="1" :most="4" /></label>
-    <label
-      >Jets numbered by
-      <ElRadioGroup v-model="body.scheme" size="small" aria-label="Jets numbered by">
-        <ElRadioButton v-for="one in JET_SCHEMES" :key="one" :value="one">{{ one }}</ElRadioButton>
-      </ElRadioGroup>
-    </label>
-    <label>Bore, mm <NumberBox v-model="body.bore" name="Bore in mm" :least="5" :most="80" :step="0.5" /></label>
-    <template v-if="slots.includes('needle')">
-      <label
-        >Needle jet, mm
-        <NumberBox v-model="body.needleJet" name="Needle jet in mm" :least="0.5" :most="10" :step="0.01" :precision="2"
-      /></label>
-      <label
-        >Grooves for the clip <NumberBox v-model="body.clips" name="Grooves for the clip" :least="1" :most="15"
-      /></label>
-      <label
-        >From groove to groove, mm
-        <NumberBox
-          v-model="body.groove"
-          name="From groove to groove in mm"
-          :least="0.1"
-          :most="5"
-          :step="0.1"
-          :precision="2"
-      /></label>
-    </template>
-    <label v-if="slots.includes('screw')"
-      >Idle screw lets in
-      <ElRadioGroup v-model="body.screwIs" size="small" aria-label="Idle screw lets in">
-        <ElRadioButton value="air">air</ElRadioButton>
-        <ElRadioButton value="fuel">fuel</ElRadioButton>
-      </ElRadioGroup>
-    </label>
+    <BodyFields v-model="body" v-model:count="count" @kind="takeKind" />
     <template v-if="count > 1">
       <label v-for="k in count" :key="k"
         >Carburettor {{ k }} feeds cylinders
@@ -265,14 +179,14 @@ async function read(event: Event): Promise<void> {
   display: grid;
   gap: 8px;
 }
-.panel > label {
+.panel > :deep(label) {
   display: grid;
   grid-template-columns: 180px 1fr;
   align-items: center;
   font-size: 13px;
 }
-.panel > label :deep(.el-input-number),
-.panel > label :deep(.el-select) {
+.panel > :deep(label .el-input-number),
+.panel > :deep(label .el-select) {
   width: 150px;
 }
 .wide {
