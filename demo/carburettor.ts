@@ -12,7 +12,7 @@ import {
 } from '@yuzumix/core'
 import { readCarburettor, SHED_BODY, SHED_BOX, unknownCase } from '../core/src/engine/knownCarburettor'
 
-const SEED = 44
+const SEED = 12
 const RPM = 4500
 const OPENINGS = [0.05, 0.1, 0.15, 0.2, 0.3, 0.4, 0.5, 0.6, 0.8, 1]
 
