@@ -1,6 +1,7 @@
 import { loopZoneAt } from '../engine/controller'
 import { DEFAULT_LIVE, liveRig } from '../engine/liveRig'
 import { rigOf, SIMULATED_MACHINES } from '../engine/machinesById'
+import { OPEN_SILENCER } from '../engine/machines'
 import { steadyLambda, type Rig } from '../engine/rig'
 import type { Field } from '../field/field'
 import { guidedPasses, usualSweeps } from './guidedPasses'
@@ -32,7 +33,8 @@ describe('measure, correct and measure again on the live rig', () => {
     'a twin whose cylinders differ is flat in three passes and the held zone left alone, seed %i',
     (seed) => {
       const machine = SIMULATED_MACHINES.find((one) => one.id === 'godwit-690-open-lid')!
-      const rig = rigOf({ ...machine, loop: [HELD] })
+      // Another exhaust on the stock calibration.
+      const rig = rigOf({ ...machine, breathing: OPEN_SILENCER, loop: [HELD] })
       const live = liveRig(rig, { ...DEFAULT_LIVE, coolant: 84 }, seed)
       const passes = guidedPasses(rig, live, WITH_SMALL_STOPS, PASSES, false)
       const { field, flatness } = passes.at(-1)!

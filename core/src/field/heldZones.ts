@@ -82,6 +82,18 @@ export function findHeldZones(grid: Grid, samples: Samples, lambda: Float32Array
       known.some((b) => Math.min(a.toRpm, b.toRpm) - Math.max(a.fromRpm, b.fromRpm) > 0.5 * (b.toRpm - b.fromRpm))
     zones.push(...zonesOfRow(row, list, samples, lambda, BESIDE).filter(overlaps))
   }
+  // Where a row's data begin a little before its zone, and the row beside it is held from there on, the loop was only
+  // pulling in.
+  for (const zone of zones) {
+    const begin = rows.get(zone.row)!.reduce((least, i) => Math.min(least, samples.rpm[i]!), Infinity)
+    const isBeside = zones.some(
+      (one) =>
+        Math.abs(one.row - zone.row) === 1 &&
+        one.fromRpm <= begin + BIN &&
+        Math.min(one.toRpm, zone.toRpm) - Math.max(one.fromRpm, zone.fromRpm) > 0.5 * (zone.toRpm - zone.fromRpm),
+    )
+    if (zone.fromRpm > begin && zone.fromRpm - begin <= PULL_IN * BIN && isBeside) zone.fromRpm = Math.floor(begin)
+  }
   return zones.sort((a, b) => a.row - b.row || a.fromRpm - b.fromRpm)
 }
 
