@@ -142,6 +142,8 @@ test('the density card follows the air, and the box goes out as CSV and comes ba
   await page.getByLabel('Main jets').fill('1')
   await page.getByLabel('Parts as CSV').setInputFiles(path)
   await expect(page.getByLabel('Main jets')).toHaveValue('105 107.5 110 112.5 115 117.5 120 122.5 125')
+  await page.getByRole('tab', { name: 'Parts' }).click()
+  await expect(page.getByRole('spinbutton', { name: 'Carburettor: main jet' })).toHaveValue('115')
 })
 
 test('metering rods are read by manifold pressure, and rods, springs and jets of the box are proposed', async ({

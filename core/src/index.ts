@@ -42,7 +42,14 @@ export * from './jetting/idle'
 export { jetArea, jetNumber, JET_SCHEMES, type JetScheme } from './jetting/jetSizes'
 export { circuitShares, passages, UNTOUCHED } from './jetting/model'
 export { needleFault, type Needle } from './jetting/needle'
-export { bankWarnings, OPENING_ROWS, openingReadings, type OpeningRow } from './jetting/openingReadings'
+export {
+  bankWarnings,
+  OPENING_ROWS,
+  openingReadings,
+  zoneDepartures,
+  type OpeningRow,
+  type ZoneDeparture,
+} from './jetting/openingReadings'
 export { partsFromCsv, partsToCsv, PartsError } from './jetting/partsCsv'
 export {
   JUDGED_OPENINGS,

@@ -1,5 +1,6 @@
 import type { Field } from '../field/field'
 import type { OpeningReading } from './calibrate'
+import type { CircuitTarget } from './targets'
 
 /** Least standard error of an opening, ln: what a gauge and a slide stop repeat to. */
 const LEAST = 0.005
@@ -50,6 +51,29 @@ export function openingReadings(field: Field, cylinders: readonly number[]): Ope
         nodes: values.length,
       },
     ]
+  })
+}
+
+/** How a circuit's range reads against its target. */
+export interface ZoneDeparture {
+  id: CircuitTarget['id']
+  /** fuel it wants, %: above zero it is lean; null where nothing was read */
+  pct: number | null
+  verdict: 'lean' | 'rich' | 'on target' | 'not read'
+}
+
+/** Within this much fuel, %, a range is on target. */
+const ON_TARGET = 2
+
+/** Mean departure of each circuit's range from its target, readings weighed by their error. */
+export function zoneDepartures(rows: readonly OpeningReading[], targets: readonly CircuitTarget[]): ZoneDeparture[] {
+  return targets.map(({ id, from, to, lambda }) => {
+    const inside = rows.filter((row) => row.opening >= from && row.opening < to)
+    if (inside.length === 0) return { id, pct: null, verdict: 'not read' }
+    const weight = inside.reduce((sum, row) => sum + 1 / row.error ** 2, 0)
+    const mean = inside.reduce((sum, row) => sum + Math.log(row.lambda / lambda) / row.error ** 2, 0) / weight
+    const pct = 100 * (Math.exp(mean) - 1)
+    return { id, pct, verdict: Math.abs(pct) <= ON_TARGET ? 'on target' : pct > 0 ? 'lean' : 'rich' }
   })
 }
 

@@ -5,7 +5,8 @@ import { EMPTY_BOX } from './carburettor'
 import { densityCard, jetCorrection, nearestJet } from './density'
 import { fitIdleMixture, fitIdlePeak, FROM_PEAK, sidesAgree, type IdleReading } from './idle'
 import { SHED_BOX } from '../engine/knownCarburettor'
-import { bankWarnings, openingReadings, type OpeningRow } from './openingReadings'
+import { bankWarnings, openingReadings, zoneDepartures, type OpeningRow } from './openingReadings'
+import { CIRCUIT_TARGETS } from './targets'
 import { tipInOf } from './tipIn'
 import { partsFromCsv, partsToCsv, PartsError } from './partsCsv'
 
@@ -158,6 +159,22 @@ describe('readings by opening', () => {
     expect(rows[0]!.lambda).toBeCloseTo(Math.sqrt(0.9 * 0.94), 6)
     expect([rows[0]!.richest, rows[0]!.leanest]).toEqual([0.9, 0.94])
     expect(openingReadings(field, [2])).toEqual([])
+  })
+  it('each circuit’s range is lean, rich, on target or not read', () => {
+    const at = (opening: number, lambda: number) => ({ opening, lambda, error: 0.01 })
+    const [idle, pilot, needle, full] = CIRCUIT_TARGETS
+    const verdicts = zoneDepartures(
+      [
+        at(0.1, pilot!.lambda * 1.06),
+        at(0.4, needle!.lambda * 1.01),
+        at(0.5, needle!.lambda * 0.99),
+        at(1, full!.lambda * 0.95),
+      ],
+      CIRCUIT_TARGETS,
+    )
+    expect(verdicts.map((one) => one.verdict)).toEqual(['not read', 'lean', 'on target', 'rich'])
+    expect(verdicts[0]).toMatchObject({ id: idle!.id, pct: null })
+    expect(verdicts[1]!.pct).toBeCloseTo(6, 9)
   })
   it('banks apart at small openings are told to be synchronised first', () => {
     const row = (opening: number, lambda: number): OpeningRow => ({

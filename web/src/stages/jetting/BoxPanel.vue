@@ -18,7 +18,7 @@ import type { Jetting } from './useJetting'
 
 /** The carburettor itself, and the parts at hand. */
 const props = defineProps<{ jetting: Jetting }>()
-const { settings, fitted } = props.jetting
+const { settings, fitted, fromFile } = props.jetting
 const AFR = 14.7
 const body = ref<Body>({ ...settings.value.body })
 const count = ref(settings.value.carburettors.length)
@@ -95,9 +95,10 @@ async function read(event: Event): Promise<void> {
   target.value = ''
   if (!file) return
   try {
-    const { box } = partsFromCsv(await file.text())
+    const { box, fitted: parts } = partsFromCsv(await file.text())
+    if (Object.keys(parts).length) fromFile.value = parts
     show({ ...settings.value, body: body.value, box })
-    sayDone('Read. Save it to keep it.')
+    sayDone('Read. Save the box to keep it; what is fitted waits under Parts.')
   } catch (error) {
     sayProblem(error)
   }

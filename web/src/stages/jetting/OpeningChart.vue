@@ -2,7 +2,8 @@
 import { area, extent, line, scaleLinear } from 'd3'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import type { CircuitTarget, OpeningRow, Predicted } from '@yuzumix/core'
+import { zoneDepartures, type CircuitTarget, type OpeningRow, type Predicted } from '@yuzumix/core'
+import { signed } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 import type { Present } from '@/workers/jetting.worker'
 
@@ -46,6 +47,7 @@ const x = computed(() => {
   const [low = 0.8, high = 1] = extent(all)
   return scaleLinear([low - 0.02, high + 0.02], [LEFT, right.value]).nice(5)
 })
+const verdicts = computed(() => zoneDepartures(props.rows, props.targets))
 const shareX = computed(() => scaleLinear([0, 1], [right.value + 28, right.value + 28 + SHARES - 8]))
 const ticks = computed(() => x.value.ticks(5))
 const clampX = (lambda: number): number => Math.min(right.value, Math.max(LEFT, x.value(lambda)))
@@ -102,9 +104,18 @@ const NINETY = 1.645
         <line :x1="x(tick)" :x2="x(tick)" :y1="TOP" :y2="height - BOTTOM" class="grid" />
         <text :x="x(tick)" :y="height - 8" text-anchor="middle" class="figure">{{ display.mixture(tick) }}</text>
       </g>
-      <g v-for="zone in targets" :key="zone.id">
+      <g v-for="(zone, k) in targets" :key="zone.id">
         <line :x1="8" :x2="right" :y1="y(zone.from)" :y2="y(zone.from)" class="grid" />
         <text x="8" :y="(y(zone.from) + y(Math.min(1, zone.to))) / 2 + 4" class="zone">{{ zone.name }}</text>
+        <text
+          v-if="verdicts[k]!.pct !== null && y(zone.from) - y(Math.min(1, zone.to)) > 44"
+          x="8"
+          :y="(y(zone.from) + y(Math.min(1, zone.to))) / 2 + 20"
+          class="figure"
+          :class="verdicts[k]!.verdict"
+        >
+          {{ signed(verdicts[k]!.pct!) }} % {{ verdicts[k]!.verdict }}
+        </text>
         <line
           :x1="x(zone.lambda)"
           :x2="x(zone.lambda)"
@@ -178,6 +189,12 @@ text {
 }
 .figure {
   font-family: var(--figures);
+}
+text.lean {
+  fill: var(--lean);
+}
+text.rich {
+  fill: var(--rich);
 }
 .grid {
   stroke: var(--line);

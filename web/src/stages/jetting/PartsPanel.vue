@@ -10,7 +10,8 @@ import { fittedText, type Jetting } from './useJetting'
 /** What is fitted, and which parts of the box would serve better. */
 const props = defineProps<{ jetting: Jetting }>()
 const shown = defineModel<Proposal | null>('shown', { required: true })
-const { settings, fitted, present, carburettor, list, busy, progress, model, trust, readings, warnings } = props.jetting
+const { settings, fitted, present, carburettor, list, busy, progress, model, trust, readings, warnings, fromFile } =
+  props.jetting
 
 const draft = ref<Fitted[]>([])
 const isEditing = ref(false)
@@ -41,6 +42,12 @@ watch(
   },
   { immediate: true },
 )
+watch(fromFile, (parts) => {
+  if (!parts) return
+  edit()
+  draft.value[carburettor.value] = parts
+  fromFile.value = null
+})
 const reason = ref('')
 const working = ref(false)
 async function fit(parts: Fitted[], why: string, predicted: Predicted[][] | null): Promise<void> {
@@ -118,7 +125,10 @@ const proof = computed(() => {
         Trust is {{ trust.word }}: checks left open: {{ trust.left }}. The intervals are wider for it.
       </p>
       <p v-if="!isRead" class="soft">Nothing is read with this fitting yet. Type readings, or add a log.</p>
-      <ElProgress v-if="busy" :percentage="Math.round(100 * progress)" />
+      <div v-if="busy" class="line wide">
+        <ElProgress :percentage="Math.round(100 * progress)" />
+        <ElButton size="small" @click="jetting.cancel()">Stop</ElButton>
+      </div>
       <p v-for="warning in warnings" :key="warning" class="alarm" role="alert">{{ warning }}</p>
       <template v-if="list && warnings.length === 0">
         <p v-if="model?.unknown.length" class="note">
@@ -211,6 +221,9 @@ li :deep(.el-button) {
 .line {
   display: flex;
   gap: 8px;
+}
+.wide {
+  width: 100%;
 }
 .note {
   padding: 8px 10px;

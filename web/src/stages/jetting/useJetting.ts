@@ -64,6 +64,8 @@ export function useJetting() {
   const model = shallowRef<Present | null>(null)
   const list = shallowRef<ProposalList | null>(null)
   const problem = ref('')
+  /** fitted parts that came out of a file, to be looked over and recorded */
+  const fromFile = shallowRef<Fitted | null>(null)
   const busy = ref(false)
   const progress = ref(0)
   const sent = new Set<string>()
@@ -206,6 +208,7 @@ export function useJetting() {
     model,
     list,
     problem,
+    fromFile,
     busy,
     progress,
     cancel,
