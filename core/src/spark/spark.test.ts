@@ -1,0 +1,145 @@
+import fc from 'fast-check'
+import { seededRandom } from '../engine/random'
+import { advanceEfficiency, bestAdvance, knockAdvance } from '../engine/spark'
+import { torqueDrift } from './drift'
+import { DEFAULT_SPARK, fitAdvance, type SparkOptions, type SparkPoint } from './fitAdvance'
+
+const OPTIONS: SparkOptions = { ...DEFAULT_SPARK, present: 24, hasKnockChannel: true }
+
+/** Settings about the present one, each so many times, on the simulated engine at one bin. */
+function measured(
+  seed: number,
+  bin: { rpm: number; filling: number; lambda: number },
+  over: { noise?: number; settings?: number[]; repeats?: number; coolantC?: number } = {},
+): { points: SparkPoint[]; truth: number; knock: number; present: number } {
+  const { noise = 0.01, settings = [-8, -4, 0, 4, 8], repeats = 3, coolantC = 85 } = over
+  const random = seededRandom(seed)
+  const truth = bestAdvance(bin.rpm, bin.filling, bin.lambda)
+  const knock = knockAdvance({ ...bin, coolantC, intakeC: 25 })
+  const present = truth - 3
+  const points = settings.flatMap((offset) =>
+    Array.from({ length: repeats }, () => ({
+      advance: present + offset,
+      torque: 40 * advanceEfficiency(present + offset - truth) * (1 + noise * random.normal()),
+      knock: present + offset > knock,
+    })),
+  )
+  return { points, truth, knock, present }
+}
+const BINS = [3000, 4500, 6000, 7500, 9000].map((rpm) => ({ rpm, filling: 0.62, lambda: 0.9 }))
+const SEEDS = Array.from({ length: 50 }, (_, k) => k + 1)
+
+describe('on the simulated engine, 1 % noise, five settings three times each', () => {
+  const fits = SEEDS.flatMap((seed) =>
+    BINS.map((bin, k) => {
+      const one = measured(100 * seed + k, bin)
+      return { ...one, fit: fitAdvance(one.points, { ...OPTIONS, present: one.present }) }
+    }),
+  )
+  it('best advance is within 1.5 degrees in 95 of 100 bins', () => {
+    const near = fits.filter(({ fit, truth }) => fit.best && Math.abs(fit.best.advance - truth) <= 1.5)
+    expect(near.length / fits.length).toBeGreaterThanOrEqual(0.95)
+  })
+  it('its 90 % interval covers the truth in 85 to 95 of 100', () => {
+    const told = fits.filter(({ fit }) => fit.best)
+    const covered = told.filter(({ fit, truth }) => truth >= fit.best!.low && truth <= fit.best!.high)
+    expect(covered.length / told.length).toBeGreaterThanOrEqual(0.85)
+    expect(covered.length / told.length).toBeLessThanOrEqual(0.95)
+  })
+  it('what is recommended is never beyond the knock line, nor more than one step outside what was tried', () => {
+    for (const seed of SEEDS)
+      for (const coolantC of [85, 110])
+        for (const filling of [0.6, 0.85, 1]) {
+          const one = measured(seed, { rpm: 4500, filling, lambda: 0.92 }, { coolantC })
+          const { recommended } = fitAdvance(one.points, { ...OPTIONS, present: one.present })
+          if (recommended === null) continue
+          expect(recommended).toBeLessThanOrEqual(one.knock)
+          expect(recommended).toBeLessThanOrEqual(one.present + 12 + 0.1)
+        }
+  })
+  it('a recommendation costs no more than is given away, and mostly less advance than best', () => {
+    for (const { fit, truth } of fits.filter((one) => one.fit.verdict === 'best torque')) {
+      expect(advanceEfficiency(fit.recommended! - truth)).toBeGreaterThan(0.98)
+      expect(fit.recommended!).toBeLessThan(fit.best!.advance)
+    }
+  })
+})
+
+it('two settings that differ by their spread only are called no gain in 95 of 100', () => {
+  let none = 0
+  for (let seed = 1; seed <= 400; seed++) {
+    const random = seededRandom(seed)
+    const points = [22, 23, 24, 25, 26].flatMap((advance) =>
+      [1, 2, 3].map(() => ({ advance, torque: 40 * (1 + 0.01 * random.normal()), knock: false })),
+    )
+    if (fitAdvance(points, OPTIONS).verdict === 'no gain') none++
+  }
+  expect(none / 400).toBeGreaterThanOrEqual(0.95)
+})
+
+describe('words instead of a number', () => {
+  const line = (of: (advance: number) => number, settings = [16, 20, 24, 28, 32]): SparkPoint[] =>
+    settings.flatMap((advance) => [1, 2].map((k) => ({ advance, torque: of(advance) + 0.01 * k, knock: false })))
+  it.each([
+    ['two settings only', line(() => 40, [20, 24]), 'too few settings', /3 settings/],
+    ['torque that still rises', line((x) => 30 + 0.3 * x), 'try further', /one step more, 36\.0°/],
+    ['torque that only falls', line((x) => 50 - 0.3 * x), 'try less', /one step less, 12\.0°/],
+    ['a peak far beyond', line((x) => 40 - 0.004 * (x - 48) ** 2), 'try further', /beyond what was tried/],
+    [
+      'a mistaken sign',
+      line(() => 40).map((one) => ({ ...one, advance: -one.advance })),
+      'wrong sign',
+      /check the sign/,
+    ],
+  ] as const)('%s', (_what, points, verdict, words) => {
+    const fit = fitAdvance(points, OPTIONS)
+    expect(fit).toMatchObject({ verdict, recommended: null })
+    expect(fit.note).toMatch(words)
+  })
+  it('knock while torque still rises limits it, with a margin', () => {
+    const points = line((x) => 40 - 0.02 * (x - 30) ** 2).map((one) => ({ ...one, knock: one.advance >= 28 }))
+    expect(fitAdvance(points, OPTIONS)).toMatchObject({ verdict: 'knock', recommended: 24 })
+  })
+  it('knock at what is there now is answered with less, though it gains nothing', () => {
+    const points = line((x) => 40 - 0.02 * (x - 26) ** 2).map((one) => ({ ...one, knock: one.advance >= 24 }))
+    const fit = fitAdvance(points, OPTIONS)
+    expect(fit.recommended).toBeLessThanOrEqual(22)
+  })
+  it('without a knock channel nothing beyond what was tried is recommended', () => {
+    const points = line((x) => 40 - 0.02 * (x - 33) ** 2)
+    const fit = fitAdvance(points, { ...OPTIONS, giveAway: 0, hasKnockChannel: false })
+    expect(fit.recommended).toBeLessThanOrEqual(31)
+  })
+})
+
+describe('drift with heat', () => {
+  const points = (last: number): SparkPoint[] =>
+    [20, 24, 28, 20].map((advance, k) => ({ advance, torque: k === 3 ? last : 40, knock: false }))
+  it('is told from the repeat of the first setting', () => {
+    expect(torqueDrift(points(38.6), 0.2, 6)).toMatchObject({ isReal: true })
+    expect(torqueDrift(points(39.8), 0.2, 6)).toMatchObject({ isReal: false })
+    expect(torqueDrift(points(40).slice(0, 3), 0.2, 6)).toBeNull()
+    expect(torqueDrift([], 0.2, 6)).toBeNull()
+  })
+})
+
+it('moving all torques or all settings together moves nothing else (property)', () => {
+  const base = measured(7, BINS[1]!)
+  const fit = fitAdvance(base.points, { ...OPTIONS, present: base.present })
+  fc.assert(
+    fc.property(
+      fc.double({ min: 0.2, max: 5, noNaN: true }),
+      fc.double({ min: -5, max: 5, noNaN: true }),
+      (times, more) => {
+        const moved = fitAdvance(
+          base.points.map((one) => ({ ...one, torque: one.torque * times, advance: one.advance + more })),
+          { ...OPTIONS, present: base.present + more },
+        )
+        expect(moved.best!.advance - more).toBeCloseTo(fit.best!.advance, 6)
+        expect(moved.best!.torque / times).toBeCloseTo(fit.best!.torque, 6)
+        expect(moved.verdict).toBe(fit.verdict)
+      },
+    ),
+    { numRuns: 60 },
+  )
+})
