@@ -42,6 +42,8 @@ export function runScript(live: LiveRig, script: RunScript, id: string, limits?:
     torque: column((one) => one.torque),
     coolant: column((one) => one.coolant),
     trimShort: column((one) => one.trimShort),
+    spark: column((one) => one.spark),
+    knock: column((one) => one.knock),
     lambda: (samples[0]?.lambda ?? []).map((_, c) => column((one) => one.lambda[c]!)),
   }
 }

@@ -11,14 +11,23 @@ const NAMED = [
   'torque',
   'power',
   'drum',
+  'spark',
+  'knock',
 ] as const
 const LAMBDAS = ['lambda1', 'lambda2', 'lambda3', 'lambda4']
 const ALWAYS = ['time', 'rpm', ...LAMBDAS]
-const FOR_FIELD: readonly string[] = ['throttle', 'manifold', 'coolant', 'trimShort', 'trimLong', 'handRange']
+/** What a computation takes of a run: the mixture field, curves and comparisons, or advance from torque. */
+export type ColumnPurpose = 'field' | 'curves' | 'spark'
+const SPARK_ONLY: readonly string[] = ['spark', 'knock']
+const TAKES: Record<ColumnPurpose, readonly string[]> = {
+  field: ['throttle', 'manifold', 'coolant', 'trimShort', 'trimLong', 'handRange'],
+  curves: NAMED.filter((channel) => !SPARK_ONLY.includes(channel)),
+  spark: ['throttle', 'torque', 'spark', 'knock'],
+}
 
-/** Channels of a run that a computation needs: those of the mixture field, or all that curves and comparisons take. */
-export function channelsFor(run: RunInfo, purpose: 'field' | 'curves'): string[] {
-  const wanted = [...ALWAYS, ...(purpose === 'field' ? FOR_FIELD : NAMED)]
+/** Channels of a run that a computation needs. */
+export function channelsFor(run: RunInfo, purpose: ColumnPurpose): string[] {
+  const wanted = [...ALWAYS, ...TAKES[purpose]]
   return run.channels.map((one) => one.channel).filter((channel) => wanted.includes(channel))
 }
 

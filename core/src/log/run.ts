@@ -19,6 +19,9 @@ export interface RunColumns {
   torque?: Float32Array
   power?: Float32Array
   drum?: Float32Array
+  /** degrees before top dead centre, and the knock level as the rig tells it */
+  spark?: Float32Array
+  knock?: Float32Array
   /** where the sensor sat; not said means close to the port */
   sensorPlace?: SensorPlace
   /** a span of rpm that somebody left out by hand */

@@ -8,6 +8,7 @@ import {
   runFacts,
   type ChannelInfo,
   type LeftOut,
+  type ColumnPurpose,
   type RunColumns,
   type RunFacts,
   type RunInfo,
@@ -268,7 +269,7 @@ export function toFloats(data: Buffer): Float32Array {
 export async function loadColumns(
   store: Store,
   runs: readonly RunInfo[],
-  purpose: 'field' | 'curves' = 'field',
+  purpose: ColumnPurpose = 'field',
 ): Promise<RunColumns[]> {
   return Promise.all(
     runs.map(async (run) => {

@@ -2,6 +2,7 @@ import {
   assembleRun,
   type BenchChoice,
   channelsFor,
+  type ColumnPurpose,
   type ComparedSides,
   type CompareRequest,
   type Entry,
@@ -239,7 +240,7 @@ export const api = {
 }
 
 /** The columns of a run that a computation needs. */
-export async function fetchColumns(job: string, run: RunInfo, purpose: 'field' | 'curves'): Promise<RunColumns> {
+export async function fetchColumns(job: string, run: RunInfo, purpose: ColumnPurpose): Promise<RunColumns> {
   const names = channelsFor(run, purpose)
   const answer = await call('GET', `/jobs/${job}/runs/${run.id}/columns?channels=${names.join(',')}`)
   const all = new Float32Array(await answer.arrayBuffer())

@@ -1,5 +1,5 @@
 import { transfer } from 'comlink'
-import { asides, type RunColumns, type RunInfo } from '@yuzumix/core'
+import { asides, type RunColumns, type RunInfo, type ColumnPurpose } from '@yuzumix/core'
 import { fetchColumns } from '@/api/client'
 import type { AskedRun } from './columnStore'
 
@@ -23,7 +23,7 @@ export function askFor(runs: readonly RunInfo[]): AskedRun[] {
 export async function sendRuns(
   job: string,
   runs: readonly RunInfo[],
-  purpose: 'field' | 'curves',
+  purpose: ColumnPurpose,
   sent: Set<string>,
   add: (key: string, run: RunColumns) => Promise<void>,
   onShare: (share: number) => void,

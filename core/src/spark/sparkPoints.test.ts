@@ -1,0 +1,38 @@
+import { runScript } from '../bench/guidedPasses'
+import { DEFAULT_LIVE, liveRig } from '../engine/liveRig'
+import { rigOf, SIMULATED_MACHINES } from '../engine/machinesById'
+import { bestAdvance } from '../engine/spark'
+import { volumetricEfficiency } from '../engine/air'
+import { steadyLambda } from '../engine/rig'
+import { DEFAULT_SPARK, fitAdvance } from './fitAdvance'
+import { sparkBins } from './sparkPoints'
+
+const rig = rigOf(SIMULATED_MACHINES.find((one) => one.id === 'curlew-449-stock')!)
+const live = liveRig(rig, { ...DEFAULT_LIVE, coolant: 84 }, 4)
+const STEP = { kind: 'spark step', stop: 40, rpm: 5000, seconds: 4, gear: 4 } as const
+const stepped = [1, 2].map((k) => runScript(live, { ...STEP, offsets: [-6, -3, 0, 3, 6] }, `step ${k}`))
+const held = runScript(live, { kind: 'hold', stop: 40, rpm: 5000, seconds: 5, gear: 4 }, 'hold')
+
+describe('settings out of runs in which the advance was stepped', () => {
+  const [bin, ...others] = sparkBins([...stepped, held])
+  it('make one bin with a point for each setting and run', () => {
+    expect(others).toEqual([])
+    expect(bin).toMatchObject({ stop: 40, rpm: 5000, hasKnockChannel: true })
+    expect(bin!.points).toHaveLength(10)
+    const settings = [...new Set(bin!.points.map((one) => one.advance))].sort((a, b) => a - b)
+    expect(settings).toHaveLength(5)
+    // The run that was not stepped tells what is in the controller.
+    expect(bin!.present).toBe(settings[2])
+  })
+  it('and give the best advance of the engine within two degrees', () => {
+    const fit = fitAdvance(bin!.points, { ...DEFAULT_SPARK, present: bin!.present, hasKnockChannel: true })
+    const filling = volumetricEfficiency(rig.engine, rig.breathing, 0, 5000, 40)
+    const truth = bestAdvance(5000, filling, steadyLambda(rig, 0, 5000, 40))
+    expect(Math.abs(fit.best!.advance - truth)).toBeLessThan(2)
+  })
+  it('runs without torque, or that were never stepped, make none', () => {
+    expect(sparkBins([held])).toEqual([])
+    const { torque: _, ...without } = stepped[0]!
+    expect(sparkBins([without])).toEqual([])
+  })
+})
