@@ -96,6 +96,9 @@ for (const theme of ['light', 'dark'] as const) {
       await page.getByRole('tab', { name: tab }).click()
       await check(`change, ${String(tab)}`)
     }
+    await page.keyboard.press('Alt+6')
+    await expect(page.getByRole('heading', { name: 'Spark', exact: true })).toBeVisible()
+    await check('spark, nothing stepped')
     await page.goto(`${app.address}/trainer`)
     await expect(page.getByRole('heading', { name: 'Trainer' })).toBeVisible()
     await check('trainer')

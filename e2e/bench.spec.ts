@@ -245,3 +245,27 @@ test('a case of the trainer is taken, looked into, mended and answered with keys
   await expect(page.getByText(/The departure falls with flow/)).toBeVisible()
   expect(said).toEqual([])
 })
+
+test('spark steps at the bench tell the best advance', async ({ page }) => {
+  test.setTimeout(180_000)
+  const said = complaints(page)
+  await connect(page, 'Curlew 449, advance', '84')
+  await page.getByRole('button', { name: 'Take the wheel' }).click()
+  await page.getByRole('tab', { name: 'Runs' }).click()
+  await page.getByText('spark step', { exact: true }).click()
+  for (let k = 0; k < 2; k++) {
+    await page.getByRole('button', { name: 'Run this spark step' }).click()
+    await expect(page.getByText('Spark step at 40 %, 4000 rpm: running.', { exact: true })).toBeVisible({
+      timeout: 30_000,
+    })
+    await expect(page.getByText(/Spark step at 40 %.* is in the job|What there is of "Spark step/)).toBeVisible({
+      timeout: 60_000,
+    })
+  }
+  await page.keyboard.press('Alt+6')
+  await expect(page.getByRole('option', { name: /40 %, 4.000 rpm/ })).toBeVisible()
+  await expect(
+    page.getByText(/The least advance within 0.5 % of best torque|No gain beyond the spread|Knock from/),
+  ).toBeVisible()
+  expect(said).toEqual([])
+})

@@ -177,6 +177,7 @@ export function fitAdvance(points: readonly SparkPoint[], options: SparkOptions)
       ...said,
       verdict: 'no gain',
       recommended: null,
+      gain: null,
       note: 'No gain beyond the spread of the runs: what is there now serves.',
     }
   return {

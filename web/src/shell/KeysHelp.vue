@@ -32,6 +32,7 @@ const BY_SCREEN: Record<string, string[][]> = {
     ['space, Escape', 'stop what is under way, and the runs that wait'],
     ['b', 'large type, and back'],
   ],
+  spark: [['up, down', 'from point to point']],
   change: [
     ['arrows', 'move; with Shift select'],
     ['digits, Enter', 'type a value for the selection'],

@@ -34,7 +34,12 @@ export const STAGES: readonly Stage[] = [
     about: 'The fuel table or the carburettor, and its correction.',
     view: () => import('./change/ChangeFrame.vue'),
   },
-  { id: 'spark', title: 'Spark', about: 'Advance from torque.' },
+  {
+    id: 'spark',
+    title: 'Spark',
+    about: 'Advance from torque.',
+    view: () => import('./spark/SparkStage.vue'),
+  },
   { id: 'response', title: 'Response', about: 'Roll-ons, tip-in and hand-over between loops.' },
   { id: 'hand-over', title: 'Hand-over', about: 'Before and after, and what was changed.' },
 ]
