@@ -91,7 +91,7 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
   const first = memory?.first ?? valuesOf()
   let permanent = memory?.kept ?? first
   let calibration = memory?.sensors ?? UNCALIBRATED
-  let readable = true
+  let readable = memory?.readable ?? true
   const unkept = new Set<string>()
   let changed = JSON.stringify(permanent) !== JSON.stringify(first)
   let stoodSince = -Infinity
@@ -103,7 +103,8 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
     else calibration.base = { ...calibration.base, values: values[0]! }
   }
   if (memory) load(permanent)
-  const store = (kept: Matrix[], sensors = calibration): Promise<void> => remember({ first, kept, sensors })
+  const store = (kept: Matrix[], over: Partial<RigMemory> = {}): Promise<void> =>
+    remember({ first, kept, sensors: calibration, readable, ...over })
   const volts = (plate: number): number =>
     TRUE_SENSORS.closedVolts + ((TRUE_SENSORS.openVolts - TRUE_SENSORS.closedVolts) * plate) / 100
   let plateVolts = TRUE_SENSORS.closedVolts
@@ -191,7 +192,7 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
       }
       const fault = calibrationFault(next)
       if (fault) throw new RigRefusal(fault, step)
-      await store(permanent, next)
+      await store(permanent, { sensors: next })
       calibration = next
     },
     async tables() {
@@ -223,6 +224,7 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
       if (faults.dropDuringWrite) {
         faults.dropDuringWrite = false
         readable = false
+        await store(permanent)
         throw new RigRefusal(
           'Voltage dropped during the write. The controller does not answer now; recover it.',
           'battery',
@@ -247,7 +249,7 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
       changed = false
     },
     async recover() {
-      await store(first)
+      await store(first, { readable: true })
       readable = true
       permanent = first
       load(first)

@@ -245,6 +245,9 @@ describe('tables on the bench', () => {
         .expect(200)
     ).body
     expect(dead.controller.readable).toBe(false)
+    // Connecting anew, or a server that starts again, does not mend it.
+    const again = await connect(job, {}, false)
+    expect(again.controller.readable).toBe(false)
     expect((await post(job, 'keep').expect(409)).body.detail).toMatch(/does not answer/)
     const back = (await post(job, 'recover').expect(200)).body
     expect(tableOf(back).table.values).toEqual(first.table.values)

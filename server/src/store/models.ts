@@ -93,6 +93,8 @@ export interface RigMemory {
   first: Matrix[]
   kept: Matrix[]
   sensors: SensorCalibration
+  /** false after a write that was cut off, until it is recovered */
+  readable: boolean
 }
 export interface RigRow {
   jobId: string

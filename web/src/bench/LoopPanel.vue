@@ -119,7 +119,7 @@ const busy = computed(() => loop.working.value !== '' || isBusy.value || props.q
 
     <section v-if="loop.flatness.value && loop.field.value">
       <h3>How flat it is</h3>
-      <dl class="figures">
+      <dl class="facts figures">
         <dt>off target</dt>
         <dd>
           {{ plain(loop.flatness.value.rms, 1) }} % RMS over {{ loop.flatness.value.nodes }} nodes; aim
@@ -140,7 +140,7 @@ const busy = computed(() => loop.working.value !== '' || isBusy.value || props.q
     </section>
     <section v-if="loop.proof.value">
       <h3>Proof of the change before</h3>
-      <dl class="figures">
+      <dl class="facts figures">
         <dt>measured to predicted</dt>
         <dd>{{ plain(loop.proof.value.rms, 1) }} % RMS over {{ loop.proof.value.nodes }} nodes</dd>
         <dt>worst</dt>
@@ -180,19 +180,6 @@ section :deep(.el-button + .el-button) {
 }
 section :deep(.el-progress) {
   width: 100%;
-}
-dl {
-  display: grid;
-  grid-template-columns: auto 1fr;
-  gap: 4px 12px;
-  margin: 0;
-  font-size: 13px;
-}
-dt {
-  color: var(--soft);
-}
-dd {
-  margin: 0;
 }
 ul {
   list-style: none;

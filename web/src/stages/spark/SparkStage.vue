@@ -72,7 +72,7 @@ function move(event: KeyboardEvent): void {
             Torque moved by {{ signed(one.drift.pct) }} % between the first setting and its repeat: heat, not advance.
             Measure again with pauses.
           </p>
-          <dl class="figures">
+          <dl class="facts figures">
             <dt>readings</dt>
             <dd>{{ one.bin.points.length }} at {{ settings }} settings</dd>
             <dt>now</dt>
@@ -148,19 +148,6 @@ function move(event: KeyboardEvent): void {
 .panel {
   display: grid;
   gap: 10px;
-}
-dl {
-  display: grid;
-  grid-template-columns: auto 1fr;
-  gap: 4px 12px;
-  margin: 0;
-  font-size: 13px;
-}
-dt {
-  color: var(--soft);
-}
-dd {
-  margin: 0;
 }
 .note,
 .caution {
