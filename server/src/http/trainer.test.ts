@@ -97,6 +97,19 @@ describe('the trainer', () => {
     expect((await state(job)).minutes).toBeGreaterThanOrEqual(after.minutes)
   })
 
+  it('is there after a restart, with what was done; its score stays', async () => {
+    const job = await take('one-plug-dark')
+    await post(job, 'training/acts', { act: 'injectors' }).expect(200)
+    await server.restart()
+    const after = await state(job)
+    expect(after.acts.filter((one) => one.done).map((one) => one.id)).toEqual(['injectors'])
+    const finished = (await post(job, 'training/finish', { diagnosis: 'rich cylinder' }).expect(200))
+      .body as TrainingState
+    expect(finished.result!.lines.find((line) => line.what === 'mixture')!.points).toBe(40)
+    await server.restart()
+    expect((await state(job)).result).toEqual(finished.result)
+  })
+
   it('nothing is taken apart while the engine runs', async () => {
     const job = await take('rough-at-the-top')
     await put(job, 'training/bench', { speed: 4 }).expect(201)
