@@ -45,6 +45,7 @@ export function logReader(options: ReaderOptions): LogReader {
     long: { count: 0, firstLine: 0, lastLine: 0 },
     backwards: { count: 0, firstLine: 0, lastLine: 0 },
   }
+  const room = { values: [], lines: new Int32Array(0) }
   let firstTime = NaN
   let lastTime = -Infinity
 
@@ -126,6 +127,7 @@ export function logReader(options: ReaderOptions): LogReader {
         columnOf,
         scales: columns,
         decode,
+        room,
         readOdd: (k, text, line) => readCell(columns[k]!, text, line),
         onUneven: (line, short) => note(short ? tally.short : tally.long, line),
       })

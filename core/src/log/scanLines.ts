@@ -10,6 +10,8 @@ export interface Scan {
   /** what plain numbers of each column are multiplied by, and what is added */
   scales: readonly { factor: number; offset: number }[]
   decode(bytes: Uint8Array): string
+  /** is used again for the next piece */
+  room: ScanRoom
   /** the value of a cell that is no plain decimal such as "-12.34" */
   readOdd(column: number, text: string, line: number): number
   /** called for a line with too few cells, or with something in cells beyond the last column */
@@ -26,7 +28,7 @@ const POWERS = Float64Array.from({ length: MOST_DIGITS + 1 }, (_, k) => 10 ** k)
  * nothing but blanks and delimiters are passed over; cells that are missing read as NaN.
  *
  * @param bytes lines that end in "\n" or "\r\n", the last one with or without, in an encoding that extends ASCII
- * @returns values per column, row after row, and the line of each row
+ * @returns values per column, row after row, and the line of each row; valid until the room is used again
  */
 export function scanLines(bytes: Uint8Array, scan: Scan): { values: Float64Array[]; lines: Int32Array } {
   const { columnOf, scales, readOdd, decode } = scan
@@ -35,8 +37,7 @@ export function scanLines(bytes: Uint8Array, scan: Scan): { values: Float64Array
   const width = columnOf.length
   const length = bytes.length
   const most = countLines(bytes)
-  const values = scales.map(() => new Float64Array(most).fill(NaN))
-  const lines = new Int32Array(most)
+  const { values, lines } = roomFor(scan.room, scales.length, most)
   let rows = 0
   let at = 0
   for (let line = scan.firstLine; at < length; line++) {
@@ -84,6 +85,21 @@ export function scanLines(bytes: Uint8Array, scan: Scan): { values: Float64Array
     lines[rows++] = line
   }
   return { values: values.map((column) => column.subarray(0, rows)), lines: lines.subarray(0, rows) }
+}
+
+/** Room for the values of one piece after the other, so that a long log leaves no trail of buffers behind. */
+export interface ScanRoom {
+  values: Float64Array[]
+  lines: Int32Array
+}
+
+function roomFor(room: ScanRoom, columns: number, rows: number): ScanRoom {
+  if (room.lines.length < rows || room.values.length !== columns) {
+    room.values = Array.from({ length: columns }, () => new Float64Array(rows))
+    room.lines = new Int32Array(rows)
+  }
+  for (const column of room.values) column.fill(NaN, 0, rows)
+  return room
 }
 
 function countLines(bytes: Uint8Array): number {
