@@ -45,7 +45,7 @@ export interface ReadLog extends ReadResult {
 
 const HEAD_BYTES = 65536
 /** Bytes parsed at once: enough to be quick, little enough to keep memory flat. */
-const CHUNK = 1 << 18
+const CHUNK = 1 << 16
 
 /**
  * Reads a log as a stream: memory does not grow with its length, because finished pieces of each column go to a file.
