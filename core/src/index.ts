@@ -40,7 +40,7 @@ export { CHECKS, trustOf, type Check } from './jetting/checks'
 export { densityCard, jetCorrection, nearestJet, type CardEntry, type JetCorrection } from './jetting/density'
 export * from './jetting/idle'
 export { jetArea, jetNumber, JET_SCHEMES, type JetScheme } from './jetting/jetSizes'
-export { circuitShares, passages, UNTOUCHED } from './jetting/model'
+export { circuitShares, passages, rodsRiseAt, UNTOUCHED } from './jetting/model'
 export { needleFault, type Needle } from './jetting/needle'
 export {
   bankWarnings,

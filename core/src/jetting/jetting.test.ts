@@ -12,7 +12,7 @@ import {
   trueOff,
   unknownCase,
 } from '../engine/knownCarburettor'
-import { circuitShares, passages, slideArea, strength, UNTOUCHED } from './model'
+import { circuitShares, passages, rodsRiseAt, slideArea, strength, UNTOUCHED } from './model'
 import { diameterAt, needleFault } from './needle'
 import { minutesOf, searchBox, unknownCircuits } from './search'
 import { CIRCUIT_TARGETS, targetAt } from './targets'
@@ -143,6 +143,9 @@ describe('the model', () => {
     expect(at(95) / at(60)).toBeGreaterThan(1.15)
     expect(at(75, 15)).toBeLessThan(at(75, 35))
     expect(at(95, 15) / at(95, 35)).toBeGreaterThan(0.97)
+    // At the very pressure the rods are half way up.
+    expect(rodsRiseAt(20)).toBeCloseTo(0.813, 9)
+    expect(at(100 * rodsRiseAt(20))).toBeGreaterThan(at(60))
   })
   it('of two screws the low one bears at small openings, the high one wide open', () => {
     const body: Body = { ...DEFAULT_BODY, kind: 'two screws', bore: 16 }

@@ -47,6 +47,11 @@ const VALVE_PER_TURN = 0.16
 const LOW_SHUT = 0.1
 const HIGH_REACH = 0.35
 
+/** Manifold pressure, in units of 100 kPa, above which a spring (kPa of vacuum) lets metering rods rise. */
+export function rodsRiseAt(spring: number): number {
+  return (ATMOSPHERE - spring) / 100
+}
+
 /** Free area of a round bore that a slide opens from below, mm². */
 export function slideArea(bore: number, opening: number): number {
   const radius = bore / 2

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElRadioButton, ElRadioGroup, ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref, shallowRef, watch } from 'vue'
-import type { Proposal } from '@yuzumix/core'
+import { rodsRiseAt, type Proposal } from '@yuzumix/core'
 import StageSplit from '@/stages/StageSplit.vue'
 import AirPanel from './AirPanel.vue'
 import BoxPanel from './BoxPanel.vue'
@@ -39,7 +39,7 @@ const before = computed(() => {
 })
 const rodsRise = computed(() =>
   settings.value.body.kind === 'metering rods' && fitted.value?.spring !== undefined
-    ? (101.3 - fitted.value.spring) / 100
+    ? rodsRiseAt(fitted.value.spring)
     : null,
 )
 const predicted = computed(() => shown.value?.predicted ?? present.value?.fitting.predicted?.[carburettor.value] ?? [])
