@@ -14,12 +14,15 @@ export { DEFAULT_SAFETY, safetyWatch, type SafetyLimits, type Stop as SafetyStop
 export {
   kindOfScript,
   nameOfScript,
+  isStepped,
   scriptDriver,
   type RunScript,
   type ScriptDriver,
   type ScriptState,
 } from './bench/script'
-export { applyFactor, factorBetween } from './change/applyFactor'
+export { applyFactor, cellChange, changeCell, factorBetween } from './change/applyFactor'
+export { fuelMoved, sparkMoved, type TableHistory } from './change/history'
+export { largeSteps, largeStepsText, type LargeSteps } from './change/largeSteps'
 export * from './change/suggest'
 export { estimateField, summariseField, workOutField, type FieldWork } from './field/estimate'
 export { explainNode, runTraces, type NodeExplanation, type NodeRun, type RunTrace } from './field/explain'
@@ -65,6 +68,7 @@ export * from './job/benchSchemas'
 export * from './job/entities'
 export * from './job/fieldChoice'
 export * from './job/jettingSchemas'
+export { settingSchema, sparkSchema } from './job/sparkSchemas'
 export * from './job/runColumns'
 export * from './job/schemas'
 export * from './job/setSchemas'
@@ -147,6 +151,57 @@ export { DIAGNOSES, type Diagnosis } from './trainer/diagnoses'
 export { trueFlatness, type Flatness } from './trainer/flatness'
 export { scoreAttempt, type Attempt, type ScoreLine } from './trainer/score'
 export { unsafeWatch, type UnsafeStep } from './trainer/unsafe'
+export { binKey, type MeasuredPoint, type SparkBin, type SparkRun } from './spark/bin'
+export {
+  DEFAULT_SPARK_PLAN,
+  DEFAULT_SPARK_SETTINGS,
+  SPARK_WAYS,
+  type SparkPlanChoice,
+  type SparkSettings,
+  type SparkWay,
+} from './spark/choice'
+export {
+  AT_LOAD,
+  FUEL_MAKES_STALE,
+  rechecks,
+  SPARK_MAKES_STALE,
+  staleMixture,
+  staleSpark,
+  type MadeRun,
+  type Recheck,
+  type Stale,
+} from './spark/coupling'
 export { torqueDrift, type TorqueDrift } from './spark/drift'
 export { DEFAULT_SPARK, fitAdvance, type SparkFit, type SparkOptions, type SparkPoint } from './spark/fitAdvance'
-export { sparkBins, type SparkBin } from './spark/sparkPoints'
+export { judgeBin, type JudgedBin, type JudgeOptions } from './spark/judge'
+export { fitMixture, lossAt, mixtureBins, type MixtureBin, type MixtureFit } from './spark/mixtureSweep'
+export { oneKnob, RANGE_USES, type OneKnob, type RangeUse } from './spark/oneKnob'
+export { valueAt, type Parabola } from './spark/parabola'
+export { proveSpark, type SparkProof } from './spark/proof'
+export {
+  advanceOf,
+  settingsOfSweeps,
+  stopsAtSettings,
+  type SettingGroup,
+  type SettingRun,
+  type SparkSetting,
+} from './spark/setting'
+export {
+  safeOffsets,
+  sparkPlan,
+  STOP_RULES,
+  tickSparkPlan,
+  type SparkPlan,
+  type SparkPlanStep,
+} from './spark/sparkPlan'
+export { presentReadings, stepBins, type PresentReading } from './spark/stepBins'
+export {
+  DEFAULT_SPARK_LIMITS,
+  suggestSpark,
+  type SparkArithmetic,
+  type SparkLimits,
+  type SparkNode,
+  type SuggestedSpark,
+} from './spark/suggestSpark'
+export { sweepBins } from './spark/sweepBins'
+export { verdictOf, type CompareVerdict } from './runs/verdict'

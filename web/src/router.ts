@@ -5,6 +5,7 @@ import { STAGES, type Stage } from './stages/stages'
 const VIEWS: Partial<Record<Stage['id'], string>> = {
   baseline: '/:view(runs|compare|plan|hand-readings)?',
   change: '/:view(table|carburettor)?',
+  spark: '/:view(plan|fit|settings|table|mixture-sweep)?',
 }
 
 export const router = createRouter({

@@ -1,13 +1,21 @@
 import type { RigControls, RigSample } from '../engine/liveRig'
 import type { RunKind } from '../log/runKind'
+import { stepping, TORQUE_FALLS } from './stepping'
 
 /** A run that the rig makes by itself. Speeds in rpm, openings in % of plate. */
 export type RunScript =
   | { kind: 'warm-up'; coolantC: number }
-  | { kind: 'sweep'; stop: number; fromRpm: number; toRpm: number; rate: number; gear: number }
+  | { kind: 'sweep'; stop: number; fromRpm: number; toRpm: number; rate: number; gear: number; sparkOffset?: number }
   | { kind: 'hold'; stop: number; rpm: number; seconds: number; gear: number }
   | { kind: 'roll-on'; fromRpm: number; fromStop: number; stop: number; seconds: number; gear: number }
-  | { kind: 'spark step'; stop: number; rpm: number; offsets: readonly number[]; seconds: number; gear: number }
+  /** degrees, or percent of fuel, added one after the other */
+  | { kind: SteppedKind; stop: number; rpm: number; offsets: readonly number[]; seconds: number; gear: number }
+export type SteppedKind = 'spark step' | 'mixture step'
+
+/** Whether runs of that kind go through settings at a held point. */
+export function isStepped(kind: RunScript['kind']): kind is SteppedKind {
+  return kind === 'spark step' || kind === 'mixture step'
+}
 
 /** Where a script stands. */
 export interface ScriptState {
@@ -16,6 +24,8 @@ export interface ScriptState {
   share: number
   /** readings now belong to the run */
   recording: boolean
+  /** what was left out of it on the way, and why; empty when nothing was */
+  note: string
 }
 
 /** Drives a rig through a script, reading by reading. */
@@ -50,14 +60,24 @@ export function nameOfScript(script: RunScript): string {
     case 'warm-up':
       return `Warm-up to ${script.coolantC} °C`
     case 'sweep':
-      return `Sweep at ${script.stop} %`
+      return `Sweep at ${script.stop} %${script.sparkOffset ? `, ${signed(script.sparkOffset)}° of advance` : ''}`
     case 'hold':
       return `Hold at ${script.stop} %, ${script.rpm} rpm`
     case 'roll-on':
       return `Roll-on to ${script.stop} % from ${script.fromRpm} rpm`
     case 'spark step':
       return `Spark step at ${script.stop} %, ${script.rpm} rpm`
+    case 'mixture step':
+      return `Mixture step at ${script.stop} %, ${script.rpm} rpm`
   }
+}
+
+const signed = (value: number): string => `${value > 0 ? '+' : ''}${value}`
+
+/** Settings of a stepped script as they come, each given up at knock; more advance also where torque falls. */
+function stepsOf(script: RunScript) {
+  if (script.kind === 'spark step') return stepping({ ...script, danger: 1, falls: TORQUE_FALLS, unit: '°' })
+  return script.kind === 'mixture step' ? stepping({ ...script, danger: -1, falls: null, unit: '% fuel' }) : null
 }
 
 /** A driver of a script, from wherever the rig is now: settle at the start, run, shut the throttle, rest in neutral. */
@@ -67,6 +87,8 @@ export function scriptDriver(script: RunScript): ScriptDriver {
   let settledAt = NaN
   const enter = (next: ScriptState['phase'], time: number): void => void ([phase, began] = [next, time])
   const start = startOf(script)
+  const steps = stepsOf(script)
+  let offset: number | null = null
   let furthest = { rpm: NaN, at: 0 }
   /** Whether a sweep's speed has come to a stand. */
   function isStalled({ time, rpm }: RigSample): boolean {
@@ -86,14 +108,17 @@ export function scriptDriver(script: RunScript): ScriptDriver {
         if (start === null || time - settledAt >= SETTLED || time - began > PATIENCE) enter('running', time)
       }
       const since = time - began
-      if (phase === 'running' && (isOver(script, sample, since) || isStalled(sample))) enter('ending', time)
+      if (phase === 'running' && steps) offset = steps.next(sample)
+      if (phase === 'running' && ((steps && offset === null) || isOver(script, sample, since) || isStalled(sample)))
+        enter('ending', time)
       else if (phase === 'ending' && since >= TAIL) enter('done', time)
       return {
-        controls: controlsIn(script, start, phase, phase === 'running' ? time - began : 0),
+        controls: controlsIn(script, start, phase, phase === 'running' ? time - began : 0, offset ?? 0),
         state: {
           phase,
           share: phase === 'running' ? shareOf(script, sample, time - began) : phase === 'settling' ? 0 : 1,
           recording: script.kind !== 'warm-up' && (phase === 'running' || phase === 'ending'),
+          note: steps?.note() ?? '',
         },
       }
     },
@@ -113,13 +138,14 @@ function startOf(script: RunScript): { rpm: number } | null {
   }
 }
 
-const SHUT: Partial<RigControls> = { throttle: 0, sparkOffset: 0 }
+const SHUT: Partial<RigControls> = { throttle: 0, sparkOffset: 0, fuelOffset: 0 }
 
 function controlsIn(
   script: RunScript,
   start: { rpm: number } | null,
   phase: ScriptState['phase'],
   since: number,
+  offset: number,
 ): Partial<RigControls> {
   const on = { ignition: true, fuel: true }
   if (phase === 'done') return { ...SHUT, gear: 0, brake: { kind: 'off' } }
@@ -140,17 +166,22 @@ function controlsIn(
   }
   switch (script.kind) {
     case 'sweep':
-      return { ...held, throttle: script.stop, brake: { kind: 'sweep', toRpm: script.toRpm, rate: script.rate } }
+      return {
+        ...held,
+        throttle: script.stop,
+        sparkOffset: script.sparkOffset ?? 0,
+        brake: { kind: 'sweep', toRpm: script.toRpm, rate: script.rate },
+      }
     case 'hold':
       return { ...held, throttle: script.stop }
     case 'roll-on':
       return since < 1
         ? { ...held, throttle: script.fromStop }
         : { ...on, gear: script.gear, throttle: script.stop, brake: { kind: 'off' } }
-    case 'spark step': {
-      const step = Math.min(script.offsets.length - 1, Math.floor(since / script.seconds))
-      return { ...held, throttle: script.stop, sparkOffset: script.offsets[step] ?? 0 }
-    }
+    case 'spark step':
+      return { ...held, throttle: script.stop, sparkOffset: offset }
+    case 'mixture step':
+      return { ...held, throttle: script.stop, fuelOffset: offset }
   }
 }
 
@@ -162,7 +193,9 @@ function lengthOf(script: RunScript): number {
       // A small opening may turn the drum up more slowly than the brake lets it.
       return 1 + (SLOWEST * Math.abs(script.toRpm - script.fromRpm)) / script.rate
     case 'spark step':
-      return script.offsets.length * script.seconds
+    case 'mixture step':
+      // Each setting ends on the reading after its time.
+      return script.offsets.length * (script.seconds + 0.1)
     case 'hold':
       return script.seconds
     case 'roll-on':

@@ -1,5 +1,5 @@
 import { factorFromPercent, percentFromFactor } from '../fuel/mixture'
-import type { Composition, TableKind } from '../table/table'
+import { valueLimits, type Composition, type TableKind } from '../table/table'
 
 /** What decides how a factor on the fuel is put into a table. */
 export interface Delivery {
@@ -28,4 +28,17 @@ export function factorBetween(before: number, after: number, { kind, composition
   if (kind === 'fuel base') return before > 0 ? after / before : 1
   if (composition === 'add') return factorFromPercent(after - before)
   return factorFromPercent(after) / factorFromPercent(before)
+}
+
+/** How far a cell was changed, as its trade counts it: percent of fuel, or degrees of advance (any other table: its own unit). */
+export function cellChange(before: number, after: number, delivery: Delivery): { size: number; unit: string } {
+  const { kind } = delivery
+  return kind.startsWith('fuel')
+    ? { size: percentFromFactor(factorBetween(before, after, delivery)), unit: '%' }
+    : { size: after - before, unit: valueLimits(kind).unit }
+}
+
+/** New value of a cell moved by so many percent of fuel, or degrees: the inverse of `cellChange`. */
+export function changeCell(before: number, size: number, delivery: Delivery): number {
+  return delivery.kind.startsWith('fuel') ? applyFactor(before, factorFromPercent(size), delivery) : before + size
 }

@@ -15,6 +15,8 @@ export interface Calibration {
   base: Table
   /** percent trim on top of it, by cylinder; one table serves all when there is only one */
   trims: Table[]
+  /** spark base table, degrees before top dead centre */
+  spark: Table
   loop: LoopZone[]
   /** plate opening and rpm of the fuel cut on the overrun */
   cut: { plate: number; rpm: number }
@@ -27,6 +29,11 @@ export function tableFuel(calibration: Calibration, cylinder: number, rpm: numbe
   return trim ? base * (1 + interpolate(trim, trim.values, rpm, plate) / 100) : base
 }
 
+/** Advance asked for by the table, degrees before top dead centre. */
+export function tableSpark({ spark }: Calibration, rpm: number, plate: number): number {
+  return interpolate(spark, spark.values, rpm, plate)
+}
+
 /** The zone that applies, or undefined in open loop. */
 export function loopZoneAt(calibration: Calibration, rpm: number, plate: number): LoopZone | undefined {
   return calibration.loop.find((zone) => rpm >= zone.fromRpm && rpm <= zone.toRpm && plate <= zone.mostPlate)
@@ -37,10 +44,10 @@ export function fuelIsCut(calibration: Calibration, rpm: number, plate: number):
   return plate < calibration.cut.plate && rpm > calibration.cut.rpm
 }
 
-/** A base table by evaluating the fuel that an engine needs at every node. */
+/** A table by evaluating what an engine needs (fuel, or advance) at every node. */
 export function calibrate(
   grid: { rpm: number[]; load: number[] },
-  fuel: (rpm: number, plate: number) => number,
+  need: (rpm: number, plate: number) => number,
 ): Matrix {
-  return grid.load.map((plate) => grid.rpm.map((rpm) => fuel(rpm, plate)))
+  return grid.load.map((plate) => grid.rpm.map((rpm) => need(rpm, plate)))
 }

@@ -71,7 +71,7 @@ export function settleFilms(
  * Burns one cycle of every cylinder: air by filling, fuel by the controller's tables and its closed loop, through the wall
  * film; updates `state.lambda` and the loop.
  *
- * @param fuelled false when injectors stand still
+ * @param dose times the fuel that the controller asks for; 0 when injectors stand still
  */
 export function burnCycle(
   { engine, breathing, calibration, fuel: kind, weather, faults }: CycleSetting,
@@ -80,12 +80,12 @@ export function burnCycle(
   rpm: number,
   plate: number,
   random: Random,
-  fuelled = true,
+  dose = 1,
 ): Burnt {
   const { films, lambda, loop } = state
-  const cut = !fuelled || fuelIsCut(calibration, rpm, plate)
+  const cut = dose === 0 || fuelIsCut(calibration, rpm, plate)
   const inLoop = !cut && loopZoneAt(calibration, rpm, plate) !== undefined
-  const delivered = cut ? [] : deliveredFuel(calibration, faults, rpm, plate, inLoop ? loop.trim : 1)
+  const delivered = cut ? [] : deliveredFuel(calibration, faults, rpm, plate, dose * (inLoop ? loop.trim : 1))
   const burnt: Burnt = { air: 0, fuel: 0, filling: 0 }
   films.forEach((film, c) => {
     const filling = volumetricEfficiency(engine, breathing, c, rpm, plate) * (1 + drift)

@@ -5,7 +5,7 @@ import type { RigFaults } from './faults'
  * Fuel that reaches each cylinder, mg per cycle: what the tables ask for, through wiring, injectors and a pump that gives
  * no more than it can.
  *
- * @param trim factor of the closed loop
+ * @param trim factor of the closed loop and of what is added by hand
  */
 export function deliveredFuel(
   calibration: Calibration,

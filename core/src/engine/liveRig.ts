@@ -1,4 +1,5 @@
 import { burnCycle, cycleState, type Burnt } from './cycle'
+import { tableSpark } from './controller'
 import { stepDrive, type Brake, type Drive, type DriveState } from './drive'
 import { lambdaAtSensor, misfireShare } from './faults'
 import { seededRandom } from './random'
@@ -20,6 +21,8 @@ export interface RigControls {
   fuel: boolean
   /** degrees added to the controller's advance */
   sparkOffset: number
+  /** percent of fuel added to what the controller's tables ask for */
+  fuelOffset: number
 }
 
 export const RESTING: RigControls = {
@@ -30,6 +33,7 @@ export const RESTING: RigControls = {
   ignition: false,
   fuel: false,
   sparkOffset: 0,
+  fuelOffset: 0,
 }
 
 /** One reading of everything, in the core's units. */
@@ -126,8 +130,9 @@ export function liveRig(rig: Rig, options: LiveOptions = DEFAULT_LIVE, seed = 1)
       cycle -= Math.floor(cycle)
       const fuelled = canRun && !limited
       const misfire = misfireShare(rig.faults.misfire, drive.rpm, breathed)
-      burnt = burnCycle(rig, state, { misfire, drift: 0 }, drive.rpm, breathed, random, fuelled)
-      fire(controls, fuelled)
+      const fuel = fuelled ? 1 + controls.fuelOffset / 100 : 0
+      burnt = burnCycle(rig, state, { misfire, drift: 0 }, drive.rpm, breathed, random, fuel)
+      fire(controls, breathed, fuelled)
     } else if (drive.rpm < AT_REST) {
       torque = 0
       // Nothing is pumped any more: what stands in the pipe is air.
@@ -144,11 +149,11 @@ export function liveRig(rig: Rig, options: LiveOptions = DEFAULT_LIVE, seed = 1)
   }
 
   /** Torque and knock of the charge just burnt. */
-  function fire(controls: RigControls, fuelled: boolean): void {
+  function fire(controls: RigControls, breathed: number, fuelled: boolean): void {
     const lambda = state.lambda.reduce((sum, value) => sum + value, 0) / state.lambda.length
     const { rpm } = drive
     const best = bestAdvance(rpm, burnt.filling, lambda)
-    spark = sparkTable(rpm, burnt.filling) + controls.sparkOffset
+    spark = tableSpark(rig.calibration, rpm, breathed) + controls.sparkOffset
     const burns = fuelled && burnt.fuel > 0
     const whole = engineTorque(burns ? burnt.air : 0, lambda, rpm, engine.displacementCc, rig.fuel.stoichAfr)
     const friction = engineTorque(0, 1, rpm, engine.displacementCc, rig.fuel.stoichAfr)
@@ -161,10 +166,6 @@ export function liveRig(rig: Rig, options: LiveOptions = DEFAULT_LIVE, seed = 1)
       intakeC: intakeC(),
     })
     knock = burns ? Math.max(0, spark - begins) : 0
-  }
-  /** What the controller was given at the works: a little less than best. */
-  function sparkTable(rpm: number, filling: number): number {
-    return Math.min(bestAdvance(rpm, filling, 0.9) - 2, 40 - 14 * Math.min(1, filling))
   }
   const intakeC = (): number => rig.weather.temperatureC + HEAT_SOAK * Math.max(0, thermal.coolantC - 60)
 

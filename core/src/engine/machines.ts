@@ -4,6 +4,7 @@ import { airPerCycle, volumetricEfficiency, type Breathing, type EngineBuild } f
 import { calibrate, type Calibration } from './controller'
 import { sound } from './faults'
 import type { Rig } from './rig'
+import { bestAdvance } from './spark'
 
 /** Invented machines that ship with the simulated rig. */
 export const CURLEW_449: EngineBuild = {
@@ -77,6 +78,15 @@ function worksTarget(plate: number): number {
   return plate <= 20 ? 0.985 : plate >= 70 ? 0.885 : 0.985 - ((plate - 20) / 50) * 0.1
 }
 
+/** rpm between which the works held the spark back, so that the machine is quiet when it drives past; and by how much, degrees. */
+const QUIET = { from: 3400, to: 6000, degrees: 4 }
+
+/** The works' own advance: a little less than best, away from knock where the engine fills well, less where it must be quiet. */
+function worksAdvance(rpm: number, filling: number): number {
+  const quiet = rpm > QUIET.from && rpm < QUIET.to ? QUIET.degrees : 0
+  return Math.round(10 * (Math.min(bestAdvance(rpm, filling, 0.9) - 2, 40 - 14 * Math.min(1, filling)) - quiet)) / 10
+}
+
 /** A rig with a machine whose calibration was made for stock parts. */
 export function rigFor(
   engine: EngineBuild,
@@ -86,22 +96,28 @@ export function rigFor(
   const fuel = { stoichAfr: fuelById('e5')!.stoichAfr }
   const weather = { pressureKpa: 100.6, temperatureC: 21 }
   const grid = { ...CONTROLLER_GRID, rpm: CONTROLLER_GRID.rpm.filter((rpm) => rpm <= engine.redline) }
+  const alike = { ...engine, spread: [{ low: 1, high: 1 }] }
+  const filling = (rpm: number, plate: number): number => volumetricEfficiency(alike, STOCK_BREATHING, 0, rpm, plate)
   const base: Table = {
     ...grid,
     kind: 'fuel base',
     composition: 'multiply',
     values: calibrate(grid, (rpm, plate) => {
-      const filling = volumetricEfficiency({ ...engine, spread: [{ low: 1, high: 1 }] }, STOCK_BREATHING, 0, rpm, plate)
-      return (
-        airPerCycle(filling, engine.displacementCc / engine.cylinders, weather.pressureKpa, weather.temperatureC) /
-        (fuel.stoichAfr * worksTarget(plate))
-      )
+      const volume = engine.displacementCc / engine.cylinders
+      const air = airPerCycle(filling(rpm, plate), volume, weather.pressureKpa, weather.temperatureC)
+      return air / (fuel.stoichAfr * worksTarget(plate))
     }),
+  }
+  const spark: Table = {
+    ...grid,
+    kind: 'spark base',
+    composition: 'add',
+    values: calibrate(grid, (rpm, plate) => worksAdvance(rpm, filling(rpm, plate))),
   }
   return {
     engine,
     breathing,
-    calibration: { base, trims: over.trims ?? [], loop: over.loop ?? [], cut: { plate: 2, rpm: 2400 } },
+    calibration: { base, trims: over.trims ?? [], spark, loop: over.loop ?? [], cut: { plate: 2, rpm: 2400 } },
     wideband: { transport: 0.16, response: 0.05, noise: 0.008, least: 0.68, most: 1.42 },
     fuel,
     weather,

@@ -30,11 +30,20 @@ export const controlsSchema = object({
   ignition: boolean().strict(),
   fuel: boolean().strict(),
   sparkOffset: amount(-20, 20),
+  fuelOffset: amount(-30, 40),
 }).noUnknown()
 
 const kind = () => string().strict().required()
 const stop = () => amount(1, 100).required()
 const seconds = () => amount(0.5, 120).required()
+const stepped = object({
+  kind: kind(),
+  stop: stop(),
+  rpm: speed(),
+  offsets: array().of(amount(-30, 40).required()).min(1).max(40).required(),
+  seconds: seconds(),
+  gear: gear(),
+}).noUnknown()
 const scripts = {
   'warm-up': object({ kind: kind(), coolantC: amount(30, 110).required() }).noUnknown(),
   sweep: object({
@@ -44,6 +53,7 @@ const scripts = {
     toRpm: speed(),
     rate: amount(50, 3000).required(),
     gear: gear(),
+    sparkOffset: amount(-20, 20),
   }).noUnknown(),
   hold: object({ kind: kind(), stop: stop(), rpm: speed(), seconds: seconds(), gear: gear() }).noUnknown(),
   'roll-on': object({
@@ -54,14 +64,8 @@ const scripts = {
     seconds: seconds(),
     gear: gear(),
   }).noUnknown(),
-  'spark step': object({
-    kind: kind(),
-    stop: stop(),
-    rpm: speed(),
-    offsets: array().of(amount(-20, 20).required()).min(1).max(15).required(),
-    seconds: seconds(),
-    gear: gear(),
-  }).noUnknown(),
+  'spark step': stepped,
+  'mixture step': stepped,
 }
 
 /** A run that the rig makes by itself. */

@@ -5,6 +5,7 @@ import type { CylinderField } from '../field/field'
 import type { Table } from '../table/table'
 import type { SensorPlace } from '../log/run'
 import type { RunFacts } from '../runs/facts'
+import type { SparkSetting } from '../spark/setting'
 import type { MixtureSettings, NewJob } from './schemas'
 import type { LeftOut, PowerSettings, SetFacts } from './setSchemas'
 
@@ -48,6 +49,8 @@ export interface RunInfo {
   facts: RunFacts | null
   /** what somebody left out of it; null for nothing */
   leftOut: LeftOut | null
+  /** one setting of the spark that all of it was made at, as somebody said it; null where nobody did */
+  setting: SparkSetting | null
   createdAt: string
 }
 
@@ -65,6 +68,8 @@ export interface RevisionInfo {
   n: number
   parent: number | null
   reason: string
+  /** why a large step was taken all the same; null where there was none */
+  override: string | null
   runs: string[]
   createdAt: string
 }

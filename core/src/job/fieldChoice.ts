@@ -17,7 +17,9 @@ export interface FieldContext {
   hasThrottle: boolean
 }
 
-const tellsMixture = (run: RunInfo): boolean => run.channels.some((one) => one.channel === 'lambda1')
+/** With fuel added by hand, a run tells nothing of the table. */
+const tellsMixture = (run: RunInfo): boolean =>
+  run.kind !== 'mixture step' && run.channels.some((one) => one.channel === 'lambda1')
 
 /** The set whose runs make a job's field: the one chosen, else the newest that has runs with a mixture; null without any. */
 export function fieldSet(
@@ -25,7 +27,9 @@ export function fieldSet(
   sets: readonly Pick<RunSet, 'id'>[],
   runs: readonly RunInfo[],
 ): string | null {
-  const has = (id: string): boolean => runs.some((run) => run.set === id && tellsMixture(run))
+  // A set of nothing but spark steps was not made for the mixture.
+  const has = (id: string): boolean =>
+    runs.some((run) => run.set === id && run.kind !== 'spark step' && tellsMixture(run))
   if (mixture.set && sets.some((one) => one.id === mixture.set)) return mixture.set
   return sets.findLast((one) => has(one.id))?.id ?? null
 }

@@ -22,7 +22,7 @@ const SPARK_ONLY: readonly string[] = ['spark', 'knock']
 const TAKES: Record<ColumnPurpose, readonly string[]> = {
   field: ['throttle', 'manifold', 'coolant', 'trimShort', 'trimLong', 'handRange'],
   curves: NAMED.filter((channel) => !SPARK_ONLY.includes(channel)),
-  spark: ['throttle', 'torque', 'spark', 'knock'],
+  spark: NAMED,
 }
 
 /** Channels of a run that a computation needs. */

@@ -167,6 +167,7 @@ const run = (over: Partial<RunInfo>): RunInfo => ({
   sensorPlace: null,
   facts: null,
   leftOut: null,
+  setting: null,
   createdAt: '',
   ...over,
 })

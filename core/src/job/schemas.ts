@@ -8,6 +8,8 @@ import { TARGET_PRESETS, type TargetChoice } from '../field/target'
 import type { PlanChoice } from '../plan/choice'
 import { planSchema, powerSchema, runPlaceFields, type PowerSettings } from './setSchemas'
 import { jettingSchema, type JettingSettings } from './jettingSchemas'
+import { settingSchema, sparkSchema } from './sparkSchemas'
+import type { SparkSettings } from '../spark/choice'
 import { MAX_BREAKPOINTS, type LoadAxis, type LoadGrid, type Matrix } from '../table/table'
 
 /** One field at fault, by its path. */
@@ -134,6 +136,7 @@ const jobFields = {
   plan: planSchema,
   power: powerSchema,
   jetting: jettingSchema,
+  spark: sparkSchema,
 }
 
 /** Body of POST /jobs. */
@@ -211,6 +214,8 @@ export const newRevisionSchema = object({
   reason: text(500).min(1).required(),
   parent: amount(1, 1e6).integer().required(),
   runs: array().of(string().strict().required()).max(2000),
+  /** why a large step is taken all the same */
+  override: text(500).min(1),
 }).noUnknown()
 
 /** Body of PATCH /jobs/:job/runs/:run. */
@@ -218,6 +223,7 @@ export const runChangeSchema = object({
   name: text(160).min(1),
   kind: string().strict().oneOf(RUN_KINDS),
   gaugeScale: amount(4, 20),
+  setting: settingSchema,
   ...runPlaceFields,
 }).noUnknown()
 
@@ -281,6 +287,7 @@ export interface NewJob {
   plan?: PlanChoice
   power?: PowerSettings
   jetting?: JettingSettings | null
+  spark?: SparkSettings | null
 }
 
 export type JobChange = Partial<NewJob> & { archived?: boolean }

@@ -178,6 +178,7 @@ export interface HandRequest {
   readings: { rpm: number; load: number; readings: string[] }[]
 }
 
+const advance = () => amount(-10, 70).nullable().defined()
 const MISMATCHES = ['correction', 'rig', 'gear', 'sensor place', 'torque source'] as const
 
 /** Body of POST /jobs/:job/compare. */
@@ -195,6 +196,8 @@ export const compareRequestSchema = object({
     .max(12),
   at: array().of(rpm().required()).max(24),
   accept: array().of(string().strict().oneOf(MISMATCHES).required()),
+  /** take only sweeps made at these advance settings, degrees: of the first, and of the second */
+  settings: object({ first: advance(), second: advance() }).noUnknown().default(undefined),
   confidence: amount(0.5, 0.999),
   rate: amount(0.001, 0.5),
 }).noUnknown()
@@ -209,6 +212,7 @@ export interface CompareRequest {
   bands?: { fromRpm: number; toRpm: number }[]
   at?: number[]
   accept?: Mismatch['what'][]
+  settings?: { first: number | null; second: number | null }
   confidence?: number
   rate?: number
 }

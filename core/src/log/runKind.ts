@@ -1,5 +1,5 @@
 /** Kinds of run; the field weighs them by evidence, not by kind. */
-export const RUN_KINDS = ['sweep', 'hold', 'roll-on', 'spark step', 'road', 'hand readings'] as const
+export const RUN_KINDS = ['sweep', 'hold', 'roll-on', 'spark step', 'mixture step', 'road', 'hand readings'] as const
 export type RunKind = (typeof RUN_KINDS)[number]
 
 /** s, and % per second, above which the throttle counts as moved. */

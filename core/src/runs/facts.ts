@@ -19,6 +19,8 @@ export interface RunFacts {
   weather: Weather | null
   coolantFrom: number | null
   coolantTo: number | null
+  /** mean advance at that throttle, degrees; null (or absent in facts told long ago) without a spark channel */
+  spark?: number | null
 }
 
 /** % of plate around the stop that still is the stop. */
@@ -38,6 +40,7 @@ export const FACT_CHANNELS = [
   'ambient',
   'barometer',
   'humidity',
+  'spark',
 ] as const
 /** Columns by channel name, as far as they are there. */
 export type FactColumns = Partial<Record<(typeof FACT_CHANNELS)[number], Float32Array>>
@@ -72,11 +75,18 @@ export function runFacts(columns: FactColumns, kind: RunKind): RunFacts {
     weather: loggedWeather(columns, rows),
     coolantFrom: warm.length ? Math.round(warm[0]!) : null,
     coolantTo: warm.length ? Math.round(warm.at(-1)!) : null,
+    spark: columns.spark ? meanOver(columns.spark, there) : null,
   }
 }
 
 /** Humidity alone may be missing: half way is then closer than leaving the vapour out (at 20 °C within 1.2 % of the dry air). */
 const USUAL_HUMIDITY = 50
+
+/** Mean over some rows, to a tenth; null when nothing was read there. */
+function meanOver(column: Float32Array, rows: readonly number[]): number | null {
+  const known = rows.map((i) => column[i]!).filter((value) => value === value)
+  return known.length ? Math.round((10 * known.reduce((sum, value) => sum + value, 0)) / known.length) / 10 : null
+}
 
 function loggedWeather({ ambient, barometer, humidity }: FactColumns, rows: readonly number[]): Weather | null {
   const mean = (column: Float32Array | undefined): number => {

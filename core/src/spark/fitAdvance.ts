@@ -1,4 +1,5 @@
-import { studentFactor, studentTail } from '../runs/studentT'
+import { studentFactor } from '../runs/studentT'
+import { changeBetween, fitParabola, isBentDown, peakOf, valueAt, type Parabola } from './parabola'
 
 /** One setting of the advance, measured once, at one throttle and rpm bin. */
 export interface SparkPoint {
@@ -20,6 +21,8 @@ export interface SparkOptions {
   /** the same where no knock channel was there to see it */
   blindMargin: number
   hasKnockChannel: boolean
+  /** least advance at which knock was met without a torque to go with it, degrees; null for none */
+  knockFrom?: number | null
 }
 
 /** Half a percent of torque is not felt and buys margin (method of the trade); the margins are common practice. */
@@ -31,14 +34,7 @@ export const DEFAULT_SPARK: Omit<SparkOptions, 'present' | 'hasKnockChannel'> = 
 
 /** What limits the advance, or why nothing is said. */
 export type SparkVerdict =
-  | 'best torque'
-  | 'knock'
-  | 'no gain'
-  | 'try further'
-  | 'try less'
-  | 'too few settings'
-  | 'no clear shape'
-  | 'wrong sign'
+  'best torque' | 'knock' | 'no gain' | 'try further' | 'try less' | 'too few settings' | 'drifts' | 'wrong sign'
 
 /** Torque over advance in one bin, fitted. Degrees and N·m; null where nothing can be said. */
 export interface SparkFit {
@@ -50,26 +46,42 @@ export interface SparkFit {
   recommended: number | null
   /** gain over what is there now at the recommended advance, N·m, with its 90 % interval */
   gain: { value: number; low: number; high: number } | null
-  /** torque = a + b x + c x², x = advance - centre */
-  curve: { centre: number; a: number; b: number; c: number } | null
+  /** torque over advance, as fitted */
+  curve: Parabola | null
   /** standard deviation of one run about the curve, N·m */
   spread: number
 }
 
 const LEAST_SETTINGS = 3
+/** Settings nearer to each other than this are one, degrees. */
+const APART = 0.4
 /** No engine is run so late on purpose: a sign was mistaken. */
 const LATEST = -10
 const CONFIDENCE = 0.9
-/** Chance below which a curve is taken to be bent. */
-const BENT = 0.05
 /** Confidence with which torque must rise or fall over all settings, to send somebody on to the next. */
 const RISES = 0.97
 /** Share of torque that a degree squared from best costs, and how sure that is: 10 degrees cost about 5 %, 3.5 to 6.5 (Heywood ch. 15, from memory). */
 const USUAL_BEND = { share: 5e-4, spread: 1.5e-4 }
-const HUBER = 2
-const ROUNDS = 8
-/** Runs are never taken to repeat better than this share. */
-const LEAST_SPREAD = 0.001
+
+/** Settings that were tried, rising: what lies close together counts as one. */
+export function settingsOf(points: readonly { advance: number }[]): number[] {
+  const rising = points.map((one) => one.advance).sort((a, b) => a - b)
+  const groups: number[][] = []
+  for (const one of rising) {
+    const last = groups.at(-1)
+    if (last && one - last.at(-1)! < APART) last.push(one)
+    else groups.push([one])
+  }
+  return groups.map((group) => group.reduce((sum, one) => sum + one, 0) / group.length)
+}
+
+/** A fit that says nothing but why. */
+export function nothingSaid(verdict: SparkVerdict, note: string): SparkFit {
+  return { verdict, note, best: null, recommended: null, gain: null, curve: null, spread: NaN }
+}
+
+const tenth = (degrees: number): number => Math.round(10 * degrees) / 10
+const named = (degrees: number): string => `${degrees.toFixed(1)}°`
 
 /**
  * Fits torque over advance by a concave parabola, near the best of which torque is flat (Heywood ch. 15, from memory), with
@@ -78,185 +90,92 @@ const LEAST_SPREAD = 0.001
  * @param points one for each run at each setting
  */
 export function fitAdvance(points: readonly SparkPoint[], options: SparkOptions): SparkFit {
-  const none = (verdict: SparkVerdict, note: string): SparkFit => ({
-    verdict,
-    note,
-    best: null,
-    recommended: null,
-    gain: null,
-    curve: null,
-    spread: NaN,
-  })
   const known = points.filter(({ advance, torque }) => Number.isFinite(advance) && torque > 0)
   if (known.some(({ advance }) => advance < LATEST))
-    return none(
+    return nothingSaid(
       'wrong sign',
       'An advance lies far after top dead centre. Advance is counted before it: check the sign.',
     )
-  const settings = [...new Set(known.map((one) => Math.round(10 * one.advance) / 10))].sort((a, b) => a - b)
+  const settings = settingsOf(known)
+  const firstKnock = Math.min(
+    options.knockFrom ?? Infinity,
+    ...known.filter((one) => one.knock).map((one) => one.advance),
+  )
+  const isKnocking = firstKnock < Infinity
   if (settings.length < LEAST_SETTINGS || known.length < LEAST_SETTINGS + 1)
-    return none(
+    return nothingSaid(
       'too few settings',
-      `Measure at ${LEAST_SETTINGS} settings at least, one of them twice; five, three times each, tell enough.`,
+      isKnocking
+        ? `Knock from ${named(firstKnock)}: stay below it. Measure at ${LEAST_SETTINGS} settings below it at least, one of them twice.`
+        : `Measure at ${LEAST_SETTINGS} settings at least, one of them twice; five, three times each, tell enough.`,
     )
-  const plainFit = robustParabola(known, false)
+  const readings = known.map(({ advance, torque }) => ({ x: advance, y: torque }))
+  const plainFit = fitParabola(readings)
   // Whether it is bent at all is for the readings alone to say; how much, for what is known of engines as well.
-  const isBent = plainFit.c < 0 && studentTail(plainFit.c / Math.sqrt(plainFit.covariance[2]![2]!), plainFit.df) < BENT
-  const fit = isBent ? robustParabola(known, true) : plainFit
-  const { centre, a, b, c, covariance, spread, df } = fit
-  const curve = { centre, a, b, c }
+  const isBent = isBentDown(plainFit)
+  const fit = isBent ? fitParabola(readings, USUAL_BEND) : plainFit
+  const { c, spread, df } = fit
   const [low, high] = [settings[0]!, settings.at(-1)!]
   const step = (high - low) / (settings.length - 1)
   const t = studentFactor(CONFIDENCE, df)
-  const base = { ...none('no clear shape', ''), curve, spread }
-
-  const span = gainBetween(fit, low, high, studentFactor(RISES, df))
-  if (!isBent) {
-    if (span.low > 0)
-      return {
-        ...base,
-        verdict: 'try further',
-        note: `Torque still rises at ${high.toFixed(1)}°. Try one step more, ${(high + step).toFixed(1)}°, and watch for knock.`,
-      }
-    if (span.high < 0)
-      return {
-        ...base,
-        verdict: 'try less',
-        note: `Torque falls with every step. Try one step less, ${(low - step).toFixed(1)}°.`,
-      }
-    return { ...base, verdict: 'no gain', note: 'Nothing in it: torque differs by no more than the runs do.' }
-  }
-  const peak = centre - b / (2 * c)
-  const [db, dc] = [-1 / (2 * c), b / (2 * c * c)]
-  const error = Math.sqrt(
-    db * db * covariance[1]![1]! + 2 * db * dc * covariance[1]![2]! + dc * dc * covariance[2]![2]!,
-  )
-  const best = { advance: peak, low: peak - t * error, high: peak + t * error, torque: at(fit, peak) }
-  const knocked = known.filter((one) => one.knock).map((one) => one.advance)
-  const firstKnock = knocked.length ? Math.min(...knocked) : Infinity
-  // The least advance that gives away no more than is allowed.
-  const cheap = peak - Math.sqrt((options.giveAway * best.torque) / -c)
-  // Knock begins somewhere between the last setting without it and the first with it.
-  const clean = settings.filter((one) => one < firstKnock - 0.05)
-  const limit =
-    firstKnock < Infinity
-      ? Math.min(firstKnock - options.knockMargin, clean.at(-1) ?? low - step)
-      : options.hasKnockChannel
-        ? high
-        : Math.min(high, Math.max(options.present, high - options.blindMargin))
-  const reach = Math.max(low - step, Math.min(cheap, limit))
-  const recommended = Math.round(10 * reach) / 10
-  const gain = gainBetween(fit, options.present, recommended, t)
-  const said = { ...base, best, recommended, gain }
-  if (peak > high + step)
-    return {
-      ...said,
-      verdict: 'try further',
-      recommended: null,
-      gain: null,
-      note: `The best lies beyond what was tried. Try ${(high + step).toFixed(1)}° next, and watch for knock.`,
-    }
-  if (peak < low - step)
-    return {
-      ...said,
-      verdict: 'try less',
-      recommended: null,
-      gain: null,
-      note: `The best lies below what was tried. Try ${(low - step).toFixed(1)}° next.`,
-    }
-  const isKnockLimited = firstKnock < Infinity && limit < cheap
-  // Back from knock is taken whether it gains or not.
-  if (isKnockLimited)
-    return {
-      ...said,
-      verdict: 'knock',
-      note: `Knock from ${firstKnock.toFixed(1)}°, while torque still rises: ${options.knockMargin}° stay in hand.`,
-    }
-  if (!(gain.low > 0) && !(firstKnock <= options.present + options.knockMargin))
-    return {
-      ...said,
-      verdict: 'no gain',
-      recommended: null,
-      gain: null,
-      note: 'No gain beyond the spread of the runs: what is there now serves.',
-    }
-  return {
-    ...said,
-    verdict: 'best torque',
-    note: `The least advance within ${(100 * options.giveAway).toFixed(1)} % of best torque.`,
-  }
-}
-
-interface Parabola {
-  centre: number
-  a: number
-  b: number
-  c: number
-  covariance: number[][]
-  spread: number
-  df: number
-}
-
-function at({ centre, a, b, c }: Parabola, advance: number): number {
-  const x = advance - centre
-  return a + b * x + c * x * x
-}
-
-/** Torque gained from one advance to another, with its interval: the constant drops out. */
-function gainBetween(fit: Parabola, from: number, to: number, t: number): { value: number; low: number; high: number } {
-  const [x, y] = [from - fit.centre, to - fit.centre]
-  const [db, dc] = [y - x, y * y - x * x]
-  const value = fit.b * db + fit.c * dc
-  const { covariance: v } = fit
-  const half = t * Math.sqrt(Math.max(0, db * db * v[1]![1]! + 2 * db * dc * v[1]![2]! + dc * dc * v[2]![2]!))
-  return { value, low: value - half, high: value + half }
-}
-
-/** @param usual whether the usual bend counts as one more reading */
-function robustParabola(points: readonly SparkPoint[], usual: boolean): Parabola {
-  const centre = points.reduce((sum, one) => sum + one.advance, 0) / points.length
-  const rows = points.map(({ advance, torque }) => ({ x: [1, advance - centre, (advance - centre) ** 2], y: torque }))
-  let weights = rows.map(() => 1)
-  let beta = [0, 0, 0]
-  let inverse: number[][] = []
-  const df = Math.max(1, rows.length - 3)
-  let spread = 0
-  for (let round = 0; round < ROUNDS; round++) {
-    const normal = [0, 1, 2].map((i) =>
-      [0, 1, 2].map((j) => rows.reduce((sum, row, k) => sum + weights[k]! * row.x[i]! * row.x[j]!, 0)),
-    )
-    const right = [0, 1, 2].map((i) => rows.reduce((sum, row, k) => sum + weights[k]! * row.x[i]! * row.y, 0))
-    if (usual && spread > 0) {
-      const weight = (spread / (USUAL_BEND.spread * beta[0]!)) ** 2
-      normal[2]![2]! += weight
-      right[2]! -= weight * USUAL_BEND.share * beta[0]!
-    }
-    inverse = inverse3(normal)
-    beta = inverse.map((line) => line.reduce((sum, value, j) => sum + value * right[j]!, 0))
-    const residuals = rows.map((row) => row.y - row.x.reduce((sum, value, i) => sum + value * beta[i]!, 0))
-    const least = LEAST_SPREAD * Math.abs(beta[0]!)
-    spread = Math.max(least, Math.sqrt(residuals.reduce((sum, one, k) => sum + weights[k]! * one * one, 0) / df))
-    weights = residuals.map((one) => (Math.abs(one) > HUBER * spread ? (HUBER * spread) / Math.abs(one) : 1))
-  }
-  const [a, b, c] = beta as [number, number, number]
-  return {
-    centre,
-    a,
-    b,
-    c,
-    covariance: inverse.map((line) => line.map((value) => value * spread * spread)),
+  const { at: peak, error } = isBent ? peakOf(fit) : { at: NaN, error: NaN }
+  const best = isBent
+    ? { advance: peak, low: peak - t * error, high: peak + t * error, torque: valueAt(fit, peak) }
+    : null
+  const told = (verdict: SparkVerdict, note: string, recommended: number | null = null): SparkFit => ({
+    verdict,
+    note,
+    best,
+    recommended,
+    gain: recommended === null ? null : changeBetween(fit, options.present, recommended, t),
+    curve: fit,
     spread,
-    df,
-  }
-}
+  })
 
-/** Inverse of a symmetric 3 x 3 matrix by its cofactors. */
-function inverse3(m: number[][]): number[][] {
-  const cofactor = (i: number, j: number): number => {
-    const [r0, r1] = [0, 1, 2].filter((k) => k !== i) as [number, number]
-    const [c0, c1] = [0, 1, 2].filter((k) => k !== j) as [number, number]
-    return (-1) ** (i + j) * (m[r0]![c0]! * m[r1]![c1]! - m[r0]![c1]! * m[r1]![c0]!)
+  // Knock begins somewhere between the last setting without it and the first with it.
+  const clean = settings.filter((one) => one < firstKnock - 0.05).at(-1)
+  if (isKnocking && clean === undefined)
+    return told('knock', `Knock at every setting tried, from ${named(firstKnock)}. Go back and measure from there.`)
+  const limit = isKnocking
+    ? Math.min(firstKnock - options.knockMargin, clean!)
+    : options.hasKnockChannel
+      ? high
+      : Math.min(high, Math.max(options.present, high - options.blindMargin))
+  // The least advance that gives away no more than is allowed; a rising line wants all it can get.
+  const rises = changeBetween(fit, low, high, studentFactor(RISES, df))
+  const cheap = best ? peak - Math.sqrt((options.giveAway * best.torque) / -c) : rises.low > 0 ? Infinity : -Infinity
+  const recommended = tenth(Math.max(low - step, Math.min(cheap, limit)))
+  if (isKnocking && limit < cheap)
+    return told(
+      'knock',
+      `Knock from ${named(firstKnock)}, while torque still rises: ${options.knockMargin}° stay in hand.`,
+      recommended,
+    )
+  if (!best) {
+    if (rises.low > 0)
+      return told(
+        'try further',
+        `Torque still rises at ${named(high)}. Try one step more, ${named(high + step)}, and watch for knock.`,
+      )
+    if (rises.high < 0)
+      return told('try less', `Torque falls with every step. Try one step less, ${named(low - step)}.`)
+    // Back from knock is taken whether it gains or not.
+    return isKnocking && limit < options.present
+      ? told('knock', `Knock from ${named(firstKnock)}, and nothing gained by it: go back.`, tenth(limit))
+      : told('no gain', 'Nothing in it: torque differs by no more than the runs do.')
   }
-  const determinant = [0, 1, 2].reduce((sum, j) => sum + m[0]![j]! * cofactor(0, j), 0)
-  return [0, 1, 2].map((i) => [0, 1, 2].map((j) => cofactor(j, i) / determinant))
+  if (peak > high + step && !isKnocking)
+    return told(
+      'try further',
+      `The best lies beyond what was tried. Try ${named(high + step)} next, and watch for knock.`,
+    )
+  if (peak < low - step) return told('try less', `The best lies below what was tried. Try ${named(low - step)} next.`)
+  const gains = changeBetween(fit, options.present, recommended, t)
+  if (!(gains.low > 0) && !(firstKnock <= options.present + options.knockMargin))
+    return told('no gain', 'No gain beyond the spread of the runs: what is there now serves.')
+  return told(
+    'best torque',
+    `The least advance within ${(100 * options.giveAway).toFixed(1)} % of best torque.`,
+    recommended,
+  )
 }

@@ -1,4 +1,4 @@
-import type { ChannelInfo, Entry, LeftOut, NewJob, RunKind, SetFacts } from '@yuzumix/core'
+import type { ChannelInfo, Entry, LeftOut, NewJob, RunKind, SetFacts, SparkSetting } from '@yuzumix/core'
 import type { RevisionRow } from '../store/models'
 
 /** Format name inside a job archive; see docs/job.schema.json. */
@@ -26,6 +26,10 @@ export interface ArchivedRun {
   /** place of its set in the list */
   set: number
   leftOut: LeftOut | null
+  /** absent in archives from before runs had one */
+  setting?: SparkSetting | null
+  /** when it came into the job: by this a table is told to be newer; absent in older archives */
+  createdAt?: string
   /** name of the CSV inside the archive */
   file: string
 }

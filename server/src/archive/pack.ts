@@ -56,19 +56,26 @@ export async function packJob(store: Store, job: Job, out: Writable): Promise<vo
       },
     },
     sets: sets.map(({ id: _id, job: _job, runCount: _count, createdAt: _at, ...set }) => set),
-    runs: runs.map(({ id: runId, name, kind, duration, warnings, gaugeScale, channels, samples, set, leftOut }, k) => ({
-      name,
-      kind,
-      duration,
-      warnings,
-      gaugeScale,
-      channels,
-      samples,
-      set: setPlace.get(set)!,
-      leftOut,
-      digest: digests.get(runId)!,
-      file: `runs/${String(k + 1).padStart(3, '0')}.csv`,
-    })),
+    runs: runs.map(
+      (
+        { id: runId, name, kind, duration, warnings, gaugeScale, channels, samples, set, leftOut, setting, createdAt },
+        k,
+      ) => ({
+        name,
+        kind,
+        duration,
+        warnings,
+        gaugeScale,
+        channels,
+        samples,
+        set: setPlace.get(set)!,
+        leftOut,
+        setting,
+        createdAt,
+        digest: digests.get(runId)!,
+        file: `runs/${String(k + 1).padStart(3, '0')}.csv`,
+      }),
+    ),
     tables: await Promise.all(
       tables.map(async ({ id: tableId, name, cylinder, table }) => {
         const revisions = await store.models.revisions.findAll({ where: { tableId }, order: [['n', 'ASC']] })

@@ -6,6 +6,7 @@ import {
   checkTable,
   InputError,
   leftOutSchema,
+  settingSchema,
   newJobSchema,
   newSetSchema,
   RUN_KINDS,
@@ -136,7 +137,12 @@ function readJobFile(files: Map<string, Uint8Array>): ArchivedJob {
     const { archived: _was, ...fields } = raw.job as NewJob & { archived?: boolean }
     checkInput<unknown>(newJobSchema, fields)
     for (const set of raw.sets!) checkInput<unknown>(newSetSchema, set)
-    for (const run of raw.runs!) checkInput<unknown>(leftOutSchema, run.leftOut)
+    for (const run of raw.runs!) {
+      checkInput<unknown>(leftOutSchema, run.leftOut)
+      checkInput<unknown>(settingSchema, run.setting)
+      if (run.createdAt !== undefined && Number.isNaN(Date.parse(run.createdAt)))
+        throw new ArchiveError(`Run "${run.name}" has no time of its making.`, 'runs')
+    }
   } catch (error) {
     if (error instanceof InputError)
       throw new ArchiveError(`job.json cannot be used: ${error.message}.`, `job.${error.faults[0]!.field}`)

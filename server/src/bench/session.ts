@@ -108,7 +108,7 @@ export function benchSession(
     const now = news()
     for (const hear of hearers) hear({ news: now })
   }
-  const rest = (): void => link.set({ throttle: 0, sparkOffset: 0, brake: { kind: 'off' }, gear: 0 })
+  const rest = (): void => link.set({ throttle: 0, sparkOffset: 0, fuelOffset: 0, brake: { kind: 'off' }, gear: 0 })
   const needsWheel = (client: string): void => {
     if (driver !== client) throw new RigRefusal('Somebody else drives, or nobody does. Take the wheel first.', 'driver')
   }
@@ -156,7 +156,8 @@ export function benchSession(
       if (state.recording && !recording)
         recording = { samples: [], name: script.name, kind: kindOfScript(script.script) ?? undefined }
       if (state.phase === 'done') return void end(null).catch(() => tell('The run could not be stored.'))
-      if (state.phase !== before.phase) tell(`${script.name}: ${state.phase}.`)
+      if (state.note !== before.note) tell(`${script.name}: ${state.note}.`)
+      else if (state.phase !== before.phase) tell(`${script.name}: ${state.phase}.`)
       else if (Math.floor(state.share * STEPS) !== Math.floor(before.share * STEPS)) tell()
     }
     recording?.samples.push(sample)
@@ -213,7 +214,7 @@ export function benchSession(
         driver: scriptDriver(next),
         name: name ?? nameOfScript(next),
         script: next,
-        state: { phase: 'starting', share: 0, recording: false },
+        state: { phase: 'starting', share: 0, recording: false, note: '' },
       }
       tell(`${script.name}: starting.`)
     },

@@ -8,8 +8,8 @@ import {
   plateFromVolts,
   rigOf,
   shapeFault,
+  valueLimits,
   UNCALIBRATED,
-  type Calibration,
   type Matrix,
   type RigControls,
   type RigFaults,
@@ -19,6 +19,7 @@ import {
   type Weather,
 } from '@yuzumix/core'
 import type { RigMemory } from '../store/models'
+import { controllerSlots } from './controllerSlots'
 import { RigRefusal, type CalibrationStep, type ControllerTable, type RigLink } from './rigLink'
 
 /** Hz of the readings. */
@@ -33,6 +34,7 @@ const RANGES: Partial<Record<keyof RigControls, [number, number]>> = {
   throttle: [0, 100],
   gear: [0, 6],
   sparkOffset: [-20, 20],
+  fuelOffset: [-30, 40],
 }
 
 export interface SimulatedChoice {
@@ -86,22 +88,19 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
   const live = liveRig(rig, { ...DEFAULT_LIVE, coolant: choice.coolant }, seed)
   const faults: SimulatedFaults = { lowBattery: 0, dropDuringWrite: false, silent: false }
   const hearers = new Set<(sample: RigSample) => void>()
-  const valuesOf = (): Matrix[] =>
-    machine.edits === 'trims' ? rig.calibration.trims.map((one) => one.values) : [rig.calibration.base.values]
-  const first = memory?.first ?? valuesOf()
-  let permanent = memory?.kept ?? first
+  const slots = controllerSlots(rig, machine)
+  const valuesOf = (): Matrix[] => slots.map((slot) => slot.table().values)
+  const works = valuesOf()
+  // A memory from before a controller had as many tables lacks the last of them.
+  const first = works.map((values, k) => memory?.first[k] ?? values)
+  let permanent = works.map((values, k) => memory?.kept[k] ?? values)
   let calibration = memory?.sensors ?? UNCALIBRATED
   let readable = memory?.readable ?? true
   const unkept = new Set<string>()
   let changed = JSON.stringify(permanent) !== JSON.stringify(first)
   let stoodSince = -Infinity
 
-  function load(values: readonly Matrix[]): void {
-    const { calibration } = rig as { calibration: Calibration }
-    if (machine.edits === 'trims')
-      calibration.trims = calibration.trims.map((one, c) => ({ ...one, values: values[c]! }))
-    else calibration.base = { ...calibration.base, values: values[0]! }
-  }
+  const load = (values: readonly Matrix[]): void => slots.forEach((slot, k) => slot.load(values[k]!))
   if (memory) load(permanent)
   const store = (kept: Matrix[], over: Partial<RigMemory> = {}): Promise<void> =>
     remember({ first, kept, sensors: calibration, readable, ...over })
@@ -122,7 +121,6 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
   let latest = read()
   const freeAir = (): number | null => (latest.time - stoodSince >= AIRED ? OXYGEN_PCT * TRUE_SENSORS.gain : null)
   const battery = (): number => latest.battery
-  const idOf = (k: number): string => (machine.edits === 'trims' ? `trim-${k + 1}` : 'base')
   function needsAnswer(): void {
     if (!readable)
       throw new RigRefusal('The controller does not answer since a write was cut off. Recover it first.', 'controller')
@@ -197,22 +195,17 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
     },
     async tables() {
       needsAnswer()
-      const { base, trims } = rig.calibration
-      return machine.edits === 'trims'
-        ? trims.map((table, c): ControllerTable => ({
-            id: idOf(c),
-            name: `Trim, cylinder ${c + 1}`,
-            cylinder: c + 1,
-            table,
-          }))
-        : [{ id: idOf(0), name: 'Fuel, mg per cycle', cylinder: null, table: base }]
+      return slots.map(({ id, name, cylinder, table }): ControllerTable => ({ id, name, cylinder, table: table() }))
     },
     async write(table, values) {
       needsAnswer()
-      const at = valuesOf().findIndex((_, k) => idOf(k) === table)
+      const at = slots.findIndex((slot) => slot.id === table)
       if (at < 0) throw new RigRefusal(`The controller has no table "${table.slice(0, 40)}".`, 'table')
-      const fault = shapeFault(rig.calibration.base, values)
+      const fault = shapeFault(slots[at]!.table(), values)
       if (fault) throw new RigRefusal(`The table does not fit the controller: ${fault}`, 'values')
+      const { least, most } = valueLimits(slots[at]!.table().kind)
+      if (values.flat().some((value) => value < least || value > most))
+        throw new RigRefusal(`A cell is outside ${least} to ${most}: this controller does not take it.`, 'values')
       if (latest.rpm > RUNNING)
         throw new RigRefusal('This controller takes no write while the engine runs. Stop it first.', 'engine')
       if (battery() < LEAST_BATTERY)
@@ -230,7 +223,7 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
           'battery',
         )
       }
-      load(valuesOf().map((one, k) => (k === at ? values : one)))
+      slots[at]!.load(values)
       unkept.add(table)
       changed = true
     },

@@ -20,6 +20,7 @@ import { listRuns } from '../store/runs'
 import { changeTraining, createTraining, findTraining } from '../store/trainings'
 import type { Benches } from './benches'
 import { connectSimulated, simulatedOf } from './connect'
+import { controllerSlots } from './controllerSlots'
 import { RigRefusal } from './rigLink'
 import type { BenchSession } from './session'
 
@@ -102,9 +103,10 @@ export function openTrainings(store: Store, benches: Benches): Trainings {
     if (connected) return connected.rig
     const rig = { ...rigOf(one.machine), faults: faultsAfter(one.faults, acts, one.machine.engine.cylinders) }
     const memory = await loadRigMemory(store, job, one.machine.id)
-    if (memory && one.machine.edits === 'trims')
-      rig.calibration.trims = rig.calibration.trims.map((trim, c) => ({ ...trim, values: memory.kept[c]! }))
-    else if (memory) rig.calibration.base = { ...rig.calibration.base, values: memory.kept[0]! }
+    for (const [k, slot] of controllerSlots(rig, one.machine).entries()) {
+      const kept = memory?.kept[k]
+      if (kept) slot.load(kept)
+    }
     return rig
   }
   const runsOf = async (job: string): Promise<number> => (await listRuns(store, job)).length

@@ -6,6 +6,7 @@ import {
   DEFAULT_CURVE,
   InputError,
   isLeftOut,
+  settingsOfSweeps,
   stopsOf,
   type ComparedSides,
   type CompareRequest,
@@ -34,13 +35,14 @@ async function sideOf(
   job: Job,
   request: CompareRequest,
   several: boolean,
+  setting: number | null = null,
 ): Promise<Side> {
   const { store } = context
   const runs = (await listRuns(store, set.job)).filter((run) => run.set === set.id && !isLeftOut(run))
-  const here: RunInfo[] = set.figures ? [] : runsAt(runs, request.stop)
+  const here: RunInfo[] = set.figures ? [] : runsAt(runs, request.stop, setting)
   const other = set.job === job.id ? null : await findJob(store, set.job)
   return {
-    name: other && !several ? `${other.title}: ${set.name}` : set.name,
+    name: sideName(other && !several ? `${other.title}: ${set.name}` : set.name, setting),
     said: set,
     runs: await loadColumns(store, here, 'curves'),
     facts: here.map((run) => run.facts),
@@ -55,13 +57,20 @@ async function sideOf(
   }
 }
 
-/** Runs made at a throttle stop, by the nearest stop there is. */
-function runsAt(runs: readonly RunInfo[], stop: number | null): RunInfo[] {
-  return (
+const sideName = (set: string, setting: number | null): string =>
+  setting === null ? set : `${set}, ${setting.toFixed(1)}°`
+
+/** Degrees within which sweeps were made at the setting asked for. */
+const SAME_SETTING = 0.35
+
+/** Runs made at a throttle stop, by the nearest stop there is, and at a setting of the spark where one is asked for. */
+function runsAt(runs: readonly RunInfo[], stop: number | null, setting: number | null): RunInfo[] {
+  const there =
     stopsOf(runs).find((one) =>
       stop === null || one.stop === null ? stop === one.stop : Math.abs(one.stop - stop) <= Math.max(2, 0.06 * stop),
     )?.runs ?? []
-  )
+  if (setting === null) return there
+  return settingsOfSweeps(there).find((one) => Math.abs(one.advance - setting) <= SAME_SETTING)?.runs ?? []
 }
 
 const known = (values: Float32Array): (number | null)[] =>
@@ -88,16 +97,17 @@ export function compareRoutes(context: Context): Router {
   router.post('/jobs/:job/compare', async (request, response) => {
     const job = await jobOf(request, context)
     const asked = checkInput<unknown>(compareRequestSchema, request.body) as CompareRequest
-    if (asked.first.includes(asked.second))
+    const { first: from = null, second: to = null } = asked.settings ?? {}
+    if (asked.first.includes(asked.second) && from === to)
       throw new InputError([{ field: 'second', message: 'is also the first: choose two different sets' }])
     const several = asked.first.length > 1
     const sets = await Promise.all(asked.first.map((id, k) => setOf(context, id, `first[${k}]`)))
-    const first = await Promise.all(sets.map((set) => sideOf(context, set, job, asked, several)))
+    const first = await Promise.all(sets.map((set) => sideOf(context, set, job, asked, several, from)))
     if (several && sets.some((set) => set.figures))
       throw new InputError([
         { field: 'first', message: 'entered figures stand for several machines already: choose them alone' },
       ])
-    const second = await sideOf(context, await setOf(context, asked.second, 'second'), job, asked, false)
+    const second = await sideOf(context, await setOf(context, asked.second, 'second'), job, asked, false, to)
     const compared = await context.pool.compare(
       {
         first,

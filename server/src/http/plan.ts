@@ -7,13 +7,18 @@ import {
   makePlan,
   mostHelpful,
   planFor,
+  rechecks,
   tickPlan,
   type HelpfulRun,
   type Job,
+  type MadeRun,
+  type Recheck,
+  type RunInfo,
   type PlanChoice,
 } from '@yuzumix/core'
 import { listRuns } from '../store/runs'
 import { listSets } from '../store/sets'
+import { tableHistories } from '../store/tables'
 import { goneSignal, jobOf, type Context } from './context'
 import { fieldFor } from './mixture'
 import { Problem } from './problem'
@@ -35,6 +40,22 @@ async function nextFor(
   }
 }
 
+/** What has to be measured again because spark or mixture moved since. */
+async function againFor(context: Context, job: Job, runs: readonly RunInfo[]): Promise<Recheck[]> {
+  const made = runs
+    .filter((run) => !isLeftOut(run) && run.facts)
+    .map(({ kind, facts, channels, createdAt: at }): MadeRun => ({
+      kind,
+      stop: facts!.stop,
+      fromRpm: facts!.fromRpm,
+      toRpm: facts!.toRpm,
+      at,
+      tellsMixture: channels.some((one) => one.channel === 'lambda1'),
+    }))
+  const oldest = made.reduce((least, run) => (run.at < least ? run.at : least), new Date().toISOString())
+  return rechecks(await tableHistories(context.store, job.id, oldest), made)
+}
+
 export function planRoutes(context: Context): Router {
   const { store } = context
   const router = Router()
@@ -53,6 +74,7 @@ export function planRoutes(context: Context): Router {
       choice,
       plan,
       ticks: tickPlan(plan.steps, done),
+      again: await againFor(context, job, runs),
       ...(await nextFor(context, job, choice, goneSignal(request))),
     })
   })

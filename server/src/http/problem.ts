@@ -6,7 +6,7 @@ import { ArchiveError } from '../archive/format'
 import { RigRefusal } from '../bench/rigLink'
 import { NoSuchSet } from '../store/runs'
 import { SetInUse } from '../store/sets'
-import { StaleRevision } from '../store/tables'
+import { LargeStep, StaleRevision } from '../store/tables'
 
 /** One thing at fault, in an answer. */
 interface Fault {
@@ -70,6 +70,10 @@ function problemFrom(error: unknown): Problem | undefined {
       { latest: error.latest },
     )
   }
+  if (error instanceof LargeStep)
+    return new Problem(409, 'A large step of advance', error.message, [
+      { field: 'override', message: 'say why this step must be taken at once' },
+    ])
   if (error instanceof multer.MulterError) {
     const message =
       error.code === 'LIMIT_FILE_SIZE'

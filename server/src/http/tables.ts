@@ -1,8 +1,24 @@
 import { readFile } from 'node:fs/promises'
 import { Router } from 'express'
-import { checkInput, checkTable, newRevisionSchema, newTableSchema, tableToCsv, tableToJson } from '@yuzumix/core'
+import {
+  checkInput,
+  checkTable,
+  InputError,
+  newRevisionSchema,
+  newTableSchema,
+  tableToCsv,
+  tableToJson,
+} from '@yuzumix/core'
 import { readTableFile, tableToXlsx } from '../intake/tableFile'
-import { addRevision, addTable, findRevision, findTable, listTables, type NewRevision } from '../store/tables'
+import {
+  addRevision,
+  addTable,
+  findRevision,
+  findTable,
+  listTables,
+  tableHistories,
+  type NewRevision,
+} from '../store/tables'
 import { jobOf, param, type Context } from './context'
 import { notFound, Problem } from './problem'
 import { fileUpload, withUpload } from './upload'
@@ -24,6 +40,12 @@ export function tableRoutes(context: Context): Router {
   )
   router.get('/jobs/:job/tables', async (request, response) => {
     response.json(await listTables(store, (await jobOf(request, context)).id))
+  })
+  router.get('/jobs/:job/tables/histories', async (request, response) => {
+    const job = await jobOf(request, context)
+    const since = Date.parse(String(request.query['since'] ?? ''))
+    if (Number.isNaN(since)) throw new InputError([{ field: 'since', message: 'must be a time as in ISO 8601' }])
+    response.json(await tableHistories(store, job.id, new Date(since).toISOString()))
   })
   router.post('/jobs/:job/tables', async (request, response) => {
     const job = await jobOf(request, context)
@@ -47,7 +69,10 @@ export function tableRoutes(context: Context): Router {
     response.json(table)
   })
   router.post('/jobs/:job/tables/:table/revisions', async (request, response) => {
-    const { values, parent, reason, runs } = checkInput<unknown>(newRevisionSchema, request.body) as NewRevision
+    const { values, parent, reason, runs, override } = checkInput<unknown>(
+      newRevisionSchema,
+      request.body,
+    ) as NewRevision
     const before = await findTable(store, param(request, 'job'), param(request, 'table'))
     if (!before) throw notFound('table')
     const { values: checked } = checkTable({ ...before.table, values })
@@ -56,6 +81,7 @@ export function tableRoutes(context: Context): Router {
       reason,
       runs: runs ?? [],
       values: checked,
+      override,
     })
     if (!table) throw notFound('table')
     response.status(201).json(table)

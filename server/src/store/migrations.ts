@@ -57,4 +57,12 @@ export const migrations: readonly Migration[] = [
       `CREATE TABLE trainings (jobId TEXT PRIMARY KEY REFERENCES jobs(id) ON DELETE CASCADE, caseId TEXT NOT NULL, data JSON NOT NULL, createdAt TEXT NOT NULL)`,
     ),
   },
+  {
+    name: '0004-spark',
+    up: statements(
+      // One advance setting for a whole run, as somebody said it; and why a large step was taken all the same.
+      `ALTER TABLE runs ADD COLUMN setting JSON`,
+      `ALTER TABLE revisions ADD COLUMN override TEXT`,
+    ),
+  },
 ]

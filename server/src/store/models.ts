@@ -7,6 +7,7 @@ import type {
   RunFacts,
   SensorCalibration,
   SetFacts,
+  SparkSetting,
   UnsafeStep,
 } from '@yuzumix/core'
 
@@ -32,6 +33,7 @@ export interface RunRow {
   setId: string
   facts: RunFacts | null
   leftOut: LeftOut | null
+  setting: SparkSetting | null
   position: number
   createdAt: string
 }
@@ -70,6 +72,7 @@ export interface RevisionRow {
   n: number
   parent: number | null
   reason: string
+  override: string | null
   runs: string[]
   cells: number[][]
   createdAt: string
@@ -165,6 +168,7 @@ export function defineModels(sequelize: Sequelize): Models {
       setId: STRING,
       facts: JSON_TEXT,
       leftOut: JSON_TEXT,
+      setting: JSON_TEXT,
       position: INTEGER,
       createdAt: STRING,
     }),
@@ -195,6 +199,7 @@ export function defineModels(sequelize: Sequelize): Models {
       n: { type: INTEGER, primaryKey: true },
       parent: INTEGER,
       reason: STRING,
+      override: STRING,
       runs: JSON_TEXT,
       cells: JSON_TEXT,
       createdAt: STRING,

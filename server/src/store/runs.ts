@@ -14,6 +14,7 @@ import {
   type RunInfo,
   type RunKind,
   type SensorPlace,
+  type SparkSetting,
 } from '@yuzumix/core'
 import type { Store } from './database'
 import { writeEntry } from './entries'
@@ -33,13 +34,16 @@ export interface NewRun {
   /** the newest of the job when left out */
   set?: string | undefined
   leftOut?: LeftOut | null
+  setting?: SparkSetting | null
+  /** now when left out */
+  createdAt?: string
   channels: (ChannelInfo & { load(): Promise<Float32Array> })[]
 }
 
 const INFO = ['channel', 'unit', 'count', 'min', 'max'] as const
 
 function toInfo(row: RunRow, channels: ChannelInfo[], sensorPlace: SensorPlace | null): RunInfo {
-  const { id, jobId, name, kind, samples, duration, warnings, gaugeScale, facts, leftOut, createdAt } = row
+  const { id, jobId, name, kind, samples, duration, warnings, gaugeScale, facts, leftOut, setting, createdAt } = row
   return {
     id,
     job: jobId,
@@ -54,6 +58,7 @@ function toInfo(row: RunRow, channels: ChannelInfo[], sensorPlace: SensorPlace |
     sensorPlace,
     facts,
     leftOut,
+    setting,
     createdAt,
   }
 }
@@ -83,7 +88,19 @@ async function channelsOf(store: Store, runIds: string[]): Promise<Map<string, C
 export async function insertRun(store: Store, transaction: Transaction, jobId: string, run: NewRun): Promise<string> {
   const id = randomUUID()
   const position = await store.models.runs.count({ where: { jobId }, transaction })
-  const { name, kind, samples, duration, warnings, gaugeScale, digest, facts, leftOut = null } = run
+  const {
+    name,
+    kind,
+    samples,
+    duration,
+    warnings,
+    gaugeScale,
+    digest,
+    facts,
+    leftOut = null,
+    setting = null,
+    createdAt = new Date().toISOString(),
+  } = run
   const setId = run.set ?? (await newestSet(store, transaction, jobId))
   await store.models.runs.create(
     {
@@ -100,8 +117,9 @@ export async function insertRun(store: Store, transaction: Transaction, jobId: s
       setId,
       facts,
       leftOut,
+      setting,
       position,
-      createdAt: new Date().toISOString(),
+      createdAt,
     },
     { transaction },
   )
@@ -190,6 +208,7 @@ export interface RunChange {
   gaugeScale?: number
   set?: string
   leftOut?: LeftOut | null
+  setting?: SparkSetting | null
 }
 
 /** A run cannot be put into that set. */
@@ -231,7 +250,8 @@ export async function changeRun(
   return found ? findRun(store, jobId, id) : null
 }
 
-function entryFor({ removed, leftOut }: RunChange, name: string): [act: string, text: string] {
+function entryFor({ removed, leftOut, setting }: RunChange, name: string): [act: string, text: string] {
+  if (setting) return ['spark setting', `${name}: ${setting.advance}°${setting.knock ? ', knock was heard' : ''}`]
   if (removed !== undefined) return [removed ? 'run taken out' : 'run put back', name]
   if (leftOut === undefined) return ['run changed', name]
   if (leftOut === null) return ['run taken in again', name]

@@ -1,6 +1,15 @@
 import { randomUUID } from 'node:crypto'
 import type { Transaction } from 'sequelize'
-import type { LoadAxis, Matrix, RevisionInfo, Table, TableInfo } from '@yuzumix/core'
+import {
+  largeSteps,
+  largeStepsText,
+  type LoadAxis,
+  type Matrix,
+  type RevisionInfo,
+  type Table,
+  type TableHistory,
+  type TableInfo,
+} from '@yuzumix/core'
 import type { Store } from './database'
 import { writeEntry } from './entries'
 import type { RevisionRow, TableRow } from './models'
@@ -17,7 +26,12 @@ export interface NewRevision {
   reason: string
   runs: string[]
   values: Matrix
+  /** why a large step is taken all the same */
+  override?: string | undefined
 }
+
+/** A step too large to be taken unasked, and why, in words. */
+export class LargeStep extends Error {}
 
 /** A revision cannot be saved because another was saved after the one it was made from. */
 export class StaleRevision extends Error {
@@ -37,8 +51,8 @@ function toTable(row: TableRow, values: Matrix): Table {
   }
 }
 
-function toRevision({ n, parent, reason, runs, createdAt }: RevisionRow): RevisionInfo {
-  return { n, parent, reason, runs, createdAt }
+function toRevision({ n, parent, reason, override, runs, createdAt }: RevisionRow): RevisionInfo {
+  return { n, parent, reason, override, runs, createdAt }
 }
 
 async function withRevisions(store: Store, row: TableRow): Promise<TableInfo> {
@@ -79,6 +93,7 @@ export async function addTable(store: Store, jobId: string, table: NewTable, rea
       n: 1,
       parent: null,
       reason,
+      override: null,
       runs: [],
       cells: table.table.values,
       createdAt: new Date().toISOString(),
@@ -120,22 +135,36 @@ export async function findRevision(
  * Saves a revision; null when there is no such table.
  *
  * @throws StaleRevision when its parent is no longer the latest
+ * @throws LargeStep when spark moves far at once and nobody says why it must
  */
 export async function addRevision(
   store: Store,
   jobId: string,
   id: string,
-  { parent, reason, runs, values }: NewRevision,
+  { parent, reason, runs, values, override }: NewRevision,
 ): Promise<TableInfo | null> {
   const found = await store.act(async (transaction) => {
     const row = await store.models.tables.findOne({ where: { id, jobId }, transaction })
     if (!row) return false
     const latest = Number(await store.models.revisions.max('n', { where: { tableId: id }, transaction }))
     if (parent !== latest) throw new StaleRevision(latest)
+    const last = await store.models.revisions.findOne({ where: { tableId: id, n: latest }, transaction })
+    const large = largeSteps(toTable(row.get(), last!.get().cells), values)
+    if (large && !override) throw new LargeStep(largeStepsText(large))
+    const taken = large ? override! : null
+    const createdAt = new Date().toISOString()
     await store.models.revisions.create(
-      { tableId: id, n: latest + 1, parent, reason, runs, cells: values, createdAt: new Date().toISOString() },
+      { tableId: id, n: latest + 1, parent, reason, override: taken, runs, cells: values, createdAt },
       { transaction },
     )
+    if (taken)
+      await writeEntry(
+        store,
+        transaction,
+        jobId,
+        'large step of spark',
+        `${row.get().name}, revision ${latest + 1}: ${taken}`,
+      )
     await writeEntry(
       store,
       transaction,
@@ -146,4 +175,32 @@ export async function addRevision(
     return true
   })
   return found ? findTable(store, jobId, id) : null
+}
+
+/**
+ * States of a job's tables that were in force at a time or came after it, oldest first: what moved since.
+ *
+ * @param since ISO time
+ */
+export async function tableHistories(store: Store, jobId: string, since: string): Promise<TableHistory[]> {
+  const rows = await store.models.tables.findAll({ where: { jobId }, order: [['position', 'ASC']] })
+  return Promise.all(
+    rows.map(async (row): Promise<TableHistory> => {
+      const { id, name, cylinder } = row.get()
+      const revisions = await store.models.revisions.findAll({ where: { tableId: id }, order: [['n', 'ASC']] })
+      const states = revisions.map((one) => one.get())
+      const inForce = Math.max(
+        0,
+        states.findLastIndex((one) => one.createdAt <= since),
+      )
+      return {
+        id,
+        name,
+        cylinder,
+        states: states
+          .slice(inForce)
+          .map(({ n, createdAt, cells }) => ({ n, at: createdAt, table: toTable(row.get(), cells) })),
+      }
+    }),
+  )
 }

@@ -16,6 +16,7 @@ import {
   type NewSet,
   type Plan,
   type PlanChoice,
+  type Recheck,
   type RunColumns,
   type RunInfo,
   type RunKind,
@@ -24,8 +25,10 @@ import {
   type SensorCalibration,
   type SetChange,
   type SideFacts,
+  type SparkSetting,
   type StepTick,
   type Table,
+  type TableHistory,
   type TableInfo,
   type Weather,
 } from '@yuzumix/core'
@@ -46,6 +49,8 @@ export interface RunPlan {
   ticks: StepTick[]
   next: HelpfulRun[]
   note: string | null
+  /** what has to be measured again because the other side moved */
+  again: Recheck[]
 }
 
 export type CalibrationStep = 'closed' | 'open' | 'free-air'
@@ -188,6 +193,7 @@ export const api = {
       gaugeScale?: number
       set?: string
       leftOut?: LeftOut | null
+      setting?: SparkSetting | null
     },
   ) => json<RunInfo>('PATCH', `/jobs/${job}/runs/${run}`, change),
   mappings: () => json<Record<string, Mapping>>('GET', '/mappings'),
@@ -230,8 +236,10 @@ export const api = {
   addRevision: (
     job: string,
     table: string,
-    revision: { values: number[][]; parent: number; reason: string; runs?: string[] },
+    revision: { values: number[][]; parent: number; reason: string; runs?: string[]; override?: string },
   ) => json<TableInfo>('POST', `/jobs/${job}/tables/${table}/revisions`, revision),
+  histories: (job: string, since: string) =>
+    json<TableHistory[]>('GET', `/jobs/${job}/tables/histories?since=${encodeURIComponent(since)}`),
   revision: (job: string, table: string, n: number) =>
     json<{ n: number; table: Table }>('GET', `/jobs/${job}/tables/${table}/revisions/${n}`),
   revisionUrl: (job: string, table: string, n: number, format: 'csv' | 'json' | 'xlsx') =>

@@ -143,7 +143,7 @@ onBeforeRouteLeave((to) =>
           ><CasePanel :bench="bench" :training="training"
         /></ElTabPane>
         <ElTabPane label="Drive" name="drive"><DrivePanel :bench="bench" /></ElTabPane>
-        <ElTabPane label="Runs" name="scripts"><ScriptPanel :bench="bench" /></ElTabPane>
+        <ElTabPane label="Runs" name="scripts"><ScriptPanel :bench="bench" :queue="queue" /></ElTabPane>
         <ElTabPane label="Loop" name="loop"
           ><LoopPanel v-if="tab === 'loop'" :bench="bench" :queue="queue"
         /></ElTabPane>

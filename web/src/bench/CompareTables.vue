@@ -1,31 +1,31 @@
 <script setup lang="ts">
 import { ElDialog } from 'element-plus'
 import { computed } from 'vue'
-import { factorBetween, percentFromFactor, type Table } from '@yuzumix/core'
-import { changeColour, inkOn } from '@/parts/field/changeColour'
+import { cellChange, type Table } from '@yuzumix/core'
 import { cellText, grouped, signed } from '@/parts/numbers/format'
-import { useDisplay } from '@/stores/display'
+import { useChangeColours } from '@/stages/change/differenceLook'
 
 /** What is in the controller beside a revision of the job, cell by cell. */
 const props = defineProps<{ inside: Table; own: Table; title: string }>()
 const emit = defineEmits<{ close: [] }>()
-const display = useDisplay()
+const coloured = useChangeColours()
+const isFuel = computed(() => props.own.kind.startsWith('fuel'))
 const rows = computed(() =>
   props.inside.load
     .map((load, r) => ({
       load,
       cells: props.inside.rpm.map((rpm, k) => {
         const [before, after] = [props.inside.values[r]![k]!, props.own.values[r]![k]!]
-        const percent = percentFromFactor(factorBetween(before, after, props.inside))
-        const same = Math.abs(percent) < 0.005
-        const colour = changeColour(percent, display.dark ? '#2a2f27' : undefined)
+        const { size, unit } = cellChange(before, after, props.inside)
+        const same = Math.abs(size) < 0.005
+        const { colour, ink } = coloured(size, unit)
         return {
           rpm,
           before,
           after,
           same,
-          text: same ? '=' : signed(percent, 1),
-          style: same ? {} : { background: colour, color: inkOn(colour) },
+          text: same ? '=' : signed(size, 1),
+          style: same ? {} : { background: colour, color: ink },
         }
       }),
     }))
@@ -35,7 +35,10 @@ const rows = computed(() =>
 
 <template>
   <ElDialog :model-value="true" :title="title" width="min(96vw, 1180px)" append-to-body @close="emit('close')">
-    <p>Percent of fuel that the revision gives over what is in the controller; = where they are the same.</p>
+    <p>
+      {{ isFuel ? 'Percent of fuel' : 'Degrees of advance' }} that the revision gives over what is in the controller; =
+      where they are the same.
+    </p>
     <div class="scroll" tabindex="0" role="region" :aria-label="title">
       <table class="figures">
         <thead>

@@ -1,27 +1,30 @@
 <script setup lang="ts">
 import { ElButton, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, ref } from 'vue'
-import type { RunScript } from '@yuzumix/core'
+import { isStepped, type RunScript } from '@yuzumix/core'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
 
-/** A single run beside the plan: hold, roll-on, spark step or sweep at a stop of one's own. */
+/** A single run beside the plan: hold, roll-on, spark or mixture step, or sweep at a stop of one's own. */
 const props = defineProps<{ gear: number; rate: number; redline: number; disabled: boolean }>()
 const emit = defineEmits<{ run: [script: RunScript] }>()
 type Kind = Exclude<RunScript['kind'], 'warm-up'>
-const KINDS: Kind[] = ['sweep', 'hold', 'roll-on', 'spark step']
+const KINDS: Kind[] = ['sweep', 'hold', 'roll-on', 'spark step', 'mixture step']
 const kind = ref<Kind>('hold')
 const stop = ref(40)
 const fromRpm = ref(4000)
 const toRpm = ref(8000)
 const seconds = ref(8)
-const from = ref(-6)
-const to = ref(6)
-
-/** Degrees from one setting to the next. */
-const STEP = 2
+/** Span and step of what is added: degrees of advance, or percent of fuel. */
+const spark = { from: ref(-6), to: ref(6), step: 2, most: 12, unit: '°' }
+const fuel = { from: ref(-6), to: ref(12), step: 3, most: 30, unit: '%' }
+const added = computed(() => (kind.value === 'mixture step' ? fuel : spark))
+/** Now first and last; between, from the safe end: least advance, or most fuel. */
 const offsets = computed(() => {
+  const { from, to, step } = added.value
   const [low, high] = [Math.min(from.value, to.value), Math.max(from.value, to.value)]
-  return Array.from({ length: Math.floor((high - low) / STEP) + 1 }, (_, k) => low + k * STEP)
+  const rising = Array.from({ length: Math.floor((high - low) / step) + 1 }, (_, k) => low + k * step)
+  const ordered = kind.value === 'mixture step' ? rising.reverse() : rising
+  return [0, ...ordered.filter((one) => one !== 0), 0]
 })
 const script = computed<RunScript>(() => {
   const at = { gear: props.gear, stop: stop.value }
@@ -33,7 +36,7 @@ const script = computed<RunScript>(() => {
     case 'roll-on':
       return { kind: 'roll-on', fromRpm: fromRpm.value, fromStop: 12, seconds: seconds.value, ...at }
     default:
-      return { kind: 'spark step', rpm: fromRpm.value, offsets: offsets.value, seconds: seconds.value, ...at }
+      return { kind: kind.value, rpm: fromRpm.value, offsets: offsets.value, seconds: seconds.value, ...at }
   }
 })
 const fields = computed(() => {
@@ -45,7 +48,7 @@ const fields = computed(() => {
     ...(kind.value !== 'sweep'
       ? [
           {
-            name: kind.value === 'spark step' ? 'Each' : 'For',
+            name: isStepped(kind.value) ? 'Each' : 'For',
             unit: 's',
             model: seconds,
             least: 1,
@@ -54,11 +57,15 @@ const fields = computed(() => {
           },
         ]
       : []),
-    ...(kind.value === 'spark step'
-      ? [
-          { name: 'Advance added, from', unit: '°', model: from, least: -12, most: 12, step: 2 },
-          { name: 'to', unit: '°', model: to, least: -12, most: 12, step: 2 },
-        ]
+    ...(isStepped(kind.value)
+      ? (['from', 'to'] as const).map((end) => ({
+          name: end === 'from' ? `${kind.value === 'spark step' ? 'Advance' : 'Fuel'} added, from` : 'to',
+          unit: added.value.unit,
+          model: added.value[end],
+          least: -added.value.most,
+          most: added.value.most,
+          step: added.value.step,
+        }))
       : []),
   ]
 })
@@ -80,8 +87,12 @@ const fields = computed(() => {
       />
     </label>
   </div>
-  <p v-if="kind === 'spark step'" class="soft">
-    {{ offsets.length }} settings, {{ STEP }}° apart, the least advance first. It stops by itself at knock.
+  <p v-if="isStepped(kind)" class="soft">
+    {{ offsets.length }} settings, {{ added.step }} {{ added.unit }} apart; what is there now first and last,
+    {{ kind === 'spark step' ? 'the least advance' : 'the most fuel' }} next. What lies beyond knock{{
+      kind === 'spark step' ? ' or falling torque' : ''
+    }}
+    is left out.
   </p>
   <ElButton size="small" class="run" :disabled="disabled" @click="emit('run', script)">Run this {{ kind }}</ElButton>
 </template>

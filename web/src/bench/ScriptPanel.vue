@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton, ElProgress } from 'element-plus'
+import { ElButton, ElCollapse, ElCollapseItem, ElProgress } from 'element-plus'
 import { ref } from 'vue'
 import { stopName, type PlanStep } from '@yuzumix/core'
 import { grouped } from '@/parts/numbers/format'
@@ -7,9 +7,11 @@ import NumberBox from '@/parts/numbers/NumberBox.vue'
 import OwnScript from './OwnScript.vue'
 import { scriptOf } from './runScripts'
 import type { Bench } from './useBench'
+import SparkScripts from './SparkScripts.vue'
 import { usePlanTicks } from './usePlanTicks'
+import type { RunQueue } from './useRunQueue'
 
-const props = defineProps<{ bench: Bench }>()
+const props = defineProps<{ bench: Bench; queue: RunQueue }>()
 const { isDriving, isBusy: busy, news } = props.bench
 const gear = ref(4)
 const rate = ref(700)
@@ -61,6 +63,17 @@ const where = (step: PlanStep): string =>
         >
       </li>
     </ul>
+    <ElCollapse>
+      <ElCollapseItem title="From the spark plan" name="spark">
+        <SparkScripts
+          :queue="queue"
+          :gear="gear"
+          :rate="rate"
+          :redline="bench.state.value?.redline ?? 10000"
+          :disabled="!isDriving || busy"
+        />
+      </ElCollapseItem>
+    </ElCollapse>
     <h3>One of your own</h3>
     <OwnScript
       :gear="gear"

@@ -1,4 +1,4 @@
-import type { PlanStep, RunScript } from '@yuzumix/core'
+import type { PlanStep, RunScript, SparkPlanStep } from '@yuzumix/core'
 
 /** s that a hold, and a roll-on, last. */
 const HOLD = 8
@@ -13,4 +13,12 @@ export function scriptOf(step: PlanStep, gear: number, rate: number): RunScript 
   if (step.kind === 'roll-on')
     return { kind: 'roll-on', fromRpm: step.fromRpm, fromStop: ROLL_ON_FROM, seconds: ROLL_ON, ...at }
   return { kind: 'sweep', fromRpm: step.fromRpm, toRpm: step.toRpm, rate, ...at }
+}
+
+/** The script that makes a run of a spark plan's step. @param seconds at each setting */
+export function sparkScriptOf(step: SparkPlanStep, gear: number, rate: number, seconds: number): RunScript {
+  const { stop, fromRpm, toRpm, offsets } = step
+  return step.kind === 'sweep'
+    ? { kind: 'sweep', stop, fromRpm, toRpm, rate, gear, sparkOffset: offsets[0]! }
+    : { kind: 'spark step', stop, rpm: fromRpm, offsets, seconds, gear }
 }

@@ -23,7 +23,7 @@ export function useControllerRows(bench: Bench) {
   return computed<ControllerRow[]>(() =>
     (bench.state.value?.tables ?? []).map((inside) => {
       const { id, name, cylinder, table } = inside
-      const info = open.fuelTables.find(
+      const info = open.tables.find(
         (one) =>
           one.cylinder === cylinder &&
           one.table.kind === table.kind &&

@@ -31,7 +31,8 @@ const AT_REST = 400
  */
 export function useLoop(bench: Bench) {
   const open = useJob()
-  const rows = useControllerRows(bench)
+  const all = useControllerRows(bench)
+  const rows = computed(() => all.value.filter((row) => row.inside.table.kind.startsWith('fuel')))
   const problem = ref('')
   const working = ref('')
 

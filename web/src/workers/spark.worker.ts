@@ -1,36 +1,66 @@
 import { expose } from 'comlink'
 import {
-  DEFAULT_SPARK,
-  fitAdvance,
-  sparkBins,
-  torqueDrift,
+  fitMixture,
+  judgeBin,
+  mixtureBins,
+  presentReadings,
+  stepBins,
+  sweepBins,
+  type CurveOptions,
+  type JudgedBin,
+  type JudgeOptions,
+  type MixtureBin,
+  type MixtureFit,
+  type PresentReading,
   type RunColumns,
-  type SparkBin,
-  type SparkFit,
-  type TorqueDrift,
+  type SettingRun,
+  type SparkRun,
+  type TableHistory,
 } from '@yuzumix/core'
 import { columnStore, type AskedRun } from './columnStore'
 
 const columns = columnStore()
 
-/** A bin with what its settings come to. */
-export interface FittedBin {
-  bin: SparkBin
-  fit: SparkFit
-  /** of torque while the settings were stepped; null where the first one was not repeated */
-  drift: TorqueDrift | null
+/** A run that the worker is asked to take, with what is known of its setting. */
+export interface AskedSparkRun extends AskedRun {
+  run: SettingRun
 }
 
+export interface SparkQuestion {
+  runs: AskedSparkRun[]
+  options: CurveOptions
+  judge: JudgeOptions
+  /** setting in use now; null for the first one run */
+  present: number | null
+  histories: TableHistory[]
+}
+
+/** Mixtures tried at a point, with what they come to. */
+export interface FittedMixture {
+  bin: MixtureBin
+  fit: MixtureFit
+}
+
+const picked = (asked: readonly AskedSparkRun[]): SparkRun[] =>
+  asked.flatMap((one) => columns.pick([one]).map((found) => ({ columns: found, run: one.run })))
+
+/** Advance and mixture from torque, off the interface's thread. */
 const sparkWorker = {
   addRun(key: string, run: RunColumns): void {
     columns.add(key, run)
   },
-  fits(asked: readonly AskedRun[]): FittedBin[] {
-    return sparkBins(columns.pick(asked)).map((bin) => {
-      const { present, hasKnockChannel } = bin
-      const fit = fitAdvance(bin.points, { ...DEFAULT_SPARK, present, hasKnockChannel })
-      return { bin, fit, drift: torqueDrift(bin.points, fit.spread, Math.max(1, bin.points.length - 3)) }
-    })
+  judged({ runs, options, judge, present, histories }: SparkQuestion): JudgedBin[] {
+    const all = picked(runs)
+    return [...stepBins(all), ...sweepBins(all, options, present)]
+      .map((bin) => judgeBin(bin, histories, judge))
+      .sort((a, b) => (a.bin.stop ?? 100) - (b.bin.stop ?? 100) || a.bin.rpm - b.bin.rpm)
+  },
+  mixtures(asked: readonly AskedSparkRun[]): FittedMixture[] {
+    const stepped = picked(asked).filter(({ run }) => run.kind === 'mixture step' || run.kind === 'hold')
+    return mixtureBins(stepped.map((one) => one.columns)).map((bin) => ({ bin, fit: fitMixture(bin.points) }))
+  },
+  present(asked: readonly AskedSparkRun[]): PresentReading[] {
+    return presentReadings(picked(asked))
   },
 }
 

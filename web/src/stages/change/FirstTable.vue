@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
 
-/** The change stage before there is a table. */
+/** A stage before there is a table for it. */
+defineProps<{ what: 'fuel' | 'spark' }>()
 const emit = defineEmits<{ make: []; read: [file: File] }>()
 function read(event: Event): void {
   const file = (event.target as HTMLInputElement).files?.[0]
@@ -12,13 +13,23 @@ function read(event: Event): void {
 <template>
   <div class="empty">
     <div><slot name="switch" /></div>
-    <h1>Change</h1>
-    <p>
-      There is no fuel table yet. Add the one in the controller or module, base or trim in percent, on its own
-      breakpoints. A machine with a carburettor has none: change its parts under "Carburettor".
-    </p>
+    <template v-if="what === 'fuel'">
+      <h1>Change</h1>
+      <p>
+        There is no fuel table yet. Add the one in the controller or module, base or trim in percent, on its own
+        breakpoints. A machine with a carburettor has none: change its parts under "Carburettor".
+      </p>
+    </template>
+    <template v-else>
+      <h1>Spark table</h1>
+      <p>
+        There is no spark table yet. Add the one in the controller, base in degrees before top dead centre or a trim on
+        top of it, on its own breakpoints; at the bench it can be taken in under "Tables". A distributor turned by hand
+        has none: see "One knob" under "Fit".
+      </p>
+    </template>
     <div class="firsts">
-      <ElButton type="primary" @click="emit('make')">New fuel table</ElButton>
+      <ElButton type="primary" @click="emit('make')">New {{ what }} table</ElButton>
       <label
         >or read one from CSV, JSON or XLSX
         <input type="file" accept=".csv,.json,.xlsx" aria-label="Table file" @change="read"

@@ -10,19 +10,20 @@ import {
   ElRadioGroup,
 } from 'element-plus'
 import { computed, ref, watch } from 'vue'
-import { checkTable, filled, type LoadGrid, type Table } from '@yuzumix/core'
+import { checkTable, filled, valueLimits, type LoadGrid, type Table, type TableKind } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { readBreakpoints } from '@/parts/numbers/breakpointText'
 import { useJob } from '@/stores/job'
 
 const shown = defineModel<boolean>({ required: true })
-const props = defineProps<{ grid: LoadGrid | null; fromFile: Table | null }>()
+const props = defineProps<{ what: 'fuel' | 'spark'; grid: LoadGrid | null; fromFile: Table | null }>()
 const emit = defineEmits<{ added: [id: string] }>()
 const open = useJob()
 
 const name = ref('')
-const kind = ref<'fuel base' | 'fuel trim'>('fuel trim')
+const isTrim = ref(true)
+const kind = computed<TableKind>(() => `${props.what} ${isTrim.value ? 'trim' : 'base'}`)
 const composition = ref<'multiply' | 'add'>('multiply')
 const cylinder = ref<number | undefined>()
 const start = ref(0)
@@ -30,18 +31,20 @@ const rpmText = ref('')
 const loadText = ref('')
 const fault = ref('')
 const busy = ref(false)
-const unit = computed(() => (kind.value === 'fuel trim' ? '%' : ''))
+const unit = computed(() => valueLimits(kind.value).unit)
+/** What every cell begins at, for want of anything better. */
+const USUAL: Partial<Record<TableKind, number>> = { 'fuel base': 100, 'spark base': 20 }
 
 watch(shown, (now) => {
   if (!now) return
   fault.value = ''
   const grid = props.fromFile ?? props.grid
-  kind.value = props.fromFile?.kind === 'fuel base' ? 'fuel base' : 'fuel trim'
+  isTrim.value = !props.fromFile?.kind.endsWith('base')
   composition.value = props.fromFile?.composition ?? 'multiply'
-  name.value = props.fromFile ? 'Table from a file' : 'Fuel trim'
+  name.value = props.fromFile ? 'Table from a file' : props.what === 'fuel' ? 'Fuel trim' : 'Spark advance'
   if (grid) [rpmText.value, loadText.value] = [grid.rpm.join(' '), grid.load.join(' ')]
 })
-watch(kind, (now) => (start.value = now === 'fuel trim' ? 0 : 100))
+watch(kind, (now) => (start.value = USUAL[now] ?? 0))
 
 function tableOf(): Table | string {
   if (props.fromFile) return props.fromFile
@@ -83,7 +86,7 @@ async function add(): Promise<void> {
 <template>
   <ElDialog
     v-model="shown"
-    :title="fromFile ? 'Add the table from the file' : 'New fuel table'"
+    :title="fromFile ? 'Add the table from the file' : `New ${what} table`"
     width="640px"
     align-center
     append-to-body
@@ -92,9 +95,9 @@ async function add(): Promise<void> {
       <ElFormItem label="Name"><ElInput v-model="name" maxlength="120" aria-label="Name of the table" /></ElFormItem>
       <template v-if="!fromFile">
         <ElFormItem label="Kind">
-          <ElRadioGroup v-model="kind" aria-label="Kind of table"
-            ><ElRadioButton value="fuel trim">Trim in percent</ElRadioButton
-            ><ElRadioButton value="fuel base">Base</ElRadioButton></ElRadioGroup
+          <ElRadioGroup v-model="isTrim" aria-label="Kind of table"
+            ><ElRadioButton :value="true">Trim in {{ what === 'fuel' ? 'percent' : 'degrees' }}</ElRadioButton
+            ><ElRadioButton :value="false">Base</ElRadioButton></ElRadioGroup
           >
         </ElFormItem>
         <ElFormItem v-if="kind === 'fuel trim'" label="This trim and a global trim">
@@ -106,8 +109,8 @@ async function add(): Promise<void> {
         <ElFormItem :label="`Every cell begins at ${unit}`"
           ><ElInputNumber
             v-model="start"
-            :min="kind === 'fuel trim' ? -95 : 0"
-            :max="100000"
+            :min="valueLimits(kind).least"
+            :max="valueLimits(kind).most"
             aria-label="Every cell begins at"
         /></ElFormItem>
         <ElFormItem label="rpm breakpoints"

@@ -64,6 +64,7 @@ function read(event: Event): void {
           <span v-if="revision.runs.length" class="soft">from {{ revision.runs.length }} runs</span>
         </div>
         <p>{{ revision.reason }}</p>
+        <p v-if="revision.override" class="override">Large step, taken because: {{ revision.override }}</p>
         <div class="acts">
           <a
             v-for="format in FORMATS"
@@ -83,6 +84,9 @@ function read(event: Event): void {
 </template>
 
 <style scoped>
+.override {
+  color: var(--alarm);
+}
 .panel,
 ol {
   display: grid;

@@ -11,10 +11,10 @@ import {
   type Table,
   type TableInfo,
 } from '@yuzumix/core'
-import { changeColour, inkOn } from '@/parts/field/changeColour'
 import { cellText, signed } from '@/parts/numbers/format'
 import type { CellLook } from '@/parts/table/TableGrid.vue'
 import { useDisplay } from '@/stores/display'
+import { differenceLook, useChangeColours } from './differenceLook'
 
 interface Shown {
   info: Ref<TableInfo | null>
@@ -30,11 +30,8 @@ interface Shown {
 /** What each cell of the change stage shows: value and suggestion, predicted mixture, or the difference of two revisions. */
 export function useCellLook({ info, field, suggested, values, differs, view, pair }: Shown) {
   const display = useDisplay()
-  const paper = computed(() => (display.dark ? '#2a2e26' : '#fbfaf5'))
-  const coloured = (percent: number): Pick<CellLook, 'colour' | 'ink'> => {
-    const colour = changeColour(percent, paper.value)
-    return { colour, ink: inkOn(colour) }
-  }
+  const colours = useChangeColours()
+  const coloured = (percent: number): Pick<CellLook, 'colour' | 'ink'> => colours(percent, '%')
 
   const predicted = computed(() => {
     if (view.value !== 'predicted' || !field.value || !suggested.value || !info.value) return null
@@ -44,18 +41,6 @@ export function useCellLook({ info, field, suggested, values, differs, view, pai
     )
     return predictLambda(field.value, cylinder, factors)
   })
-
-  function difference(row: number, column: number): CellLook {
-    const [from, to] = pair.value!
-    const before = from.values[row]![column]!
-    const after = to.values[row]![column]!
-    const percent = percentFromFactor(factorBetween(before, after, to))
-    return {
-      text: before === after ? '=' : signed(after - before, Math.abs(after - before) < 10 ? 2 : 1),
-      under: before === after ? '' : `${signed(percent)} %`,
-      ...coloured(percent),
-    }
-  }
 
   function prediction(row: number, column: number): CellLook {
     const lambda = predicted.value?.[row]?.[column]
@@ -78,7 +63,7 @@ export function useCellLook({ info, field, suggested, values, differs, view, pai
   }
 
   function look(row: number, column: number): CellLook {
-    if (pair.value) return difference(row, column)
+    if (pair.value) return differenceLook(pair.value, row, column, colours)
     if (view.value === 'predicted') return prediction(row, column)
     const value = values.value[row]?.[column] ?? 0
     const node = suggested.value?.nodes[row]?.[column]

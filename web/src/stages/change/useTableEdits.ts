@@ -1,30 +1,35 @@
 import type { Ref } from 'vue'
 import {
   addToCells,
-  applyFactor,
+  cellChange,
+  changeCell,
   editCells,
   evenOut,
-  factorBetween,
-  factorFromPercent,
   fillFromNeighbours,
   holdTop,
   ordered,
-  percentFromFactor,
   scaleCells,
   setCells,
   straightLine,
   type Matrix,
   type Selection,
-  type SuggestedChange,
   type TableInfo,
 } from '@yuzumix/core'
+
+/** Degrees that a key moves the spark by. */
+const SPARK_STEP = 0.5
+
+/** What a stage suggests for each cell. */
+export interface Suggestion {
+  nodes: { after: number; reason: string }[][]
+}
 
 /** Edits of the working table over the selection. Each makes new values and hands them to `edit`. */
 export function useTableEdits(
   info: Ref<TableInfo | null>,
   working: { values: Ref<Matrix>; saved: Ref<Matrix>; edit: (next: Matrix) => void },
   selection: Ref<Selection>,
-  suggested: Ref<SuggestedChange | null>,
+  suggested: Ref<Suggestion | null>,
 ) {
   const { values, saved, edit } = working
 
@@ -45,14 +50,14 @@ export function useTableEdits(
         const untouched = value === saved.value[row]![column]
         return node?.reason === 'no evidence' && untouched
           ? null
-          : percentFromFactor(factorBetween(saved.value[row]![column]!, value, table))
+          : cellChange(saved.value[row]![column]!, value, table).size
       }),
     )
     const { values: fill, filled } = fillFromNeighbours(known)
     edit(
       editCells(values.value, selection.value, (value, row, column) =>
         filled[row]![column] && fill[row]![column] !== null
-          ? applyFactor(saved.value[row]![column]!, factorFromPercent(fill[row]![column]!), table)
+          ? changeCell(saved.value[row]![column]!, fill[row]![column]!, table)
           : value,
       ),
     )
@@ -68,13 +73,15 @@ export function useTableEdits(
   }
   return {
     set: (value: number) => edit(setCells(values.value, selection.value, value)),
-    /** A percent on a trim, one percent of the value on a base table. */
-    step: (sign: 1 | -1) =>
+    /** A percent on a trim, one percent of the value on a fuel base table, half a degree of spark. */
+    step: (sign: 1 | -1) => {
+      const { kind } = info.value!.table
       edit(
-        info.value!.table.kind === 'fuel trim'
-          ? addToCells(values.value, selection.value, sign)
-          : scaleCells(values.value, selection.value, sign),
-      ),
+        kind === 'fuel base'
+          ? scaleCells(values.value, selection.value, sign)
+          : addToCells(values.value, selection.value, kind.startsWith('spark') ? sign * SPARK_STEP : sign),
+      )
+    },
     line: () => edit(straightLine(info.value!.table, values.value, selection.value)),
     even: () => edit(evenOut(values.value, selection.value)),
     hold: () => edit(holdTop(values.value, ordered(selection.value).row0)),
@@ -84,3 +91,5 @@ export function useTableEdits(
     takeAll: () => take(everything()),
   }
 }
+
+export type TableEdits = ReturnType<typeof useTableEdits>

@@ -1,51 +1,101 @@
-import { wrap, type Remote } from 'comlink'
-import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
-import { isLeftOut, type RunInfo } from '@yuzumix/core'
+import { computed, ref, shallowRef, watch } from 'vue'
+import {
+  DEFAULT_CURVE,
+  DEFAULT_SPARK_SETTINGS,
+  isLeftOut,
+  proveSpark,
+  type JudgedBin,
+  type RunInfo,
+  type SparkProof,
+  type SparkSettings,
+  type TableHistory,
+} from '@yuzumix/core'
+import { api } from '@/api/client'
+import { sayProblem } from '@/api/say'
 import { useJob } from '@/stores/job'
-import { askFor, sendRuns } from '@/workers/sendRuns'
-import type { FittedBin, SparkWorker } from '@/workers/spark.worker'
+import type { FittedMixture, SparkQuestion } from '@/workers/spark.worker'
+import { useSparkWorker } from './useSparkWorker'
 
-/** Bins of the set looked at, in which the advance was stepped, with their fits. */
+const SAVE_AFTER = 500
+const has = (run: RunInfo, channel: string): boolean => run.channels.some((one) => one.channel === channel)
+const tellsTorque = (run: RunInfo): boolean => ['torque', 'power', 'drum'].some((name) => has(run, name))
+
+/** Everything the spark stage knows: runs of the set looked at, what they come to, and what was chosen. */
 export function useSpark() {
   const open = useJob()
-  const bins = shallowRef<FittedBin[]>([])
+  const bins = shallowRef<JudgedBin[]>([])
+  const mixtures = shallowRef<FittedMixture[]>([])
+  const proof = shallowRef<SparkProof[]>([])
+  const histories = shallowRef<TableHistory[]>([])
   const problem = ref('')
   const busy = ref(false)
-  const sent = new Set<string>()
-  let round = 0
-  const worker = new Worker(new URL('../../workers/spark.worker.ts', import.meta.url), { type: 'module' })
-  const remote: Remote<SparkWorker> = wrap<SparkWorker>(worker)
-  onScopeDispose(() => {
-    round++
-    worker.terminate()
-  })
+  const { remote, send } = useSparkWorker()
+
+  const settings = ref<SparkSettings>(open.job!.spark ?? DEFAULT_SPARK_SETTINGS)
+  let timer: ReturnType<typeof setTimeout> | undefined
+  /** Takes choices now, and saves them when they have come to rest. */
+  function choose(change: Partial<SparkSettings>): void {
+    settings.value = { ...settings.value, ...change }
+    clearTimeout(timer)
+    timer = setTimeout(() => void open.change({ spark: settings.value }).catch(sayProblem), SAVE_AFTER)
+  }
+
+  const spark = computed(() => open.tables.filter((one) => one.table.kind.startsWith('spark')))
+  const usable = computed(() => open.runs.filter((run) => !isLeftOut(run) && tellsTorque(run)))
   const runs = computed<RunInfo[]>(() =>
-    open.runs.filter(
-      (run) =>
-        run.set === open.set?.id &&
-        !isLeftOut(run) &&
-        ['spark', 'torque', 'throttle'].every((name) => run.channels.some((one) => one.channel === name)),
-    ),
+    usable.value.filter((run) => run.set === open.set?.id && (has(run, 'spark') || run.setting !== null)),
   )
+  const mixtureRuns = computed(() =>
+    usable.value.filter((run) => run.set === open.set?.id && has(run, 'lambda1') && run.kind === 'mixture step'),
+  )
+  /** The latest save of a spark table that rests on runs, and readings made after it. */
+  const revision = computed(() =>
+    spark.value
+      .flatMap((one) => one.revisions.slice(1).filter((revision) => revision.runs.length > 0))
+      .sort((a, b) => (a.createdAt < b.createdAt ? -1 : 1))
+      .at(-1),
+  )
+  const before = computed(() => usable.value.filter((run) => revision.value?.runs.includes(run.id)))
+  const after = computed(() =>
+    usable.value.filter((run) => revision.value && run.createdAt > revision.value.createdAt && has(run, 'spark')),
+  )
+  const question = (): Omit<SparkQuestion, 'runs'> => ({
+    options: {
+      ...DEFAULT_CURVE,
+      smoothing: open.job!.power.smoothing,
+      drum: { inertia: open.set?.inertia ?? null, window: open.set?.drumWindow ?? 0.4 },
+      source: open.set?.torqueSource ?? null,
+    },
+    judge: { giveAway: settings.value.giveAwayPct / 100, knockMargin: settings.value.knockMargin },
+    present: settings.value.present,
+    // Plain again: what is reactive does not go to a worker.
+    histories: histories.value,
+  })
+
+  let round = 0
   watch(
-    runs,
-    async (list) => {
+    [
+      runs,
+      mixtureRuns,
+      after,
+      () => open.tables,
+      () => settings.value.giveAwayPct,
+      () => settings.value.knockMargin,
+      () => settings.value.present,
+    ],
+    async () => {
       const mine = ++round
       const current = (): boolean => mine === round
       busy.value = true
       problem.value = ''
       try {
-        await sendRuns(
-          open.job!.id,
-          list,
-          'spark',
-          sent,
-          (key, run) => remote.addRun(key, run),
-          () => undefined,
-          current,
-        )
-        const found = current() ? await remote.fits(askFor(list)) : []
-        if (current()) bins.value = found
+        const oldest = [...runs.value, ...before.value].map((run) => run.createdAt).sort()[0]
+        if (oldest) histories.value = await api.histories(open.job!.id, oldest)
+        const asked = await send(runs.value, current)
+        const found = current() ? await remote.judged({ runs: asked, ...question() }) : []
+        const stepped = current() ? await remote.mixtures(await send(mixtureRuns.value, current)) : []
+        const proved = current() ? await prove(current) : []
+        if (current()) [bins.value, mixtures.value, proof.value] = [found, stepped, proved]
       } catch (error) {
         if (current()) problem.value = (error as Error).message
       } finally {
@@ -54,5 +104,12 @@ export function useSpark() {
     },
     { immediate: true },
   )
-  return { bins, runs, problem, busy }
+  async function prove(current: () => boolean): Promise<SparkProof[]> {
+    if (before.value.length === 0 || after.value.length === 0) return []
+    const was = await remote.judged({ runs: await send(before.value, current), ...question(), histories: [] })
+    return proveSpark(was, await remote.present(await send(after.value, current)))
+  }
+  return { settings, choose, bins, mixtures, runs, proof, revision, sparkTables: spark, problem, busy }
 }
+
+export type Spark = ReturnType<typeof useSpark>

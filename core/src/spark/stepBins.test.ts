@@ -5,7 +5,9 @@ import { bestAdvance } from '../engine/spark'
 import { volumetricEfficiency } from '../engine/air'
 import { steadyLambda } from '../engine/rig'
 import { DEFAULT_SPARK, fitAdvance } from './fitAdvance'
-import { sparkBins } from './sparkPoints'
+import type { RunColumns } from '../log/run'
+import type { SparkRun } from './bin'
+import { stepBins } from './stepBins'
 
 const rig = rigOf(SIMULATED_MACHINES.find((one) => one.id === 'curlew-449-stock')!)
 const live = liveRig(rig, { ...DEFAULT_LIVE, coolant: 84 }, 4)
@@ -13,8 +15,15 @@ const STEP = { kind: 'spark step', stop: 40, rpm: 5000, seconds: 4, gear: 4 } as
 const stepped = [1, 2].map((k) => runScript(live, { ...STEP, offsets: [-6, -3, 0, 3, 6] }, `step ${k}`))
 const held = runScript(live, { kind: 'hold', stop: 40, rpm: 5000, seconds: 5, gear: 4 }, 'hold')
 
+const asRun = (columns: RunColumns, kind: 'spark step' | 'hold'): SparkRun => ({
+  columns,
+  run: { id: columns.id, kind, facts: null, setting: null, createdAt: '2026-03-02T10:00:00.000Z' },
+})
+const steps = stepped.map((one) => asRun(one, 'spark step'))
+const holds = [asRun(held, 'hold')]
+
 describe('settings out of runs in which the advance was stepped', () => {
-  const [bin, ...others] = sparkBins([...stepped, held])
+  const [bin, ...others] = stepBins([...steps, ...holds])
   it('make one bin with a point for each setting and run', () => {
     expect(others).toEqual([])
     expect(bin).toMatchObject({ stop: 40, rpm: 5000, hasKnockChannel: true })
@@ -31,8 +40,8 @@ describe('settings out of runs in which the advance was stepped', () => {
     expect(Math.abs(fit.best!.advance - truth)).toBeLessThan(2)
   })
   it('runs without torque, or that were never stepped, make none', () => {
-    expect(sparkBins([held])).toEqual([])
+    expect(stepBins(holds)).toEqual([])
     const { torque: _, ...without } = stepped[0]!
-    expect(sparkBins([without])).toEqual([])
+    expect(stepBins([asRun(without, 'spark step')])).toEqual([])
   })
 })

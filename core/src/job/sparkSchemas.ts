@@ -1,0 +1,72 @@
+import { array, boolean, number, object, string } from 'yup'
+import { SPARK_WAYS } from '../spark/choice'
+
+const amount = (least: number, most: number) => number().strict().min(least).max(most)
+const degrees = (most: number) => amount(0, most).required()
+const use = () => amount(0, 10).required()
+
+/** Degrees before top dead centre that anybody would set; a larger or negative number is a slip. */
+const ADVANCE = { least: -10, most: 70 }
+const advance = () =>
+  number()
+    .strict()
+    .min(
+      ADVANCE.least,
+      `is far after top dead centre: advance is counted before it, from ${ADVANCE.least} to ${ADVANCE.most}°. Check the sign`,
+    )
+    .max(ADVANCE.most, `is more advance than any engine runs with: ${ADVANCE.least} to ${ADVANCE.most}°`)
+
+/** One setting of a whole run, as somebody said it. */
+export const settingSchema = object({
+  advance: advance().required(),
+  knock: boolean().strict().required(),
+})
+  .noUnknown()
+  .nullable()
+  .default(undefined)
+
+/** What was chosen at the spark stage. */
+export const sparkSchema = object({
+  plan: object({
+    way: string().strict().oneOf(SPARK_WAYS).required(),
+    stops: array().of(amount(1, 100).required()).min(1).max(12).required(),
+    rpm: array().of(amount(500, 30000).required()).min(1).max(24).required(),
+    step: amount(0.5, 6).required(),
+    below: amount(0, 5).integer().required(),
+    above: amount(0, 5).integer().required(),
+    repeats: amount(1, 6).integer().required(),
+    seconds: amount(2, 20).required(),
+  })
+    .noUnknown()
+    .required()
+    .test('settings', 'needs three settings at least: raise below or above', (value) => {
+      const plan = value as { below?: number; above?: number } | undefined
+      return !plan || (plan.below ?? 0) + (plan.above ?? 0) >= 2
+    })
+    .test('span', 'needs two speeds, so that a sweep has a span', (value) => {
+      const plan = value as { way?: string; rpm?: number[] } | undefined
+      return plan?.way !== 'sweeps' || new Set(plan.rpm).size > 1
+    }),
+  limits: object({
+    more: degrees(10),
+    less: degrees(20),
+    moreAfterKnock: degrees(10),
+    moreUnseen: degrees(10),
+    least: degrees(5),
+  })
+    .noUnknown()
+    .required(),
+  giveAwayPct: amount(0, 5).required(),
+  knockMargin: degrees(10),
+  use: object({ low: use(), middle: use(), high: use() })
+    .noUnknown()
+    .required()
+    .test('use', 'says that nothing is used', (value) => {
+      const shares = value as { low?: number; middle?: number; high?: number } | undefined
+      return !shares || (shares.low ?? 0) + (shares.middle ?? 0) + (shares.high ?? 0) > 0
+    }),
+  present: advance().nullable().defined(),
+})
+  .noUnknown()
+  .nullable()
+  .default(undefined)

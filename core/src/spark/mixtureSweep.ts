@@ -1,0 +1,173 @@
+import type { RunColumns } from '../log/run'
+import { studentFactor } from '../runs/studentT'
+import { knocksWithin } from './knock'
+import { changeBetween, fitParabola, isBentDown, peakOf, valueAt, type Parabola } from './parabola'
+
+/** Torque at one mixture, at a held point. */
+export interface MixturePoint {
+  /** mean over cylinders */
+  lambda: number
+  /** N·m */
+  torque: number
+  knock: boolean
+}
+
+/** Mixtures tried at one throttle stop and engine speed. */
+export interface MixtureBin {
+  /** % of plate */
+  stop: number
+  rpm: number
+  points: MixturePoint[]
+}
+
+/** Torque over mixture at a point, fitted. */
+export interface MixtureFit {
+  verdict: 'best torque' | 'flat' | 'try richer' | 'try leaner' | 'too few mixtures'
+  note: string
+  /** lambda of best torque with its 90 % interval */
+  best: { lambda: number; low: number; high: number; torque: number } | null
+  curve: Parabola | null
+  /** leanest mixture at which knock was seen; null for none */
+  knockFrom: number | null
+  range: { from: number; to: number }
+}
+
+const STOP_STEP = 5
+const RPM_STEP = 250
+const HELD = { rpm: 150, throttle: 2.5 }
+/** s over which the gauge is averaged, and that a mixture must last; s that gauge and torque take to follow. */
+const SMOOTH = 0.4
+const LASTS = 1
+const FOLLOWS = 1.2
+/** lambda within which a mixture is held, and by which a run must move to be a sweep of it. */
+const SAME = 0.02
+const MOVES = 0.04
+const LEAST_MIXTURES = 3
+const CONFIDENCE = 0.9
+
+/** Torque by mixture out of runs in which fuel was stepped while stop and speed were held. Runs need throttle, torque and a mixture. */
+export function mixtureBins(runs: readonly RunColumns[]): MixtureBin[] {
+  const bins = new Map<string, MixtureBin>()
+  for (const run of runs) {
+    if (!run.throttle || !run.torque || run.lambda.length === 0) continue
+    const held = heldMixtures(run)
+    const lambdas = held.map((one) => one.lambda)
+    if (Math.max(...lambdas) - Math.min(...lambdas) < MOVES) continue
+    for (const { stop, rpm, ...point } of held) {
+      if (stop <= 0 || !(point.torque > 0)) continue
+      const key = `${stop} ${rpm}`
+      const bin = bins.get(key) ?? { stop, rpm, points: [] }
+      bin.points.push(point)
+      bins.set(key, bin)
+    }
+  }
+  return [...bins.values()].sort((a, b) => a.stop - b.stop || a.rpm - b.rpm)
+}
+
+function heldMixtures(run: RunColumns): (MixturePoint & { stop: number; rpm: number })[] {
+  const { time, rpm, throttle, torque, knock } = run
+  const mixture = smoothed(time, meanLambda(run))
+  const found: (MixturePoint & { stop: number; rpm: number })[] = []
+  let from = 0
+  const close = (to: number): void => {
+    let start = from
+    while (start < to && time[start]! - time[from]! < FOLLOWS) start++
+    if (start >= to || time[to - 1]! - time[start]! < LASTS) return
+    found.push({
+      stop: Math.round(mean(throttle!, start, to) / STOP_STEP) * STOP_STEP,
+      rpm: Math.round(mean(rpm, start, to) / RPM_STEP) * RPM_STEP,
+      lambda: mean(mixture, start, to),
+      torque: mean(torque!, start, to),
+      knock: knocksWithin(knock, start, to),
+    })
+  }
+  for (let i = 1; i < time.length; i++) {
+    const holds =
+      Math.abs(rpm[i]! - rpm[from]!) < HELD.rpm &&
+      Math.abs(throttle![i]! - throttle![from]!) < HELD.throttle &&
+      Math.abs(mixture[i]! - mixture[from]!) < SAME
+    if (holds) continue
+    close(i)
+    from = i
+  }
+  close(time.length)
+  return found
+}
+
+function meanLambda({ lambda, time }: RunColumns): Float32Array {
+  return Float32Array.from(time, (_, i) => lambda.reduce((sum, column) => sum + column[i]!, 0) / lambda.length)
+}
+
+/** Mean of the readings of the last while, NaN ones passed over. */
+function smoothed(time: Float32Array, column: Float32Array): Float32Array {
+  let [from, sum, count] = [0, 0, 0]
+  return Float32Array.from(column, (value, i) => {
+    if (value === value) [sum, count] = [sum + value, count + 1]
+    for (; time[i]! - time[from]! > SMOOTH; from++)
+      if (column[from] === column[from]) [sum, count] = [sum - column[from]!, count - 1]
+    return count ? sum / count : NaN
+  })
+}
+
+function mean(column: Float32Array, from: number, to: number): number {
+  let [sum, count] = [0, 0]
+  for (let i = from; i < to; i++) if (column[i] === column[i]) [sum, count] = [sum + column[i]!, count + 1]
+  return count ? sum / count : NaN
+}
+
+/**
+ * Fits torque over mixture by a concave parabola, as torque over advance: best torque lies a little rich of stoichiometric
+ * and is flat there (Heywood ch. 15, from memory).
+ */
+export function fitMixture(points: readonly MixturePoint[]): MixtureFit {
+  const known = points.filter(({ lambda, torque }) => Number.isFinite(lambda) && torque > 0)
+  const lambdas = known.map((one) => one.lambda).sort((a, b) => a - b)
+  const [from = NaN, to = NaN] = [lambdas[0], lambdas.at(-1)]
+  const distinct = lambdas.filter((value, k) => k === 0 || value - lambdas[k - 1]! > SAME / 2).length
+  const knocking = known.filter((one) => one.knock).map((one) => one.lambda)
+  const base = { knockFrom: knocking.length ? Math.min(...knocking) : null, range: { from, to } }
+  const told = (verdict: MixtureFit['verdict'], note: string, fit: Partial<MixtureFit> = {}): MixtureFit => ({
+    verdict,
+    note,
+    best: null,
+    curve: null,
+    ...base,
+    ...fit,
+  })
+  if (distinct < LEAST_MIXTURES || known.length < LEAST_MIXTURES + 1)
+    return told(
+      'too few mixtures',
+      `Measure at ${LEAST_MIXTURES} mixtures at least, one of them twice; five from rich to lean tell enough.`,
+    )
+  const curve = fitParabola(known.map(({ lambda, torque }) => ({ x: lambda, y: torque })))
+  const t = studentFactor(CONFIDENCE, curve.df)
+  const rises = changeBetween(curve, from, to, t)
+  const step = (to - from) / (distinct - 1)
+  if (!isBentDown(curve)) {
+    if (rises.low > 0)
+      return told('try leaner', 'Torque still rises toward lean. Go on in small steps only.', { curve })
+    if (rises.high < 0) return told('try richer', 'Torque still rises toward rich: try a richer mixture.', { curve })
+    return told('flat', 'Torque hardly cares about the mixture here: choose the safer one.', { curve })
+  }
+  const { at, error } = peakOf(curve)
+  const best = { lambda: at, low: at - t * error, high: at + t * error, torque: valueAt(curve, at) }
+  if (at > to + step) return told('try leaner', 'The best lies leaner than what was tried.', { curve, best })
+  if (at < from - step) return told('try richer', 'The best lies richer than what was tried.', { curve, best })
+  return told('best torque', 'Torque is flat about its best: a richer mixture than that costs little.', { curve, best })
+}
+
+/**
+ * Torque lost by a mixture against the best, %, with its 90 % interval; null where there is no best, or the mixture lies
+ * outside what was tried (a step beyond is let pass).
+ */
+export function lossAt(
+  { curve, best, range }: MixtureFit,
+  lambda: number,
+): { value: number; low: number; high: number } | null {
+  if (!curve || !best) return null
+  const slack = (range.to - range.from) / 4
+  if (lambda < range.from - slack || lambda > range.to + slack) return null
+  const { value, low, high } = changeBetween(curve, best.lambda, lambda, studentFactor(CONFIDENCE, curve.df))
+  const percent = (x: number): number => Math.min(0, (100 * x) / best.torque)
+  return { value: percent(value), low: percent(low), high: percent(high) }
+}

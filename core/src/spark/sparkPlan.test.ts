@@ -1,0 +1,119 @@
+import type { RigSample } from '../engine/liveRig'
+import { stepping } from '../bench/stepping'
+import type { RunFacts } from '../runs/facts'
+import { DEFAULT_SPARK_PLAN } from './choice'
+import { safeOffsets, sparkPlan, tickSparkPlan } from './sparkPlan'
+
+describe('plan of spark steps', () => {
+  it('settings: the present one first and last, from the least advance upward between', () => {
+    expect(safeOffsets({ step: 2, below: 2, above: 2 })).toEqual([0, -4, -2, 2, 4, 0])
+  })
+  it('least throttle first, then rising speed; what moved is checked again before all', () => {
+    const choice = { ...DEFAULT_SPARK_PLAN, stops: [100, 40], rpm: [6000, 3000] }
+    const again = { what: 'spark', stop: 60, fromRpm: 5000, toRpm: 5000, moved: 4 } as const
+    const plan = sparkPlan(choice, [again, { ...again, what: 'mixture' }])
+    expect(plan.steps.map((one) => [one.stop, one.fromRpm, one.isRecheck])).toEqual([
+      [60, 5000, true],
+      [40, 3000, false],
+      [40, 6000, false],
+      [100, 3000, false],
+      [100, 6000, false],
+    ])
+    expect(plan.steps[0]!.offsets).toEqual([0, -3, 3, 0])
+    expect(plan.runs).toBe(2 + 4 * 3)
+    expect(plan.minutes).toBeGreaterThan(plan.runs * 0.4)
+  })
+  it('sweeps are one step a setting, the present one once more than the others', () => {
+    const { steps } = sparkPlan({ ...DEFAULT_SPARK_PLAN, way: 'sweeps', stops: [60], rpm: [3000, 8000] })
+    expect(steps.map((one) => [one.offsets[0], one.repeats])).toEqual([
+      [0, 4],
+      [-6, 3],
+      [-3, 3],
+      [3, 3],
+      [6, 3],
+    ])
+    expect(steps[0]).toMatchObject({ fromRpm: 3000, toRpm: 8000 })
+  })
+  it('is ticked off by runs at its places', () => {
+    const facts = (over: Partial<RunFacts>): RunFacts => ({
+      stop: 60,
+      fromRpm: 3000,
+      toRpm: 8000,
+      seconds: 20,
+      gear: null,
+      ratio: null,
+      weather: null,
+      coolantFrom: null,
+      coolantTo: null,
+      ...over,
+    })
+    const steps = sparkPlan({ ...DEFAULT_SPARK_PLAN, stops: [60], rpm: [3000, 4500] }).steps
+    const made = [3050, 3020, 4480].map((fromRpm) => ({
+      kind: 'spark step' as const,
+      facts: facts({ fromRpm }),
+      setting: null,
+    }))
+    expect([...tickSparkPlan(steps, made, null).values()]).toEqual([2, 1])
+    const sweeps = sparkPlan({ ...DEFAULT_SPARK_PLAN, way: 'sweeps', stops: [60] }).steps
+    const swept = [10, 4, 7, 13, 10].map((advance) => ({
+      kind: 'sweep' as const,
+      facts: facts({}),
+      setting: { advance, knock: false },
+    }))
+    expect([...tickSparkPlan(sweeps, swept, null).values()]).toEqual([2, 1, 1, 1, 0])
+  })
+})
+
+describe('stepping at the rig', () => {
+  /** Runs through the settings with torque and knock as given by the offset in force. */
+  function settingsRun(
+    choice: Partial<Parameters<typeof stepping>[0]>,
+    of: (offset: number) => { torque: number; knock: number },
+  ): { seen: number[]; note: string } {
+    const steps = stepping({
+      offsets: [0, -4, -2, 2, 4, 6, 0],
+      seconds: 2,
+      danger: 1,
+      falls: 0.01,
+      unit: '°',
+      ...choice,
+    })
+    const seen: number[] = []
+    let offset = 0
+    for (let k = 0; k < 2000; k++) {
+      const next = steps.next({ time: k / 50, ...of(offset) } as RigSample)
+      if (next === null) return { seen, note: steps.note() }
+      offset = next
+      if (seen.at(-1) !== offset || (seen.length === 1 && k === 0)) seen.push(offset)
+    }
+    throw new Error('it does not end')
+  }
+  const rising = (offset: number) => ({ torque: 40 + 0.3 * offset, knock: 0 })
+  it('goes through all settings', () => {
+    expect(settingsRun({}, rising)).toEqual({ seen: [0, -4, -2, 2, 4, 6, 0], note: '' })
+  })
+  it('leaves out what lies beyond knock, and the knocking setting itself at once', () => {
+    const { seen, note } = settingsRun({}, (offset) => ({ ...rising(offset), knock: offset >= 4 ? 1 : 0 }))
+    expect(seen).toEqual([0, -4, -2, 2, 4, 0])
+    expect(note).toMatch(/knock at \+4 °/)
+  })
+  it('a single spike is no knock', () => {
+    let spikes = 0
+    const { seen } = settingsRun({}, (offset) => ({ ...rising(offset), knock: spikes++ % 10 === 0 ? 2 : 0 }))
+    expect(seen).toHaveLength(7)
+  })
+  it('goes no further where torque falls; for mixture it goes on toward rich all the same', () => {
+    const peaked = (offset: number) => ({ torque: 40 - 0.08 * offset ** 2, knock: 0 })
+    const { seen, note } = settingsRun({}, peaked)
+    expect(seen).toEqual([0, -4, -2, 2, 4, 0])
+    expect(note).toMatch(/torque falls at \+4 °/)
+    const mixture = settingsRun(
+      { danger: -1, falls: null, offsets: [0, 10, 5, -5, -8, 0], unit: '% fuel' },
+      (offset) => ({
+        torque: 40,
+        knock: offset <= -5 ? 1 : 0,
+      }),
+    )
+    expect(mixture.seen).toEqual([0, 10, 5, -5, 0])
+  })
+})

@@ -1,0 +1,159 @@
+import { build, type Table } from '../table/table'
+import { largeSteps, largeStepsText } from '../change/largeSteps'
+import { seededRandom } from '../engine/random'
+import type { MeasuredPoint, SparkBin } from './bin'
+import { judgeBin, type JudgedBin } from './judge'
+import { DEFAULT_SPARK_LIMITS, suggestSpark } from './suggestSpark'
+
+const AT = '2026-03-02T10:00:00.000Z'
+const TABLE: Table = {
+  loadAxis: 'throttle',
+  rpm: [2000, 4000, 6000, 8000],
+  load: [20, 60, 100],
+  kind: 'spark base',
+  composition: 'add',
+  values: [20, 20, 20].map((value) => [value, value, value, value]),
+}
+
+/** A bin measured at five settings about what is there now; torque is best at `best`. */
+function bin(over: Partial<SparkBin> & { best: number; knocksFrom?: number }): SparkBin {
+  const { best, knocksFrom = Infinity, ...rest } = over
+  const random = seededRandom(best)
+  const present = rest.present ?? 20
+  const points = [0, -6, -3, 3, 6, 0].flatMap((offset) =>
+    [1, 2, 3].map((): MeasuredPoint => {
+      const advance = present + offset
+      return {
+        advance,
+        torque: 40 * (1 - 5.2e-4 * (advance - best) ** 2) * (1 + 0.001 * random.normal()),
+        knock: advance >= knocksFrom,
+        run: 'r',
+        at: AT,
+      }
+    }),
+  )
+  return {
+    stop: 60,
+    rpm: 4000,
+    source: 'steps',
+    isStatic: false,
+    points,
+    present,
+    hasKnockChannel: true,
+    knockFrom: null,
+    ...rest,
+  }
+}
+const judge = (...bins: SparkBin[]): JudgedBin[] => bins.map((one) => judgeBin(one, []))
+
+describe('suggested change of a spark table', () => {
+  it('a point on a node moves that node alone, as far as one pass may go', () => {
+    const { nodes, values } = suggestSpark(TABLE, judge(bin({ best: 26 })))
+    expect(nodes[1]![1]).toMatchObject({ changeDeg: 1.5, reason: 'limited, more advance', after: 21.5 })
+    expect(values.flat().filter((value) => value !== 20)).toEqual([21.5])
+    expect(nodes[0]![0]!.reason).toBe('no evidence')
+  })
+  it('less advance goes further at once, and base and trim move by the same degrees', () => {
+    const less = judge(bin({ best: 11 }))
+    expect(suggestSpark(TABLE, less).nodes[1]![1]).toMatchObject({ changeDeg: -4, reason: 'limited, less advance' })
+    const trim: Table = { ...TABLE, kind: 'spark trim', values: build(TABLE, () => 0) }
+    expect(suggestSpark(trim, less).nodes[1]![1]).toMatchObject({ before: 0, after: -4 })
+  })
+  it('knock seen, or nothing to see it by, allows less', () => {
+    const seen = judge(bin({ best: 24, knocksFrom: 26 }))
+    expect(suggestSpark(TABLE, seen).nodes[1]![1]).toMatchObject({ changeDeg: 0.5, reason: 'limited, knock was seen' })
+    const blind = judge(bin({ best: 26, hasKnockChannel: false }))
+    expect(suggestSpark(TABLE, blind).nodes[1]![1]).toMatchObject({ changeDeg: 1, reason: 'limited, no knock channel' })
+  })
+  it('between nodes a point speaks for both, and of several the one that knock limits decides', () => {
+    const between = suggestSpark(TABLE, judge(bin({ best: 26, rpm: 5000 })))
+    expect(between.values[1]).toEqual([20, 21.5, 21.5, 20])
+    const knocking = bin({ best: 26, rpm: 5000, knocksFrom: 20 })
+    const { nodes } = suggestSpark(TABLE, judge(bin({ best: 26, rpm: 4000 }), knocking))
+    expect(nodes[1]![1]!.changeDeg).toBeLessThan(0)
+  })
+  it('what the table was moved by since is not advised twice', () => {
+    const [one] = judge(bin({ best: 24 }))
+    const advised = one!.fit.recommended! - one!.bin.present
+    const node = suggestSpark(TABLE, [{ ...one!, moved: advised - 0.6 }]).nodes[1]![1]!
+    expect(node.changeDeg).toBeCloseTo(0.6, 6)
+    expect(suggestSpark(TABLE, [{ ...one!, moved: advised }]).nodes[1]![1]!.reason).toBe('too small to matter')
+  })
+  it('stale points, points without advice and settings of the whole engine move nothing', () => {
+    const [one] = judge(bin({ best: 26 }))
+    const stale = suggestSpark(TABLE, [{ ...one!, stale: { before: AT, moved: 5 } }])
+    expect(stale.nodes[1]![1]).toMatchObject({ changeDeg: 0, reason: 'stale, mixture moved' })
+    expect(suggestSpark(TABLE, judge(bin({ best: 70 }))).nodes[1]![1]!.reason).toBe('no advice there')
+    expect(suggestSpark(TABLE, judge(bin({ best: 26, isStatic: true }))).nodes[1]![1]!.reason).toBe('no evidence')
+    expect(suggestSpark(TABLE, judge(bin({ best: 20.5 }))).nodes[1]![1]!.reason).toBe('nothing to gain')
+  })
+  it('never beyond one step outside what was tried, nor beyond the table, whatever the limits', () => {
+    const wide = { ...DEFAULT_SPARK_LIMITS, more: 30, less: 30 }
+    for (const best of [8, 14, 20, 26, 32])
+      for (const node of suggestSpark(TABLE, judge(bin({ best })), wide).nodes.flat()) {
+        expect(node.after).toBeLessThanOrEqual(29)
+        expect(node.after).toBeGreaterThanOrEqual(11)
+      }
+  })
+  it('the arithmetic leads from the point to the cell', () => {
+    const { arithmetic } = suggestSpark(TABLE, judge(bin({ best: 26 }))).nodes[1]![1]!
+    expect(arithmetic.map((line) => line.what)).toEqual(['point', 'limit', 'apply'])
+    expect(arithmetic[0]!.values).toMatchObject({ rpm: 4000, stop: 60, present: 20, weight: 1 })
+    expect(arithmetic[2]).toMatchObject({ values: { before: 20, change: 1.5 }, result: 21.5 })
+  })
+  it('a table of fuel is refused', () => {
+    expect(() => suggestSpark({ ...TABLE, kind: 'fuel base' }, [])).toThrow(RangeError)
+  })
+})
+
+describe('a bin is judged with what happened since', () => {
+  const drifting = (): SparkBin => {
+    const one = bin({ best: 22 })
+    // Each setting was run three times; the last three are the first setting again, hot.
+    return {
+      ...one,
+      points: one.points.map((point, k) => (k >= 15 ? { ...point, torque: point.torque * 0.96 } : point)),
+    }
+  }
+  it('torque that drifted with heat takes the advice away', () => {
+    const { fit } = judgeBin(drifting(), [])
+    expect(fit).toMatchObject({ verdict: 'drifts', recommended: null, gain: null })
+    expect(fit.note).toMatch(/−\d\.\d %.*heat/)
+  })
+  it('readings from after a move of the mixture count alone', () => {
+    const fuel = (value: number): Table => ({ ...TABLE, kind: 'fuel base', values: build(TABLE, () => value) })
+    const history = {
+      id: 'f',
+      name: 'f',
+      cylinder: null,
+      states: [
+        { n: 1, at: '2026-03-02T09:00:00.000Z', table: fuel(100) },
+        { n: 2, at: '2026-03-02T11:00:00.000Z', table: fuel(106) },
+      ],
+    }
+    const old = judgeBin(bin({ best: 26 }), [history])
+    expect(old).toMatchObject({ stale: { moved: expect.closeTo(6, 6) as number }, replaced: 0 })
+    const later = bin({ best: 23 }).points.map((point) => ({ ...point, at: '2026-03-02T12:00:00.000Z' }))
+    const both = bin({ best: 26 })
+    const mixed = judgeBin({ ...both, points: [...both.points, ...later] }, [history])
+    expect(mixed).toMatchObject({ stale: null, replaced: 18 })
+    expect(mixed.fit.best!.advance).toBeCloseTo(23, 0)
+  })
+})
+
+describe('large steps of a spark table', () => {
+  const to = (value: number): Table['values'] =>
+    TABLE.values.map((row, r) => row.map((cell, k) => (r + k ? cell : value)))
+  it.each([
+    [21.5, null],
+    [21.6, { more: 1, less: 0, largest: expect.closeTo(1.6, 9) as number }],
+    [16, null],
+    [15.5, { more: 0, less: 1, largest: -4.5 }],
+  ])('20 to %d', (value, large) => {
+    expect(largeSteps(TABLE, to(value))).toEqual(large)
+  })
+  it('are told in words; fuel has other limits', () => {
+    expect(largeStepsText(largeSteps(TABLE, to(24))!)).toMatch(/1 cells rise by more than 1.5°.*\+4.0°.*knock/)
+    expect(largeSteps({ ...TABLE, kind: 'fuel base' }, to(40))).toBeNull()
+  })
+})

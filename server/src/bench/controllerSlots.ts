@@ -1,0 +1,42 @@
+import { type Calibration, type Matrix, type Rig, type SimulatedMachine, type Table } from '@yuzumix/core'
+import type { ControllerTable } from './rigLink'
+
+/** A table of a simulated controller, and the place where its values go. */
+export interface ControllerSlot extends Omit<ControllerTable, 'table'> {
+  table(): Table
+  load(values: Matrix): void
+}
+
+/** The tables of a simulated controller that can be edited, in the order in which its memory holds them: fuel, then spark. */
+export function controllerSlots(rig: Rig, machine: SimulatedMachine): ControllerSlot[] {
+  const { calibration }: { calibration: Calibration } = rig
+  const fuel =
+    machine.edits === 'trims'
+      ? calibration.trims.map((_, c): ControllerSlot => ({
+          id: `trim-${c + 1}`,
+          name: `Trim, cylinder ${c + 1}`,
+          cylinder: c + 1,
+          table: () => calibration.trims[c]!,
+          load: (values) =>
+            void (calibration.trims = calibration.trims.map((one, k) => (k === c ? { ...one, values } : one))),
+        }))
+      : [
+          {
+            id: 'base',
+            name: 'Fuel, mg per cycle',
+            cylinder: null,
+            table: () => calibration.base,
+            load: (values: Matrix) => void (calibration.base = { ...calibration.base, values }),
+          },
+        ]
+  return [
+    ...fuel,
+    {
+      id: 'spark',
+      name: 'Spark advance',
+      cylinder: null,
+      table: () => calibration.spark,
+      load: (values) => void (calibration.spark = { ...calibration.spark, values }),
+    },
+  ]
+}

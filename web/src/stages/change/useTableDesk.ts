@@ -1,0 +1,144 @@
+import { computed, ref, shallowRef, watch, type Ref } from 'vue'
+import {
+  largeSteps,
+  sameGrid,
+  TableError,
+  valueLimits,
+  type RunInfo,
+  type Selection,
+  type Table,
+  type TableInfo,
+} from '@yuzumix/core'
+import { api } from '@/api/client'
+import { sayDone, sayProblem } from '@/api/say'
+import { useJob } from '@/stores/job'
+import { useWorkingTable } from './useWorkingTable'
+
+const AT_FIRST: Selection = { row0: 0, column0: 0, row1: 0, column1: 0 }
+
+/**
+ * One table of several on the desk: what is worked on, its revisions, files in and out.
+ *
+ * @param tables that can be chosen; @param what kind of table a file must hold
+ * @param runs that a revision rests on
+ */
+export function useTableDesk(tables: Ref<TableInfo[]>, what: 'fuel' | 'spark', runs: Ref<readonly RunInfo[]>) {
+  const open = useJob()
+  const tableId = ref(tables.value[0]?.id ?? '')
+  const info = computed(() => tables.value.find((one) => one.id === tableId.value) ?? tables.value[0] ?? null)
+  const grid = computed(
+    () => info.value && { loadAxis: info.value.table.loadAxis, rpm: info.value.table.rpm, load: info.value.table.load },
+  )
+  const working = useWorkingTable(info)
+  const selection = ref<Selection>({ ...AT_FIRST })
+  watch(tableId, () => (selection.value = { ...AT_FIRST }))
+
+  const compared = ref<[number, number] | null>(null)
+  const pair = shallowRef<[Table, Table] | null>(null)
+  watch(compared, async (now) => {
+    if (!now || !info.value) return void (pair.value = null)
+    try {
+      const both = await Promise.all(now.map((n) => api.revision(open.job!.id, info.value!.id, n)))
+      pair.value = [both[0]!.table, both[1]!.table]
+    } catch (error) {
+      sayProblem(error)
+    }
+  })
+
+  const adding = ref(false)
+  const fromFile = shallowRef<Table | null>(null)
+  const saving = ref(false)
+  const reason = ref('')
+  /** why a large step of spark is taken all the same */
+  const override = ref('')
+  const busy = ref(false)
+  const nextRevision = computed(() => working.parent.value + 1)
+  const large = computed(() => (info.value ? largeSteps(info.value.table, working.values.value) : null))
+
+  function askReason(): void {
+    if (working.editedCount.value === 0) return
+    reason.value ||= `Corrected from ${runs.value.length} runs`
+    saving.value = true
+  }
+  async function save(): Promise<void> {
+    if (!info.value || !reason.value.trim()) return
+    const { least, most } = valueLimits(info.value.table.kind)
+    if (working.values.value.flat().some((value) => value < least || value > most))
+      return sayProblem(new Error(`A cell is outside ${least} to ${most}. Mend it, then save.`))
+    busy.value = true
+    try {
+      const saved = await api.addRevision(open.job!.id, info.value.id, {
+        values: working.values.value,
+        parent: working.parent.value,
+        reason: reason.value.trim(),
+        runs: runs.value.map((run) => run.id),
+        ...(large.value && { override: override.value.trim() }),
+      })
+      open.putTable(saved)
+      ;[saving.value, reason.value, override.value] = [false, '', '']
+      sayDone(`Revision ${saved.revisions.at(-1)!.n} is saved.`)
+    } catch (error) {
+      sayProblem(error)
+    } finally {
+      busy.value = false
+    }
+  }
+  async function goBack(n: number): Promise<void> {
+    try {
+      const { table } = await api.revision(open.job!.id, info.value!.id, n)
+      working.edit(table.values)
+      ;[compared.value, reason.value] = [null, `Back to revision ${n}`]
+      sayDone(`The values of revision ${n} are in the table. Save them as revision ${nextRevision.value}, or undo.`)
+    } catch (error) {
+      sayProblem(error)
+    }
+  }
+  async function readFile(file: File): Promise<void> {
+    try {
+      const table = await api.readTable(file)
+      const mine = info.value?.table
+      if (mine && table.kind === mine.kind && sameGrid(table, mine)) {
+        working.edit(table.values)
+        reason.value = `Read from ${file.name}`
+        sayDone('The values of the file are in the table. Save them as a revision, or undo.')
+        return
+      }
+      if (!table.kind.startsWith(what))
+        throw new TableError(`The file holds a ${table.kind} table; a ${what} table is needed here.`)
+      fromFile.value = table
+      adding.value = true
+    } catch (error) {
+      sayProblem(error)
+    }
+  }
+  function newTable(): void {
+    fromFile.value = null
+    adding.value = true
+  }
+  return {
+    tables,
+    what,
+    tableId,
+    info,
+    grid,
+    working,
+    selection,
+    compared,
+    pair,
+    adding,
+    fromFile,
+    saving,
+    reason,
+    override,
+    busy,
+    large,
+    nextRevision,
+    askReason,
+    save,
+    goBack,
+    readFile,
+    newTable,
+  }
+}
+
+export type TableDesk = ReturnType<typeof useTableDesk>

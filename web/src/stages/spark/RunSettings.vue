@@ -1,0 +1,103 @@
+<script setup lang="ts">
+import { ElButton, ElCheckbox, ElInputNumber } from 'element-plus'
+import { computed } from 'vue'
+import { advanceOf, isLeftOut, stopName, type RunInfo, type SparkSetting } from '@yuzumix/core'
+import { api } from '@/api/client'
+import { sayProblem } from '@/api/say'
+import { grouped, plain } from '@/parts/numbers/format'
+import { useJob } from '@/stores/job'
+
+/** What each run was made at, where no channel tells it: a distributor turned by hand. */
+const open = useJob()
+const runs = computed(() =>
+  open.runs.filter(
+    (run) => run.set === open.set?.id && !isLeftOut(run) && (run.kind === 'sweep' || run.kind === 'hold'),
+  ),
+)
+async function say(run: RunInfo, setting: SparkSetting | null): Promise<void> {
+  try {
+    await api.changeRun(open.job!.id, run.id, { setting })
+    await open.reloadRuns()
+  } catch (error) {
+    sayProblem(error)
+    await open.reloadRuns().catch(sayProblem)
+  }
+}
+const where = ({ facts }: RunInfo): string =>
+  facts ? `${stopName(facts.stop)}, ${grouped(facts.fromRpm)} to ${grouped(facts.toRpm)}` : ''
+</script>
+
+<template>
+  <div class="panel">
+    <p class="soft small">
+      Degrees before top dead centre at the mark, one value a run. Runs with a channel of the advance need none.
+    </p>
+    <p v-if="runs.length === 0" class="soft">This set has no sweeps and no holds yet.</p>
+    <ul>
+      <li v-for="run in runs" :key="run.id">
+        <span class="name" :title="run.name">{{ run.name }}</span>
+        <span class="soft small figures">{{ where(run) }}</span>
+        <div class="set">
+          <ElInputNumber
+            :key="`${run.id} ${run.setting?.advance}`"
+            :model-value="run.setting?.advance ?? undefined"
+            :placeholder="advanceOf(run) === null ? '–' : plain(advanceOf(run)!, 1)"
+            :min="-90"
+            :max="90"
+            :step="1"
+            size="small"
+            controls-position="right"
+            :aria-label="`Advance of ${run.name} in degrees`"
+            @change="typeof $event === 'number' && say(run, { advance: $event, knock: run.setting?.knock ?? false })"
+          />
+          <ElCheckbox
+            :model-value="run.setting?.knock ?? false"
+            :disabled="run.setting === null"
+            size="small"
+            :aria-label="`Knock was heard in ${run.name}`"
+            @change="say(run, { advance: run.setting!.advance, knock: Boolean($event) })"
+            >knock heard</ElCheckbox
+          >
+          <ElButton
+            v-if="run.setting"
+            size="small"
+            text
+            :aria-label="`Unsay the advance of ${run.name}`"
+            @click="say(run, null)"
+            >unsay</ElButton
+          >
+        </div>
+      </li>
+    </ul>
+  </div>
+</template>
+
+<style scoped>
+ul {
+  list-style: none;
+  margin: 8px 0 0;
+  padding: 0;
+}
+li {
+  display: grid;
+  gap: 2px;
+  padding: 6px 0;
+  border-bottom: 1px solid var(--line);
+}
+.name {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.set {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+}
+.set :deep(.el-input-number) {
+  width: 104px;
+}
+.small {
+  font-size: 12px;
+}
+</style>

@@ -1,0 +1,235 @@
+<script setup lang="ts">
+import { ElButton, ElCheckTag, ElOption, ElRadioButton, ElRadioGroup, ElSelect, ElTabPane, ElTabs } from 'element-plus'
+import { computed, ref, watch } from 'vue'
+import {
+  isLeftOut,
+  settingsOfSweeps,
+  stopName,
+  stopsOf,
+  verdictOf,
+  type CompareRequest,
+  type Mismatch,
+  type Quantity,
+} from '@yuzumix/core'
+import { grouped, plain } from '@/parts/numbers/format'
+import CompareStack from '@/stages/baseline/compare/CompareStack.vue'
+import { useComparisons } from '@/stages/baseline/compare/useComparisons'
+import SetSelect from '@/stages/baseline/SetSelect.vue'
+import StopSelect from '@/stages/baseline/StopSelect.vue'
+import { useFieldOptions } from '@/stages/mixture/useFieldOptions'
+import StageSplit from '@/stages/StageSplit.vue'
+import { useDisplay } from '@/stores/display'
+import { useJob } from '@/stores/job'
+import RunSettings from './RunSettings.vue'
+import type { Spark } from './useSpark'
+
+/** Sweeps at one setting after the other, laid over each other; or one map, or distributor, against another. */
+const props = defineProps<{ spark: Spark }>()
+const open = useJob()
+const display = useDisplay()
+const { options: field } = useFieldOptions()
+const { settings } = props.spark
+
+/** Share of falsely shaded speeds to put up with: here "nothing in it" is an answer, too. */
+const RATE = 0.03
+const quantity = ref<Quantity>('torque')
+const chosenStop = ref<number | 'all' | null | undefined>(undefined)
+const stops = computed(() => stopsOf(open.runs.filter((run) => run.set === open.set?.id && !isLeftOut(run))))
+const stop = computed(() => stops.value.find((one) => one.stop === chosenStop.value) ?? stops.value[0] ?? null)
+const groups = computed(() => (stop.value ? settingsOfSweeps(stop.value.runs) : []))
+
+/** What it is compared with: the setting in use, or another set whole. */
+const against = ref('')
+const others = computed(() => open.sets.filter((one) => one.id !== open.set?.id && !one.figures))
+/** The setting in use: as it was said, else the one that was run first. */
+const present = computed(() => {
+  const said = settings.value.present
+  const first = stop.value?.runs[0]
+  return (
+    groups.value.find((one) => said !== null && Math.abs(one.advance - said) < 0.4) ??
+    groups.value.find((one) => first && one.runs.includes(first)) ??
+    groups.value[0] ??
+    null
+  )
+})
+const chosen = ref<number | null>(null)
+const compared = computed(() => groups.value.filter((one) => one !== present.value))
+const looked = computed(
+  () => compared.value.find((one) => one.advance === chosen.value) ?? compared.value.at(-1) ?? null,
+)
+const accepted = ref<Mismatch['what'][]>([])
+watch([against, () => open.set?.id, stop], () => (accepted.value = []))
+
+const wishes = computed<CompareRequest[]>(() => {
+  if (!open.set || !stop.value) return []
+  const base = {
+    second: open.set.id,
+    stop: stop.value.stop,
+    quantity: quantity.value,
+    correction: open.job!.power.correction,
+    smoothing: open.job!.power.smoothing,
+    accept: accepted.value,
+    rate: RATE,
+  }
+  if (against.value) return [{ ...base, first: [against.value], settings: { first: null, second: null } }]
+  return compared.value.map((one) => ({
+    ...base,
+    first: [open.set!.id],
+    settings: { first: present.value!.advance, second: one.advance },
+  }))
+})
+const { outcomes, busy } = useComparisons(() => open.job!.id, wishes)
+const at = computed(() => (against.value ? 0 : compared.value.findIndex((one) => one === looked.value)))
+const outcome = computed(() => outcomes.value[at.value] ?? null)
+const shown = computed(() => outcome.value?.compared ?? null)
+const rest = computed(() =>
+  outcomes.value.flatMap((one) => (one !== outcome.value && one.compared ? [one.compared] : [])),
+)
+const verdict = computed(() => shown.value && verdictOf(shown.value.comparison))
+const over = computed(() => {
+  const span = verdict.value?.over
+  return span ? `from ${grouped(span.fromRpm)} to ${grouped(span.toRpm)} rpm` : ''
+})
+const tab = ref('verdict')
+</script>
+
+<template>
+  <StageSplit label="Runs at settings" drawer-label="Verdict and settings" :problem="outcome?.problem ?? ''">
+    <template #bar>
+      <slot name="switch" />
+      <SetSelect v-if="open.sets.length > 1" />
+      <StopSelect v-model="chosenStop" :stops="stops" :shown="stop?.stop" />
+      <ElRadioGroup v-model="quantity" size="small" aria-label="Quantity">
+        <ElRadioButton value="torque">Torque</ElRadioButton>
+        <ElRadioButton value="power">Power</ElRadioButton>
+      </ElRadioGroup>
+      <span v-if="busy" class="soft" role="status">Working …</span>
+    </template>
+    <div class="line">
+      <label
+        >Against
+        <ElSelect v-model="against" size="small" aria-label="Compared with" class="against">
+          <ElOption value="" :label="present ? `the setting now, ${plain(present.advance, 1)}°` : 'the setting now'" />
+          <ElOption v-for="one in others" :key="one.id" :value="one.id" :label="`set: ${one.name}`" />
+        </ElSelect>
+      </label>
+      <div v-if="!against" class="chips" role="group" aria-label="Settings">
+        <ElCheckTag
+          v-for="one in compared"
+          :key="one.advance"
+          :checked="one === looked"
+          tabindex="0"
+          @change="chosen = one.advance"
+          @keydown.enter="chosen = one.advance"
+          >{{ plain(one.advance, 1) }}° ({{ one.runs.length }})</ElCheckTag
+        >
+      </div>
+    </div>
+    <CompareStack v-if="shown && field" :compared="shown" :others="against ? [] : rest" :grid="field.grid" />
+    <div v-else-if="outcome?.refused.length" class="waiting">
+      <div class="refused" role="alert">
+        <h2>Not measured alike</h2>
+        <p v-for="one in outcome.refused" :key="one.message">{{ one.message }}</p>
+        <p class="soft">A difference of rigs, gears or corrections would be taken for one of the spark.</p>
+        <ElButton @click="accepted = [...new Set([...accepted, ...outcome.refused.map((one) => one.what)])]"
+          >Compare all the same</ElButton
+        >
+      </div>
+    </div>
+    <div v-else class="waiting soft">
+      <p v-if="busy">Working …</p>
+      <p v-else-if="stops.length === 0">There are no sweeps in this set. Add logs under Baseline, or run the plan.</p>
+      <p v-else-if="!outcome?.problem">
+        All sweeps at {{ stopName(stop?.stop ?? null) }} were made at one setting, or nobody said at which. Say it
+        beside each run on the right, or choose another set to compare with.
+      </p>
+    </div>
+    <template #drawer>
+      <ElTabs v-model="tab">
+        <ElTabPane label="Verdict" name="verdict">
+          <div v-if="shown && verdict" class="panel">
+            <p>
+              <strong v-if="verdict.verdict === 'nothing in it'"
+                >Nothing in it: no difference beyond the spread of the runs {{ over }}.</strong
+              >
+              <strong v-else-if="verdict.verdict === 'not told'"
+                >Not told: an interval needs two runs on each side, better three.</strong
+              >
+              <strong v-else
+                >{{ { more: 'More', less: 'Less', 'more here, less there': 'More here, less there' }[verdict.verdict] }}
+                {{ quantity }} with {{ shown.second.name }} than with {{ shown.first.name }}.</strong
+              >
+            </p>
+            <dl class="facts figures">
+              <template v-for="one in verdict.spans" :key="one.fromRpm">
+                <dt>{{ grouped(one.fromRpm) }} to {{ grouped(one.toRpm) }}</dt>
+                <dd>{{ display.difference(quantity, one.difference) }} {{ display.unitOf(quantity) }}, real</dd>
+              </template>
+              <dt>runs</dt>
+              <dd>{{ shown.first.runs }} and {{ shown.second.runs }}</dd>
+            </dl>
+            <p v-for="one in shown.mismatches" :key="one.message" class="note">{{ one.message }}</p>
+            <p v-if="verdict.spans.length && verdict.verdict !== 'less'" class="soft small">
+              A gain in one part and a loss in another is the rule: see where the machine is used, under Fit, One knob.
+            </p>
+          </div>
+          <p v-else class="soft">The verdict stands here once two settings, or two sets, are compared.</p>
+        </ElTabPane>
+        <ElTabPane label="Settings of runs" name="runs"><RunSettings /></ElTabPane>
+      </ElTabs>
+    </template>
+  </StageSplit>
+</template>
+
+<style scoped>
+.line {
+  display: flex;
+  gap: 16px;
+  align-items: center;
+  flex: none;
+  min-height: 28px;
+}
+.line label {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  color: var(--soft);
+}
+.against {
+  width: 220px;
+}
+.chips {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+}
+.waiting {
+  flex: 1;
+  display: grid;
+  place-items: center;
+  text-align: center;
+  padding: 24px;
+}
+.refused {
+  display: grid;
+  gap: 12px;
+  justify-items: start;
+  text-align: left;
+  max-width: 520px;
+  padding: 20px;
+  background: var(--panel);
+  border-left: 4px solid var(--yuzu);
+}
+.panel {
+  display: grid;
+  gap: 10px;
+}
+.note {
+  padding: 8px 10px;
+  border-left: 4px solid var(--yuzu);
+  background: var(--yuzu-soft);
+}
+.small {
+  font-size: 12px;
+}
+</style>

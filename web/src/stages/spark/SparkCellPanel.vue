@@ -1,0 +1,100 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { stopName, type JudgedBin, type SparkArithmetic, type SparkNode, type TableInfo } from '@yuzumix/core'
+import { fullText, grouped, plain, signed } from '@/parts/numbers/format'
+
+/** One cell of a spark table: what is there, what is suggested and why. */
+const props = defineProps<{
+  info: TableInfo
+  node: SparkNode | null
+  bins: JudgedBin[]
+  at: { row: number; column: number }
+  value: number
+}>()
+const before = computed(() => props.info.table.values[props.at.row]![props.at.column]!)
+const near = computed(() => props.bins.filter((one) => props.node?.points.includes(one.key)))
+
+function line({ what, values: v, result }: SparkArithmetic): { sum: string; words: string } | null {
+  switch (what) {
+    case 'point':
+      return {
+        sum: `${plain(v['advised']!, 1)}° − ${plain(v['present']!, 1)}°${v['moved'] ? ` − (${signed(v['moved'])}°)` : ''} = ${signed(result)}°`,
+        words: `advised less what was there${v['moved'] ? ', less what moved since' : ''}, at ${Number.isNaN(v['stop']) ? 'unknown throttle' : `${v['stop']} %`}, ${grouped(v['rpm']!)} rpm; weight ${plain(v['weight']!, 2)}`,
+      }
+    case 'weigh':
+      return { sum: `→ ${signed(result)}°`, words: `mean of ${v['points']} points by nearness` }
+    case 'limit':
+      return { sum: `${signed(v['change']!)}° → ${signed(result)}°`, words: 'the limit for this pass' }
+    case 'apply':
+      return { sum: `${fullText(v['before']!)} ${signed(v['change']!)}° → ${fullText(result)}°`, words: 'new value' }
+    default:
+      return null
+  }
+}
+const lines = computed(() => (props.node?.arithmetic ?? []).flatMap((step) => line(step) ?? []))
+</script>
+
+<template>
+  <div class="panel">
+    <h2 class="figures">
+      {{ info.table.rpm[at.column] }} rpm · {{ info.table.load[at.row] }}
+      {{ info.table.loadAxis === 'throttle' ? '%' : 'kPa' }}
+    </h2>
+    <dl class="facts figures">
+      <dt>saved</dt>
+      <dd>{{ fullText(before) }}°</dd>
+      <dt>now</dt>
+      <dd>
+        <strong>{{ fullText(value) }}°</strong> <span class="soft">({{ signed(value - before) }}°)</span>
+      </dd>
+      <template v-if="node">
+        <dt>suggested</dt>
+        <dd>{{ fullText(node.after) }}° ({{ signed(node.changeDeg) }}°)</dd>
+        <dt>why</dt>
+        <dd>{{ node.reason }}</dd>
+      </template>
+    </dl>
+    <template v-if="near.length">
+      <h3>Points near it</h3>
+      <ul>
+        <li v-for="one in near" :key="one.key">
+          <span class="figures">{{ stopName(one.bin.stop) }}, {{ grouped(one.bin.rpm) }} rpm</span>
+          <span class="soft">{{ one.stale ? 'stale: the mixture moved' : one.fit.note }}</span>
+        </li>
+      </ul>
+    </template>
+    <template v-if="lines.length">
+      <h3>Arithmetic</h3>
+      <ul class="sums">
+        <li v-for="(one, k) in lines" :key="k">
+          <span class="figures">{{ one.sum }}</span>
+          <span class="soft">{{ one.words }}</span>
+        </li>
+      </ul>
+    </template>
+    <p v-if="!node" class="soft">Nothing is suggested until points were measured at several settings.</p>
+  </div>
+</template>
+
+<style scoped>
+.panel {
+  display: grid;
+  gap: 8px;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 6px;
+}
+.sums {
+  padding: 8px;
+  background: var(--paper);
+  border-radius: 4px;
+}
+li {
+  display: grid;
+  font-size: 13px;
+}
+</style>

@@ -1,0 +1,85 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { defaultBreakpoints, suggestSpark, type SuggestedSpark } from '@yuzumix/core'
+import { useJob } from '@/stores/job'
+import { cellText, signed } from '@/parts/numbers/format'
+import type { CellLook } from '@/parts/table/TableGrid.vue'
+import { differenceLook, useChangeColours } from '@/stages/change/differenceLook'
+import FirstTable from '@/stages/change/FirstTable.vue'
+import NewTableDialog from '@/stages/change/NewTableDialog.vue'
+import TableDesk from '@/stages/change/TableDesk.vue'
+import { useTableDesk } from '@/stages/change/useTableDesk'
+import { useTableEdits } from '@/stages/change/useTableEdits'
+import SparkCellPanel from './SparkCellPanel.vue'
+import SparkLimitsPanel from './SparkLimitsPanel.vue'
+import type { Spark } from './useSpark'
+
+/** A spark table, base or trim, with what the points suggest for it. */
+const props = defineProps<{ spark: Spark }>()
+const open = useJob()
+const { bins, runs, settings, problem, busy, sparkTables } = props.spark
+const desk = useTableDesk(sparkTables, 'spark', runs)
+const { info, working, selection, pair, adding } = desk
+const suggested = computed<SuggestedSpark | null>(() =>
+  info.value && bins.value.length > 0 ? suggestSpark(info.value.table, bins.value, settings.value.limits) : null,
+)
+const edits = useTableEdits(info, working, selection, suggested)
+const untaken = computed(
+  () => suggested.value && suggested.value.nodes.flat().filter((node) => node.changeDeg !== 0).length,
+)
+const newGrid = computed(() => {
+  const { rpm, load, loadAxis } = open.fuelTables[0]?.table ?? defaultBreakpoints('throttle', 10000)
+  return { rpm, load, loadAxis }
+})
+const coloured = useChangeColours()
+const at = computed(() => ({ row: selection.value.row1, column: selection.value.column1 }))
+
+function look(row: number, column: number): CellLook {
+  if (pair.value) return differenceLook(pair.value, row, column, coloured)
+  const value = working.values.value[row]?.[column] ?? 0
+  const node = suggested.value?.nodes[row]?.[column]
+  const base = { text: cellText(value), edited: working.differs(row, column) }
+  if (!node || node.reason === 'no evidence') return { ...base, under: '·' }
+  if (node.reason === 'stale, mixture moved') return { ...base, under: 'stale', held: true, title: node.reason }
+  const taken = value === node.after && node.changeDeg !== 0 ? '✓' : ''
+  return { ...base, under: `${taken}${signed(node.changeDeg)}°`, title: node.reason, ...coloured(node.changeDeg, '°') }
+}
+</script>
+
+<template>
+  <FirstTable v-if="!info" what="spark" @make="desk.newTable" @read="desk.readFile">
+    <template #switch><slot name="switch" /></template>
+    <NewTableDialog
+      v-model="adding"
+      what="spark"
+      :grid="newGrid"
+      :from-file="desk.fromFile.value"
+      @added="desk.tableId.value = $event"
+    />
+  </FirstTable>
+  <TableDesk
+    v-else
+    :desk="desk"
+    :edits="edits"
+    :look="look"
+    label="Spark table"
+    drawer-label="Evidence and revisions"
+    :problem="problem"
+    :untaken="untaken"
+  >
+    <template #switch><slot name="switch" /></template>
+    <template v-if="busy" #status><span class="soft" role="status">Fitting …</span></template>
+    <template #cell>
+      <SparkCellPanel
+        :info="info"
+        :node="suggested?.nodes[at.row]?.[at.column] ?? null"
+        :bins="bins"
+        :at="at"
+        :value="working.values.value[at.row]?.[at.column] ?? 0"
+      />
+    </template>
+    <template #limits
+      ><SparkLimitsPanel :limits="settings.limits" @choose="spark.choose({ limits: $event })"
+    /></template>
+  </TableDesk>
+</template>
