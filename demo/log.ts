@@ -1,7 +1,10 @@
-import { steadyLambda, type HandRequest, type Rig, type RigRun } from '@yuzumix/core'
+import { steadyLambda, type HandRequest, type Rig, type RigRun, type RunColumns } from '@yuzumix/core'
+
+/** A run with the columns that every logger of the demo has. */
+type LoggedRun = RunColumns & Pick<RigRun, 'throttle' | 'torque' | 'coolant'>
 
 /** A run of the rig as loggers write it: comma or semicolon, lambda or AFR. */
-export function asLog(run: RigRun, format: 'plain' | 'afr with semicolons'): string {
+export function asLog(run: LoggedRun, format: 'plain' | 'afr with semicolons'): string {
   const afr = format !== 'plain'
   const names = run.lambda.map((_, c) => (afr ? `AFR cyl ${c + 1}` : `Lambda ${c + 1} (λ)`))
   const header = [
@@ -11,6 +14,8 @@ export function asLog(run: RigRun, format: 'plain' | 'afr with semicolons'): str
     ...names,
     'Torque (N·m)',
     'Coolant (°C)',
+    ...(run.spark ? ['Spark advance (°)'] : []),
+    ...(run.knock ? ['Knock'] : []),
     ...(run.trimShort ? ['Short trim (%)'] : []),
   ]
   const lines = [header.join(afr ? ';' : ',')]
@@ -22,6 +27,8 @@ export function asLog(run: RigRun, format: 'plain' | 'afr with semicolons'): str
       ...run.lambda.map((column) => (afr ? (column[i]! * 14.7).toFixed(2) : column[i]!.toFixed(3))),
       run.torque[i]!.toFixed(1),
       run.coolant[i]!.toFixed(1),
+      ...(run.spark ? [run.spark[i]!.toFixed(1)] : []),
+      ...(run.knock ? [run.knock[i]!.toFixed(2)] : []),
       ...(run.trimShort ? [run.trimShort[i]!.toFixed(1)] : []),
     ]
     lines.push(afr ? cells.join(';').replaceAll('.', ',') : cells.join(','))

@@ -8,11 +8,13 @@ import { addLog } from '../server/src/intake/addLog'
 import { openPool } from '../server/src/pool/pool'
 import { openStore } from '../server/src/store/database'
 import { createJob, deleteJob, listJobs } from '../server/src/store/jobs'
+import { changeRun } from '../server/src/store/runs'
 import { createSet } from '../server/src/store/sets'
 import { addTable } from '../server/src/store/tables'
 import { CARBURETTOR_JOB, carburettorStory } from './carburettor'
 import { asHandReadings, asLog } from './log'
 import { DEMO_JOBS } from './scenario'
+import { sparkStories } from './spark'
 
 /** Fills the demo's store by running the simulated rig and importing its logs as a user would. Does nothing when it is filled. */
 async function fillDemo(): Promise<void> {
@@ -28,6 +30,27 @@ async function fillDemo(): Promise<void> {
     for (const { set, readings } of carburettorStory()) {
       const { id } = await createSet(store, carburetted.id, set)
       await addHandReadings(store, carburetted, { name: 'By hand at the gauge', set: id, readings })
+    }
+    for (const { job: newJob, sets, rig, hasTables } of sparkStories()) {
+      const job = await createJob(store, newJob)
+      unfinished = job.id
+      for (const { set, runs } of sets) {
+        const { id } = await createSet(store, job.id, set)
+        for (const { name, kind, columns, setting } of runs) {
+          const path = join(folder, 'log.csv')
+          await writeFile(path, asLog(columns, 'plain'))
+          const log = { path, name, kind, set: id }
+          const run = await addLog({ store, pool }, job, log, () => undefined, new AbortController().signal)
+          if (setting) await changeRun(store, job.id, run.id, { setting })
+        }
+      }
+      const { base, spark } = rig.calibration
+      if (!hasTables) continue
+      for (const [name, table] of [
+        ['Fuel, mg per cycle', base],
+        ['Spark advance', spark],
+      ] as const)
+        await addTable(store, job.id, { name, cylinder: null, table }, 'As read from the controller')
     }
     for (const [k, { job: newJob, sets, format, table, reason }] of DEMO_JOBS.entries()) {
       const job = await createJob(store, newJob)

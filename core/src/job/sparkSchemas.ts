@@ -58,6 +58,7 @@ export const sparkSchema = object({
     .required(),
   giveAwayPct: amount(0, 5).required(),
   knockMargin: degrees(10),
+  knockLevel: number().strict().moreThan(0, 'must be above zero').max(1e6).required(),
   use: object({ low: use(), middle: use(), high: use() })
     .noUnknown()
     .required()

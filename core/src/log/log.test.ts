@@ -287,6 +287,23 @@ describe('kinds of run', () => {
     ).toBe('road')
     expect(guessKind(time, rising, undefined)).toBe('sweep')
   })
+  it('a hold in which the advance was stepped is a spark step, though the throttle shuts at its end', () => {
+    const stepped = time.map((t) => 20 + 3 * Math.floor(t / 2))
+    const ended = flat(4000).map((v, i) => (i > 460 ? v - 40 * (i - 460) : v))
+    const shut = flat(40).map((v, i) => (i > 460 ? 0 : v))
+    expect(guessKind(time, ended, shut, stepped)).toBe('spark step')
+    expect(guessKind(time, flat(4000), flat(40), flat(24))).toBe('hold')
+    // In a sweep the table moves the advance by itself.
+    const rising = time.map((t) => 2000 + 800 * t)
+    expect(
+      guessKind(
+        time,
+        rising,
+        flat(40),
+        rising.map((v) => v / 300),
+      ),
+    ).toBe('sweep')
+  })
 })
 
 describe('runs of power', () => {

@@ -11,11 +11,13 @@ const MOVE_RATE = 12
  * hold, few throttle steps with rpm rising after them a roll-on, much throttle movement the road.
  *
  * @param time seconds; @param rpm rpm; @param throttle %, or undefined where there is none
+ * @param spark degrees, where it was logged: a hold in which it was stepped is a spark step
  */
 export function guessKind(
   time: ArrayLike<number>,
   rpm: ArrayLike<number>,
   throttle: ArrayLike<number> | undefined,
+  spark?: ArrayLike<number>,
 ): RunKind {
   const n = rpm.length
   let low = Infinity
@@ -43,6 +45,33 @@ export function guessKind(
   const duration = Math.max(0.1, time[n - 1]! - time[0]!)
   if (!throttle) return high > 1.6 * low ? 'sweep' : 'hold'
   if ((moves / duration > 0.25 && moves > 6) || moving > 0.4 * windows) return 'road'
+  if (spark && isStepped(spark) && isHeld(rpm)) return 'spark step'
   if (high < 1.25 * low) return moves > 1 ? 'roll-on' : 'hold'
   return 'sweep'
+}
+
+/** Degrees by which a setting differs from the next, and readings a setting has at the least, share. */
+const STEP = 1
+const LEAST_SHARE = 0.08
+
+/** Whether three settings or more were each held for a while. */
+function isStepped(spark: ArrayLike<number>): boolean {
+  const counts = new Map<number, number>()
+  for (let i = 0; i < spark.length; i++)
+    if (spark[i] === spark[i])
+      counts.set(Math.round(spark[i]! / STEP), (counts.get(Math.round(spark[i]! / STEP)) ?? 0) + 1)
+  const held = [...counts].filter(([, count]) => count > LEAST_SHARE * spark.length).map(([setting]) => setting)
+  // Two neighbours may be one setting on the edge of rounding.
+  return held.length >= 3 && Math.max(...held) - Math.min(...held) >= 3
+}
+
+/** Share of the readings that lie near their middle, and how near, share; looked at in so many of them. */
+const HELD = { share: 0.8, near: 0.04, looks: 2000 }
+
+/** Whether speed was held for most of a run; the end, where the throttle shuts, may fall. */
+function isHeld(rpm: ArrayLike<number>): boolean {
+  const stride = Math.max(1, Math.floor(rpm.length / HELD.looks))
+  const looked = Array.from({ length: Math.floor((rpm.length - 1) / stride) + 1 }, (_, k) => rpm[k * stride]!)
+  const middle = [...looked].sort((a, b) => a - b)[Math.floor(looked.length / 2)]!
+  return looked.filter((value) => Math.abs(value - middle) <= HELD.near * middle).length >= HELD.share * looked.length
 }

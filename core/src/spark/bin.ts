@@ -28,6 +28,8 @@ export interface SparkBin {
   points: MeasuredPoint[]
   /** advance where nothing was changed, degrees */
   present: number
+  /** when that was read, ISO */
+  presentAt: string
   hasKnockChannel: boolean
   /** least advance at which knock was met too soon for torque to be told; null for none */
   knockFrom: number | null

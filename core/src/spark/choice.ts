@@ -1,5 +1,6 @@
 import { RANGE_USES, type RangeUse } from './oneKnob'
 import { DEFAULT_SPARK } from './fitAdvance'
+import { KNOCK_LEVEL } from './knock'
 import { DEFAULT_SPARK_LIMITS, type SparkLimits } from './suggestSpark'
 
 /** How the advance is stepped: at points that the rig holds, or in sweeps at one setting after the other. */
@@ -30,6 +31,8 @@ export interface SparkSettings {
   giveAwayPct: number
   /** degrees kept from the first knock */
   knockMargin: number
+  /** level of the rig's knock channel from which it is knock, in whatever unit it has */
+  knockLevel: number
   use: RangeUse
   /** static setting in use now, degrees; null for the first one that was run */
   present: number | null
@@ -52,6 +55,7 @@ export const DEFAULT_SPARK_SETTINGS: SparkSettings = {
   limits: DEFAULT_SPARK_LIMITS,
   giveAwayPct: 100 * DEFAULT_SPARK.giveAway,
   knockMargin: DEFAULT_SPARK.knockMargin,
+  knockLevel: KNOCK_LEVEL,
   use: RANGE_USES.even,
   present: null,
 }

@@ -48,14 +48,13 @@ export function judgeBin(
   const { present, hasKnockChannel, knockFrom, points } = bin
   const fit = fitAdvance(points, { ...DEFAULT_SPARK, ...choice, present, hasKnockChannel, knockFrom })
   const drift = torqueDrift(points, spreadBeforeRepeats(bin) || fit.spread, Math.max(1, points.length - 4))
-  const oldest = points.reduce((least, one) => (one.at < least ? one.at : least), points[0]?.at ?? '')
   return {
     key: binKey(bin),
     bin,
     fit: drift?.isReal ? drifted(fit, drift) : fit,
     drift,
     stale: fresh.length ? null : stale,
-    moved: sparkMoved(histories, oldest, bin.rpm, load),
+    moved: sparkMoved(histories, bin.presentAt, bin.rpm, load),
     replaced: whole.points.length - bin.points.length,
     settings: settingsOf(points).length,
   }

@@ -1,4 +1,4 @@
-/** Level of the knock channel, and readings in a row, that count as knock; a single spike does not. */
+/** Level of the knock channel (rigs differ: it can be set), and readings in a row, that count as knock; a single spike does not. */
 export const KNOCK_LEVEL = 0.6
 export const KNOCKS = 3
 
@@ -7,10 +7,10 @@ export const KNOCKS = 3
  *
  * @param to the sample after the last
  */
-export function knocksWithin(knock: Float32Array | undefined, from: number, to: number): boolean {
+export function knocksWithin(knock: Float32Array | undefined, from: number, to: number, level = KNOCK_LEVEL): boolean {
   let row = 0
   for (let i = from; knock && i < to; i++) {
-    row = knock[i]! > KNOCK_LEVEL ? row + 1 : 0
+    row = knock[i]! > level ? row + 1 : 0
     if (row >= KNOCKS) return true
   }
   return false

@@ -1,6 +1,6 @@
 import type { RunColumns } from '../log/run'
 import { studentFactor } from '../runs/studentT'
-import { knocksWithin } from './knock'
+import { KNOCK_LEVEL, knocksWithin } from './knock'
 import { changeBetween, fitParabola, isBentDown, peakOf, valueAt, type Parabola } from './parabola'
 
 /** Torque at one mixture, at a held point. */
@@ -46,11 +46,11 @@ const LEAST_MIXTURES = 3
 const CONFIDENCE = 0.9
 
 /** Torque by mixture out of runs in which fuel was stepped while stop and speed were held. Runs need throttle, torque and a mixture. */
-export function mixtureBins(runs: readonly RunColumns[]): MixtureBin[] {
+export function mixtureBins(runs: readonly RunColumns[], knockLevel = KNOCK_LEVEL): MixtureBin[] {
   const bins = new Map<string, MixtureBin>()
   for (const run of runs) {
     if (!run.throttle || !run.torque || run.lambda.length === 0) continue
-    const held = heldMixtures(run)
+    const held = heldMixtures(run, knockLevel)
     const lambdas = held.map((one) => one.lambda)
     if (Math.max(...lambdas) - Math.min(...lambdas) < MOVES) continue
     for (const { stop, rpm, ...point } of held) {
@@ -64,7 +64,7 @@ export function mixtureBins(runs: readonly RunColumns[]): MixtureBin[] {
   return [...bins.values()].sort((a, b) => a.stop - b.stop || a.rpm - b.rpm)
 }
 
-function heldMixtures(run: RunColumns): (MixturePoint & { stop: number; rpm: number })[] {
+function heldMixtures(run: RunColumns, knockLevel: number): (MixturePoint & { stop: number; rpm: number })[] {
   const { time, rpm, throttle, torque, knock } = run
   const mixture = smoothed(time, meanLambda(run))
   const found: (MixturePoint & { stop: number; rpm: number })[] = []
@@ -78,7 +78,7 @@ function heldMixtures(run: RunColumns): (MixturePoint & { stop: number; rpm: num
       rpm: Math.round(mean(rpm, start, to) / RPM_STEP) * RPM_STEP,
       lambda: mean(mixture, start, to),
       torque: mean(torque!, start, to),
-      knock: knocksWithin(knock, start, to),
+      knock: knocksWithin(knock, start, to, knockLevel),
     })
   }
   for (let i = 1; i < time.length; i++) {

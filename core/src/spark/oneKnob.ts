@@ -1,4 +1,5 @@
 import { studentFactor } from '../runs/studentT'
+import { DEFAULT_SPARK } from './fitAdvance'
 import type { JudgedBin } from './judge'
 import { changeBetween, isBentDown, peakOf, valueAt, type Parabola } from './parabola'
 
@@ -46,9 +47,15 @@ interface Part {
  * never beyond one step outside what was tried.
  *
  * @param bins of one stop
+ * @param blindMargin degrees kept from the end of what was tried where no channel was there to see knock
  * @throws RangeError when weights are negative or all zero
  */
-export function oneKnob(bins: readonly JudgedBin[], use: RangeUse, knockMargin: number): OneKnob {
+export function oneKnob(
+  bins: readonly JudgedBin[],
+  use: RangeUse,
+  knockMargin: number,
+  blindMargin = DEFAULT_SPARK.blindMargin,
+): OneKnob {
   const telling = bins.filter(
     ({ fit, stale, settings }) => fit.curve && !stale && settings >= 3 && fit.verdict !== 'drifts',
   )
@@ -102,9 +109,16 @@ export function oneKnob(bins: readonly JudgedBin[], use: RangeUse, knockMargin: 
   if (limit < peak) return told('knock', knockNote, limit, best)
   if (peak > high + step) return { ...further, best }
   if (peak < low - step) return { ...less, best }
-  return gainTo(Math.round(10 * peak) / 10).low > 0
-    ? told('best torque', 'The one setting that gives most over the range as it is used.', peak, best)
-    : none('no gain', 'No gain over the range beyond the spread of the runs: what is there now serves.', best)
+  const isBlind = telling.some(({ bin }) => !bin.hasKnockChannel)
+  const end = isBlind ? Math.max(0, high - blindMargin) : high + step
+  const at = Math.min(peak, end)
+  if (!(gainTo(Math.round(10 * at) / 10).low > 0))
+    return none('no gain', 'No gain over the range beyond the spread of the runs: what is there now serves.', best)
+  const note =
+    at < peak
+      ? `Best lies at ${signed(peak)}; ${blindMargin}° are kept from the end of what was tried, because nothing was there to see knock.`
+      : 'The one setting that gives most over the range as it is used.'
+  return told('best torque', note, at, best)
 }
 
 const signed = (degrees: number): string => `${degrees < 0 ? '−' : '+'}${Math.abs(degrees).toFixed(1)}°`

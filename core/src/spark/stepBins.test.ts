@@ -45,3 +45,19 @@ describe('settings out of runs in which the advance was stepped', () => {
     expect(stepBins([asRun(without, 'spark step')])).toEqual([])
   })
 })
+
+it('a table changed on the way: the newest run tells what is there now, the readings stay', () => {
+  const later = (run: SparkRun, at: string): SparkRun => ({ ...run, run: { ...run.run, createdAt: at } })
+  const moved = {
+    ...held,
+    id: 'after the change',
+    spark: held.spark!.map((value) => value + 2),
+  }
+  const after = later(asRun(moved, 'hold'), '2026-03-02T11:00:00.000Z')
+  const [before] = stepBins([...steps, ...holds])
+  // Whatever the order in which runs are listed.
+  const [now] = stepBins([after, ...steps, ...holds])
+  expect(now!.present).toBe(before!.present + 2)
+  expect(now!.presentAt).toBe('2026-03-02T11:00:00.000Z')
+  expect(now!.points).toEqual(before!.points)
+})

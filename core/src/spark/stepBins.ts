@@ -1,6 +1,6 @@
 import type { RunColumns } from '../log/run'
 import type { MeasuredPoint, SparkBin, SparkRun } from './bin'
-import { knocksWithin } from './knock'
+import { KNOCK_LEVEL, knocksWithin } from './knock'
 
 /** Steps to which stop and speed of a bin are rounded, %, rpm; and degrees to which a setting is. */
 const STOP_STEP = 5
@@ -56,7 +56,7 @@ interface Held extends MeasuredPoint {
 }
 
 /** Held points of a run, in its order. */
-function heldPoints({ columns, run }: SparkRun): Held[] {
+function heldPoints({ columns, run }: SparkRun, knockLevel = KNOCK_LEVEL): Held[] {
   const { time, rpm, throttle, torque, spark, knock } = columns
   return heldSegments(columns).map(({ from, to, isWhole }) => {
     let start = from
@@ -66,7 +66,7 @@ function heldPoints({ columns, run }: SparkRun): Held[] {
       rpm: round(mean(rpm, start, to), RPM_STEP),
       advance: run.setting?.advance ?? round(mean(spark!, start, to), SETTING_STEP),
       torque: mean(torque!, start, to),
-      knock: (run.setting?.knock ?? false) || knocksWithin(knock, start, to),
+      knock: (run.setting?.knock ?? false) || knocksWithin(knock, start, to, knockLevel),
       run: run.id,
       at: run.createdAt,
       isWhole,
@@ -113,20 +113,25 @@ export function presentReadings(runs: readonly SparkRun[]): PresentReading[] {
  * Torque by advance where stop and speed were held, by bin: out of runs in which the advance was stepped, and of holds that
  * were each made at a setting somebody said. Runs need columns of throttle and torque, and one of spark or a setting; others
  * are passed over.
+ *
+ * @param knockLevel of the knock channel from which it is knock
  */
-export function stepBins(runs: readonly SparkRun[]): SparkBin[] {
+export function stepBins(runs: readonly SparkRun[], knockLevel = KNOCK_LEVEL): SparkBin[] {
   const bins = new Map<string, SparkBin>()
-  const there = new Map<string, number[]>()
-  const note = (key: string, advance: number): void => void there.set(key, [...(there.get(key) ?? []), advance])
+  const there = new Map<string, { advance: number; at: string }>()
+  const note = (key: string, advance: number, at: string): void => {
+    // A table that was changed on the way has the newest say.
+    if (!((there.get(key)?.at ?? '') > at)) there.set(key, { advance, at })
+  }
   for (const one of runs.filter(isHeldRun)) {
     const { columns, run } = one
-    const held = heldPoints(one)
+    const held = heldPoints(one, knockLevel)
     const whole = held.filter((point) => point.isWhole && point.stop > 0 && point.torque > 0)
     const isStepped = run.setting !== null || wasStepped(whole)
     for (const { stop, rpm, isWhole: _, ...point } of whole) {
       const key = `${stop} ${rpm}`
       if (!isStepped) {
-        note(key, point.advance)
+        note(key, point.advance, point.at)
         continue
       }
       const bin = bins.get(key)
@@ -141,19 +146,23 @@ export function stepBins(runs: readonly SparkRun[]): SparkBin[] {
           isStatic: run.setting !== null,
           points: [point],
           present: NaN,
+          presentAt: '',
           hasKnockChannel: columns.knock !== undefined,
           knockFrom: null,
         })
     }
     const frame = isStepped ? framing(whole) : null
-    if (frame !== null) note(`${whole[0]!.stop} ${whole[0]!.rpm}`, frame)
+    if (frame !== null) note(`${whole[0]!.stop} ${whole[0]!.rpm}`, frame, run.createdAt)
     for (const { stop, rpm, advance } of held.filter((point) => !point.isWhole && point.knock)) {
       const bin = bins.get(`${stop} ${rpm}`)
       if (bin) bin.knockFrom = Math.min(bin.knockFrom ?? Infinity, advance)
     }
   }
-  return [...bins.entries()].map(([key, bin]) => ({
-    ...bin,
-    present: median(there.get(key) ?? bin.points.map((one) => one.advance)),
-  }))
+  return [...bins.entries()].map(([key, bin]) => {
+    const { advance, at } = there.get(key) ?? {
+      advance: median(bin.points.map((one) => one.advance)),
+      at: bin.points.at(-1)!.at,
+    }
+    return { ...bin, present: advance, presentAt: at }
+  })
 }

@@ -39,6 +39,7 @@ function bin(over: Partial<SparkBin> & { best: number; knocksFrom?: number }): S
     isStatic: false,
     points,
     present,
+    presentAt: AT,
     hasKnockChannel: true,
     knockFrom: null,
     ...rest,

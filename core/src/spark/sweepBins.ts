@@ -3,7 +3,7 @@ import { DEFAULT_CURVE, runCurve, type CurveOptions } from '../runs/curve'
 import { rulerOver } from '../runs/overlay'
 import { binsWithin } from '../runs/ruler'
 import type { SparkBin, SparkRun } from './bin'
-import { knocksWithin } from './knock'
+import { KNOCK_LEVEL, knocksWithin } from './knock'
 import { settingsOfSweeps, stopsAtSettings, type SettingRun } from './setting'
 
 /** rpm of a bin, and the share of it a run must cover. */
@@ -35,11 +35,13 @@ function samplesWithin(
  * one setting was run make none.
  *
  * @param present the setting that is in use now; the first one run when left out
+ * @param knockLevel of the knock channel from which it is knock
  */
 export function sweepBins(
   runs: readonly SparkRun[],
   options: CurveOptions = DEFAULT_CURVE,
   present: number | null = null,
+  knockLevel = KNOCK_LEVEL,
 ): SparkBin[] {
   const columnsOf = new Map<SettingRun, RunColumns>(runs.map(({ run, columns }) => [run, columns]))
   return stopsAtSettings(runs.map((one) => one.run)).flatMap(({ stop, runs: sweeps }) => {
@@ -66,7 +68,7 @@ export function sweepBins(
           {
             advance,
             torque: torques.reduce((sum, value) => sum + value, 0) / torques.length,
-            knock: (run.setting?.knock ?? false) || knocksWithin(columns.knock, span.from, span.to),
+            knock: (run.setting?.knock ?? false) || knocksWithin(columns.knock, span.from, span.to, knockLevel),
             run: run.id,
             at: run.createdAt,
           },
@@ -80,6 +82,7 @@ export function sweepBins(
         isStatic,
         points,
         present: inUse ?? points[0]!.advance,
+        presentAt: points[0]!.at,
         hasKnockChannel: curves.every(({ columns }) => columns.knock !== undefined),
         knockFrom: null,
       })

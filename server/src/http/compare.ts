@@ -37,12 +37,14 @@ async function sideOf(
   several: boolean,
   setting: number | null = null,
 ): Promise<Side> {
+  const withinOne = request.first.length === 1 && request.first[0] === request.second
+
   const { store } = context
   const runs = (await listRuns(store, set.job)).filter((run) => run.set === set.id && !isLeftOut(run))
   const here: RunInfo[] = set.figures ? [] : runsAt(runs, request.stop, setting)
   const other = set.job === job.id ? null : await findJob(store, set.job)
   return {
-    name: sideName(other && !several ? `${other.title}: ${set.name}` : set.name, setting),
+    name: sideName(other && !several ? `${other.title}: ${set.name}` : set.name, setting, withinOne),
     said: set,
     runs: await loadColumns(store, here, 'curves'),
     facts: here.map((run) => run.facts),
@@ -57,8 +59,11 @@ async function sideOf(
   }
 }
 
-const sideName = (set: string, setting: number | null): string =>
-  setting === null ? set : `${set}, ${setting.toFixed(1)}°`
+/** How a side is called: by its setting alone where both are of one set. */
+function sideName(set: string, setting: number | null, isOneSet: boolean): string {
+  const degrees = setting === null ? '' : `${setting.toFixed(1)}°`
+  return isOneSet && degrees ? degrees : [set, degrees].filter(Boolean).join(', ')
+}
 
 /** Degrees within which sweeps were made at the setting asked for. */
 const SAME_SETTING = 0.35

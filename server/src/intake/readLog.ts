@@ -99,7 +99,7 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
       return values ? [[channel, values] as const] : []
     }),
   )
-  const kind = job.kind ?? guessKind(told.get('time')!, told.get('rpm')!, told.get('throttle'))
+  const kind = job.kind ?? guessKind(told.get('time')!, told.get('rpm')!, told.get('throttle'), told.get('spark'))
   return {
     ...result,
     spills: kept,

@@ -32,6 +32,7 @@ export interface SparkQuestion {
   judge: JudgeOptions
   /** setting in use now; null for the first one run */
   present: number | null
+  knockLevel: number
   histories: TableHistory[]
 }
 
@@ -49,15 +50,18 @@ const sparkWorker = {
   addRun(key: string, run: RunColumns): void {
     columns.add(key, run)
   },
-  judged({ runs, options, judge, present, histories }: SparkQuestion): JudgedBin[] {
+  judged({ runs, options, judge, present, knockLevel, histories }: SparkQuestion): JudgedBin[] {
     const all = picked(runs)
-    return [...stepBins(all), ...sweepBins(all, options, present)]
+    return [...stepBins(all, knockLevel), ...sweepBins(all, options, present, knockLevel)]
       .map((bin) => judgeBin(bin, histories, judge))
       .sort((a, b) => (a.bin.stop ?? 100) - (b.bin.stop ?? 100) || a.bin.rpm - b.bin.rpm)
   },
-  mixtures(asked: readonly AskedSparkRun[]): FittedMixture[] {
+  mixtures(asked: readonly AskedSparkRun[], knockLevel: number): FittedMixture[] {
     const stepped = picked(asked).filter(({ run }) => run.kind === 'mixture step' || run.kind === 'hold')
-    return mixtureBins(stepped.map((one) => one.columns)).map((bin) => ({ bin, fit: fitMixture(bin.points) }))
+    return mixtureBins(
+      stepped.map((one) => one.columns),
+      knockLevel,
+    ).map((bin) => ({ bin, fit: fitMixture(bin.points) }))
   },
   present(asked: readonly AskedSparkRun[]): PresentReading[] {
     return presentReadings(picked(asked))

@@ -1,3 +1,4 @@
+import { interpolateRgb } from 'd3'
 import { computed } from 'vue'
 import { cellChange, type Table } from '@yuzumix/core'
 import { changeColour, inkOn } from '@/parts/field/changeColour'
@@ -5,17 +6,23 @@ import { signed } from '@/parts/numbers/format'
 import type { CellLook } from '@/parts/table/TableGrid.vue'
 import { useDisplay } from '@/stores/display'
 
-/** A degree of spark is coloured like so many percent of fuel. */
-const PERCENT_PER_DEGREE = 3
+/** Degrees of spark at which the colour is full. */
+const FULL_DEGREES = 6
 
 export type Coloured = (size: number, unit: string) => Pick<CellLook, 'colour' | 'ink'>
+
+/** More advance is green, less is yellow: orange and purple speak of the mixture alone. */
+function sparkColour(degrees: number, paper: string): string {
+  const share = Math.min(1, Math.abs(degrees) / FULL_DEGREES)
+  return interpolateRgb(paper, degrees > 0 ? '#4c9a76' : '#f0b323')(share ** 0.6)
+}
 
 /** Colours of a change by its size, in percent or degrees, in the light or dark of the page. */
 export function useChangeColours(): Coloured {
   const display = useDisplay()
   const paper = computed(() => (display.dark ? '#2a2e26' : '#fbfaf5'))
   return (size, unit) => {
-    const colour = changeColour(unit === '°' ? size * PERCENT_PER_DEGREE : size, paper.value)
+    const colour = unit === '°' ? sparkColour(size, paper.value) : changeColour(size, paper.value)
     return { colour, ink: inkOn(colour) }
   }
 }

@@ -14,6 +14,7 @@ import NodePanel from './NodePanel.vue'
 import RunsPanel from './RunsPanel.vue'
 import SettingsPanel from './SettingsPanel.vue'
 import { useFieldOptions } from './useFieldOptions'
+import { useStaleMixture } from './useStaleMixture'
 import { useField } from '@/workers/useField'
 
 const open = useJob()
@@ -33,6 +34,14 @@ const {
   traces: fetchTraces,
 } = useField(() => open.job!.id, runs, options)
 
+const { stale } = useStaleMixture(
+  computed(() => options.value?.grid ?? null),
+  runs,
+)
+const staleNodes = computed(
+  () =>
+    stale.value.flatMap((cells, r) => cells.filter((one, c) => one && cylinder.value?.lambda[r]?.[c] != null)).length,
+)
 /** Runs of the set that the field stands on. */
 const setRuns = computed(() => open.runs.filter((run) => run.set === open.setOfField))
 const cylinderNumber = ref(1)
@@ -144,6 +153,9 @@ function stepRun(step: 1 | -1): void {
         <ElOption v-for="set in open.sets" :key="set.id" :value="set.id" :label="`${set.name} (${set.runCount})`" />
       </ElSelect>
       <span v-if="uncalibrated" class="uncalibrated" role="note" :title="`${uncalibrated} runs`">uncalibrated</span>
+      <span v-if="staleNodes" class="uncalibrated" role="note" title="Spark moved there since the runs were made"
+        >{{ staleNodes }} nodes stale: spark moved</span
+      >
       <span class="space" />
       <span v-if="slow" role="status" class="status"
         >{{ loaded < 1 ? `Fetching runs ${Math.round(loaded * 100)} %` : 'Solving …' }}
@@ -189,6 +201,7 @@ function stepRun(step: 1 | -1): void {
             :at="selected"
             :explanation="explanation"
             :runs="open.runs"
+            :stale="(selected && stale[selected.row]?.[selected.column]) ?? null"
         /></ElTabPane>
         <ElTabPane :label="`Runs (${runs.length} of ${setRuns.length})`" name="runs"
           ><RunsPanel v-model:highlighted="highlighted" :field="field" :runs="setRuns"

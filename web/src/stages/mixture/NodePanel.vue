@@ -1,6 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { flatteredBanks, type CylinderField, type Field, type NodeExplanation, type RunInfo } from '@yuzumix/core'
+import {
+  flatteredBanks,
+  type CylinderField,
+  type Field,
+  type NodeExplanation,
+  type RunInfo,
+  type Stale,
+} from '@yuzumix/core'
 import SetAsideList from '@/parts/evidence/SetAsideList.vue'
 import { plain, signed } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
@@ -11,6 +18,8 @@ const props = defineProps<{
   at: { row: number; column: number } | null
   explanation: NodeExplanation | null
   runs: RunInfo[]
+  /** the spark moved here since these runs */
+  stale: Stale | null
 }>()
 const display = useDisplay()
 
@@ -63,6 +72,10 @@ const words = computed(() => {
     <h2 class="figures">{{ node.rpm }} rpm · {{ node.load }} {{ unit }}</h2>
     <template v-if="node.change !== null && node.lambda !== null">
       <p>{{ words }}</p>
+      <p v-if="stale" class="stale" role="note">
+        Stale: spark moved by {{ signed(stale.moved) }}° here since these runs, and with it how the charge burns. Measure
+        again.
+      </p>
       <dl class="facts">
         <dt>Change</dt>
         <dd class="figures big">{{ signed(node.change) }} %</dd>
@@ -122,6 +135,11 @@ const words = computed(() => {
 </template>
 
 <style scoped>
+.stale {
+  padding: 8px 10px;
+  border-left: 4px solid var(--lean);
+  background: var(--yuzu-soft);
+}
 .panel {
   display: grid;
   gap: 8px;

@@ -135,6 +135,16 @@ const sums = computed(() => {
           name="Degrees kept from knock"
           @update:model-value="choose({ knockMargin: $event })"
       /></label>
+      <label
+        >Level of the knock channel that is knock
+        <NumberBox
+          :model-value="settings.knockLevel"
+          :least="0.01"
+          :most="1000000"
+          :step="0.1"
+          name="Level that counts as knock"
+          @update:model-value="choose({ knockLevel: $event })"
+      /></label>
     </div>
     <p class="caution">
       Knock breaks pistons in seconds: stop at the first sign, and where torque no longer rises. Never further than what

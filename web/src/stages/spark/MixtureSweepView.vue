@@ -51,7 +51,9 @@ function aimAt(lambda: number): void {
     <template #bar>
       <slot name="switch" />
       <SetSelect v-if="open.sets.length > 1" />
-      <span class="soft" role="status">{{ busy ? 'Fitting …' : `${mixtures.length} points` }}</span>
+      <span class="soft" role="status">{{
+        busy ? 'Fitting …' : `${mixtures.length} ${mixtures.length === 1 ? 'point' : 'points'}`
+      }}</span>
     </template>
     <div v-if="!one" class="empty">
       <h1>Mixture sweep</h1>
@@ -120,7 +122,7 @@ function aimAt(lambda: number): void {
             <thead>
               <tr>
                 <th scope="col">School</th>
-                <th scope="col" class="right">Torque lost, % (90 %)</th>
+                <th scope="col" class="right">Torque, %</th>
                 <th scope="col"><span class="unseen">take</span></th>
               </tr>
             </thead>
@@ -128,11 +130,13 @@ function aimAt(lambda: number): void {
               <tr v-for="each in schools" :key="each.id">
                 <td :title="each.reason">{{ each.name }}</td>
                 <td class="figures right">
-                  {{
-                    each.loss
-                      ? `${signed(each.loss.value)} (${signed(each.loss.low)} to ${signed(each.loss.high)})`
-                      : 'not tried'
-                  }}
+                  <template v-if="each.loss"
+                    >{{ signed(each.loss.value, 2) }}
+                    <p class="soft small">
+                      {{ signed(each.loss.low, 2) }} to {{ signed(each.loss.high, 2) }}
+                    </p></template
+                  >
+                  <template v-else>not tried</template>
                 </td>
                 <td>
                   <ElButton
@@ -146,6 +150,9 @@ function aimAt(lambda: number): void {
               </tr>
             </tbody>
           </table>
+          <p v-if="one.fit.best" class="soft small">
+            Torque against the best, with its 90 % interval: how little a richer mixture costs.
+          </p>
         </template>
         <p class="caution">
           The lean side of best torque runs hot and knocks: never stay there at full throttle. Air-cooled, tuned or
@@ -176,6 +183,7 @@ function aimAt(lambda: number): void {
 .panel {
   display: grid;
   gap: 10px;
+  padding-top: 12px;
 }
 table {
   width: 100%;
@@ -201,6 +209,9 @@ th {
   height: 1px;
   overflow: hidden;
   clip-path: inset(50%);
+}
+.small {
+  font-size: 12px;
 }
 .caution {
   padding: 10px;

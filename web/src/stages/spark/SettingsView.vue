@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton, ElCheckTag, ElOption, ElRadioButton, ElRadioGroup, ElSelect, ElTabPane, ElTabs } from 'element-plus'
+import { ElButton, ElOption, ElRadioButton, ElRadioGroup, ElSelect, ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import {
   isLeftOut,
@@ -39,7 +39,8 @@ const stop = computed(() => stops.value.find((one) => one.stop === chosenStop.va
 const groups = computed(() => (stop.value ? settingsOfSweeps(stop.value.runs) : []))
 
 /** What it is compared with: the setting in use, or another set whole. */
-const against = ref('')
+const NOW = 'now'
+const against = ref(NOW)
 const others = computed(() => open.sets.filter((one) => one.id !== open.set?.id && !one.figures))
 /** The setting in use: as it was said, else the one that was run first. */
 const present = computed(() => {
@@ -71,7 +72,7 @@ const wishes = computed<CompareRequest[]>(() => {
     accept: accepted.value,
     rate: RATE,
   }
-  if (against.value) return [{ ...base, first: [against.value], settings: { first: null, second: null } }]
+  if (against.value !== NOW) return [{ ...base, first: [against.value], settings: { first: null, second: null } }]
   return compared.value.map((one) => ({
     ...base,
     first: [open.set!.id],
@@ -79,7 +80,7 @@ const wishes = computed<CompareRequest[]>(() => {
   }))
 })
 const { outcomes, busy } = useComparisons(() => open.job!.id, wishes)
-const at = computed(() => (against.value ? 0 : compared.value.findIndex((one) => one === looked.value)))
+const at = computed(() => (against.value !== NOW ? 0 : compared.value.findIndex((one) => one === looked.value)))
 const outcome = computed(() => outcomes.value[at.value] ?? null)
 const shown = computed(() => outcome.value?.compared ?? null)
 const rest = computed(() =>
@@ -109,23 +110,26 @@ const tab = ref('verdict')
       <label
         >Against
         <ElSelect v-model="against" size="small" aria-label="Compared with" class="against">
-          <ElOption value="" :label="present ? `the setting now, ${plain(present.advance, 1)}°` : 'the setting now'" />
+          <ElOption
+            :value="NOW"
+            :label="present ? `the setting now, ${plain(present.advance, 1)}°` : 'the setting now'"
+          />
           <ElOption v-for="one in others" :key="one.id" :value="one.id" :label="`set: ${one.name}`" />
         </ElSelect>
       </label>
-      <div v-if="!against" class="chips" role="group" aria-label="Settings">
-        <ElCheckTag
-          v-for="one in compared"
-          :key="one.advance"
-          :checked="one === looked"
-          tabindex="0"
-          @change="chosen = one.advance"
-          @keydown.enter="chosen = one.advance"
-          >{{ plain(one.advance, 1) }}° ({{ one.runs.length }})</ElCheckTag
+      <ElRadioGroup
+        v-if="against === NOW && compared.length"
+        :model-value="looked?.advance"
+        size="small"
+        aria-label="Setting explained"
+        @update:model-value="chosen = Number($event)"
+      >
+        <ElRadioButton v-for="one in compared" :key="one.advance" :value="one.advance"
+          >{{ plain(one.advance, 1) }}° ({{ one.runs.length }})</ElRadioButton
         >
-      </div>
+      </ElRadioGroup>
     </div>
-    <CompareStack v-if="shown && field" :compared="shown" :others="against ? [] : rest" :grid="field.grid" />
+    <CompareStack v-if="shown && field" :compared="shown" :others="against === NOW ? rest : []" :grid="field.grid" />
     <div v-else-if="outcome?.refused.length" class="waiting">
       <div class="refused" role="alert">
         <h2>Not measured alike</h2>
@@ -197,11 +201,6 @@ const tab = ref('verdict')
 }
 .against {
   width: 220px;
-}
-.chips {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
 }
 .waiting {
   flex: 1;

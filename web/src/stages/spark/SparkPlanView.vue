@@ -239,6 +239,7 @@ td {
 .panel {
   display: grid;
   gap: 10px;
+  padding-top: 12px;
 }
 .panel ul {
   margin: 0;

@@ -68,6 +68,7 @@ export function useSpark() {
     },
     judge: { giveAway: settings.value.giveAwayPct / 100, knockMargin: settings.value.knockMargin },
     present: settings.value.present,
+    knockLevel: settings.value.knockLevel,
     // Plain again: what is reactive does not go to a worker.
     histories: histories.value,
   })
@@ -82,6 +83,7 @@ export function useSpark() {
       () => settings.value.giveAwayPct,
       () => settings.value.knockMargin,
       () => settings.value.present,
+      () => settings.value.knockLevel,
     ],
     async () => {
       const mine = ++round
@@ -93,7 +95,9 @@ export function useSpark() {
         if (oldest) histories.value = await api.histories(open.job!.id, oldest)
         const asked = await send(runs.value, current)
         const found = current() ? await remote.judged({ runs: asked, ...question() }) : []
-        const stepped = current() ? await remote.mixtures(await send(mixtureRuns.value, current)) : []
+        const stepped = current()
+          ? await remote.mixtures(await send(mixtureRuns.value, current), settings.value.knockLevel)
+          : []
         const proved = current() ? await prove(current) : []
         if (current()) [bins.value, mixtures.value, proof.value] = [found, stepped, proved]
       } catch (error) {

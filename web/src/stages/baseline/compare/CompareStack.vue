@@ -140,7 +140,7 @@ const under = computed(() => {
         :width="width"
         :top="2"
         :height="upper"
-        :tick-text="(value) => plain(value, compared.quantity === 'lambda' ? 2 : 0)"
+        :tick-text="(value) => plain(value, compared.quantity === 'lambda' ? 2 : Number.isInteger(value) ? 0 : 1)"
       />
       <RpmAxis :grid="grid" :x="x" :top="upper" />
       <CurvePanel

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import type { HelpfulRun } from '@yuzumix/core'
+import { stopName, type HelpfulRun } from '@yuzumix/core'
 import type { RunPlan } from '@/api/client'
-import { grouped, plain } from '@/parts/numbers/format'
+import { grouped, plain, signed } from '@/parts/numbers/format'
 
 defineProps<{ answer: RunPlan | null; asking: boolean }>()
 
@@ -31,6 +31,24 @@ const why = (run: HelpfulRun): string =>
           </p>
         </li>
       </ol>
+      <template v-if="answer.again.length">
+        <h2>To be measured again</h2>
+        <ul>
+          <li v-for="one in answer.again" :key="`${one.what} ${one.stop} ${one.fromRpm}`">
+            <strong>{{ one.what === 'mixture' ? 'Sweep' : 'Spark step' }} at {{ stopName(one.stop) }}</strong>
+            <p class="soft figures">
+              {{
+                one.what === 'mixture'
+                  ? `${grouped(one.fromRpm)} to ${grouped(one.toRpm)} rpm: spark moved by ${signed(one.moved)}°`
+                  : `${grouped(one.fromRpm)} rpm: the mixture moved by ${signed(one.moved)} %`
+              }}
+            </p>
+          </li>
+        </ul>
+        <p class="soft small">
+          Mixture and spark pull on each other: after one has moved, the other is measured again.
+        </p>
+      </template>
       <p class="soft small">
         Told from the field's evidence: how wide each node's interval is, how much the node matters for this use, and
         what one more pass takes away. Held nodes do not count.
@@ -45,7 +63,8 @@ const why = (run: HelpfulRun): string =>
   gap: 8px;
   padding-top: 12px;
 }
-ol {
+ol,
+ul {
   margin: 0;
   padding-left: 20px;
   display: grid;
