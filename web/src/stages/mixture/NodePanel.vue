@@ -73,8 +73,8 @@ const words = computed(() => {
     <template v-if="node.change !== null && node.lambda !== null">
       <p>{{ words }}</p>
       <p v-if="stale" class="stale" role="note">
-        Stale: spark moved by {{ signed(stale.moved) }}° here since these runs, and with it how the charge burns. Measure
-        again.
+        Stale: spark moved by {{ signed(stale.moved) }}° here since these runs, and with it how the charge burns.
+        Measure again.
       </p>
       <dl class="facts">
         <dt>Change</dt>

@@ -54,10 +54,17 @@ const present = computed(() => {
   )
 })
 const chosen = ref<number | null>(null)
-const compared = computed(() => groups.value.filter((one) => one !== present.value))
-const looked = computed(
-  () => compared.value.find((one) => one.advance === chosen.value) ?? compared.value.at(-1) ?? null,
+/** Against another set, the setting in use stands for this one: its other settings are not what it would be run at. */
+const compared = computed(() =>
+  against.value === NOW ? groups.value.filter((one) => one !== present.value) : groups.value,
 )
+const looked = computed(
+  () =>
+    compared.value.find((one) => one.advance === chosen.value) ??
+    (against.value === NOW ? compared.value.at(-1) : present.value) ??
+    null,
+)
+watch(against, () => (chosen.value = null))
 const accepted = ref<Mismatch['what'][]>([])
 watch([against, () => open.set?.id, stop], () => (accepted.value = []))
 
@@ -72,7 +79,8 @@ const wishes = computed<CompareRequest[]>(() => {
     accept: accepted.value,
     rate: RATE,
   }
-  if (against.value !== NOW) return [{ ...base, first: [against.value], settings: { first: null, second: null } }]
+  if (against.value !== NOW)
+    return [{ ...base, first: [against.value], settings: { first: null, second: looked.value?.advance ?? null } }]
   return compared.value.map((one) => ({
     ...base,
     first: [open.set!.id],
@@ -118,7 +126,7 @@ const tab = ref('verdict')
         </ElSelect>
       </label>
       <ElRadioGroup
-        v-if="against === NOW && compared.length"
+        v-if="compared.length"
         :model-value="looked?.advance"
         size="small"
         aria-label="Setting explained"
