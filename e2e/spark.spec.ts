@@ -1,5 +1,6 @@
 import { expect, test, type Page } from '@playwright/test'
 import { complaints, startApp, type RunningApp } from './app'
+import { sparkLogFiles } from './log'
 
 let app: RunningApp
 test.beforeAll(async () => {
@@ -233,4 +234,57 @@ test('a mixture sweep tells what a safer mixture costs, and becomes the target',
   }
   expect(job.mixture.target.zones).toEqual([{ fromRpm: 0, toRpm: 30000, fromLoad: 80, toLoad: 400, lambda: 0.85 }])
   expect(said).toEqual([])
+})
+
+test('logs at settings are imported and fitted, and the change is taken into a table made for it', async ({ page }) => {
+  test.setTimeout(150_000)
+  const said = complaints(page)
+  await page.goto(app.address)
+  await page.getByRole('button', { name: 'New job' }).first().click()
+  await page.getByRole('textbox', { name: 'Title' }).fill('Logs at settings')
+  await page.getByRole('button', { name: 'Make the job' }).click()
+  await expect(page.getByText('All saved')).toBeVisible()
+  const add = async (settings: number[], from: number): Promise<void> => {
+    await page.keyboard.press('Alt+3')
+    await page.waitForURL(/baseline/)
+    await page.getByLabel('Logs to add').setInputFiles(sparkLogFiles(settings, from))
+    const dialog = page.getByRole('dialog')
+    await dialog.getByRole('button', { name: /^Add \d+ runs?$/ }).click()
+    await expect(dialog).toBeHidden({ timeout: 40_000 })
+  }
+  // Two settings only: words, and no advice.
+  await add([22, 25], 0)
+  await page.keyboard.press('Alt+6')
+  await view(page, 'Fit')
+  await expect(point(page, /60 %, 5.000 rpm/)).toContainText('too few settings')
+  await expect(page.getByText(/Measure at 3 settings at least/)).toBeVisible()
+  await add([22, 16, 19, 25, 28, 22, 16, 19, 25, 28, 22, 16, 19, 25, 28, 22], 2)
+  await page.keyboard.press('Alt+6')
+  await expect(point(page, /60 %, 5.000 rpm/)).toContainText('best torque')
+  await expect(point(page, /60 %, 5.000 rpm/)).toContainText(/best 2[67]\.\d°/)
+
+  await view(page, 'Settings')
+  await expect(page.getByText(/More torque with 28\.0° than with 22\.\d°/)).toBeVisible()
+  await view(page, 'Table')
+  await page.getByRole('button', { name: 'New spark table' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByText('Base', { exact: true }).click()
+  await dialog.getByRole('spinbutton', { name: 'Every cell begins at' }).fill('22')
+  await dialog.getByRole('textbox', { name: 'rpm breakpoints of the table' }).fill('3000 4000 5000 6000 7000 8000')
+  await dialog.getByRole('textbox', { name: 'load breakpoints of the table' }).fill('20 60 100')
+  await dialog.getByRole('button', { name: 'Add the table' }).click()
+  await expect(page.getByText('Revision 1', { exact: true })).toBeVisible()
+  await page.getByRole('button', { name: /^Take all [5-6] changes$/ }).click()
+  await page.keyboard.press('Control+s')
+  await page.getByRole('button', { name: 'Save revision 2' }).first().click()
+  await page.getByRole('textbox', { name: 'Reason' }).fill('From sweeps at settings')
+  await page.getByRole('button', { name: 'Save revision 2' }).last().click()
+  await expect(page.getByText('Revision 2 is saved.')).toBeVisible()
+  // Half of the way is gone; the rest is for the next pass.
+  await goTo(page, 2, 1)
+  await expect(page.getByText(/less what moved since/).first()).toBeVisible()
+  await app.killAndRestart()
+  await page.reload()
+  await expect(page.getByText('Revision 2', { exact: true })).toBeVisible()
+  expect(said.filter((one) => !/net::|Failed to load/.test(one))).toEqual([])
 })

@@ -25,7 +25,10 @@ it('two settings that differ by their spread only: nothing in it, in 95 of 100',
 
 it('a gain in the middle and a loss at the top are told by span', () => {
   const second = runs(3, 3, (rpm) => (rpm < 5000 ? 40 : rpm < 7000 ? 44 : 36))
-  const { verdict, spans, over } = verdictOf(compareSets(runs(4, 3), second, RULER, OPTIONS))
+  const { verdict, spans, over, sees } = verdictOf(compareSets(runs(4, 3), second, RULER, OPTIONS))
+  // One percent of spread over three runs on each side.
+  expect(sees!).toBeGreaterThan(0.2)
+  expect(sees!).toBeLessThan(1.5)
   expect(verdict).toBe('more here, less there')
   expect(over).toEqual({ fromRpm: 3000, toRpm: 9000 })
   expect(spans).toHaveLength(2)

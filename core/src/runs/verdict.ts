@@ -1,3 +1,4 @@
+import { median } from '../field/samples'
 import type { RpmBand } from '../log/run'
 import type { Comparison } from './compare'
 
@@ -8,6 +9,8 @@ export interface CompareVerdict {
   spans: (RpmBand & { difference: number })[]
   /** span over which both were measured; null where they do not meet */
   over: RpmBand | null
+  /** half the usual width of the interval: what is smaller would not show with these runs; null without one */
+  sees: number | null
 }
 
 /** A real difference over less than this is no difference to live with, rpm. */
@@ -15,10 +18,10 @@ const LEAST_SPAN = 300
 
 /** Whether two sets differ at all, and where: real bins side by side make a span; what is too narrow counts as nothing. */
 export function verdictOf(comparison: Comparison): CompareVerdict {
-  const { rpm, difference, real, low } = comparison
+  const { rpm, difference, real, low, high } = comparison
   const met = rpm.filter((_, k) => difference[k] !== null)
   const over = met.length ? { fromRpm: met[0]!, toRpm: met.at(-1)! } : null
-  if (!over || low.every((value) => value === null)) return { verdict: 'not told', spans: [], over }
+  if (!over || low.every((value) => value === null)) return { verdict: 'not told', spans: [], over, sees: null }
   const spans: { bins: number[] }[] = []
   for (const [k, isReal] of real.entries()) {
     const last = spans.at(-1)?.bins
@@ -37,5 +40,6 @@ export function verdictOf(comparison: Comparison): CompareVerdict {
     .filter((one) => one.toRpm - one.fromRpm + step >= LEAST_SPAN)
   const [up, down] = [told.some((one) => one.difference > 0), told.some((one) => one.difference < 0)]
   const verdict = up && down ? 'more here, less there' : up ? 'more' : down ? 'less' : 'nothing in it'
-  return { verdict, spans: told, over }
+  const halves = low.flatMap((value, k) => (value === null || high[k] == null ? [] : [(high[k] - value) / 2]))
+  return { verdict, spans: told, over, sees: median(halves) }
 }

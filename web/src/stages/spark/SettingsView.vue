@@ -177,9 +177,16 @@ const tab = ref('verdict')
                 <dt>{{ grouped(one.fromRpm) }} to {{ grouped(one.toRpm) }}</dt>
                 <dd>{{ display.difference(quantity, one.difference) }} {{ display.unitOf(quantity) }}, real</dd>
               </template>
+              <template v-if="verdict.sees !== null">
+                <dt>seen from</dt>
+                <dd>±{{ plain(verdict.sees * display.factorOf(quantity), 1) }} {{ display.unitOf(quantity) }} up</dd>
+              </template>
               <dt>runs</dt>
               <dd>{{ shown.first.runs }} and {{ shown.second.runs }}</dd>
             </dl>
+            <p v-if="verdict.verdict === 'nothing in it'" class="soft small">
+              What is smaller than that would not show with these runs: repeat each setting three times at least.
+            </p>
             <p v-for="one in shown.mismatches" :key="one.message" class="note">{{ one.message }}</p>
             <p v-if="verdict.spans.length && verdict.verdict !== 'less'" class="soft small">
               A gain in one part and a loss in another is the rule: see where the machine is used, under Fit, One knob.
