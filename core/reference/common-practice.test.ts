@@ -2,7 +2,13 @@
 import { fuelFactor, percentFromFactor } from '../src/fuel/mixture'
 import { applyFactor } from '../src/change/applyFactor'
 import { fitIdlePeak } from '../src/jetting/idle'
+import { engineTorque } from '../src/engine/torque'
 import { CIRCUIT_TARGETS, targetAt, TIP_IN } from '../src/jetting/targets'
+import type { SparkBin } from '../src/spark/bin'
+import { DEFAULT_SPARK, fitAdvance } from '../src/spark/fitAdvance'
+import { judgeBin } from '../src/spark/judge'
+import { fitMixture } from '../src/spark/mixtureSweep'
+import { oneKnob, type RangeUse } from '../src/spark/oneKnob'
 
 it('15.9 measured at a 13.0 target is +22 %', () => {
   expect(Math.round(percentFromFactor(fuelFactor(15.9, 13.0)))).toBe(22)
@@ -31,4 +37,77 @@ it('idle: from the highest speed a quarter turn', () => {
     turns: expect.closeTo(1.5, 9) as number,
     set: expect.closeTo(1.75, 9) as number,
   })
+})
+
+/**
+ * Common practice: a few degrees more than standard gain a little, a few more gain nothing, and the last ones lose, most at
+ * the top. The shape is the practice; the figures are ours.
+ */
+describe('spark: a table of settings against power', () => {
+  const SETTINGS = [0, 2, 4, 6, 8]
+  /** kW at two engine speeds, two readings each. */
+  const MIDDLE = [21.0, 21.3, 21.5, 21.55, 21.45]
+  const TOP = [30.4, 30.5, 30.4, 30.1, 29.6]
+  const fitOf = (powers: number[]) =>
+    fitAdvance(
+      powers.flatMap((power, k) =>
+        [-0.02, 0.02].map((off) => ({ advance: SETTINGS[k]!, torque: power + off, knock: false })),
+      ),
+      { ...DEFAULT_SPARK, present: 0, hasKnockChannel: true },
+    )
+  it('the middle wants a few degrees more, the top hardly any', () => {
+    const [middle, top] = [fitOf(MIDDLE), fitOf(TOP)]
+    expect(middle.verdict).toBe('best torque')
+    expect(middle.best!.advance).toBeGreaterThan(4)
+    expect(middle.best!.advance).toBeLessThan(8)
+    expect(top.best!.advance).toBeLessThan(3)
+    // And nobody is sent to the last setting, which lost.
+    expect(middle.recommended!).toBeLessThan(6)
+    expect(top.recommended ?? 0).toBeLessThanOrEqual(2)
+  })
+  it('one knob for both lies between, nearer to where the engine is used', () => {
+    const bins = [
+      { rpm: 5000, powers: MIDDLE },
+      { rpm: 8000, powers: TOP },
+    ].map(({ rpm, powers }) => {
+      const points = powers.flatMap((torque, k) =>
+        [-0.02, 0.02].map((off) => ({
+          advance: SETTINGS[k]!,
+          torque: torque + off,
+          knock: false,
+          run: `${k}`,
+          at: '2026-03-02T10:00:00.000Z',
+        })),
+      )
+      const bin: SparkBin = {
+        stop: 100,
+        rpm,
+        source: 'sweeps',
+        isStatic: true,
+        points,
+        present: 0,
+        presentAt: points[0]!.at,
+        hasKnockChannel: true,
+        knockFrom: null,
+      }
+      return judgeBin(bin, [])
+    })
+    const at = (use: RangeUse): number => oneKnob(bins, use, 2).best!.offset
+    const own = bins.map(({ fit }) => fit.best!.advance)
+    const even = at({ low: 1, middle: 1, high: 1 })
+    expect(even).toBeGreaterThan(own[1]!)
+    expect(even).toBeLessThan(own[0]!)
+    expect(at({ low: 3, middle: 1, high: 1 })).toBeGreaterThan(even)
+    expect(at({ low: 1, middle: 1, high: 3 })).toBeLessThan(even)
+  })
+})
+
+/** Best torque lies 10 to 20 % rich of stoichiometric, lambda 0.83 to 0.91 (Heywood ch. 15, from memory). */
+it('the mixture of best torque on the simulated engine lies where textbooks have it', () => {
+  const points = [0.78, 0.84, 0.9, 0.96, 1.02].flatMap((lambda) =>
+    [1, 1.001].map((off) => ({ lambda, torque: off * engineTorque(500, lambda, 6000, 449, 14.3), knock: false })),
+  )
+  const { best } = fitMixture(points)
+  expect(best!.lambda).toBeGreaterThan(0.83)
+  expect(best!.lambda).toBeLessThan(0.91)
 })

@@ -9,18 +9,24 @@ const warm = (over = {}, breathing = STOCK_BREATHING): LiveRig =>
   liveRig(rigFor(CURLEW_449, breathing), { ...DEFAULT_LIVE, coolant: 84, ...over })
 
 /** Runs a script on a rig at 50 Hz; what was recorded, and how long it took. */
-function run(live: LiveRig, script: RunScript, most = 240): { recorded: RigSample[]; seconds: number; done: boolean } {
+function run(
+  live: LiveRig,
+  script: RunScript,
+  most = 240,
+): { recorded: RigSample[]; seconds: number; done: boolean; note: string } {
   const driver = scriptDriver(script)
+  let note = ''
   const recorded: RigSample[] = []
   for (let k = 0; k < most * 50; k++) {
     live.step(0.02)
     const sample = live.sample()
     const { controls, state } = driver.next(sample)
     Object.assign(live.controls, controls)
+    note = state.note
     if (state.recording) recorded.push(sample)
-    if (state.phase === 'done') return { recorded, seconds: k / 50, done: true }
+    if (state.phase === 'done') return { recorded, seconds: k / 50, done: true, note }
   }
-  return { recorded, seconds: most, done: false }
+  return { recorded, seconds: most, done: false, note }
 }
 const column = (samples: RigSample[], of: (sample: RigSample) => number): Float32Array => Float32Array.from(samples, of)
 
@@ -57,6 +63,23 @@ describe('scripts drive the rig', () => {
     const at = (second: number): number => recorded[Math.round(second * 50)]!.spark
     expect(at(4.5) - at(1.5)).toBeCloseTo(4, 0)
     expect(at(7.5) - at(4.5)).toBeCloseTo(4, 0)
+  })
+  it('spark steps are given up at knock, long before it would stop the run', () => {
+    const offsets = [0, -6, 3, 6, 9, 12, 15, 0]
+    const script = { kind: 'spark step', stop: 100, rpm: 4500, offsets, seconds: 3, gear: 4 } as const
+    const { recorded, note } = run(warm(), script)
+    const [base] = recorded.slice(100).map((one) => one.spark)
+    expect(Math.max(...recorded.map((one) => one.spark)) - base!).toBeLessThan(14)
+    expect(Math.max(...recorded.map((one) => one.knock))).toBeLessThan(DEFAULT_SAFETY.knock)
+    expect(note).toMatch(/knock at \+\d+ °: nothing further is tried/)
+  })
+  it('mixture steps go through their fuel, and come back to what the tables ask for', () => {
+    const script = { kind: 'mixture step', stop: 60, rpm: 5000, offsets: [0, 10, -5, 0], seconds: 4, gear: 4 } as const
+    const { recorded } = run(warm(), script)
+    const at = (second: number): number => recorded[Math.round(second * 50)]!.lambda[0]!
+    expect(at(3.5) / at(7.5)).toBeCloseTo(1.1, 1)
+    expect(at(11.5) / at(3.5)).toBeCloseTo(1 / 0.95, 1)
+    expect(at(15.5) / at(3.5)).toBeCloseTo(1, 1)
   })
   it('a warm-up ends at its temperature and records nothing', () => {
     const live = warm({ coolant: 55 })

@@ -10,7 +10,7 @@ export interface CycleSetting {
   engine: EngineBuild
   breathing: Breathing
   calibration: Calibration
-  fuel: { stoichAfr: number }
+  fuel: { stoichAfr: number; ron: number }
   weather: { pressureKpa: number; temperatureC: number }
   faults: RigFaults
 }

@@ -18,10 +18,10 @@ describe('spark', () => {
     expect(advanceEfficiency(10)).toBeCloseTo(0.95, 2)
     expect(advanceEfficiency(-10)).toBe(advanceEfficiency(10))
   })
-  it('knock comes earlier with filling, heat and lean mixture', () => {
-    const mild = { rpm: 5000, filling: 0.8, lambda: 0.88, coolantC: 85, intakeC: 25 }
+  it('knock comes earlier with filling, heat, lean mixture and a poorer fuel', () => {
+    const mild = { rpm: 5000, filling: 0.8, lambda: 0.88, coolantC: 85, intakeC: 25, ron: 95 }
     const begins = knockAdvance(mild)
-    for (const harsher of [{ filling: 1 }, { coolantC: 115 }, { intakeC: 60 }, { lambda: 1.05 }])
+    for (const harsher of [{ filling: 1 }, { coolantC: 115 }, { intakeC: 60 }, { lambda: 1.05 }, { ron: 91 }])
       expect(knockAdvance({ ...mild, ...harsher })).toBeLessThan(begins)
   })
 })

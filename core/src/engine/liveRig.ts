@@ -164,6 +164,7 @@ export function liveRig(rig: Rig, options: LiveOptions = DEFAULT_LIVE, seed = 1)
       lambda,
       coolantC: thermal.coolantC,
       intakeC: intakeC(),
+      ron: rig.fuel.ron,
     })
     knock = burns ? Math.max(0, spark - begins) : 0
   }

@@ -93,7 +93,8 @@ export function rigFor(
   breathing: Breathing,
   over: Partial<Pick<Calibration, 'loop' | 'trims'>> = {},
 ): Rig {
-  const fuel = { stoichAfr: fuelById('e5')!.stoichAfr }
+  const { stoichAfr, ron } = fuelById('e5')!
+  const fuel = { stoichAfr, ron }
   const weather = { pressureKpa: 100.6, temperatureC: 21 }
   const grid = { ...CONTROLLER_GRID, rpm: CONTROLLER_GRID.rpm.filter((rpm) => rpm <= engine.redline) }
   const alike = { ...engine, spread: [{ low: 1, high: 1 }] }

@@ -1,3 +1,5 @@
+import { USUAL_RON } from '../fuel/fuels'
+
 /**
  * Advance of best torque, degrees before top dead centre: more with speed (the flame needs crank angle), less with
  * filling (a dense charge burns faster), more for lean and rich mixtures that burn slower.
@@ -24,16 +26,22 @@ export interface KnockState {
   lambda: number
   coolantC: number
   intakeC: number
+  /** research octane number of the fuel */
+  ron: number
 }
 
-/** Advance at which knock begins: earlier knock with filling, heat and lean mixture; speed leaves it less time. */
-export function knockAdvance({ rpm, filling, lambda, coolantC, intakeC }: KnockState): number {
+/** Degrees of advance that a point of octane allows (common practice: half a degree to one). */
+const PER_OCTANE = 0.6
+
+/** Advance at which knock begins: earlier with filling, heat and lean mixture; speed leaves it less time, and a better fuel resists it. */
+export function knockAdvance({ rpm, filling, lambda, coolantC, intakeC, ron }: KnockState): number {
   return (
     44 -
     19 * Math.min(1.1, filling) +
     5 * (rpm / 10000) -
     0.12 * Math.max(0, coolantC - 90) -
     0.1 * Math.max(0, intakeC - 25) -
-    45 * Math.max(0, lambda - 0.92)
+    45 * Math.max(0, lambda - 0.92) +
+    PER_OCTANE * (ron - USUAL_RON)
   )
 }

@@ -6,7 +6,12 @@ export interface Fuel {
   name: string
   /** kg air per kg fuel at lambda 1 */
   stoichAfr: number
+  /** research octane number: how well it resists knock (usual values, from memory) */
+  ron: number
 }
+
+/** What is sold most. */
+export const USUAL_RON = 95
 
 /** Part of a blend: a fuel's stoichiometric ratio and its share by mass. */
 export interface BlendPart {
@@ -52,11 +57,11 @@ export function ethanolBlendAfr(volumePct: number): number {
 
 /** Fuels offered by name; anything else is a custom blend. */
 export const FUELS: readonly Fuel[] = [
-  { id: 'petrol', name: 'Petrol, no ethanol', stoichAfr: PETROL },
-  { id: 'e5', name: 'Petrol, 5 % ethanol', stoichAfr: ethanolBlendAfr(5) },
-  { id: 'e10', name: 'Petrol, 10 % ethanol', stoichAfr: ethanolBlendAfr(10) },
-  { id: 'e85', name: '85 % ethanol', stoichAfr: ethanolBlendAfr(85) },
-  { id: 'methanol', name: 'Methanol', stoichAfr: stoichiometricAfr({ c: 1, h: 4, o: 1 }) },
+  { id: 'petrol', name: 'Petrol, no ethanol', stoichAfr: PETROL, ron: USUAL_RON },
+  { id: 'e5', name: 'Petrol, 5 % ethanol', stoichAfr: ethanolBlendAfr(5), ron: USUAL_RON },
+  { id: 'e10', name: 'Petrol, 10 % ethanol', stoichAfr: ethanolBlendAfr(10), ron: USUAL_RON },
+  { id: 'e85', name: '85 % ethanol', stoichAfr: ethanolBlendAfr(85), ron: 104 },
+  { id: 'methanol', name: 'Methanol', stoichAfr: stoichiometricAfr({ c: 1, h: 4, o: 1 }), ron: 109 },
 ]
 
 /** The fuel with that id, or undefined. */

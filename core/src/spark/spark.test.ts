@@ -15,7 +15,7 @@ function measured(
   const { noise = 0.01, settings = [-8, -4, 0, 4, 8], repeats = 3, coolantC = 85 } = over
   const random = seededRandom(seed)
   const truth = bestAdvance(bin.rpm, bin.filling, bin.lambda)
-  const knock = knockAdvance({ ...bin, coolantC, intakeC: 25 })
+  const knock = knockAdvance({ ...bin, coolantC, intakeC: 25, ron: 95 })
   const present = truth - 3
   const points = settings.flatMap((offset) =>
     Array.from({ length: repeats }, () => ({

@@ -1,5 +1,5 @@
 import { build, type Table } from '../table/table'
-import { largeSteps, largeStepsText } from '../change/largeSteps'
+import { largeSteps, largeStepsText } from './largeSteps'
 import { seededRandom } from '../engine/random'
 import type { MeasuredPoint, SparkBin } from './bin'
 import { judgeBin, type JudgedBin } from './judge'

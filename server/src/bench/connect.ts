@@ -1,4 +1,4 @@
-import { sound, type RigFaults, type SimulatedMachine, type Weather } from '@yuzumix/core'
+import { fuelById, sound, USUAL_RON, type RigFaults, type SimulatedMachine, type Weather } from '@yuzumix/core'
 import type { Store } from '../store/database'
 import { writeEntry } from '../store/entries'
 import { loadRigMemory, saveRigMemory } from '../store/rigs'
@@ -14,6 +14,8 @@ export interface Connecting {
   speed?: number | undefined
   coolantC?: number | undefined
   weather?: Weather | undefined
+  /** what is in the tank, by its id */
+  fuel?: string | undefined
 }
 
 const DEFAULT_COOLANT = 24
@@ -33,7 +35,7 @@ export async function connectSimulated(
   store: Store,
   benches: Benches,
   job: string,
-  { machine, name, faults, seed, speed, coolantC, weather }: Connecting,
+  { machine, name, faults, seed, speed, coolantC, weather, fuel }: Connecting,
 ): Promise<BenchSession> {
   const link = simulatedRig({
     machine,
@@ -43,6 +45,7 @@ export async function connectSimulated(
     speed: speed ?? 1,
     coolant: coolantC ?? DEFAULT_COOLANT,
     weather: weather ?? WORKS_WEATHER,
+    ron: fuelById(fuel ?? '')?.ron ?? USUAL_RON,
     memory: await loadRigMemory(store, job, machine.id),
     remember: (memory) => saveRigMemory(store, job, machine.id, memory),
   })

@@ -46,6 +46,8 @@ export interface SimulatedChoice {
   coolant: number
   faults: RigFaults
   weather: Weather
+  /** research octane number of what is in the tank */
+  ron: number
   /** what it remembers from before; null when it is new */
   memory: RigMemory | null
   /** Stores what must outlast the power, before it is confirmed. */
@@ -79,8 +81,10 @@ export interface SimulatedRig extends RigLink {
 export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
   const { machine, seed, speed, memory, remember } = choice
   const { temperatureC } = choice.weather
+  const works = rigOf(machine)
   const rig: Rig = {
-    ...rigOf(machine),
+    ...works,
+    fuel: { ...works.fuel, ron: choice.ron },
     faults: choice.faults,
     // Vapour takes room and burns nothing.
     weather: { temperatureC, pressureKpa: dryPressure(choice.weather) },
@@ -90,10 +94,10 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
   const hearers = new Set<(sample: RigSample) => void>()
   const slots = controllerSlots(rig, machine)
   const valuesOf = (): Matrix[] => slots.map((slot) => slot.table().values)
-  const works = valuesOf()
+  const atWorks = valuesOf()
   // A memory from before a controller had as many tables lacks the last of them.
-  const first = works.map((values, k) => memory?.first[k] ?? values)
-  let permanent = works.map((values, k) => memory?.kept[k] ?? values)
+  const first = atWorks.map((values, k) => memory?.first[k] ?? values)
+  let permanent = atWorks.map((values, k) => memory?.kept[k] ?? values)
   let calibration = memory?.sensors ?? UNCALIBRATED
   let readable = memory?.readable ?? true
   const unkept = new Set<string>()

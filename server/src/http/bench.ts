@@ -89,7 +89,12 @@ export function benchRoutes(context: Context, benches: Benches): Router {
         'A case of the trainer',
         'This job is a case of the trainer: its own machine is on the drum.',
       )
-    const session = await connectSimulated(store, benches, job.id, { ...asked, machine, name: machine.name })
+    const session = await connectSimulated(store, benches, job.id, {
+      ...asked,
+      machine,
+      name: machine.name,
+      fuel: job.fuel?.id,
+    })
     response.status(201).json(await stateOf(session))
   })
   router.delete('/jobs/:job/bench', async (request, response) => {

@@ -1,4 +1,4 @@
-import { DEFAULT_SPARK_LIMITS } from '../spark/suggestSpark'
+import { DEFAULT_SPARK_LIMITS } from './suggestSpark'
 import type { Table } from '../table/table'
 
 /** Steps of a spark table from one revision to the next that are too large to be taken unasked. */
