@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright'
-import { expect, test } from '@playwright/test'
+import { expect, test, type Page } from '@playwright/test'
 import { complaints, openMixture, startApp, type RunningApp } from './app'
 import { logFiles } from './log'
 
@@ -11,6 +11,15 @@ test.beforeAll(async () => {
   app = await startApp(true, 5392)
 })
 test.afterAll(() => app.stop())
+
+/** The spark stage of a demo job, with its points fitted. */
+async function openSpark(page: Page, title: string): Promise<void> {
+  await page.goto(app.address)
+  await page.getByRole('link', { name: title, exact: true }).click()
+  await expect(page.getByText('All saved')).toBeVisible()
+  await page.keyboard.press('Alt+6')
+  await expect(page.getByRole('option').first()).toBeVisible()
+}
 
 for (const theme of ['light', 'dark'] as const) {
   test(`axe finds nothing on any view, ${theme}`, async ({ page }) => {
@@ -99,6 +108,26 @@ for (const theme of ['light', 'dark'] as const) {
     await page.keyboard.press('Alt+6')
     await expect(page.getByRole('heading', { name: 'Spark', exact: true })).toBeVisible()
     await check('spark, nothing stepped')
+    await openSpark(page, 'Curlew 449, is there anything in the spark?')
+    await check('spark, fit')
+    for (const [view, there] of [
+      ['Plan', 'What stops it'],
+      ['Table', 'Take all 4 changes'],
+      ['Mixture sweep', 'Torque is flat about its best'],
+    ] as const) {
+      await page.getByRole('radiogroup', { name: 'View' }).getByText(view, { exact: true }).click()
+      await expect(page.getByText(there).first()).toBeVisible()
+      await check(`spark, ${view}`)
+    }
+    await openSpark(page, 'Avocet 312, points and a distributor')
+    await page.getByRole('tab', { name: 'One knob' }).click()
+    await expect(page.getByText('gain, as used')).toBeVisible()
+    await check('spark, one knob')
+    await page.getByRole('radiogroup', { name: 'View' }).getByText('Settings', { exact: true }).click()
+    await expect(page.getByText(/torque with 12/)).toBeVisible()
+    await check('spark, settings')
+    await page.getByRole('tab', { name: 'Settings of runs' }).click()
+    await check('spark, settings of runs')
     await page.goto(`${app.address}/trainer`)
     await expect(page.getByRole('heading', { name: 'Trainer' })).toBeVisible()
     await check('trainer')
@@ -115,7 +144,7 @@ for (const theme of ['light', 'dark'] as const) {
 
 test('no view scrolls sideways at 1280 x 800', async ({ page }) => {
   await openMixture(page, app, 'Curlew 449, short silencer')
-  for (const key of ['1', '2', '3', '4', '5', '8']) {
+  for (const key of ['1', '2', '3', '4', '5', '6', '8']) {
     await page.keyboard.press(`Alt+${key}`)
     await page.waitForTimeout(300)
     expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0)

@@ -73,7 +73,7 @@ test('a table is written, lost with the power, kept; low battery is refused and 
 }) => {
   await connect(page, 'Curlew 449, tables', '24')
   await page.getByRole('tab', { name: 'Tables' }).click()
-  await page.getByRole('button', { name: 'Take it into the job' }).click()
+  await page.getByRole('button', { name: 'Take it into the job' }).first().click()
   await expect(page.getByText(/The same as revision 1/)).toBeVisible()
   // Another revision, as Change would save it.
   const job = /jobs\/([^/]+)/.exec(page.url())![1]!
@@ -180,7 +180,7 @@ test('large type, the limits, and controller and revision cell by cell', async (
   await expect(page.getByText(/Stopped, over temperature/)).toBeVisible()
 
   await page.getByRole('tab', { name: 'Tables' }).click()
-  await page.getByRole('button', { name: 'Take it into the job' }).click()
+  await page.getByRole('button', { name: 'Take it into the job' }).first().click()
   await expect(page.getByRole('button', { name: 'Cell by cell' })).toBeDisabled()
   const job = /jobs\/([^/]+)/.exec(page.url())![1]!
   const api = `${app.address}/api/v1/jobs/${job}`
@@ -243,29 +243,5 @@ test('a case of the trainer is taken, looked into, mended and answered with keys
   await expect(page.getByText('Found.')).toBeVisible()
   await expect(page.getByRole('heading', { name: /^(9\d|100) of 100$/ })).toBeVisible()
   await expect(page.getByText(/The departure falls with flow/)).toBeVisible()
-  expect(said).toEqual([])
-})
-
-test('spark steps at the bench tell the best advance', async ({ page }) => {
-  test.setTimeout(180_000)
-  const said = complaints(page)
-  await connect(page, 'Curlew 449, advance', '84')
-  await page.getByRole('button', { name: 'Take the wheel' }).click()
-  await page.getByRole('tab', { name: 'Runs' }).click()
-  await page.getByText('spark step', { exact: true }).click()
-  for (let k = 0; k < 2; k++) {
-    await page.getByRole('button', { name: 'Run this spark step' }).click()
-    await expect(page.getByText('Spark step at 40 %, 4000 rpm: running.', { exact: true })).toBeVisible({
-      timeout: 30_000,
-    })
-    await expect(page.getByText(/Spark step at 40 %.* is in the job|What there is of "Spark step/)).toBeVisible({
-      timeout: 60_000,
-    })
-  }
-  await page.keyboard.press('Alt+6')
-  await expect(page.getByRole('option', { name: /40 %, 4.000 rpm/ })).toBeVisible()
-  await expect(
-    page.getByText(/The least advance within 0.5 % of best torque|No gain beyond the spread|Knock from/),
-  ).toBeVisible()
   expect(said).toEqual([])
 })

@@ -3,7 +3,7 @@
  * example of Benjamini and Hochberg, J. R. Statist. Soc. B 57 (1995), table of 15 p-values (from memory).
  */
 import { realAmong } from '../src/runs/falseDiscovery'
-import { studentFactor, studentTail } from '../src/runs/studentT'
+import { studentFactor, studentTail } from '../src/field/studentT'
 import { welch } from '../src/runs/welch'
 
 // jStat ships without types.

@@ -4,7 +4,7 @@
  */
 import { inverse, Matrix, solve } from 'ml-matrix'
 import { seededRandom } from '../src/engine/random'
-import { studentFactor } from '../src/runs/studentT'
+import { studentFactor } from '../src/field/studentT'
 import { DEFAULT_SPARK, fitAdvance, type SparkPoint } from '../src/spark/fitAdvance'
 
 const SETTINGS = [18, 22, 26, 30, 34]

@@ -2,7 +2,7 @@ import { solveFactored } from './banded'
 import type { Placement } from './placement'
 import type { Samples } from './samples'
 import type { Solution } from './solve'
-import { studentQuantile95 } from './student'
+import { studentQuantile95 } from './studentT'
 
 export const EVIDENCE = ['solid', 'thin', 'none'] as const
 /** How well a node is known, in words. */

@@ -223,3 +223,23 @@ export function predictJetting(calibration: Calibration, fitted: Fitted, at: rea
     return { opening, lambda: Math.exp(-value), low: Math.exp(-value - half), high: Math.exp(-value + half) }
   })
 }
+
+/** Openings that are one, share of the whole way. */
+const SAME_OPENING = 0.02
+
+/**
+ * How well a prediction came true, % RMS of lambda over the openings that were both predicted and read.
+ *
+ * @returns null when they have none in common
+ */
+export function cameTrue(predicted: readonly Predicted[], readings: readonly OpeningReading[]): number | null {
+  const offs = readings.flatMap((reading) => {
+    const distance = (one: Predicted): number => Math.abs(one.opening - reading.opening)
+    const near = predicted.reduce<Predicted | null>(
+      (best, one) => (best === null || distance(one) < distance(best) ? one : best),
+      null,
+    )
+    return near && distance(near) < SAME_OPENING ? [Math.log(reading.lambda / near.lambda)] : []
+  })
+  return offs.length ? 100 * Math.sqrt(offs.reduce((sum, one) => sum + one * one, 0) / offs.length) : null
+}

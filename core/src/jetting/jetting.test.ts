@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { calibrateJetting, JettingError, predictJetting } from './calibrate'
+import { calibrateJetting, cameTrue, JettingError, predictJetting } from './calibrate'
 import { DEFAULT_BODY, EMPTY_BOX, fittedFault, SLOTS_OF, type Body, type Box, type Fitted } from './carburettor'
 import { CHECKS, trustOf } from './checks'
 import { jetArea, JET_SCHEMES, jetNumber } from './jetSizes'
@@ -280,6 +280,7 @@ describe('on carburettors whose discharge nobody knows', () => {
     expect(nothing.byChanges[0]!.every((one) => one.off < nothing.now)).toBe(true)
   })
   it('a leaner main than the readings support is called out and never put first', () => {
+    let called = 0
     for (const seed of SEEDS.slice(0, 12)) {
       const one = unknownCase(seed)
       const measured = [
@@ -288,9 +289,21 @@ describe('on carburettors whose discharge nobody knows', () => {
       const list = searchBox(calibrateJetting(SHED_BODY, SHED_BOX, measured), one.fitted, CIRCUIT_TARGETS)
       for (const proposals of list.byChanges) {
         const safe = proposals.findIndex((proposal) => proposal.leanAtFull)
-        if (safe >= 0) expect(proposals.slice(safe).every((proposal) => proposal.leanAtFull)).toBe(true)
+        if (safe < 0) continue
+        called++
+        expect(proposals.slice(safe).every((proposal) => proposal.leanAtFull)).toBe(true)
       }
     }
+    expect(called).toBeGreaterThan(0)
+  })
+  it('how a prediction came true is told over the openings that both have', () => {
+    const predicted = [0.1, 0.3, 1].map((opening) => ({ opening, lambda: 0.9, low: 0.88, high: 0.92 }))
+    const read = (opening: number, lambda: number) => ({ opening, lambda, error: 0.01 })
+    expect(cameTrue(predicted, [read(0.1, 0.9), read(1.01, 0.9)])).toBeCloseTo(0, 9)
+    expect(cameTrue(predicted, [read(0.1, 0.9 * 1.03), read(0.3, 0.9 / 1.03)])).toBeCloseTo(100 * Math.log(1.03), 6)
+    // An opening that nobody predicted says nothing.
+    expect(cameTrue(predicted, [read(0.6, 2)])).toBeNull()
+    expect(cameTrue([], [read(0.1, 0.9)])).toBeNull()
   })
   it('work is counted once for the strip-down and then by part', () => {
     expect(minutesOf(['screw'])).toBe(3)

@@ -1,3 +1,4 @@
+import { USUAL_GAUGE_SCALE } from '../fuel/mixture'
 import type { CarburettorKind } from './carburettor'
 
 /** Wanted lambda over throttle opening, for a carburettor: richer than injected, because it distributes less evenly. */
@@ -12,7 +13,7 @@ export interface CircuitTarget {
   weight: number
 }
 
-const AFR = 14.7
+const AFR = USUAL_GAUGE_SCALE
 
 /** Usual targets (common practice: 12.0 to 12.5 wide open, where one cylinder may be a point leaner than the mean; 13 to 14 below). */
 export const CIRCUIT_TARGETS: readonly CircuitTarget[] = [

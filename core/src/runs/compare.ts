@@ -1,7 +1,7 @@
 import { realAmong } from './falseDiscovery'
 import { valuesAt } from './quantity'
 import { rulerRpm, type CurveRuler } from './ruler'
-import { studentFactor, studentTail } from './studentT'
+import { studentFactor, studentTail } from '../field/studentT'
 import { welch, type Difference } from './welch'
 
 /** Two sets of runs against each other by rpm. Arrays by bin, null where the sets do not meet. */

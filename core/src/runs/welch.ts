@@ -1,4 +1,4 @@
-import { studentFactor, studentTail } from './studentT'
+import { studentFactor, studentTail } from '../field/studentT'
 
 /** Difference of two means, second minus first. */
 export interface Difference {

@@ -38,7 +38,7 @@ export interface SparkSettings {
   present: number | null
 }
 
-/** Five settings two degrees apart, three times each, at the stops where engines are loaded (common practice). */
+/** Five settings three degrees apart, three times each, at the stops where engines are loaded (common practice). */
 export const DEFAULT_SPARK_PLAN: SparkPlanChoice = {
   way: 'steps',
   stops: [40, 60, 100],

@@ -1,4 +1,4 @@
-import { studentTail } from '../runs/studentT'
+import { studentTail } from '../field/studentT'
 import type { SparkPoint } from './fitAdvance'
 
 /** Torque that moved between the first setting and its repeat at the end, %. */

@@ -1,4 +1,4 @@
-import { studentFactor } from '../runs/studentT'
+import { studentFactor } from '../field/studentT'
 import { changeBetween, fitParabola, isBentDown, peakOf, valueAt, type Parabola } from './parabola'
 
 /** One setting of the advance, measured once, at one throttle and rpm bin. */
@@ -80,6 +80,12 @@ export function nothingSaid(verdict: SparkVerdict, note: string): SparkFit {
   return { verdict, note, best: null, recommended: null, gain: null, curve: null, spread: NaN }
 }
 
+/** Whether a curve that bends as engines do (two spreads from the usual, at the flattest) has its peak in there. */
+function peaksWithin(curve: Parabola, from: number, to: number): boolean {
+  const { at } = peakOf(curve)
+  return -curve.c / curve.a > USUAL_BEND.share - 2 * USUAL_BEND.spread && at >= from && at <= to
+}
+
 const tenth = (degrees: number): number => Math.round(10 * degrees) / 10
 const named = (degrees: number): string => `${degrees.toFixed(1)}°`
 
@@ -110,16 +116,18 @@ export function fitAdvance(points: readonly SparkPoint[], options: SparkOptions)
         : `Measure at ${LEAST_SETTINGS} settings at least, one of them twice; five, three times each, tell enough.`,
     )
   const readings = known.map(({ advance, torque }) => ({ x: advance, y: torque }))
-  const plainFit = fitParabola(readings)
-  // Whether it is bent at all is for the readings alone to say; how much, for what is known of engines as well.
-  const isBent = isBentDown(plainFit)
-  const fit = isBent ? fitParabola(readings, USUAL_BEND) : plainFit
-  const { c, spread, df } = fit
   const [low, high] = [settings[0]!, settings.at(-1)!]
   const step = (high - low) / (settings.length - 1)
+  // Whether a peak is seen at all is for the readings to say, by their own bend or by lying about it; how sharp it is, for
+  // what is known of engines as well.
+  const plain = fitParabola(readings)
+  const usual = fitParabola(readings, USUAL_BEND)
+  const isSeen = isBentDown(plain) || peaksWithin(usual, low - step, high + step)
+  const fit = isSeen ? usual : plain
+  const { c, spread, df } = fit
   const t = studentFactor(CONFIDENCE, df)
-  const { at: peak, error } = isBent ? peakOf(fit) : { at: NaN, error: NaN }
-  const best = isBent
+  const { at: peak, error } = isSeen ? peakOf(fit) : { at: NaN, error: NaN }
+  const best = isSeen
     ? { advance: peak, low: peak - t * error, high: peak + t * error, torque: valueAt(fit, peak) }
     : null
   const told = (verdict: SparkVerdict, note: string, recommended: number | null = null): SparkFit => ({

@@ -1,5 +1,5 @@
 import type { RunColumns } from '../log/run'
-import { studentFactor } from '../runs/studentT'
+import { studentFactor } from '../field/studentT'
 import { KNOCK_LEVEL, knocksWithin } from './knock'
 import { changeBetween, fitParabola, isBentDown, peakOf, valueAt, type Parabola } from './parabola'
 

@@ -1,4 +1,4 @@
-import { studentFactor } from '../runs/studentT'
+import { studentFactor } from '../field/studentT'
 import { DEFAULT_SPARK } from './fitAdvance'
 import type { JudgedBin } from './judge'
 import { changeBetween, isBentDown, peakOf, valueAt, type Parabola } from './parabola'

@@ -1,4 +1,4 @@
-import { studentTail } from '../runs/studentT'
+import { studentTail } from '../field/studentT'
 
 /** y = a + b u + c u², u = x - centre, fitted to readings. */
 export interface Parabola {

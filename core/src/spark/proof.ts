@@ -1,4 +1,4 @@
-import { studentFactor } from '../runs/studentT'
+import { studentFactor } from '../field/studentT'
 import { welch } from '../runs/welch'
 import type { JudgedBin } from './judge'
 import { changeBetween } from './parabola'

@@ -70,6 +70,10 @@ describe('sweeps at settings', () => {
         expect(same.fit.best.advance - 10).toBeCloseTo(one.fit.best.advance - one.bin.present, 0)
     }
   })
+  it('the setting in use can be said; a channel tells for itself', () => {
+    expect(sweepBins(byHand, undefined, 13).every((one) => one.present === 13)).toBe(true)
+    expect(sweepBins(byChannel, undefined, 13)).toEqual(sweepBins(byChannel))
+  })
   it('one setting only makes no bin, and without torque there is none either', () => {
     expect(sweepBins(byHand.filter(({ run }) => run.setting!.advance === 10))).toEqual([])
     const silent = byHand.map(({ columns: { torque: _, ...columns }, run }) => ({ run, columns }))

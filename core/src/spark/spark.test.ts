@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { seededRandom } from '../engine/random'
 import { advanceEfficiency, bestAdvance, knockAdvance } from '../engine/spark'
 import { torqueDrift } from './drift'
-import { DEFAULT_SPARK, fitAdvance, type SparkOptions, type SparkPoint } from './fitAdvance'
+import { DEFAULT_SPARK, fitAdvance, settingsOf, type SparkOptions, type SparkPoint } from './fitAdvance'
 
 const OPTIONS: SparkOptions = { ...DEFAULT_SPARK, present: 24, hasKnockChannel: true }
 
@@ -104,6 +104,35 @@ describe('words instead of a number', () => {
     const points = line((x) => 40 - 0.02 * (x - 26) ** 2).map((one) => ({ ...one, knock: one.advance >= 24 }))
     const fit = fitAdvance(points, OPTIONS)
     expect(fit.recommended).toBeLessThanOrEqual(22)
+  })
+  it('knock is never walked into, however straight torque still rises', () => {
+    const rising = line((x) => 30 + 0.3 * x)
+    const heard = fitAdvance(
+      rising.map((one) => ({ ...one, knock: one.advance >= 28 })),
+      OPTIONS,
+    )
+    expect(heard).toMatchObject({ verdict: 'knock', recommended: 24 })
+    expect(heard.note).not.toMatch(/[Tt]ry/)
+    // Met too soon for torque to be told, it counts as much.
+    expect(fitAdvance(rising, { ...OPTIONS, knockFrom: 34 })).toMatchObject({ verdict: 'knock', recommended: 32 })
+  })
+  it('flat torque and knock at what is there now: back, for nothing is lost by it', () => {
+    const flat = line(() => 40).map((one) => ({ ...one, knock: one.advance >= 24 }))
+    expect(fitAdvance(flat, OPTIONS)).toMatchObject({ verdict: 'knock', recommended: 20 })
+  })
+  it('knock at every setting tried: no number, but words', () => {
+    const all = line((x) => 40 - 0.02 * (x - 26) ** 2).map((one) => ({ ...one, knock: true }))
+    const fit = fitAdvance(all, OPTIONS)
+    expect(fit).toMatchObject({ verdict: 'knock', recommended: null, gain: null })
+    expect(fit.note).toMatch(/Go back and measure from there/)
+  })
+  it('too few settings and knock: the words are to stay below it', () => {
+    const two = line(() => 40, [20, 24]).map((one) => ({ ...one, knock: one.advance === 24 }))
+    expect(fitAdvance(two, OPTIONS).note).toMatch(/Knock from 24.0°: stay below it/)
+  })
+  it('settings that a channel shows a little apart are one', () => {
+    expect(settingsOf([20.1, 19.9, 20, 24, 24.3, 28].map((advance) => ({ advance })))).toHaveLength(3)
+    expect(settingsOf([])).toEqual([])
   })
   it('without a knock channel nothing beyond what was tried is recommended', () => {
     const points = line((x) => 40 - 0.02 * (x - 33) ** 2)

@@ -34,7 +34,7 @@ function samplesWithin(
  * Torque by setting out of sweeps that were each made at one setting, by stop and bin of engine speed. Stops at which only
  * one setting was run make none.
  *
- * @param present the setting that is in use now; the first one run when left out
+ * @param present the setting that is in use now, where settings were said; the first one run when left out
  * @param knockLevel of the knock channel from which it is knock
  */
 export function sweepBins(
@@ -54,7 +54,8 @@ export function sweepBins(
       curve: runCurve(columnsOf.get(run)!, ruler, options),
     }))
     const isStatic = known.some((run) => run.setting !== null)
-    const inUse = present ?? known[0]!.setting?.advance ?? null
+    // A channel tells the advance of each speed; only a setting of the whole engine can be said for all of them.
+    const inUse = isStatic ? (present ?? known[0]!.setting?.advance ?? null) : null
     const bins: SparkBin[] = []
     for (let rpm = Math.ceil(ruler.first / BIN) * BIN; rpm <= ruler.first + ruler.step * ruler.count; rpm += BIN) {
       const [from, to] = binsWithin(ruler, rpm - BIN / 2, rpm + BIN / 2)

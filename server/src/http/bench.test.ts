@@ -6,6 +6,7 @@ import { WebSocket } from 'ws'
 import type { RigSample, RunInfo, RunScript } from '@yuzumix/core'
 import type { BenchNews } from '../bench/session'
 import { benchStream } from '../bench/stream'
+import { loadRigMemory, saveRigMemory } from '../store/rigs'
 import { api, testServer, type TestServer } from '../testServer'
 
 let server: TestServer
@@ -223,6 +224,46 @@ describe('tables on the bench', () => {
     await post(job, 'keep').expect(200)
     expect(tableOf((await post(job, 'power-cycle').expect(200)).body).table.values).toEqual(changed)
     expect(tableOf((await post(job, 'restore').expect(200)).body).table.values).toEqual(first.table.values)
+  })
+  it('spark is written beside fuel: what the engine is fired at follows, and it is kept on its own', async () => {
+    const job = await server.newJob()
+    const sparkOf = (state: { tables: { id: string; table: { kind: string; values: number[][] } }[] }) =>
+      state.tables.find((one) => one.id === 'spark')!.table
+    const state = await connect(job)
+    const first = sparkOf(state)
+    expect(first.kind).toBe('spark base')
+    const later = first.values.map((row) => row.map((cell) => cell - 3))
+    const written = (await post(job, 'tables/spark', { values: later }).expect(200)).body
+    expect(written.controller.unkept).toEqual(['spark'])
+    expect(tableOf(written).table.values).toEqual(tableOf(state).table.values)
+    const client = await watcher(job)
+    client.say({ act: 'drive' })
+    client.say({ act: 'set', controls: { ignition: true, fuel: true, gear: 4, throttle: 40 } })
+    client.say({ act: 'set', controls: { brake: { kind: 'hold', rpm: 4000 } } })
+    await client.until(() => Math.abs((client.samples.at(-1)?.rpm ?? 0) - 4000) < 80)
+    const [row, column] = [
+      state.tables[0].table.load.indexOf(40) as number,
+      state.tables[0].table.rpm.indexOf(4000) as number,
+    ]
+    expect(client.samples.at(-1)!.spark).toBeCloseTo(later[row]![column]!, 0)
+    client.say({ act: 'set', controls: { ignition: false, fuel: false, throttle: 0, brake: { kind: 'off' } } })
+    client.socket.close()
+    await post(job, 'keep').expect(200)
+    const again = await connect(job, {}, false)
+    expect(sparkOf(again).values).toEqual(later)
+    expect(sparkOf((await post(job, 'restore').expect(200)).body).values).toEqual(first.values)
+  })
+  it('a rig that remembers from before there were spark tables has the one of the works', async () => {
+    const job = await server.newJob()
+    const state = await connect(job, {}, false)
+    await post(job, 'tables/base', { values: richer(tableOf(state).table.values) }).expect(200)
+    await post(job, 'keep').expect(200)
+    const memory = (await loadRigMemory(server.store, job, CURLEW))!
+    const fuelOnly = { ...memory, first: memory.first.slice(0, 1), kept: memory.kept.slice(0, 1) }
+    await saveRigMemory(server.store, job, CURLEW, fuelOnly)
+    const again = await connect(job, {}, false)
+    expect(tableOf(again).table.values).toEqual(richer(tableOf(state).table.values))
+    expect(again.tables[1].table.values).toEqual(state.tables[1].table.values)
   })
   it('a low battery is refused, a drop half way leaves a controller that must be recovered', async () => {
     const job = await server.newJob()

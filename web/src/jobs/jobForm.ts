@@ -1,4 +1,4 @@
-import type { Job, JobChange, NewJob } from '@yuzumix/core'
+import { USUAL_GAUGE_SCALE, type Job, type JobChange, type NewJob } from '@yuzumix/core'
 
 /** A job as a form holds it: empty fields are empty, not absent. */
 export interface JobForm {
@@ -24,7 +24,7 @@ export function formFrom(job?: Job): JobForm {
     strokes: job?.machine?.strokes ?? 4,
     fuel: job?.fuel?.id ?? 'e5',
     stoichAfr: job?.fuel?.stoichAfr,
-    gaugeScale: job?.gaugeScale ?? 14.7,
+    gaugeScale: job?.gaugeScale ?? USUAL_GAUGE_SCALE,
     use: job?.use ?? 'road',
     fitted: job?.fitted ?? '',
     complaint: job?.complaint ?? '',

@@ -5,6 +5,7 @@ import {
   partsFromCsv,
   partsToCsv,
   SLOTS_OF,
+  USUAL_GAUGE_SCALE,
   usualTargets,
   type Body,
   type Box,
@@ -19,7 +20,7 @@ import type { Jetting } from './useJetting'
 /** The carburettor itself, and the parts at hand. */
 const props = defineProps<{ jetting: Jetting }>()
 const { settings, fitted, fromFile } = props.jetting
-const AFR = 14.7
+const AFR = USUAL_GAUGE_SCALE
 const body = ref<Body>({ ...settings.value.body })
 const count = ref(settings.value.carburettors.length)
 const cylinders = ref<string[]>([])

@@ -10,6 +10,7 @@ import {
   type IdleReading,
   type IdleSchool,
   type IdleWay,
+  USUAL_GAUGE_SCALE,
 } from '@yuzumix/core'
 import { sayDone, sayProblem } from '@/api/say'
 import { plain, signed } from '@/parts/numbers/format'
@@ -41,7 +42,7 @@ const readings = computed<IdleReading[]>(() =>
   ),
 )
 /** A wideband is typed as AFR or lambda. */
-const asLambda = (value: number): number => (value > 4 ? value / 14.7 : value)
+const asLambda = (value: number): number => (value > 4 ? value / USUAL_GAUGE_SCALE : value)
 const fit = computed(() =>
   way.value === 'wideband'
     ? fitIdleMixture(

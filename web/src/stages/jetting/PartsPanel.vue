@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElInput, ElProgress } from 'element-plus'
 import { computed, ref, watch } from 'vue'
-import { SLOT_NAMES, type Fitted, type Predicted, type Proposal } from '@yuzumix/core'
+import { cameTrue, SLOT_NAMES, type Fitted, type Predicted, type Proposal } from '@yuzumix/core'
 import { sayDone, sayProblem } from '@/api/say'
 import { plain } from '@/parts/numbers/format'
 import FittedFields from './FittedFields.vue'
@@ -78,18 +78,12 @@ const groups = computed(() =>
 )
 const isRead = computed(() => (readings.value.get(present.value?.id ?? '')?.[carburettor.value]?.length ?? 0) > 0)
 /** How well the last proposal came true, % RMS of lambda. */
-const proof = computed(() => {
-  const predicted = present.value?.fitting.predicted?.[carburettor.value] ?? []
-  const rows = readings.value.get(present.value?.id ?? '')?.[carburettor.value] ?? []
-  const offs = rows.flatMap((row) => {
-    const near = predicted.reduce<Predicted | null>(
-      (best, one) => (!best || Math.abs(one.opening - row.opening) < Math.abs(best.opening - row.opening) ? one : best),
-      null,
-    )
-    return near && Math.abs(near.opening - row.opening) < 0.02 ? [Math.log(row.lambda / near.lambda)] : []
-  })
-  return offs.length ? 100 * Math.sqrt(offs.reduce((sum, one) => sum + one * one, 0) / offs.length) : null
-})
+const proof = computed(() =>
+  cameTrue(
+    present.value?.fitting.predicted?.[carburettor.value] ?? [],
+    readings.value.get(present.value?.id ?? '')?.[carburettor.value] ?? [],
+  ),
+)
 </script>
 
 <template>

@@ -6,9 +6,12 @@ import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { grouped, plain } from '@/parts/numbers/format'
 import { useJob } from '@/stores/job'
+import type { Spark } from './useSpark'
 
 /** What each run was made at, where no channel tells it: a distributor turned by hand. */
+const props = defineProps<{ spark: Spark }>()
 const open = useJob()
+const { settings, choose } = props.spark
 const runs = computed(() =>
   open.runs.filter(
     (run) => run.set === open.set?.id && !isLeftOut(run) && (run.kind === 'sweep' || run.kind === 'hold'),
@@ -32,6 +35,19 @@ const where = ({ facts }: RunInfo): string =>
     <p class="soft small">
       Degrees before top dead centre at the mark, one value a run. Runs with a channel of the advance need none.
     </p>
+    <label class="now"
+      >Setting in use now, °
+      <ElInputNumber
+        :model-value="settings.present ?? undefined"
+        placeholder="the first run"
+        :min="-10"
+        :max="70"
+        :step="1"
+        size="small"
+        controls-position="right"
+        aria-label="Setting in use now in degrees"
+        @change="choose({ present: typeof $event === 'number' ? $event : null })"
+    /></label>
     <p v-if="runs.length === 0" class="soft">This set has no sweeps and no holds yet.</p>
     <ul>
       <li v-for="run in runs" :key="run.id">
@@ -83,6 +99,16 @@ li {
   gap: 2px;
   padding: 6px 0;
   border-bottom: 1px solid var(--line);
+}
+.now {
+  display: grid;
+  grid-template-columns: 1fr 130px;
+  gap: 8px;
+  align-items: center;
+  margin-top: 8px;
+}
+.now :deep(.el-input-number) {
+  width: 130px;
 }
 .name {
   overflow: hidden;

@@ -194,7 +194,7 @@ const tab = ref('verdict')
           </div>
           <p v-else class="soft">The verdict stands here once two settings, or two sets, are compared.</p>
         </ElTabPane>
-        <ElTabPane label="Settings of runs" name="runs"><RunSettings /></ElTabPane>
+        <ElTabPane label="Settings of runs" name="runs"><RunSettings :spark="spark" /></ElTabPane>
       </ElTabs>
     </template>
   </StageSplit>
