@@ -128,7 +128,10 @@ function aimAt(lambda: number): void {
             </thead>
             <tbody>
               <tr v-for="each in schools" :key="each.id">
-                <td :title="each.reason">{{ each.name }}</td>
+                <td :title="each.reason">
+                  {{ each.name }}
+                  <span v-if="each.full > one.fit.best.high" class="lean">lean of best</span>
+                </td>
                 <td class="figures right">
                   <template v-if="each.loss"
                     >{{ signed(each.loss.value, 2) }}
@@ -209,6 +212,9 @@ th {
   height: 1px;
   overflow: hidden;
   clip-path: inset(50%);
+}
+.lean {
+  color: var(--lean);
 }
 .small {
   font-size: 12px;
