@@ -1,4 +1,4 @@
-import { DEFAULT_SPARK_SETTINGS } from '@yuzumix/core'
+import { DEFAULT_SPARK_SETTINGS, verdictOf, type Comparison } from '@yuzumix/core'
 import { api, asBytes, testServer, type TestServer } from '../testServer'
 
 let server: TestServer
@@ -129,6 +129,50 @@ describe('settings compared', () => {
     await ask({ first: 8, second: 8 }).expect(400)
     await ask({ first: 8, second: 30 }).expect(422)
     await ask({ first: 8, second: 400 }).expect(400)
+  })
+})
+
+describe('maps, or distributors, compared', () => {
+  /** Two sets of three sweeps at 12° each, as made on these rigs. */
+  async function twoSets(rigs: [string, string], percent: [number, number]): Promise<{ job: string; ids: string[] }> {
+    const job = await server.newJob()
+    const ids: string[] = []
+    for (const [k, rig] of rigs.entries()) {
+      const made = await server
+        .call()
+        .post(api(`/jobs/${job}/sets`))
+        .send({ name: `Map ${k + 1}`, rig })
+        .expect(201)
+      ids.push(made.body.id as string)
+      for (const n of [0, 1, 2])
+        await server
+          .upload(job, sweep(percent[k]! + 0.2 * n, 10 * k + n, 12), { set: made.body.id as string })
+          .expect(201)
+    }
+    return { job, ids }
+  }
+  const ask = (job: string, ids: string[], more: object = {}) =>
+    server
+      .call()
+      .post(api(`/jobs/${job}/compare`))
+      .send({ first: [ids[0]], second: ids[1], stop: 100, quantity: 'torque', rate: 0.03, ...more })
+  it('made on different rigs they are refused with words, unless somebody accepts it', async () => {
+    const { job, ids } = await twoSets(['Drum', 'Brake'], [100, 100])
+    const { body } = await ask(job, ids).expect(422)
+    expect(body.refused[0]).toMatchObject({ what: 'rig' })
+    expect(body.refused[0].message).toMatch(/Drum.*Brake/)
+    await ask(job, ids, { accept: ['rig'] }).expect(200)
+  })
+  it('alike in truth there is nothing in it, and four percent are seen', async () => {
+    const alike = await twoSets(['Drum', 'Drum'], [100, 100.05])
+    const settings = { first: null, second: 12 }
+    const same = (await ask(alike.job, alike.ids, { settings }).expect(200)).body
+    expect(same.second.name).toBe('Map 2, 12.0°')
+    expect(verdictOf(same.comparison).verdict).toBe('nothing in it')
+    const better = await twoSets(['Drum', 'Drum'], [100, 104])
+    const found = verdictOf((await ask(better.job, better.ids).expect(200)).body.comparison as Comparison)
+    expect(found.verdict).toBe('more')
+    expect(found.spans[0]!.difference).toBeCloseTo(1.6, 0)
   })
 })
 
