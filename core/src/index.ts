@@ -21,7 +21,7 @@ export {
   type ScriptState,
 } from './bench/script'
 export { applyFactor, cellChange, changeCell, factorBetween } from './change/applyFactor'
-export { fuelMoved, sparkMoved, type TableHistory } from './change/history'
+export type { TableHistory } from './change/history'
 export * from './change/suggest'
 export { estimateField, summariseField, workOutField, type FieldWork } from './field/estimate'
 export { explainNode, runTraces, type NodeExplanation, type NodeRun, type RunTrace } from './field/explain'
@@ -150,42 +150,16 @@ export { DIAGNOSES, type Diagnosis } from './trainer/diagnoses'
 export { trueFlatness, type Flatness } from './trainer/flatness'
 export { scoreAttempt, type Attempt, type ScoreLine } from './trainer/score'
 export { unsafeWatch, type UnsafeStep } from './trainer/unsafe'
-export { binKey, type MeasuredPoint, type SparkBin, type SparkRun } from './spark/bin'
-export {
-  DEFAULT_SPARK_PLAN,
-  DEFAULT_SPARK_SETTINGS,
-  SPARK_WAYS,
-  type SparkPlanChoice,
-  type SparkSettings,
-  type SparkWay,
-} from './spark/choice'
-export {
-  AT_LOAD,
-  FUEL_MAKES_STALE,
-  rechecks,
-  SPARK_MAKES_STALE,
-  staleMixture,
-  staleSpark,
-  type MadeRun,
-  type Recheck,
-  type Stale,
-} from './spark/coupling'
-export { torqueDrift, type TorqueDrift } from './spark/drift'
-export { DEFAULT_SPARK, fitAdvance, type SparkFit, type SparkOptions, type SparkPoint } from './spark/fitAdvance'
+export { type SparkBin, type SparkRun } from './spark/bin'
+export { DEFAULT_SPARK_SETTINGS, type SparkPlanChoice, type SparkSettings } from './spark/choice'
+export { AT_LOAD, rechecks, staleMixture, type MadeRun, type Recheck, type Stale } from './spark/coupling'
 export { judgeBin, type JudgedBin, type JudgeOptions } from './spark/judge'
 export { largeSteps, largeStepsText, type LargeSteps } from './spark/largeSteps'
 export { fitMixture, lossAt, mixtureBins, type MixtureBin, type MixtureFit } from './spark/mixtureSweep'
 export { oneKnob, RANGE_USES, type OneKnob, type RangeUse } from './spark/oneKnob'
 export { valueAt, type Parabola } from './spark/parabola'
 export { proveSpark, type SparkProof } from './spark/proof'
-export {
-  advanceOf,
-  settingsOfSweeps,
-  stopsAtSettings,
-  type SettingGroup,
-  type SettingRun,
-  type SparkSetting,
-} from './spark/setting'
+export { advanceOf, settingsOfSweeps, type SettingRun, type SparkSetting } from './spark/setting'
 export {
   safeOffsets,
   sparkPlan,

@@ -1,7 +1,7 @@
 import { factorFromPercent, percentFromFactor } from '../fuel/mixture'
 import { interpolate } from '../table/lookup'
 import type { Table } from '../table/table'
-import { factorBetween } from './applyFactor'
+import { cellChange } from './applyFactor'
 
 /** A table with every state that may still matter, oldest first; the last is what it holds now. */
 export interface TableHistory {
@@ -26,13 +26,31 @@ function moved(from: Table, to: Table, rpm: number, load: number): number {
   const loads = to.loadAxis === 'throttle' ? [load] : to.load
   const moves = loads.map((at) => {
     const [before, after] = [interpolate(from, from.values, rpm, at), interpolate(to, to.values, rpm, at)]
-    return to.kind.startsWith('fuel') ? percentFromFactor(factorBetween(before, after, to)) : after - before
+    return cellChange(before, after, to).size
   })
   return moves.reduce((most, one) => (Math.abs(one) > Math.abs(most) ? one : most), 0)
 }
 
-const ofKind = (histories: readonly TableHistory[], what: 'fuel' | 'spark'): TableHistory[] =>
-  histories.filter(({ states }) => states.at(-1)!.table.kind.startsWith(what))
+/** How far tables of a kind moved since a time, for the cylinder that was moved furthest; `sum` puts several tables together. */
+function furthest(
+  histories: readonly TableHistory[],
+  what: 'fuel' | 'spark',
+  sum: (moves: readonly number[]) => number,
+  of: (history: TableHistory) => number,
+): number {
+  const all = histories.filter(({ states }) => states.at(-1)!.table.kind.startsWith(what))
+  const own = [...new Set(all.flatMap((one) => one.cylinder ?? []))]
+  return (own.length ? own : [null])
+    .map((cylinder) => sum(all.filter((one) => one.cylinder === null || one.cylinder === cylinder).map(of)))
+    .reduce((most, one) => (Math.abs(one) > Math.abs(most) ? one : most), 0)
+}
+
+const movedSince =
+  (at: string, rpm: number, load: number) =>
+  (history: TableHistory): number => {
+    const { states } = history
+    return moved(states[stateAt(history, at)]!.table, states.at(-1)!.table, rpm, load)
+  }
 
 /**
  * How far fuel was moved since a time at a point, %: tables multiply, and of cylinders with tables of their own the one
@@ -41,27 +59,13 @@ const ofKind = (histories: readonly TableHistory[], what: 'fuel' | 'spark'): Tab
  * @param at ISO time; @param load % of plate
  */
 export function fuelMoved(histories: readonly TableHistory[], at: string, rpm: number, load: number): number {
-  const fuel = ofKind(histories, 'fuel')
-  const cylinders = [...new Set(fuel.flatMap((one) => one.cylinder ?? []))]
-  const ofCylinder = (cylinder: number | null): number => {
-    const serving = fuel.filter((one) => one.cylinder === null || one.cylinder === cylinder)
-    return percentFromFactor(
-      serving.reduce((factor, one) => {
-        const { states } = one
-        const percent = moved(states[stateAt(one, at)]!.table, states.at(-1)!.table, rpm, load)
-        return factor * factorFromPercent(percent)
-      }, 1),
-    )
-  }
-  return (cylinders.length ? cylinders : [null])
-    .map(ofCylinder)
-    .reduce((most, one) => (Math.abs(one) > Math.abs(most) ? one : most), 0)
+  const together = (moves: readonly number[]): number =>
+    percentFromFactor(moves.reduce((factor, one) => factor * factorFromPercent(one), 1))
+  return furthest(histories, 'fuel', together, movedSince(at, rpm, load))
 }
 
-/** How far spark was moved since a time at a point, degrees: base and trim add up. */
+/** How far spark was moved since a time at a point, degrees, of the cylinder moved furthest: base and trim add up. */
 export function sparkMoved(histories: readonly TableHistory[], at: string, rpm: number, load: number): number {
-  return ofKind(histories, 'spark').reduce((sum, one) => {
-    const { states } = one
-    return sum + moved(states[stateAt(one, at)]!.table, states.at(-1)!.table, rpm, load)
-  }, 0)
+  const together = (moves: readonly number[]): number => moves.reduce((sum, one) => sum + one, 0)
+  return furthest(histories, 'spark', together, movedSince(at, rpm, load))
 }

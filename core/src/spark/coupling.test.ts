@@ -41,6 +41,12 @@ describe('how far tables moved since a time', () => {
     const base = history('spark base', [0, () => 24], [10, () => 26])
     const trim = history('spark trim', [20, () => 1])
     expect(sparkMoved([base, trim, fuel], T(5), 4000, 100)).toBe(2)
+    const own = (cylinder: number, degrees: number): TableHistory => ({
+      ...history('spark trim', [0, () => 0], [12, () => degrees]),
+      cylinder,
+    })
+    // Not the sum over cylinders: each is fired once.
+    expect(sparkMoved([base, own(1, 1), own(2, 1.5)], T(5), 4000, 100)).toBe(3.5)
   })
   it('where rows are manifold pressure, the largest move in the column counts', () => {
     const one = history('fuel base', [0, () => 100], [10, (_, load) => (load === 60 ? 110 : 100)])

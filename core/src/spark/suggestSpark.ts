@@ -1,4 +1,4 @@
-import { interpolate, locate } from '../table/lookup'
+import { locate } from '../table/lookup'
 import { build, valueLimits, type Matrix, type Table } from '../table/table'
 import type { JudgedBin } from './judge'
 
@@ -16,24 +16,23 @@ export interface SparkLimits {
 /** Common practice: a degree and a half at a time forward, back as fast as it takes. */
 export const DEFAULT_SPARK_LIMITS: SparkLimits = { more: 1.5, less: 4, moreAfterKnock: 0.5, moreUnseen: 1, least: 0.3 }
 
-export const SPARK_REASONS = [
-  'as measured',
-  'limited, more advance',
-  'limited, less advance',
-  'limited, knock was seen',
-  'limited, no knock channel',
-  'nothing to gain',
-  'stale, mixture moved',
-  'no advice there',
-  'no evidence',
-  'too small to matter',
-  'limited by the table',
-] as const
-export type SparkReason = (typeof SPARK_REASONS)[number]
+/** What decided a cell's change. */
+export type SparkReason =
+  | 'as measured'
+  | 'limited, more advance'
+  | 'limited, less advance'
+  | 'limited, knock was seen'
+  | 'limited, no knock channel'
+  | 'nothing to gain'
+  | 'stale, mixture moved'
+  | 'no advice there'
+  | 'no evidence'
+  | 'too small to matter'
+  | 'limited by the table'
 
 /** One line of the arithmetic behind a cell, as numbers; the interface prints it. */
 export interface SparkArithmetic {
-  what: 'point' | 'moved' | 'weigh' | 'limit' | 'apply' | 'stay'
+  what: 'point' | 'weigh' | 'limit' | 'apply' | 'stay'
   values: Record<string, number>
   result: number
 }
@@ -175,9 +174,4 @@ function nearness(table: Table, { bin }: JudgedBin, row: number, column: number)
         ? 1
         : 0
   return across * up
-}
-
-/** Advance that a table gives at a point, degrees. */
-export function advanceIn(table: Table, rpm: number, load: number): number {
-  return interpolate(table, table.values, rpm, load)
 }
