@@ -1,5 +1,5 @@
 import { ref } from 'vue'
-import type { Matrix, NodeChange, Selection, SuggestedChange, TableInfo } from '@yuzumix/core'
+import type { Matrix, NodeChange, Selection, SuggestedChange, TableInfo, TableKind } from '@yuzumix/core'
 import { useTableEdits } from './useTableEdits'
 
 const VALUES = [
@@ -8,7 +8,7 @@ const VALUES = [
   [70, 80, 90],
 ]
 /** A table under edit, with a suggestion that adds 10 % wherever something is known. */
-function edits(kind: 'fuel base' | 'fuel trim' = 'fuel base', unknown: [number, number][] = []) {
+function edits(kind: TableKind = 'fuel base', unknown: [number, number][] = []) {
   const values = ref<Matrix>(VALUES.map((row) => [...row]))
   const saved = ref<Matrix>(VALUES.map((row) => [...row]))
   const selection = ref<Selection>({ row0: 0, column0: 0, row1: 0, column1: 0 })
@@ -90,5 +90,27 @@ describe('edits of a table', () => {
       [1, 2],
       [3, 4],
     ])
+  })
+  it('spark goes by half degrees, base and trim alike', () => {
+    for (const kind of ['spark base', 'spark trim'] as const) {
+      const one = edits(kind)
+      one.select(0, 0)
+      one.step(1)
+      one.step(1)
+      one.select(1, 1)
+      one.step(-1)
+      expect(one.values.value[0]![0]).toBe(11)
+      expect(one.values.value[1]![1]).toBe(49.5)
+    }
+  })
+  it('cells without evidence of spark get their neighbours’ degrees, not their share', () => {
+    const one = edits('spark base', [[1, 1]])
+    one.select(0, 0, 2, 2)
+    one.takeSelection()
+    // All around moved by two degrees.
+    one.values.value = VALUES.map((row, r) => row.map((cell, k) => (r === 1 && k === 1 ? cell : cell + 2)))
+    one.select(1, 1)
+    one.extend()
+    expect(one.values.value[1]![1]).toBeCloseTo(52, 6)
   })
 })

@@ -1,0 +1,112 @@
+import { effectScope, nextTick, ref } from 'vue'
+import type { Matrix, TableInfo } from '@yuzumix/core'
+import { useWorkingTable } from './useWorkingTable'
+
+/** What a browser keeps, without one. */
+const kept = new Map<string, string>()
+beforeAll(() => {
+  Object.assign(globalThis, {
+    localStorage: {
+      getItem: (key: string) => kept.get(key) ?? null,
+      setItem: (key: string, value: string) => kept.set(key, value),
+      removeItem: (key: string) => kept.delete(key),
+    },
+  })
+})
+beforeEach(() => kept.clear())
+
+const VALUES: Matrix = [
+  [1, 2],
+  [3, 4],
+]
+const tableAt = (n: number, values = VALUES, id = 't'): TableInfo =>
+  ({
+    id,
+    table: { values },
+    revisions: Array.from({ length: n }, (_, k) => ({ n: k + 1 })),
+  }) as unknown as TableInfo
+function working(info = ref<TableInfo | null>(tableAt(1))) {
+  const made = effectScope(true).run(() => useWorkingTable(info))!
+  return { info, ...made }
+}
+const with9: Matrix = [
+  [9, 2],
+  [3, 4],
+]
+const with98: Matrix = [
+  [9, 8],
+  [3, 4],
+]
+
+describe('a table being worked on', () => {
+  it('begins as it was saved; an edit is one step that can be undone and done again', () => {
+    const one = working()
+    expect(one.values.value).toEqual(VALUES)
+    expect(one.editedCount.value).toBe(0)
+    one.edit(with9)
+    one.edit(with98)
+    expect(one.editedCount.value).toBe(2)
+    expect(one.differs(0, 1)).toBe(true)
+    expect(one.differs(1, 1)).toBe(false)
+    one.undo()
+    expect(one.values.value).toEqual(with9)
+    one.undo()
+    one.undo()
+    expect(one.values.value).toEqual(VALUES)
+    expect(one.canUndo.value).toBe(false)
+    one.redo()
+    one.redo()
+    one.redo()
+    expect(one.values.value).toEqual(with98)
+    expect(one.canRedo.value).toBe(false)
+  })
+  it('the same values again are no step, and a new edit forgets what was undone', () => {
+    const one = working()
+    one.edit(VALUES.map((row) => [...row]))
+    expect(one.canUndo.value).toBe(false)
+    one.edit(with9)
+    one.undo()
+    one.edit(with98)
+    expect(one.canRedo.value).toBe(false)
+  })
+  it('what is not saved outlasts the page, and says that it was kept', async () => {
+    const first = working()
+    first.edit(with9)
+    await nextTick()
+    const second = working()
+    expect(second.values.value).toEqual(with9)
+    expect(second.restored.value).toBe(true)
+    second.undo()
+    // Nothing was done on this page.
+    expect(second.values.value).toEqual(with9)
+  })
+  it('a draft is forgotten once it is taken back, or the table moved on', async () => {
+    const one = working()
+    one.edit(with9)
+    await nextTick()
+    one.undo()
+    await nextTick()
+    expect(kept.size).toBe(0)
+    one.edit(with9)
+    await nextTick()
+    expect(working(ref(tableAt(2, with98))).values.value).toEqual(with98)
+  })
+  it('a draft of another shape, or one that is no draft at all, is passed over', () => {
+    for (const text of ['{', 'null', '{"parent":1,"values":[[1,2,3]]}', '{"parent":1}']) {
+      kept.set('yuzumix.draft.t', text)
+      expect(working().values.value).toEqual(VALUES)
+    }
+  })
+  it('another table has values and a history of its own', async () => {
+    const one = working()
+    one.edit(with9)
+    await nextTick()
+    one.info.value = tableAt(1, with98, 'other')
+    await nextTick()
+    expect(one.values.value).toEqual(with98)
+    expect(one.canUndo.value).toBe(false)
+    one.info.value = tableAt(1)
+    await nextTick()
+    expect(one.values.value).toEqual(with9)
+  })
+})
