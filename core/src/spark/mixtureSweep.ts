@@ -1,6 +1,7 @@
 import type { RunColumns } from '../log/run'
 import { studentFactor } from '../field/studentT'
 import { KNOCK_LEVEL, knocksWithin } from './knock'
+import { byPlace, type Place } from './place'
 import { changeBetween, fitParabola, isBentDown, peakOf, valueAt, type Parabola } from './parabola'
 
 /** Torque at one mixture, at a held point. */
@@ -32,8 +33,6 @@ export interface MixtureFit {
   range: { from: number; to: number }
 }
 
-const STOP_STEP = 5
-const RPM_STEP = 250
 const HELD = { rpm: 150, throttle: 2.5 }
 /** s over which the gauge is averaged, and that a mixture must last; s that gauge and torque take to follow. */
 const SMOOTH = 0.4
@@ -47,35 +46,35 @@ const CONFIDENCE = 0.9
 
 /** Torque by mixture out of runs in which fuel was stepped while stop and speed were held. Runs need throttle, torque and a mixture. */
 export function mixtureBins(runs: readonly RunColumns[], knockLevel = KNOCK_LEVEL): MixtureBin[] {
-  const bins = new Map<string, MixtureBin>()
-  for (const run of runs) {
-    if (!run.throttle || !run.torque || run.lambda.length === 0) continue
-    const held = heldMixtures(run, knockLevel)
-    const lambdas = held.map((one) => one.lambda)
-    if (Math.max(...lambdas) - Math.min(...lambdas) < MOVES) continue
-    for (const { stop, rpm, ...point } of held) {
-      if (stop <= 0 || !(point.torque > 0)) continue
-      const key = `${stop} ${rpm}`
-      const bin = bins.get(key) ?? { stop, rpm, points: [] }
-      bin.points.push(point)
-      bins.set(key, bin)
-    }
-  }
-  return [...bins.values()].sort((a, b) => a.stop - b.stop || a.rpm - b.rpm)
+  const held = runs.flatMap((run) => {
+    if (!run.throttle || !run.torque || run.lambda.length === 0) return []
+    const points = heldMixtures(run, knockLevel).filter((one) => one.stop > 0 && one.torque > 0)
+    // Stepped is asked place by place: from one speed to another the table moves the mixture by itself.
+    return byPlace(points).flatMap(({ points: here }) => {
+      const lambdas = here.map((one) => one.lambda)
+      return Math.max(...lambdas) - Math.min(...lambdas) >= MOVES ? here : []
+    })
+  })
+  return byPlace(held)
+    .map(({ place, points }) => ({
+      ...place,
+      points: points.map(({ lambda, torque, knock }) => ({ lambda, torque, knock })),
+    }))
+    .sort((a, b) => a.stop - b.stop || a.rpm - b.rpm)
 }
 
-function heldMixtures(run: RunColumns, knockLevel: number): (MixturePoint & { stop: number; rpm: number })[] {
+function heldMixtures(run: RunColumns, knockLevel: number): (MixturePoint & Place)[] {
   const { time, rpm, throttle, torque, knock } = run
   const mixture = smoothed(time, meanLambda(run))
-  const found: (MixturePoint & { stop: number; rpm: number })[] = []
+  const found: (MixturePoint & Place)[] = []
   let from = 0
   const close = (to: number): void => {
     let start = from
     while (start < to && time[start]! - time[from]! < FOLLOWS) start++
     if (start >= to || time[to - 1]! - time[start]! < LASTS) return
     found.push({
-      stop: Math.round(mean(throttle!, start, to) / STOP_STEP) * STOP_STEP,
-      rpm: Math.round(mean(rpm, start, to) / RPM_STEP) * RPM_STEP,
+      stop: mean(throttle!, start, to),
+      rpm: mean(rpm, start, to),
       lambda: mean(mixture, start, to),
       torque: mean(torque!, start, to),
       knock: knocksWithin(knock, start, to, knockLevel),

@@ -2,11 +2,12 @@ import { studentFactor } from '../field/studentT'
 import { welch } from '../runs/welch'
 import type { JudgedBin } from './judge'
 import { changeBetween } from './parabola'
+import { isSamePlace } from './place'
 import type { PresentReading } from './stepBins'
 
 /** What a change of the spark promised at a point, and what came of it. N·m, 90 % intervals. */
 export interface SparkProof {
-  stop: number | null
+  stop: number
   rpm: number
   /** advance before and now, degrees */
   from: number
@@ -30,9 +31,11 @@ const CONFIDENCE = 0.9
  */
 export function proveSpark(before: readonly JudgedBin[], now: readonly PresentReading[]): SparkProof[] {
   return before.flatMap(({ bin, fit }): SparkProof[] => {
-    const here = now.filter((one) => one.stop === bin.stop && one.rpm === bin.rpm)
     const { curve } = fit
-    if (here.length === 0 || !curve || bin.source !== 'steps') return []
+    const { stop, rpm } = bin
+    if (!curve || stop === null || bin.source !== 'steps') return []
+    const here = now.filter((one) => isSamePlace(one, { stop, rpm }))
+    if (here.length === 0) return []
     const from = bin.present
     const to = here.reduce((sum, one) => sum + one.advance, 0) / here.length
     if (Math.abs(to - from) < MOVED) return []
@@ -49,6 +52,6 @@ export function proveSpark(before: readonly JudgedBin[], now: readonly PresentRe
           : low > predicted.high
             ? 'more than predicted'
             : 'as predicted'
-    return [{ stop: bin.stop, rpm: bin.rpm, from, to, predicted, measured: { value, low, high }, verdict }]
+    return [{ stop, rpm, from, to, predicted, measured: { value, low, high }, verdict }]
   })
 }

@@ -7,7 +7,7 @@ import { steadyLambda } from '../engine/rig'
 import { DEFAULT_SPARK, fitAdvance } from './fitAdvance'
 import type { RunColumns } from '../log/run'
 import type { SparkRun } from './bin'
-import { stepBins } from './stepBins'
+import { presentReadings, stepBins } from './stepBins'
 
 const rig = rigOf(SIMULATED_MACHINES.find((one) => one.id === 'curlew-449-stock')!)
 const live = liveRig(rig, { ...DEFAULT_LIVE, coolant: 84 }, 4)
@@ -60,4 +60,36 @@ it('a table changed on the way: the newest run tells what is there now, the read
   expect(now!.present).toBe(before!.present + 2)
   expect(now!.presentAt).toBe('2026-03-02T11:00:00.000Z')
   expect(now!.points).toEqual(before!.points)
+})
+
+it('a log of the road, in which the table moves the advance from one speed to the next, makes no bin', () => {
+  const places = [3000, 4500, 6000].map((rpm) => runScript(live, { ...STEP, kind: 'hold', rpm, seconds: 4 }, `${rpm}`))
+  const joined = places.reduce((whole, one) => ({
+    ...whole,
+    ...Object.fromEntries(
+      (['rpm', 'throttle', 'torque', 'spark', 'knock'] as const).map((name) => [
+        name,
+        Float32Array.from([...whole[name]!, ...one[name]!]),
+      ]),
+    ),
+    time: Float32Array.from([...whole.time, ...one.time.map((t) => t + whole.time.at(-1)! + 0.02)]),
+  }))
+  const road: SparkRun = { columns: joined, run: { ...steps[0]!.run, id: 'road', kind: 'road' } }
+  expect(stepBins([road])).toEqual([])
+  // What it holds is what is in use there.
+  expect(presentReadings([road]).length).toBeGreaterThanOrEqual(3)
+})
+it('knock that ends a setting at once counts, though it left no torque', () => {
+  const hot = liveRig(rig, { ...DEFAULT_LIVE, coolant: 84 }, 5)
+  const script = { ...STEP, stop: 100, rpm: 4500, offsets: [0, -6, -3, 3, 6, 9, 12, 0] } as const
+  const [bin] = stepBins([asRun(runScript(hot, script, 'knocking'), 'spark step')])
+  expect(bin!.knockFrom).not.toBeNull()
+  expect(bin!.knockFrom!).toBeGreaterThan(Math.max(...bin!.points.map((one) => one.advance)))
+  const { recommended } = fitAdvance(bin!.points, {
+    ...DEFAULT_SPARK,
+    present: bin!.present,
+    hasKnockChannel: true,
+    knockFrom: bin!.knockFrom,
+  })
+  if (recommended !== null) expect(recommended).toBeLessThanOrEqual(bin!.knockFrom! - DEFAULT_SPARK.knockMargin)
 })

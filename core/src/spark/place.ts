@@ -1,0 +1,39 @@
+/** A throttle stop and an engine speed at which something was held. */
+export interface Place {
+  /** % of plate */
+  stop: number
+  rpm: number
+}
+
+/** % of plate and rpm within which held points are of one place: a brake and a hand on the throttle are no finer. */
+const SAME = { stop: 2.5, rpm: 140 }
+/** Steps to which a place is told. */
+const TOLD = { stop: 1, rpm: 50 }
+
+export function isSamePlace(a: Place, b: Place): boolean {
+  return Math.abs(a.stop - b.stop) <= SAME.stop && Math.abs(a.rpm - b.rpm) <= SAME.rpm
+}
+
+/** Points by place, each place told by the mean of its points; in the order in which they were met. */
+export function byPlace<Point extends Place>(points: readonly Point[]): { place: Place; points: Point[] }[] {
+  const groups: { mean: Place; points: Point[] }[] = []
+  for (const point of points) {
+    const group = groups.find((one) => isSamePlace(one.mean, point))
+    if (!group) {
+      groups.push({ mean: { stop: point.stop, rpm: point.rpm }, points: [point] })
+      continue
+    }
+    group.points.push(point)
+    const share = 1 / group.points.length
+    group.mean.stop += share * (point.stop - group.mean.stop)
+    group.mean.rpm += share * (point.rpm - group.mean.rpm)
+  }
+  return groups.map(({ mean, points: all }) => ({ place: told(mean), points: all }))
+}
+
+function told({ stop, rpm }: Place): Place {
+  return {
+    stop: TOLD.stop * Math.round(stop / TOLD.stop),
+    rpm: TOLD.rpm * Math.round(rpm / TOLD.rpm),
+  }
+}
