@@ -166,7 +166,7 @@ test('a large step of advance is refused until somebody says why, and that is ke
   await page.keyboard.press('Control+s')
   await page.getByRole('textbox', { name: 'Reason' }).fill('All at once')
   const save = page.getByRole('button', { name: /^Save revision \d+$/ }).last()
-  await expect(page.getByRole('alert')).toContainText('1 cells rise by more than 1.5°')
+  await expect(page.getByRole('alert')).toContainText('1 cell rises by more than 1.5°')
   await expect(save).toBeDisabled()
   await page.getByRole('textbox', { name: 'Why the large step is taken' }).fill('The map was held back for noise')
   await save.click()

@@ -89,7 +89,7 @@ describe('what has to be measured again', () => {
   it('spark steps where fuel moved, until they were made anew', () => {
     const runs = [run({}), run({ fromRpm: 4000, toRpm: 4000 })]
     expect(rechecks([fuel], runs)).toEqual([
-      { what: 'spark', stop: 60, fromRpm: 6000, toRpm: 6000, moved: expect.closeTo(5, 6) as number },
+      { what: 'spark', stop: 60, fromRpm: 6000, toRpm: 6000, moved: expect.closeTo(5, 6) as number, since: T(10) },
     ])
     expect(rechecks([fuel], [...runs, run({ at: T(15) })])).toEqual([])
   })
@@ -97,7 +97,7 @@ describe('what has to be measured again', () => {
     const spark = history('spark base', [0, () => 24], [10, (rpm) => (rpm === 6000 ? 28 : 24)])
     const [one, ...others] = rechecks([spark], [run({ kind: 'sweep', fromRpm: 2000, toRpm: 8000 }), run({})])
     expect(others).toEqual([])
-    expect(one).toMatchObject({ what: 'mixture', stop: 60, moved: 4 })
+    expect(one).toMatchObject({ what: 'mixture', stop: 60, moved: 4, since: T(10) })
     expect(one!.fromRpm).toBeGreaterThan(4500)
     expect(one!.toRpm).toBeLessThan(7500)
   })

@@ -69,10 +69,13 @@ export interface Recheck {
   toRpm: number
   /** the largest move there, % of fuel or degrees */
   moved: number
+  /** runs made since then count */
+  since: string
 }
 
-/** rpm between points at which a span is looked at. */
+/** rpm between points at which a span is looked at, and to which a held speed is told. */
 const STRIDE = 250
+const POINT_STEP = 50
 /** % of plate and rpm within which runs are of one place. */
 const SAME = { stop: 2.5, rpm: 300 }
 
@@ -98,19 +101,24 @@ export function rechecks(histories: readonly TableHistory[], runs: readonly Made
       if (isSeen) continue
       seen.push(run)
       const step = Math.max(STRIDE, (run.toRpm - run.fromRpm) / 60)
-      const stale: { rpm: number; moved: number }[] = []
+      const stale: (Stale & { rpm: number })[] = []
       for (let rpm = run.fromRpm; rpm <= run.toRpm; rpm += step) {
         const one = (isPoint ? staleSpark : staleMixture)(histories, rpm, run.stop!)
-        if (one && run.at < one.before) stale.push({ rpm, moved: one.moved })
+        if (one && run.at < one.before) stale.push({ rpm, ...one })
       }
       if (stale.length === 0) continue
       const largest = stale.reduce((most, one) => (Math.abs(one.moved) > Math.abs(most.moved) ? one : most))
+      const held = POINT_STEP * Math.round(run.fromRpm / POINT_STEP)
       found.push({
         what,
         stop: Math.round(run.stop!),
-        fromRpm: Math.round(isPoint ? run.fromRpm : Math.max(run.fromRpm, stale[0]!.rpm - STRIDE)),
-        toRpm: Math.round(isPoint ? run.fromRpm : Math.min(run.toRpm, stale.at(-1)!.rpm + STRIDE)),
+        fromRpm: isPoint ? held : Math.round(Math.max(run.fromRpm, stale[0]!.rpm - STRIDE)),
+        toRpm: isPoint ? held : Math.round(Math.min(run.toRpm, stale.at(-1)!.rpm + STRIDE)),
         moved: largest.moved,
+        since: stale
+          .map((one) => one.before)
+          .sort()
+          .at(-1)!,
       })
     }
   }

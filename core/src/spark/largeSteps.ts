@@ -29,8 +29,8 @@ export function largeSteps(before: Table, after: Table['values']): LargeSteps | 
 /** Why they are not taken unasked, in words. */
 export function largeStepsText({ more, less, largest }: LargeSteps): string {
   const cells = [
-    ...(more ? [`${more} cells rise by more than ${DEFAULT_SPARK_LIMITS.more}°`] : []),
-    ...(less ? [`${less} cells fall by more than ${DEFAULT_SPARK_LIMITS.less}°`] : []),
+    ...(more ? [`${more} ${more === 1 ? 'cell rises' : 'cells rise'} by more than ${DEFAULT_SPARK_LIMITS.more}°`] : []),
+    ...(less ? [`${less} ${less === 1 ? 'cell falls' : 'cells fall'} by more than ${DEFAULT_SPARK_LIMITS.less}°`] : []),
   ]
   return `${cells.join(', ')}; the largest step is ${largest > 0 ? '+' : '−'}${Math.abs(largest).toFixed(1)}°. A large step of advance can knock before anybody hears it, and a large step back runs the exhaust hot. Go in small steps and measure between them, or say why this once it must be.`
 }

@@ -10,9 +10,16 @@ describe('plan of spark steps', () => {
   })
   it('least throttle first, then rising speed; what moved is checked again before all', () => {
     const choice = { ...DEFAULT_SPARK_PLAN, stops: [100, 40], rpm: [6000, 3000] }
-    const again = { what: 'spark', stop: 60, fromRpm: 5000, toRpm: 5000, moved: 4 } as const
+    const again = {
+      what: 'spark',
+      stop: 60,
+      fromRpm: 5000,
+      toRpm: 5000,
+      moved: 4,
+      since: '2026-03-02T10:00:00.000Z',
+    } as const
     const plan = sparkPlan(choice, [again, { ...again, what: 'mixture' }])
-    expect(plan.steps.map((one) => [one.stop, one.fromRpm, one.isRecheck])).toEqual([
+    expect(plan.steps.map((one) => [one.stop, one.fromRpm, one.since !== null])).toEqual([
       [60, 5000, true],
       [40, 3000, false],
       [40, 6000, false],
@@ -52,13 +59,24 @@ describe('plan of spark steps', () => {
       kind: 'spark step' as const,
       facts: facts({ fromRpm }),
       setting: null,
+      createdAt: '2026-03-02T09:00:00.000Z',
     }))
     expect([...tickSparkPlan(steps, made, null).values()]).toEqual([2, 1])
+    // What was run before the mixture moved does not count for what is asked for again.
+    const again = { what: 'spark', stop: 60, fromRpm: 3000, toRpm: 3000, moved: 4 } as const
+    for (const [since, count] of [
+      ['2026-03-02T08:00:00.000Z', 2],
+      ['2026-03-02T10:00:00.000Z', 0],
+    ] as const) {
+      const [first] = sparkPlan({ ...DEFAULT_SPARK_PLAN, stops: [60] }, [{ ...again, since }]).steps
+      expect(tickSparkPlan([first!], made, null).get(first!.key)).toBe(count)
+    }
     const sweeps = sparkPlan({ ...DEFAULT_SPARK_PLAN, way: 'sweeps', stops: [60] }).steps
     const swept = [10, 4, 7, 13, 10].map((advance) => ({
       kind: 'sweep' as const,
       facts: facts({}),
       setting: { advance, knock: false },
+      createdAt: '2026-03-02T09:00:00.000Z',
     }))
     expect([...tickSparkPlan(sweeps, swept, null).values()]).toEqual([2, 1, 1, 1, 0])
   })

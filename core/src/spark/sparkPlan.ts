@@ -1,8 +1,7 @@
-import type { RunKind } from '../log/runKind'
 import type { RunFacts } from '../runs/facts'
 import type { SparkPlanChoice } from './choice'
 import type { Recheck } from './coupling'
-import { advanceOf, type SparkSetting } from './setting'
+import { advanceOf, type SettingRun } from './setting'
 
 /** One run of a spark plan. */
 export interface SparkPlanStep {
@@ -16,8 +15,8 @@ export interface SparkPlanStep {
   /** degrees over the present advance, in the order in which they are run; one of them for a sweep */
   offsets: number[]
   repeats: number
-  /** asked for because the mixture moved since */
-  isRecheck: boolean
+  /** asked for because the mixture moved: only runs made since then count; null for a step of the plan */
+  since: string | null
 }
 
 export interface SparkPlan {
@@ -56,7 +55,7 @@ export function sparkPlan(choice: SparkPlanChoice, again: readonly Recheck[] = [
   const offsets = safeOffsets(choice)
   const recheck = again
     .filter((one) => one.what === 'spark')
-    .map(({ stop, fromRpm }): SparkPlanStep => ({
+    .map(({ stop, fromRpm, since }): SparkPlanStep => ({
       key: `again ${stop} ${fromRpm}`,
       kind: 'spark step',
       stop,
@@ -64,7 +63,7 @@ export function sparkPlan(choice: SparkPlanChoice, again: readonly Recheck[] = [
       toRpm: fromRpm,
       offsets: safeOffsets({ step: choice.step, below: 1, above: 1 }),
       repeats: 2,
-      isRecheck: true,
+      since,
     }))
   const planned = stops.flatMap((stop): SparkPlanStep[] =>
     choice.way === 'steps'
@@ -76,7 +75,7 @@ export function sparkPlan(choice: SparkPlanChoice, again: readonly Recheck[] = [
           toRpm: rpm,
           offsets,
           repeats: choice.repeats,
-          isRecheck: false,
+          since: null,
         }))
       : // The present setting is swept first and last; one entry tells how often in all.
         [...new Set(offsets)].map((offset) => ({
@@ -87,7 +86,7 @@ export function sparkPlan(choice: SparkPlanChoice, again: readonly Recheck[] = [
           toRpm: speeds.at(-1)!,
           offsets: [offset],
           repeats: choice.repeats + (offset === 0 ? 1 : 0),
-          isRecheck: false,
+          since: null,
         })),
   )
   const steps = [...recheck, ...planned]
@@ -106,7 +105,7 @@ const SAME = { stop: 4, rpm: 300, advance: 0.6 }
 /** How often each step was run. @param present advance (of sweeps) or setting that is in use now; null for the first run's */
 export function tickSparkPlan(
   steps: readonly SparkPlanStep[],
-  runs: readonly { kind: RunKind; facts: RunFacts | null; setting: SparkSetting | null }[],
+  runs: readonly Omit<SettingRun, 'id'>[],
   present: number | null,
 ): Map<string, number> {
   const sweeps = runs.filter((run) => run.kind === 'sweep' && advanceOf(run) !== null)
@@ -121,7 +120,10 @@ export function tickSparkPlan(
           ? here.filter((run) => base !== null && Math.abs(advanceOf(run)! - base - step.offsets[0]!) <= SAME.advance)
           : runs.filter(
               (run) =>
-                run.kind === 'spark step' && near(run.facts) && Math.abs(run.facts!.fromRpm - step.fromRpm) <= SAME.rpm,
+                run.kind === 'spark step' &&
+                !(step.since !== null && run.createdAt < step.since) &&
+                near(run.facts) &&
+                Math.abs(run.facts!.fromRpm - step.fromRpm) <= SAME.rpm,
             )
       return [step.key, done.length]
     }),

@@ -154,7 +154,7 @@ describe('large steps of a spark table', () => {
     expect(largeSteps(TABLE, to(value))).toEqual(large)
   })
   it('are told in words; fuel has other limits', () => {
-    expect(largeStepsText(largeSteps(TABLE, to(24))!)).toMatch(/1 cells rise by more than 1.5°.*\+4.0°.*knock/)
+    expect(largeStepsText(largeSteps(TABLE, to(24))!)).toMatch(/1 cell rises by more than 1.5°.*\+4.0°.*knock/)
     expect(largeSteps({ ...TABLE, kind: 'fuel base' }, to(40))).toBeNull()
   })
 })

@@ -245,7 +245,14 @@ describe('spark tables', () => {
       1,
     ).expect(201)
     expect(await again()).toEqual([
-      { what: 'spark', stop: 60, fromRpm: 4000, toRpm: 4000, moved: expect.closeTo(5, 3) as number },
+      {
+        what: 'spark',
+        stop: 60,
+        fromRpm: 4000,
+        toRpm: 4000,
+        moved: expect.closeTo(5, 3) as number,
+        since: expect.any(String) as string,
+      },
     ])
     await new Promise((done) => setTimeout(done, 5))
     await server.upload(job, hold(), { again: 'true' }).expect(201)

@@ -49,7 +49,7 @@ const left = computed(() => steps.value.flatMap((step) => Array.from({ length: l
   <div class="panel">
     <ul>
       <li v-for="step in steps" :key="step.key">
-        <span>{{ stopName(step.stop) }}{{ step.isRecheck ? ', again' : '' }}</span>
+        <span>{{ stopName(step.stop) }}{{ step.since ? ', again' : '' }}</span>
         <span class="figures soft">{{
           step.kind === 'sweep' ? `${signed(step.offsets[0]!, 0)}°` : `${grouped(step.fromRpm)} rpm`
         }}</span>

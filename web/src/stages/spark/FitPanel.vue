@@ -68,11 +68,11 @@ const sums = computed(() => {
             {{ plain(one.fit.best.high, 1) }}, 90 %)
           </dd>
         </template>
-        <template v-if="one.fit.recommended !== null">
+        <template v-if="one.fit.recommended !== null && !one.stale">
           <dt>advised</dt>
           <dd>{{ plain(one.fit.recommended, 1) }}°</dd>
         </template>
-        <template v-if="one.fit.gain">
+        <template v-if="one.fit.gain && !one.stale">
           <dt>gain over now</dt>
           <dd>
             {{ display.difference('torque', one.fit.gain.value) }} {{ display.torqueUnit }} ({{

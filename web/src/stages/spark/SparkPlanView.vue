@@ -139,7 +139,7 @@ const BOXES = [
           <tr v-for="step in plan.steps" :key="step.key">
             <td class="figures">{{ stopName(step.stop) }}</td>
             <td class="figures">
-              {{ where(step) }} <span v-if="step.isRecheck" class="again">again: the mixture moved</span>
+              {{ where(step) }} <span v-if="step.since" class="again">again: the mixture moved</span>
             </td>
             <td class="figures">{{ settingsOf(step) }}</td>
             <td class="figures">{{ doneOf(step) }} of {{ step.repeats }}</td>

@@ -1,0 +1,25 @@
+import { chromium } from '@playwright/test'
+import { readFileSync } from 'node:fs'
+const args = JSON.parse(readFileSync('scripts/chromium-args.json', 'utf8'))
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args })
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+page.on('console', (m) => ['error', 'warning'].includes(m.type()) && console.log(m.text()))
+page.on('pageerror', (e) => console.log('ERR', e.message))
+const open = async (title) => { await page.goto('http://127.0.0.1:5190/'); await page.getByRole('link', { name: title, exact: true }).click(); await page.getByText('All saved').waitFor(); await page.keyboard.press('Alt+6'); await page.waitForTimeout(2500) }
+const view = async (name) => { await page.getByRole('radiogroup', { name: 'View' }).getByText(name, { exact: true }).click(); await page.waitForTimeout(1500) }
+await open('Avocet 312, points and a distributor')
+await view('Settings'); await page.getByRole('tab', { name: 'Settings of runs' }).click(); await page.waitForTimeout(800)
+await page.screenshot({ path: '/tmp/t-runs.png' })
+await open('Curlew 449, is there anything in the spark?')
+await page.keyboard.press('Alt+5'); await page.locator('[data-at="0:0"]').waitFor(); await page.locator('[data-at="7:5"]').click()
+for (let k = 0; k < 6; k++) await page.keyboard.press('PageUp')
+await page.keyboard.press('Control+s'); await page.getByRole('dialog').getByRole('button', { name: 'Save revision 2' }).click(); await page.waitForTimeout(1500)
+await page.keyboard.press('Alt+6'); await page.waitForTimeout(2500); await page.screenshot({ path: '/tmp/t-stale.png' })
+await view('Plan'); await page.screenshot({ path: '/tmp/t-plan.png' })
+await view('Table'); await page.locator('[data-at="11:8"]').click(); await page.keyboard.type('27'); await page.keyboard.press('Enter'); await page.keyboard.press('Control+s'); await page.waitForTimeout(600); await page.screenshot({ path: '/tmp/t-large.png' }); await page.keyboard.press('Escape')
+await page.getByRole('link', { name: 'Bench', exact: true }).click()
+await page.getByRole('button', { name: 'Connect the simulated rig' }).click()
+await page.getByRole('tab', { name: 'Runs' }).click(); await page.getByRole('button', { name: 'From the spark plan' }).click(); await page.waitForTimeout(800)
+await page.getByText('mixture step', { exact: true }).click(); await page.waitForTimeout(400)
+await page.screenshot({ path: '/tmp/t-bench.png' })
+await browser.close()
