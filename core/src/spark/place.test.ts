@@ -26,6 +26,10 @@ describe('held points by place', () => {
     expect(isSamePlace(points[0]!, points[3]!)).toBe(true)
     expect(isSamePlace(points[0]!, points[1]!)).toBe(false)
   })
+  it('a stop is told by the round number it was held at, an opening between such numbers by its own', () => {
+    const told = (stop: number): number => byPlace([{ stop, rpm: 5000 }])[0]!.place.stop
+    expect([38.9, 40.2, 41.4, 42.4, 97.8, 99.1].map(told)).toEqual([40, 40, 40, 42, 98, 100])
+  })
   it('of no points there is no place', () => {
     expect(byPlace([])).toEqual([])
   })

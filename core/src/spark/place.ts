@@ -7,8 +7,9 @@ export interface Place {
 
 /** % of plate and rpm within which held points are of one place: a brake and a hand on the throttle are no finer. */
 const SAME = { stop: 2.5, rpm: 140 }
-/** Steps to which a place is told. */
-const TOLD = { stop: 1, rpm: 50 }
+/** rpm to which a place is told; stops are held at round numbers, and told as such when they are read as nearly that. */
+const TOLD_RPM = 50
+const ROUND = { step: 5, near: 1.5 }
 
 export function isSamePlace(a: Place, b: Place): boolean {
   return Math.abs(a.stop - b.stop) <= SAME.stop && Math.abs(a.rpm - b.rpm) <= SAME.rpm
@@ -32,8 +33,9 @@ export function byPlace<Point extends Place>(points: readonly Point[]): { place:
 }
 
 function told({ stop, rpm }: Place): Place {
+  const round = ROUND.step * Math.round(stop / ROUND.step)
   return {
-    stop: TOLD.stop * Math.round(stop / TOLD.stop),
-    rpm: TOLD.rpm * Math.round(rpm / TOLD.rpm),
+    stop: Math.abs(stop - round) <= ROUND.near ? round : Math.round(stop),
+    rpm: TOLD_RPM * Math.round(rpm / TOLD_RPM),
   }
 }
