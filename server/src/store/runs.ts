@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { open } from 'node:fs/promises'
-import type { Transaction } from 'sequelize'
+import { literal, Op, type Transaction } from 'sequelize'
 import {
   assembleRun,
   channelsFor,
@@ -259,9 +259,12 @@ function entryFor({ removed, leftOut, setting }: RunChange, name: string): [act:
   return [span, `${name}: ${leftOut.reason}`]
 }
 
-/** Tells the facts of runs that were stored before runs had any. */
+/** Tells the facts of runs that were stored before runs had any, or before the advance was one of them. */
 export async function tellMissingFacts(store: Store): Promise<void> {
-  const rows = await store.models.runs.findAll({ where: { facts: null as never }, attributes: ['id', 'kind'] })
+  const rows = await store.models.runs.findAll({
+    where: { [Op.or]: [{ facts: null as never }, literal(`facts NOT LIKE '%"spark"%'`)] },
+    attributes: ['id', 'kind'],
+  })
   for (const row of rows) {
     const { id, kind } = row.get()
     const facts = await factsOf(store, id, kind as RunKind)
