@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton, ElOption, ElRadioButton, ElRadioGroup, ElSelect, ElTabPane, ElTabs } from 'element-plus'
+import { ElOption, ElRadioButton, ElRadioGroup, ElSelect, ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import {
   isLeftOut,
@@ -13,6 +13,7 @@ import {
 } from '@yuzumix/core'
 import { grouped, plain } from '@/parts/numbers/format'
 import CompareStack from '@/stages/baseline/compare/CompareStack.vue'
+import NotAlike from '@/stages/baseline/compare/NotAlike.vue'
 import { useComparisons } from '@/stages/baseline/compare/useComparisons'
 import SetSelect from '@/stages/baseline/SetSelect.vue'
 import StopSelect from '@/stages/baseline/StopSelect.vue'
@@ -139,14 +140,9 @@ const tab = ref('verdict')
     </div>
     <CompareStack v-if="shown && field" :compared="shown" :others="against === NOW ? rest : []" :grid="field.grid" />
     <div v-else-if="outcome?.refused.length" class="waiting">
-      <div class="refused" role="alert">
-        <h2>Not measured alike</h2>
-        <p v-for="one in outcome.refused" :key="one.message">{{ one.message }}</p>
-        <p class="soft">A difference of rigs, gears or corrections would be taken for one of the spark.</p>
-        <ElButton @click="accepted = [...new Set([...accepted, ...outcome.refused.map((one) => one.what)])]"
-          >Compare all the same</ElButton
-        >
-      </div>
+      <NotAlike :refused="outcome.refused" :accepted="accepted" @accept="accepted = $event">
+        A difference of rigs, gears or corrections would be taken for one of the spark.
+      </NotAlike>
     </div>
     <div v-else class="waiting soft">
       <p v-if="busy">Working …</p>
@@ -223,16 +219,6 @@ const tab = ref('verdict')
   place-items: center;
   text-align: center;
   padding: 24px;
-}
-.refused {
-  display: grid;
-  gap: 12px;
-  justify-items: start;
-  text-align: left;
-  max-width: 520px;
-  padding: 20px;
-  background: var(--panel);
-  border-left: 4px solid var(--yuzu);
 }
 .panel {
   display: grid;

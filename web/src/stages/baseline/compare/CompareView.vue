@@ -37,6 +37,7 @@ import CompareStack from './CompareStack.vue'
 import FiguresDialog from './FiguresDialog.vue'
 import GainsPanel from './GainsPanel.vue'
 import HeldCompared from './HeldCompared.vue'
+import NotAlike from './NotAlike.vue'
 import { useComparisons } from './useComparisons'
 
 const open = useJob()
@@ -208,17 +209,10 @@ const chartText = computed(() => {
     </div>
     <CompareStack v-if="compared && field" ref="stack" :compared="compared" :others="others" :grid="field.grid" />
     <div v-else-if="refused.length" class="waiting">
-      <div class="refused" role="alert">
-        <h2>Not measured alike</h2>
-        <p v-for="one in refused" :key="one.message">{{ one.message }}</p>
-        <p class="soft">
-          Figures of different rigs, gears or corrections compared as if they were one mislead. Mend it under Runs, Set
-          and air, or compare all the same: the difference stays called out.
-        </p>
-        <ElButton @click="accepted = [...new Set([...accepted, ...refused.map((one) => one.what)])]"
-          >Compare all the same</ElButton
-        >
-      </div>
+      <NotAlike :refused="refused" :accepted="accepted" @accept="accepted = $event">
+        Figures of different rigs, gears or corrections compared as if they were one mislead. Mend it under Runs, Set
+        and air, or compare all the same: the difference stays called out.
+      </NotAlike>
     </div>
     <p v-else class="waiting soft">
       {{
@@ -287,16 +281,6 @@ const chartText = computed(() => {
   place-items: center;
   text-align: center;
   padding: 24px;
-}
-.refused {
-  display: grid;
-  gap: 12px;
-  justify-items: start;
-  text-align: left;
-  max-width: 520px;
-  padding: 20px;
-  background: var(--panel);
-  border-left: 4px solid var(--yuzu);
 }
 .choices {
   display: grid;
