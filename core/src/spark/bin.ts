@@ -39,3 +39,8 @@ export interface SparkBin {
 export function binKey({ stop, rpm, source }: Pick<SparkBin, 'stop' | 'rpm' | 'source'>): string {
   return `${source} ${stop ?? '-'} ${rpm}`
 }
+
+/** Degrees over what is there now at which knock was first met, with a torque or too soon for one; infinite for none. */
+export function knockOffset({ points, knockFrom, present }: SparkBin): number {
+  return Math.min(knockFrom ?? Infinity, ...points.filter((one) => one.knock).map((one) => one.advance)) - present
+}

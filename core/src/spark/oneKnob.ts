@@ -1,5 +1,6 @@
 import { studentFactor } from '../field/studentT'
 import { DEFAULT_SPARK } from './fitAdvance'
+import { knockOffset } from './bin'
 import type { JudgedBin } from './judge'
 import { changeBetween, isBentDown, peakOf, valueAt, type Parabola } from './parabola'
 
@@ -91,13 +92,17 @@ export function oneKnob(
   const tried = telling.flatMap(({ bin }) => bin.points.map((one) => one.advance - bin.present))
   const [low, high] = [Math.min(...tried), Math.max(...tried)]
   const step = (high - low) / Math.max(1, Math.max(...telling.map((one) => one.settings)) - 1)
-  const limit = Math.min(...telling.map(firstKnock)) - knockMargin
-  const knockNote = `Knock at one speed or another from ${signed(limit + knockMargin)}: the whole range pays for it.`
+  // A speed at which knock cut the stepping short may have too few settings for a curve: its knock counts all the same.
+  const knocks = Math.min(...bins.map(({ bin }) => knockOffset(bin)))
+  const limit = knocks - knockMargin
+  const knockNote = `Knock at one speed or another from ${signed(knocks)}: the whole range pays for it.`
   const further = none(
     'try further',
     `The best lies beyond ${signed(high)}. Try ${signed(high + step)}, and watch for knock.`,
   )
   const less = none('try less', `The best lies below ${signed(low)}. Try ${signed(low - step)}.`)
+  if (limit < low - step)
+    return none('knock', `Knock at one speed or another from ${signed(knocks)}: go back, and measure from there.`)
   if (!isBentDown(whole)) {
     const rises = changeBetween(whole, low, high, t)
     if (limit < 0) return told('knock', knockNote, limit)
@@ -122,12 +127,6 @@ export function oneKnob(
 }
 
 const signed = (degrees: number): string => `${degrees < 0 ? '−' : '+'}${Math.abs(degrees).toFixed(1)}°`
-
-/** Degrees from now at which knock was first met; infinite for none. */
-function firstKnock({ bin }: JudgedBin): number {
-  const seen = bin.points.filter((one) => one.knock).map((one) => one.advance)
-  return Math.min(bin.knockFrom ?? Infinity, ...seen) - bin.present
-}
 
 function weighed(bins: readonly JudgedBin[], use: RangeUse): Part[] {
   const speeds = bins.map(({ bin }) => bin.rpm)

@@ -126,6 +126,21 @@ describe('one knob for the whole range', () => {
     )
     expect(oneKnob(knocking, RANGE_USES.even, 2)).toMatchObject({ verdict: 'knock', recommended: -1 })
   })
+  it('so does knock where it cut the stepping short, before a curve could be fitted', () => {
+    const [one, ...others] = bins
+    const short = judgeBin(
+      { ...one!.bin, points: one!.bin.points.filter((point) => point.advance === 10), knockFrom: one!.bin.present + 1 },
+      [],
+    )
+    expect(short.fit.curve).toBeNull()
+    expect(oneKnob([short, ...others], RANGE_USES.even, 2)).toMatchObject({ verdict: 'knock', recommended: -1 })
+  })
+  it('knock at the least setting tried: no number, but words', () => {
+    const all = bins.map((each) => ({ ...each, bin: { ...each.bin, knockFrom: each.bin.present - 6 } }))
+    const { verdict, recommended, note } = oneKnob(all, RANGE_USES.even, 4)
+    expect([verdict, recommended]).toEqual(['knock', null])
+    expect(note).toMatch(/go back, and measure from there/)
+  })
   it('two settings, or nothing at all, are too few; no use is refused', () => {
     expect(oneKnob([], RANGE_USES.even, 2).verdict).toBe('too few settings')
     const two = byHand.filter(({ run }) => [10, 13].includes(run.setting!.advance))

@@ -91,5 +91,6 @@ it('knock that ends a setting at once counts, though it left no torque', () => {
     hasKnockChannel: true,
     knockFrom: bin!.knockFrom,
   })
-  if (recommended !== null) expect(recommended).toBeLessThanOrEqual(bin!.knockFrom! - DEFAULT_SPARK.knockMargin)
+  expect(recommended).not.toBeNull()
+  expect(recommended!).toBeLessThanOrEqual(bin!.knockFrom! - DEFAULT_SPARK.knockMargin)
 })

@@ -73,6 +73,13 @@ describe('suggested change of a spark table', () => {
     const { nodes } = suggestSpark(TABLE, judge(bin({ best: 26, rpm: 4000 }), knocking))
     expect(nodes[1]![1]!.changeDeg).toBeLessThan(0)
   })
+  it('knock near a node counts, though stepping was cut short there and no curve could be fitted', () => {
+    const cut = bin({ best: 26, rpm: 5000, knocksFrom: 20 })
+    const short = judge({ ...cut, points: cut.points.filter((one) => one.advance === 20) })
+    expect(short[0]!.fit.curve).toBeNull()
+    const { nodes } = suggestSpark(TABLE, [...judge(bin({ best: 26 })), ...short])
+    expect(nodes[1]![1]).toMatchObject({ changeDeg: -2, reason: 'limited, knock was seen' })
+  })
   it('what the table was moved by since is not advised twice', () => {
     const [one] = judge(bin({ best: 24 }))
     const advised = one!.fit.recommended! - one!.bin.present

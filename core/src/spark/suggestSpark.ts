@@ -1,5 +1,7 @@
 import { locate } from '../table/lookup'
 import { build, valueLimits, type Matrix, type Table } from '../table/table'
+import { knockOffset } from './bin'
+import { DEFAULT_SPARK } from './fitAdvance'
 import type { JudgedBin } from './judge'
 
 /** How far one pass may go, degrees; less advance is given as a positive size. */
@@ -74,15 +76,17 @@ interface Voice {
  * over what was there, less what the table was moved by since, weighed by nearness. Knock speaks louder than anything: of
  * points near a node the one that knock limits decides. Never beyond one step outside what was tried.
  *
+ * @param knockMargin degrees kept from any knock met near
  * @throws RangeError when the table does not set spark
  */
 export function suggestSpark(
   table: Table,
   bins: readonly JudgedBin[],
   limits: SparkLimits = DEFAULT_SPARK_LIMITS,
+  knockMargin = DEFAULT_SPARK.knockMargin,
 ): SuggestedSpark {
   if (!table.kind.startsWith('spark')) throw new RangeError(`A ${table.kind} table does not set spark.`)
-  const nodes = build(table, (row, column) => suggestNode(table, bins, limits, row, column))
+  const nodes = build(table, (row, column) => suggestNode(table, bins, limits, knockMargin, row, column))
   return { nodes, values: build(table, (row, column) => nodes[row]![column]!.after) }
 }
 
@@ -90,6 +94,7 @@ function suggestNode(
   table: Table,
   bins: readonly JudgedBin[],
   limits: SparkLimits,
+  knockMargin: number,
   row: number,
   column: number,
 ): SparkNode {
@@ -136,11 +141,16 @@ function suggestNode(
   if (voices.every(({ one }) => one.fit.recommended === null) && Math.abs(weighed) < limits.least)
     return { ...stay('nothing to gain', near), arithmetic }
 
-  const sawKnock = near.some(({ one }) => one.bin.knockFrom !== null || one.bin.points.some((point) => point.knock))
+  const sawKnock = near.some(({ one }) => knockOffset(one.bin) < Infinity)
   const unseen = near.some(({ one }) => !one.bin.hasKnockChannel)
   const most = Math.min(limits.more, sawKnock ? limits.moreAfterKnock : Infinity, unseen ? limits.moreUnseen : Infinity)
+  // Knock met near the node holds it back, whether or not a curve could be fitted there.
+  const clear = Math.min(...near.map(({ one }) => knockOffset(one.bin) - one.moved)) - knockMargin
   let [change, reason]: [number, SparkReason] = [weighed, 'as measured']
-  if (weighed > most) {
+  if (weighed > clear && clear < most) {
+    change = Math.max(clear, -limits.less)
+    reason = 'limited, knock was seen'
+  } else if (weighed > most) {
     change = most
     reason =
       most === limits.more

@@ -57,9 +57,8 @@ const sparkWorker = {
       .sort((a, b) => (a.bin.stop ?? 100) - (b.bin.stop ?? 100) || a.bin.rpm - b.bin.rpm)
   },
   mixtures(asked: readonly AskedSparkRun[], knockLevel: number): FittedMixture[] {
-    const stepped = picked(asked).filter(({ run }) => run.kind === 'mixture step' || run.kind === 'hold')
     return mixtureBins(
-      stepped.map((one) => one.columns),
+      picked(asked).map((one) => one.columns),
       knockLevel,
     ).map((bin) => ({ bin, fit: fitMixture(bin.points) }))
   },

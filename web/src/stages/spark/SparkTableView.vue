@@ -21,7 +21,9 @@ const { bins, runs, settings, problem, busy, sparkTables } = props.spark
 const desk = useTableDesk(sparkTables, 'spark', runs)
 const { info, working, selection, pair, adding } = desk
 const suggested = computed<SuggestedSpark | null>(() =>
-  info.value && bins.value.length > 0 ? suggestSpark(info.value.table, bins.value, settings.value.limits) : null,
+  info.value && bins.value.length > 0
+    ? suggestSpark(info.value.table, bins.value, settings.value.limits, settings.value.knockMargin)
+    : null,
 )
 const edits = useTableEdits(info, working, selection, suggested)
 const untaken = computed(

@@ -113,7 +113,7 @@ export function useSpark() {
     const was = await remote.judged({ runs: await send(before.value, current), ...question(), histories: [] })
     return proveSpark(was, await remote.present(await send(after.value, current)))
   }
-  return { settings, choose, bins, mixtures, runs, proof, revision, sparkTables: spark, problem, busy }
+  return { settings, choose, bins, mixtures, runs, proof, sparkTables: spark, problem, busy }
 }
 
 export type Spark = ReturnType<typeof useSpark>
