@@ -5,7 +5,7 @@ const SECONDS = 600
 
 /** How much faster than the clock the simulated rig runs under load, read at 50 Hz, on one core. */
 export async function liveRigSpeed(): Promise<Measured[]> {
-  const machine = SIMULATED_MACHINES.find((one) => one.id === 'godwit-690-open-lid')!
+  const machine = SIMULATED_MACHINES.find((one) => one.id === 'godwit-712-open-lid')!
   const live = liveRig(rigOf(machine), { ...DEFAULT_LIVE, coolant: 84 })
   Object.assign(live.controls, { ignition: true, fuel: true, gear: 4, throttle: 40 })
   live.controls.brake = { kind: 'hold', rpm: 6000 }

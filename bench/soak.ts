@@ -40,7 +40,7 @@ export async function soakTheBench(folder: string): Promise<Measured[]> {
   http.on('upgrade', stream.upgrade)
   await once(http, 'listening')
   const job = (await createJob(store, { title: 'soak' })).id
-  const machine = SIMULATED_MACHINES.find((one) => one.id === 'godwit-690-open-lid')!
+  const machine = SIMULATED_MACHINES.find((one) => one.id === 'godwit-712-open-lid')!
   const session = await connectSimulated(store, benches, job, {
     machine,
     name: machine.name,

@@ -1,7 +1,7 @@
 import {
   AVOCET_312,
-  CURLEW_449,
-  GODWIT_690,
+  CURLEW_437,
+  GODWIT_712,
   OPEN_LID,
   OPEN_SILENCER,
   rigFor,
@@ -74,29 +74,29 @@ function sweepsAt(
   )
 }
 
-const curlew = rigFor(CURLEW_449, STOCK_BREATHING)
+const curlew = rigFor(CURLEW_437, STOCK_BREATHING)
 const CURLEW_LOOP = { loop: [{ fromRpm: 2300, toRpm: 4200, mostPlate: 12 }] }
 const WARM_UP = { name: 'Warming up, wide open', stop: 100, fromRpm: 1900, toRpm: 9800, seconds: 8.5, coolant: 52 }
 
 export const DEMO_JOBS: readonly DemoJob[] = [
   {
     job: {
-      title: 'Curlew 449, stock machines',
-      machine: { name: 'Curlew 449 single', cylinders: 1, displacementCc: 449, strokes: 4 },
+      title: 'Curlew 437, stock machines',
+      machine: { name: 'Curlew 437 single', cylinders: 1, displacementCc: 437, strokes: 4 },
       fuel: { id: 'e5' },
       gaugeScale: 14.7,
       use: 'road',
-      fitted: 'Three machines as they left the works, run for a reference to compare others with.',
+      fitted: 'Three machines as they left the factory, run for a reference to compare others with.',
     },
     sets: [1.008, 0.996, 0.985].map((filling, k) => ({
       set: {
         name: `Stock machine ${k + 1}`,
-        setup: 'As it left the works',
+        setup: 'As it left the factory',
         calibration: 'stock',
         ...DRUM,
         weather: MILD,
       },
-      rig: inAir({ ...curlew, engine: { ...CURLEW_449, spread: [{ low: filling, high: filling }] } }, MILD),
+      rig: inAir({ ...curlew, engine: { ...CURLEW_437, spread: [{ low: filling, high: filling }] } }, MILD),
       sweeps: sweepsAt([100], 1900, 9800, { repeats: 3 }),
     })),
     format: 'plain',
@@ -126,8 +126,8 @@ export const DEMO_JOBS: readonly DemoJob[] = [
   },
   {
     job: {
-      title: 'Godwit 690, open filter lid',
-      machine: { name: 'Godwit 690 twin', cylinders: 2, displacementCc: 690, strokes: 4 },
+      title: 'Godwit 712, open filter lid',
+      machine: { name: 'Godwit 712 twin', cylinders: 2, displacementCc: 712, strokes: 4 },
       fuel: { id: 'e5' },
       gaugeScale: 14.7,
       use: 'track',
@@ -143,7 +143,7 @@ export const DEMO_JOBS: readonly DemoJob[] = [
           ...DRUM,
           weather: MILD,
         },
-        rig: rigFor(GODWIT_690, OPEN_LID),
+        rig: rigFor(GODWIT_712, OPEN_LID),
         sweeps: sweepsAt([10, 20, 40, 60, 80, 100], 2000, 9400),
         hand: [3000, 4500, 6000].flatMap((rpm) => [20, 40].map((plate) => ({ rpm, plate }))),
       },
@@ -154,8 +154,8 @@ export const DEMO_JOBS: readonly DemoJob[] = [
   },
   {
     job: {
-      title: 'Curlew 449, short silencer',
-      machine: { name: 'Curlew 449 single', cylinders: 1, displacementCc: 449, strokes: 4 },
+      title: 'Curlew 437, short silencer',
+      machine: { name: 'Curlew 437 single', cylinders: 1, displacementCc: 437, strokes: 4 },
       fuel: { id: 'e5' },
       gaugeScale: 14.7,
       use: 'road',
@@ -166,7 +166,7 @@ export const DEMO_JOBS: readonly DemoJob[] = [
     sets: [
       {
         set: { name: 'Before, stock silencer', setup: 'Stock silencer', calibration: 'stock', ...DRUM, weather: COOL },
-        rig: inAir(rigFor(CURLEW_449, STOCK_BREATHING, CURLEW_LOOP), COOL),
+        rig: inAir(rigFor(CURLEW_437, STOCK_BREATHING, CURLEW_LOOP), COOL),
         sweeps: sweepsAt([10, 60, 100], 1900, 9800),
       },
       {
@@ -177,7 +177,7 @@ export const DEMO_JOBS: readonly DemoJob[] = [
           ...DRUM,
           weather: MILD,
         },
-        rig: rigFor(CURLEW_449, OPEN_SILENCER, CURLEW_LOOP),
+        rig: rigFor(CURLEW_437, OPEN_SILENCER, CURLEW_LOOP),
         sweeps: [
           WARM_UP,
           ...sweepsAt(STOPS, 1900, 9800, {

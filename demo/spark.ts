@@ -40,13 +40,13 @@ const rigOfId = (id: string): Rig => rigOf(SIMULATED_MACHINES.find((one) => one.
 function run(live: LiveRig, script: RunScript, name: string, setting: SparkSetting | null = null): SparkDemoRun {
   const whole = runScript(live, script, name) as SparkDemoRun['columns']
   const { spark: _spark, knock: _knock, ...blind } = whole
-  // Points and a distributor: nobody logs the advance, and knock is heard or not.
+  // An ignition plate set by hand: nobody logs the advance, and knock is heard or not.
   return { name, kind: script.kind as RunKind, columns: setting ? blind : whole, setting }
 }
 
-/** A controller whose works map is held back in the middle, stepped at held points; and how torque answers to the mixture. */
+/** A controller whose factory map is held back in the middle, stepped at held points; and how torque answers to the mixture. */
 function steppedStory(): SparkStory {
-  const rig = rigOfId('curlew-449-stock')
+  const rig = rigOfId('curlew-437-stock')
   const live = liveRig(rig, { ...DEFAULT_LIVE, coolant: 84 }, 61)
   const plan = { ...DEFAULT_SPARK_SETTINGS.plan, stops: [40, 100], rpm: [3500, 5000, 6500] }
   const points = plan.stops.flatMap((stop) => plan.rpm.map((rpm) => ({ stop, rpm })))
@@ -75,13 +75,13 @@ function steppedStory(): SparkStory {
   })
   return {
     job: {
-      title: 'Curlew 449, is there anything in the spark?',
-      machine: { name: 'Curlew 449 single', cylinders: 1, displacementCc: 449, strokes: 4 },
+      title: 'Curlew 437, spark held back',
+      machine: { name: 'Curlew 437 single', cylinders: 1, displacementCc: 437, strokes: 4 },
       fuel: { id: 'e5' },
       gaugeScale: 14.7,
       use: 'road',
       fitted:
-        'Everything stock. The works held the spark back between 3,400 and 6,000 rpm, so that it is quiet when driven past.',
+        'Everything stock. The factory held the spark back between 3,400 and 6,000 rpm, so that it is quiet when driven past.',
       complaint: 'Feels lazy in the middle; the mixture is right.',
       spark: { ...DEFAULT_SPARK_SETTINGS, plan },
     },
@@ -96,11 +96,11 @@ function steppedStory(): SparkStory {
   }
 }
 
-/** A distributor turned by hand, swept at one mark after the other; and another one beside it, in which there is nothing. */
-function distributorStory(): SparkStory {
-  const rig = rigOfId('avocet-312-short-silencer')
+/** An ignition plate turned in its slots, swept at one mark after the other; and other springs of its advance weights, which show no difference. */
+function plateStory(): SparkStory {
+  const rig = rigOfId('dunlin-208-stock')
   const live = liveRig(rig, { ...DEFAULT_LIVE, coolant: 86 }, 62)
-  const mark = 8
+  const mark = 11
   const swept = (advance: number, name: string): SparkDemoRun =>
     run(
       live,
@@ -108,16 +108,17 @@ function distributorStory(): SparkStory {
       name,
       { advance, knock: false },
     )
-  const order = [8, 4, 6, 10, 12, 8, 4, 6, 10, 12, 8]
+  const order = [11, 7, 9, 13, 15, 11, 7, 9, 13, 15, 11]
   return {
     job: {
-      title: 'Avocet 312, points and a distributor',
-      machine: { name: 'Avocet 312 single', cylinders: 1, displacementCc: 312, strokes: 4 },
+      title: 'Dunlin 208, plate and springs',
+      machine: { name: 'Dunlin 208 single', cylinders: 1, displacementCc: 208, strokes: 4 },
       fuel: { id: 'e5' },
       gaugeScale: 14.7,
       use: 'road',
-      fitted: 'Short open silencer. Another distributor, bought second-hand, lies on the bench.',
-      complaint: 'Which mark, and is the other distributor any better?',
+      fitted:
+        'Nothing. The ignition plate turns in its slots; a set of softer springs for the advance weights was made to try.',
+      complaint: 'Where should the plate stand, and do the softer springs do anything?',
       spark: {
         ...DEFAULT_SPARK_SETTINGS,
         plan: { ...DEFAULT_SPARK_SETTINGS.plan, way: 'sweeps', stops: [60], rpm: [2500, 8500], step: 2 },
@@ -126,17 +127,23 @@ function distributorStory(): SparkStory {
     sets: [
       {
         set: {
-          name: 'Other distributor',
-          setup: 'Other distributor, 8° at the mark',
+          name: 'Softer springs',
+          setup: 'Softer springs of the advance weights, plate at 11°',
           calibration: 'none',
           ...RIG,
           weather: MILD,
         },
-        runs: [1, 2, 3].map((k) => swept(8, `Other distributor at 8°, run ${k}`)),
+        runs: [1, 2, 3].map((k) => swept(11, `Softer springs, plate at 11°, run ${k}`)),
       },
       {
-        set: { name: 'Own distributor', setup: 'Own distributor', calibration: 'none', ...RIG, weather: MILD },
-        runs: order.map((advance, k) => swept(advance, `At ${advance}°, sweep ${k + 1}`)),
+        set: {
+          name: 'Own springs',
+          setup: 'Own springs of the advance weights',
+          calibration: 'none',
+          ...RIG,
+          weather: MILD,
+        },
+        runs: order.map((advance, k) => swept(advance, `Plate at ${advance}°, sweep ${k + 1}`)),
       },
     ],
     rig,
@@ -144,4 +151,4 @@ function distributorStory(): SparkStory {
   }
 }
 
-export const sparkStories = (): SparkStory[] => [distributorStory(), steppedStory()]
+export const sparkStories = (): SparkStory[] => [plateStory(), steppedStory()]

@@ -33,7 +33,7 @@ WALKS.push([
     await page.getByRole('button', { name: 'New job' }).click()
     await check('new job')
     await page.keyboard.press('Escape')
-    await openMixture(page, app, 'Curlew 449, short silencer')
+    await openMixture(page, app, 'Curlew 437, short silencer')
     await page.locator('.stack').focus()
     await page.keyboard.press('ArrowDown')
     await check('mixture')
@@ -72,7 +72,7 @@ WALKS.push([
 WALKS.push([
   'bench and change',
   async (page, check) => {
-    await openMixture(page, app, 'Curlew 449, short silencer')
+    await openMixture(page, app, 'Curlew 437, short silencer')
     await page.getByRole('link', { name: 'Bench', exact: true }).click()
     await expect(page.getByRole('heading', { name: 'Bench' })).toBeVisible()
     await check('bench')
@@ -103,11 +103,11 @@ WALKS.push([
 WALKS.push([
   'spark',
   async (page, check) => {
-    await openMixture(page, app, 'Curlew 449, short silencer')
+    await openMixture(page, app, 'Curlew 437, short silencer')
     await page.keyboard.press('Alt+6')
     await expect(page.getByRole('heading', { name: 'Spark', exact: true })).toBeVisible()
     await check('spark, nothing stepped')
-    await openSpark(page, 'Curlew 449, is there anything in the spark?')
+    await openSpark(page, 'Curlew 437, spark held back')
     await check('spark, fit')
     for (const [view, there] of [
       ['Plan', 'What stops it'],
@@ -118,7 +118,7 @@ WALKS.push([
       await expect(page.getByText(there).first()).toBeVisible()
       await check(`spark, ${view}`)
     }
-    await openSpark(page, 'Avocet 312, points and a distributor')
+    await openSpark(page, 'Dunlin 208, plate and springs')
     await page.getByRole('tab', { name: 'One knob' }).click()
     await expect(page.getByText('gain, as used')).toBeVisible()
     await check('spark, one knob')
@@ -172,7 +172,7 @@ for (const theme of ['light', 'dark'] as const)
     })
 
 test('no view scrolls sideways at 1280 x 800', async ({ page }) => {
-  await openMixture(page, app, 'Curlew 449, short silencer')
+  await openMixture(page, app, 'Curlew 437, short silencer')
   for (const key of ['1', '2', '3', '4', '5', '6', '8']) {
     await page.keyboard.press(`Alt+${key}`)
     await page.waitForTimeout(300)

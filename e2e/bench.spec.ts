@@ -17,7 +17,7 @@ async function connect(page: Page, title: string, coolant: string): Promise<void
   await page.keyboard.press('Enter')
   await page.getByText('four times as fast').click()
   await page.getByRole('button', { name: 'Connect the simulated rig' }).click()
-  await expect(page.getByText('Simulated rig: Curlew 449, short silencer', { exact: true })).toBeVisible()
+  await expect(page.getByText('Simulated rig: Curlew 437, short silencer', { exact: true })).toBeVisible()
 }
 const rpm = async (page: Page): Promise<number> =>
   Number((await page.locator('dd').first().textContent())!.replace(/\D/g, ''))
@@ -48,7 +48,7 @@ async function tabTo(page: Page, name: RegExp): Promise<void> {
 
 test('the rig is driven by keys, warmed up, and a sweep lands in the job', async ({ page }) => {
   const said = complaints(page)
-  await connect(page, 'Curlew 449, on the bench', '78')
+  await connect(page, 'Curlew 437, on the bench', '78')
   await page.getByRole('button', { name: 'Take the wheel' }).click()
   await expect(page.getByText('You drive.')).toBeVisible()
   for (const key of ['i', 'c']) await page.keyboard.press(key)
@@ -71,7 +71,7 @@ test('the rig is driven by keys, warmed up, and a sweep lands in the job', async
 test('a table is written, lost with the power, kept; low battery is refused and a drop is recovered', async ({
   page,
 }) => {
-  await connect(page, 'Curlew 449, tables', '24')
+  await connect(page, 'Curlew 437, tables', '24')
   await page.getByRole('tab', { name: 'Tables' }).click()
   await page.getByRole('button', { name: 'Take it into the job' }).first().click()
   await expect(page.getByText(/The same as revision 1/)).toBeVisible()
@@ -113,7 +113,7 @@ test('a table is written, lost with the power, kept; low battery is refused and 
 
 test('sensors are calibrated, and the loop measures, corrects, writes and proves itself', async ({ page }) => {
   test.setTimeout(300_000)
-  await connect(page, 'Curlew 449, in the loop', '84')
+  await connect(page, 'Curlew 437, in the loop', '84')
   const job = /jobs\/([^/]+)/.exec(page.url())![1]!
   // Two stops are enough to see the loop close.
   const plan = {
@@ -159,7 +159,7 @@ test('sensors are calibrated, and the loop measures, corrects, writes and proves
 })
 
 test('large type, the limits, and controller and revision cell by cell', async ({ page }) => {
-  await connect(page, 'Curlew 449, across the room', '84')
+  await connect(page, 'Curlew 437, across the room', '84')
   await page.getByRole('button', { name: 'Take the wheel' }).click()
   await page.keyboard.press('b')
   const large = page.getByRole('region', { name: 'Bench in large type' })
@@ -211,7 +211,7 @@ test('a case of the trainer is taken, looked into, mended and answered with keys
   await page.keyboard.press('ArrowRight')
   await tabTo(page, /^Connect the simulated rig/)
   await page.keyboard.press('Enter')
-  await expect(page.getByText('Simulated rig: Curlew 449, as it came in', { exact: true })).toBeVisible()
+  await expect(page.getByText('Simulated rig: Curlew 437, as it came in', { exact: true })).toBeVisible()
   await tabTo(page, /^Case/)
   await page.keyboard.press('ArrowRight')
   await tabTo(page, /^Take the wheel/)

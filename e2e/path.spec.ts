@@ -9,7 +9,7 @@ test.beforeAll(async () => {
 })
 test.afterAll(() => app.stop())
 
-const CURLEW = 'Curlew 449, short silencer'
+const CURLEW = 'Curlew 437, short silencer'
 const cell = (page: Page, row: number, column: number) => page.locator(`[data-at="${row}:${column}"]`)
 const value = async (page: Page, row: number, column: number): Promise<string> =>
   (await cell(page, row, column).locator('.value').textContent()) ?? ''
@@ -142,7 +142,7 @@ test('a change is taken, edited by keys, saved, exported and read back equal; a 
 
 test('cells go to a spreadsheet and come back', async ({ page, context }) => {
   await context.grantPermissions(['clipboard-read', 'clipboard-write'])
-  await openMixture(page, app, 'Godwit 690, open filter lid')
+  await openMixture(page, app, 'Godwit 712, open filter lid')
   await page.keyboard.press('Alt+5')
   await cell(page, 5, 5).click()
   await page.keyboard.press('Shift+ArrowUp')
@@ -226,7 +226,7 @@ test('a job is made, logs are mapped and imported, the mapping is remembered, th
 
 test('a job goes into the archive and out, and travels as one file', async ({ page }) => {
   await page.goto(app.address)
-  const card = page.getByRole('listitem').filter({ hasText: 'Godwit 690' })
+  const card = page.getByRole('listitem').filter({ hasText: 'Godwit 712' })
   const [download] = await Promise.all([
     page.waitForEvent('download'),
     card.getByRole('link', { name: /Export/ }).click(),

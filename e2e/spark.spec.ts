@@ -8,8 +8,8 @@ test.beforeAll(async () => {
 })
 test.afterAll(() => app.stop())
 
-const STEPPED = 'Curlew 449, is there anything in the spark?'
-const DISTRIBUTOR = 'Avocet 312, points and a distributor'
+const STEPPED = 'Curlew 437, spark held back'
+const PLATE = 'Dunlin 208, plate and springs'
 
 async function open(page: Page, title: string): Promise<void> {
   await page.goto(app.address)
@@ -32,7 +32,7 @@ test('planned, stepped at the bench, fitted, taken into the table, written and p
   const said = complaints(page)
   await page.goto(app.address)
   await page.getByRole('button', { name: 'New job' }).first().click()
-  await page.getByRole('textbox', { name: 'Title' }).fill('Curlew 449, spark at the bench')
+  await page.getByRole('textbox', { name: 'Title' }).fill('Curlew 437, spark at the bench')
   await page.getByRole('button', { name: 'Make the job' }).click()
   await expect(page.getByText('All saved')).toBeVisible()
   await page.keyboard.press('Alt+6')
@@ -176,10 +176,12 @@ test('a large step of advance is refused until somebody says why, and that is ke
   expect(said).toEqual([])
 })
 
-test('a distributor turned by hand: settings said by run, one knob, and nothing in the other one', async ({ page }) => {
+test('an ignition plate turned by hand: settings said by run, one knob, and no difference shown by other springs', async ({
+  page,
+}) => {
   test.setTimeout(120_000)
   const said = complaints(page)
-  await open(page, DISTRIBUTOR)
+  await open(page, PLATE)
   await expect(point(page, /60 %, 5.000 rpm/)).toBeVisible()
   await page.getByRole('tab', { name: 'One knob' }).click()
   await expect(page.getByText('gain, as used')).toBeVisible()
@@ -190,21 +192,21 @@ test('a distributor turned by hand: settings said by run, one knob, and nothing 
   await expect(page.getByText(/kept from the end of what was tried/)).toBeVisible()
 
   await view(page, 'Settings')
-  await page.getByRole('radiogroup', { name: 'Setting explained' }).getByText('12.0° (2)').click()
-  await expect(page.getByText(/torque with 12.0° than with 8.0°/)).toBeVisible()
+  await page.getByRole('radiogroup', { name: 'Setting explained' }).getByText('15.0° (2)').click()
+  await expect(page.getByText(/torque with 15.0° than with 11.0°/)).toBeVisible()
   await page.getByRole('combobox', { name: 'Compared with' }).click({ force: true })
-  await page.getByRole('option', { name: 'set: Other distributor' }).filter({ visible: true }).click()
-  await expect(page.getByRole('radio', { name: '8.0° (3)' })).toBeChecked()
-  await expect(page.getByText(/Nothing in it: no difference beyond the spread of the runs/)).toBeVisible()
+  await page.getByRole('option', { name: 'set: Softer springs' }).filter({ visible: true }).click()
+  await expect(page.getByRole('radio', { name: '11.0° (3)' })).toBeChecked()
+  await expect(page.getByText(/No difference shown from .* would not have shown/)).toBeVisible()
 
   // A setting that was noted with the wrong sign is refused, with words.
   await page.getByRole('tab', { name: 'Settings of runs' }).click()
-  const advance = page.getByRole('spinbutton', { name: 'Advance of At 12°, sweep 10 in degrees' })
+  const advance = page.getByRole('spinbutton', { name: 'Advance of Plate at 15°, sweep 10 in degrees' })
   await advance.fill('-28')
   await advance.press('Enter')
   await expect(page.getByText(/Check the sign/).first()).toBeVisible()
-  await expect(advance).toHaveValue('12')
-  await page.getByRole('listitem').filter({ hasText: 'At 12°, sweep 10' }).getByText('knock heard').click()
+  await expect(advance).toHaveValue('15')
+  await page.getByRole('listitem').filter({ hasText: 'Plate at 15°, sweep 10' }).getByText('knock heard').click()
   await view(page, 'Fit')
   await page.getByRole('tab', { name: 'One knob' }).click()
   await expect(page.getByText(/Knock at one speed or another from \+4\.0°/)).toBeVisible()

@@ -20,8 +20,10 @@ export {
   type ScriptDriver,
   type ScriptState,
 } from './bench/script'
-export { applyFactor, cellChange, changeCell, factorBetween } from './change/applyFactor'
+export { applyFactor, cellChange, changeCell, factorBetween, fuelOfCell } from './change/applyFactor'
 export type { TableHistory } from './change/history'
+export * from './change/limits'
+export { cellsSince, fuelSince, type TableSince } from './change/sinceMeasured'
 export * from './change/suggest'
 export { estimateField, summariseField, workOutField, type FieldWork } from './field/estimate'
 export { explainNode, runTraces, type NodeExplanation, type NodeRun, type RunTrace } from './field/explain'
@@ -62,7 +64,15 @@ export {
   type ProposalList,
 } from './jetting/search'
 export { tipInOf, type TipIn } from './jetting/tipIn'
-export { CIRCUIT_TARGETS, targetAt, TIP_IN, usualTargets, type CircuitTarget } from './jetting/targets'
+export {
+  CIRCUIT_TARGETS,
+  judgeTipIn,
+  targetAt,
+  USUAL_TIP_IN,
+  usualTargets,
+  type CircuitTarget,
+  type TipInTarget,
+} from './jetting/targets'
 export * from './job/benchSchemas'
 export * from './job/entities'
 export * from './job/fieldChoice'
@@ -113,16 +123,18 @@ export { binRpm, rulerRpm, type CurveRuler } from './runs/ruler'
 export { cellsFromText, CellsError, cellsToText, parseCell } from './table/cells'
 export { tableFromCsv, tableFromRows, tableToCsv, tableToRows } from './table/csv'
 export { defaultBreakpoints } from './table/defaultBreakpoints'
+export { bridgeCells, extendCells, type Bridged } from './table/bridge'
 export * from './table/edits'
 export { checkTable, tableFromJson, tableToJson, TableError, TABLE_FORMAT } from './table/json'
 export { interpolate, locate, nearest } from './table/lookup'
 export * from './table/table'
 export {
   AVOCET_312,
+  DUNLIN_208,
   CONTROLLER_GRID,
-  CURLEW_449,
+  CURLEW_437,
   emptyTrim,
-  GODWIT_690,
+  GODWIT_712,
   OPEN_LID,
   OPEN_SILENCER,
   rigFor,

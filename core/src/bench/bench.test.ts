@@ -1,12 +1,12 @@
 import { DEFAULT_LIVE, liveRig, type LiveRig, type RigSample } from '../engine/liveRig'
-import { CURLEW_449, OPEN_SILENCER, rigFor, STOCK_BREATHING } from '../engine/machines'
+import { CURLEW_437, OPEN_SILENCER, rigFor, STOCK_BREATHING } from '../engine/machines'
 import { guessKind } from '../log/runKind'
 import { runFacts } from '../runs/facts'
 import { DEFAULT_SAFETY, safetyWatch, type Stop } from './safety'
 import { kindOfScript, scriptDriver, type RunScript } from './script'
 
 const warm = (over = {}, breathing = STOCK_BREATHING): LiveRig =>
-  liveRig(rigFor(CURLEW_449, breathing), { ...DEFAULT_LIVE, coolant: 84, ...over })
+  liveRig(rigFor(CURLEW_437, breathing), { ...DEFAULT_LIVE, coolant: 84, ...over })
 
 /** Runs a script on a rig at 50 Hz; what was recorded, and how long it took. */
 function run(

@@ -5,12 +5,19 @@ const TARGET = 0.9
 
 /** A field of one row whose nodes are off by so many percent, with intervals of that half width. */
 function fieldOf(
-  cylinders: { off: (number | null)[]; half?: number; held?: number[]; byTrim?: boolean; thin?: number[] }[],
+  cylinders: {
+    off: (number | null)[]
+    half?: number
+    held?: number[]
+    byTrim?: boolean
+    thin?: number[]
+    bridged?: number[]
+  }[],
 ): Field {
   return {
     grid: { loadAxis: 'throttle', rpm: cylinders[0]!.off.map((_, k) => 2000 + 500 * k), load: [40] },
     cylinders: cylinders.map(
-      ({ off, half = 0.5, held = [], byTrim = false, thin = [] }, c) =>
+      ({ off, half = 0.5, held = [], byTrim = false, thin = [], bridged = [] }, c) =>
         ({
           cylinder: c + 1,
           target: [off.map(() => TARGET)],
@@ -18,7 +25,12 @@ function fieldOf(
           changePct: [off],
           lowPct: [off.map((pct) => (pct === null ? null : pct - half))],
           highPct: [off.map((pct) => (pct === null ? null : pct + half))],
-          evidence: [off.map((pct, k) => (pct === null ? 'none' : thin.includes(k) ? 'thin' : 'solid'))],
+          evidence: [
+            off.map((pct, k) =>
+              pct === null ? 'none' : thin.includes(k) ? 'thin' : bridged.includes(k) ? 'bridged' : 'solid',
+            ),
+          ],
+          samples: [off.map((pct, k) => (pct === null || bridged.includes(k) ? 0 : 50))],
           held: [off.map((_, k) => held.includes(k))],
           byTrim: [off.map((_, k) => byTrim && held.includes(k))],
         }) as unknown as CylinderField,
@@ -49,6 +61,14 @@ describe('how flat a field is', () => {
     const flat = measuredFlatness(fieldOf([{ off: [0.2, 0.3] }, { off: [0.1, -3] }]))
     expect(flat.worst).toMatchObject({ cylinder: 2, pct: -3 })
     expect(Math.abs(flat.worst!.pct)).toBeGreaterThan(FLAT_AIM.worst)
+  })
+  it('bridged nodes count, and a row that no run has seen is named', () => {
+    const flat = measuredFlatness(fieldOf([{ off: [0.2, 6, 0.1], bridged: [1] }]))
+    expect(flat).toMatchObject({ nodes: 3, bridged: 1, isFlat: false, worst: { column: 1, pct: 6 }, unseen: [] })
+    expect(measuredFlatness(fieldOf([{ off: [0.2, 0.3], bridged: [0, 1] }])).unseen).toEqual([
+      { row: 0, isBridged: true },
+    ])
+    expect(measuredFlatness(fieldOf([{ off: [null, null] }])).unseen).toEqual([{ row: 0, isBridged: false }])
   })
   it('nothing known is not flat', () => {
     expect(measuredFlatness(fieldOf([{ off: [null, null] }]))).toMatchObject({ nodes: 0, worst: null, isFlat: false })

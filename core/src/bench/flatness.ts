@@ -1,3 +1,4 @@
+import type { Evidence } from '../field/evidence'
 import type { CylinderField, Field } from '../field/field'
 import { factorFromPercent } from '../fuel/mixture'
 import type { SparseMatrix } from '../table/table'
@@ -10,12 +11,16 @@ export interface OffNode {
   pct: number
 }
 
-/** How flat a measured field is, over nodes of solid evidence outside held zones. Percent of fuel. */
+/** How flat a measured field is, over nodes of solid evidence and those bridged between readings, outside held zones. Percent of fuel. */
 export interface MeasuredFlatness {
   nodes: number
+  /** those of them that no reading lies at */
+  bridged: number
   held: number
   rms: number
   worst: OffNode | null
+  /** rows of the table that no run has seen, lowest first: bridged ones and unknown ones */
+  unseen: { row: number; isBridged: boolean }[]
   /** off target beyond doubt, worst first */
   open: OffNode[]
   /** within the aim, or with nothing left that the evidence can tell from chance */
@@ -35,22 +40,46 @@ interface KnownNode {
   pct: number
   low: number
   high: number
+  isBridged: boolean
 }
 
 const isHeld = (one: CylinderField, row: number, column: number): boolean =>
   one.held[row]![column]! && !one.byTrim[row]![column]
 
-/** Nodes of solid evidence outside held zones, of all cylinders. */
-function knownNodes(field: Field): KnownNode[] {
+/** Nodes of some grades of evidence outside held zones, of all cylinders. */
+function knownNodes(field: Field, grades: readonly Evidence[]): KnownNode[] {
   return field.cylinders.flatMap((one) =>
     one.evidence.flatMap((cells, row) =>
       cells.flatMap((evidence, column) => {
         const [lambda, pct] = [one.lambda[row]![column] ?? null, one.changePct[row]![column] ?? null]
-        if (evidence !== 'solid' || isHeld(one, row, column) || lambda === null || pct === null) return []
-        return [{ one, row, column, lambda, pct, low: one.lowPct[row]![column]!, high: one.highPct[row]![column]! }]
+        if (!grades.includes(evidence) || isHeld(one, row, column) || lambda === null || pct === null) return []
+        const isBridged = evidence === 'bridged'
+        return [
+          {
+            one,
+            row,
+            column,
+            lambda,
+            pct,
+            isBridged,
+            low: one.lowPct[row]![column]!,
+            high: one.highPct[row]![column]!,
+          },
+        ]
       }),
     ),
   )
+}
+
+/** Rows without a reading of any cylinder. */
+function unseenRows({ grid, cylinders }: Field): MeasuredFlatness['unseen'] {
+  return grid.load.flatMap((_, row) => {
+    const isSeen = cylinders.some(
+      (one) =>
+        one.held[row]!.includes(true) || one.evidence[row]!.some((grade) => grade === 'solid' || grade === 'thin'),
+    )
+    return isSeen ? [] : [{ row, isBridged: cylinders.some((one) => one.evidence[row]!.includes('bridged')) }]
+  })
 }
 
 const offBy = (a: { pct: number }, b: { pct: number }): number => Math.abs(b.pct) - Math.abs(a.pct)
@@ -59,7 +88,7 @@ const rmsOf = (nodes: readonly { pct: number }[]): number =>
 
 /** Judges how flat a field is, and whether another pass could be told from chance. */
 export function measuredFlatness(field: Field): MeasuredFlatness {
-  const nodes = knownNodes(field)
+  const nodes = knownNodes(field, ['solid', 'bridged'])
   const plain = ({ one, row, column, pct }: KnownNode): OffNode => ({ cylinder: one.cylinder, row, column, pct })
   const off = [...nodes].sort(offBy)
   const open = off.filter(({ pct, low, high }) => Math.abs(pct) > SMALL && low * high > 0).map(plain)
@@ -67,6 +96,8 @@ export function measuredFlatness(field: Field): MeasuredFlatness {
   const rms = nodes.length ? rmsOf(nodes) : NaN
   return {
     nodes: nodes.length,
+    bridged: nodes.filter((one) => one.isBridged).length,
+    unseen: unseenRows(field),
     held: field.cylinders.flatMap((one) => one.held.flatMap((row, r) => row.filter((_, k) => isHeld(one, r, k))))
       .length,
     rms,
@@ -91,7 +122,7 @@ export interface Proof {
  * @param predicted lambda of each cylinder, null where nothing was predicted
  */
 export function provePrediction(predicted: ReadonlyMap<number, SparseMatrix>, field: Field): Proof | null {
-  const nodes = knownNodes(field).flatMap(({ one, row, column, lambda, low, high }) => {
+  const nodes = knownNodes(field, ['solid']).flatMap(({ one, row, column, lambda, low, high }) => {
     const expected = predicted.get(one.cylinder)?.[row]?.[column]
     if (!expected) return []
     const target = one.target[row]![column]!

@@ -1,40 +1,61 @@
 import { factorFromPercent, percentFromFactor } from '../fuel/mixture'
-import { valueLimits, type Composition, type TableKind } from '../table/table'
+import { valueLimits, type Table } from '../table/table'
 
 /** What decides how a factor on the fuel is put into a table. */
-export interface Delivery {
-  kind: TableKind
-  composition?: Composition
+export type Delivery = Pick<Table, 'kind'> & Partial<Pick<Table, 'composition' | 'global'>>
+
+/**
+ * Fuel that a cell asks for: of a base table its own value, of a trim the factor on the fuel. A module that adds its trims
+ * takes the cell and its global percent as one: 4 % in the cell with 4 % global act as 8 %.
+ *
+ * @param value cell: fuel (any unit) or percent
+ * @throws RangeError for tables that do not set fuel
+ * @example
+ * fuelOfCell(4, { kind: 'fuel trim', composition: 'add', global: 4 }) // 1.08
+ */
+export function fuelOfCell(value: number, { kind, composition = 'multiply', global = 0 }: Delivery): number {
+  if (kind === 'fuel base') return value
+  if (kind !== 'fuel trim') throw new RangeError(`A ${kind} table does not set fuel.`)
+  return factorFromPercent(composition === 'add' ? value + global : value)
 }
 
 /**
  * New table value that gives `factor` times the fuel of the old one.
  *
- * A base table multiplies. A trim in percent composes with itself, (1 + old) x factor - 1; on a module that adds its
- * trims the percent is added.
+ * A base table multiplies. A trim in percent composes with itself, (1 + old) x factor - 1. On a module that adds its table
+ * and its global trim the fuel of both together must rise: (1 + (old + global) / 100) x factor x 100 - 100 - global.
  *
  * @param value old cell: fuel (any unit) or percent
  * @throws RangeError for tables that do not set fuel
+ * @example
+ * applyFactor(20, 1.1, { kind: 'fuel trim', composition: 'add' }) // 32: from 1.20 to 1.32 is 10 % more fuel
  */
-export function applyFactor(value: number, factor: number, { kind, composition = 'multiply' }: Delivery): number {
-  if (kind === 'fuel base') return value * factor
-  if (kind !== 'fuel trim') throw new RangeError(`A ${kind} table does not set fuel.`)
-  if (composition === 'add') return value + percentFromFactor(factor)
-  return percentFromFactor(factorFromPercent(value) * factor)
+export function applyFactor(value: number, factor: number, delivery: Delivery): number {
+  const fuel = fuelOfCell(value, delivery) * factor
+  if (delivery.kind === 'fuel base') return fuel
+  return percentFromFactor(fuel) - (delivery.composition === 'add' ? (delivery.global ?? 0) : 0)
 }
 
-/** Factor on the fuel between two values of a cell: the inverse of `applyFactor`. A base cell of 0 gives 1. */
-export function factorBetween(before: number, after: number, { kind, composition = 'multiply' }: Delivery): number {
-  if (kind === 'fuel base') return before > 0 ? after / before : 1
-  if (composition === 'add') return factorFromPercent(after - before)
-  return factorFromPercent(after) / factorFromPercent(before)
+/**
+ * Factor on the fuel between two values of a cell: the inverse of `applyFactor`. A cell that asked for no fuel gives 1.
+ *
+ * @param now what the value after stands in, where that differs from before: another global trim
+ */
+export function factorBetween(before: number, after: number, delivery: Delivery, now: Delivery = delivery): number {
+  const fuel = fuelOfCell(before, delivery)
+  return fuel > 0 ? fuelOfCell(after, now) / fuel : 1
 }
 
 /** How far a cell was changed, as its trade counts it: percent of fuel, or degrees of advance (any other table: its own unit). */
-export function cellChange(before: number, after: number, delivery: Delivery): { size: number; unit: string } {
+export function cellChange(
+  before: number,
+  after: number,
+  delivery: Delivery,
+  now: Delivery = delivery,
+): { size: number; unit: string } {
   const { kind } = delivery
   return kind.startsWith('fuel')
-    ? { size: percentFromFactor(factorBetween(before, after, delivery)), unit: '%' }
+    ? { size: percentFromFactor(factorBetween(before, after, delivery, now)), unit: '%' }
     : { size: after - before, unit: valueLimits(kind).unit }
 }
 

@@ -1,8 +1,9 @@
 import type { CylinderField, Field } from '../field/field'
 import { fixedLag } from '../field/lag'
 import { filled, type Table } from '../table/table'
-import { applyFactor, factorBetween } from './applyFactor'
-import { DEFAULT_LIMITS, keptShare, predictLambda, suggestChange } from './suggest'
+import { DEFAULT_LIMITS } from './limits'
+import { cellsSince } from './sinceMeasured'
+import { keptShare, predictLambda, suggestChange } from './suggest'
 
 const grid = { loadAxis: 'throttle' as const, rpm: [2000, 4000, 6000], load: [20, 100] }
 const table: Table = {
@@ -122,6 +123,64 @@ describe('suggested change', () => {
     expect(nodes[0]!.map((n) => n.reason)).toEqual(['held by closed loop', 'no evidence', 'too small to matter'])
     expect(values[0]).toEqual(table.values[0])
   })
+  it('bridges between readings by default, marked, and as surely as the cells beside', () => {
+    const one = fieldOf([
+      [6, 8, 10],
+      [6, 8, 10],
+    ])
+    const between = {
+      ...one,
+      evidence: one.evidence.map((row) => row.map((grade, k) => (k === 1 ? 'bridged' : grade) as typeof grade)),
+      samples: one.samples.map((row) => row.map((n, k) => (k === 1 ? 0 : n))),
+      lowPct: one.lowPct.map((row) => row.map((low, k) => (k === 1 ? low! - 6 : low))),
+    }
+    const [row] = suggestChange(table, field(between)).nodes
+    expect(row!.map((node) => node.bridged)).toEqual([false, true, false])
+    expect(row![1]!.reason).toBe('bridged between readings')
+    // Straight between its neighbours: its own wide interval leaves no ridge.
+    expect(row![1]!.changePct).toBeCloseTo((row![0]!.changePct + row![2]!.changePct) / 2, 1)
+    const off = suggestChange(table, field(between), { ...DEFAULT_LIMITS, bridge: false }).nodes[0]!
+    expect(off.map((node) => node.reason)).toEqual(['as estimated', 'no evidence', 'as estimated'])
+  })
+  it('what was changed since the runs is taken off: the same correction is never taken twice', () => {
+    const measured = field(
+      fieldOf([
+        [22, 10, -6],
+        [22, 10, -6],
+      ]),
+    )
+    const first = suggestChange(table, measured)
+    const now = { ...table, values: first.values }
+    const left = suggestChange(now, measured, undefined, null, [{ cylinder: null, then: table, now }])
+    const of = (change: typeof left): number[] => change.nodes[0]!.map((node) => Math.round(10 * node.changePct) / 10)
+    // 22 was cut to 15, 10 was taken whole, -6 was cut to -4.
+    expect(of(first)).toEqual([15, 10, -4])
+    expect(of(left)).toEqual([6.1, 0, -2.1])
+    expect(left.nodes[0]![0]!.arithmetic.map((step) => step.what)).toEqual(['measured', 'since', 'shrink', 'apply'])
+    expect(left.nodes[0]![1]!.reason).toBe('too small to matter')
+    expect(left.predicted[0]![1]).toBeCloseTo(0.9, 2)
+    // A trim of another cylinder changed nothing for this one.
+    const other = suggestChange(table, measured, undefined, 1, [{ cylinder: 2, then: table, now }])
+    expect(of(other)).toEqual(of(first))
+    expect(cellsSince({ cylinder: null, then: table, now })).toBe(6)
+    expect(predictLambda(measured, null, filled(grid, 1), [{ cylinder: null, then: table, now }])[0]![0]).toBeCloseTo(
+      (0.9 * 1.22) / 1.15,
+      6,
+    )
+  })
+  it('a global trim that was changed since counts for every cell', () => {
+    const trim: Table = { ...table, kind: 'fuel trim', composition: 'add', global: 0, values: filled(grid, 5) }
+    const measured = field(
+      fieldOf([
+        [8, 8, 8],
+        [8, 8, 8],
+      ]),
+    )
+    const now = { ...trim, global: 8.4 }
+    const [node] = suggestChange(now, measured, undefined, null, [{ cylinder: null, then: trim, now }]).nodes[0]!
+    // 5 + 8.4 is 8 % more than 5.
+    expect(node!.reason).toBe('too small to matter')
+  })
   it('fills from neighbours only when asked, and says so', () => {
     const node = suggestChange(
       table,
@@ -182,7 +241,17 @@ describe('suggested change', () => {
         ),
       ),
     ).toThrow(/other breakpoints/)
-    expect(() => applyFactor(10, 1.1, { kind: 'spark base' })).toThrow(RangeError)
+    expect(() =>
+      suggestChange(
+        { ...table, kind: 'spark base' },
+        field(
+          fieldOf([
+            [9, 9, 9],
+            [9, 9, 9],
+          ]),
+        ),
+      ),
+    ).toThrow(RangeError)
   })
   it('never leaves what the table can hold', () => {
     const trim: Table = { ...table, kind: 'fuel trim', values: filled(grid, 299) }
@@ -197,19 +266,6 @@ describe('suggested change', () => {
     ).nodes[0]![0]!
     expect(node.after).toBe(300)
     expect(node.reason).toBe('limited by the table')
-  })
-})
-
-describe('factors', () => {
-  it.each([
-    ['fuel base', 'multiply', 50],
-    ['fuel trim', 'multiply', 8],
-    ['fuel trim', 'add', -6],
-  ] as const)('between two values undo applying: %s, %s', (kind, composition, value) => {
-    for (const factor of [0.8, 1, 1.07, 1.3])
-      expect(
-        factorBetween(value, applyFactor(value, factor, { kind, composition }), { kind, composition }),
-      ).toBeCloseTo(factor, 12)
   })
 })
 

@@ -26,7 +26,7 @@ function moved(from: Table, to: Table, rpm: number, load: number): number {
   const loads = to.loadAxis === 'throttle' ? [load] : to.load
   const moves = loads.map((at) => {
     const [before, after] = [interpolate(from, from.values, rpm, at), interpolate(to, to.values, rpm, at)]
-    return cellChange(before, after, to).size
+    return cellChange(before, after, from, to).size
   })
   return moves.reduce((most, one) => (Math.abs(one) > Math.abs(most) ? one : most), 0)
 }

@@ -1,4 +1,4 @@
-import { CURLEW_449, emptyTrim, GODWIT_690, OPEN_LID, OPEN_SILENCER, rigFor } from '../engine/machines'
+import { CURLEW_437, emptyTrim, GODWIT_712, OPEN_LID, OPEN_SILENCER, rigFor } from '../engine/machines'
 import { runSweep, steadyLambda, type Rig } from '../engine/rig'
 import { tableFuel } from '../engine/controller'
 import { estimateField } from '../field/estimate'
@@ -37,7 +37,7 @@ describe('measure and correct, twice', () => {
   })
 
   it.each([1, 2, 3])('brings a single with another silencer within 1 %% of target, seed %i', (seed) => {
-    const rig = rigFor(CURLEW_449, OPEN_SILENCER, { loop: [{ fromRpm: 2300, toRpm: 4200, mostPlate: 12 }] })
+    const rig = rigFor(CURLEW_437, OPEN_SILENCER, { loop: [{ fromRpm: 2300, toRpm: 4200, mostPlate: 12 }] })
     let field!: Field
     const off: number[] = []
     for (let pass = 0; pass < 2; pass++) {
@@ -50,8 +50,8 @@ describe('measure and correct, twice', () => {
   })
 
   it('and a twin whose cylinders differ, with a trim table for each', () => {
-    const { base } = rigFor(GODWIT_690, OPEN_LID).calibration
-    const rig = rigFor(GODWIT_690, OPEN_LID, { trims: [emptyTrim(base), emptyTrim(base)] })
+    const { base } = rigFor(GODWIT_712, OPEN_LID).calibration
+    const rig = rigFor(GODWIT_712, OPEN_LID, { trims: [emptyTrim(base), emptyTrim(base)] })
     let field!: Field
     for (let pass = 0; pass < 2; pass++) {
       field = estimateField(sweeps(rig, 500 + 100 * pass), options(base))

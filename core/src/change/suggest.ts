@@ -1,34 +1,15 @@
 import type { CylinderField, Field } from '../field/field'
 import { factorFromPercent, percentFromFactor } from '../fuel/mixture'
-import { fillFromNeighbours } from '../table/edits'
+import { bridgeCells, extendCells } from '../table/bridge'
 import { build, valueLimits, type Grid, type Matrix, type SparseMatrix, type Table } from '../table/table'
 import { applyFactor } from './applyFactor'
+import { DEFAULT_LIMITS, leanestAt, type ChangeLimits } from './limits'
+import { fuelSince, type TableSince } from './sinceMeasured'
 
-/** How far one pass may go. Percent; leaner limits are given as positive sizes. */
-export interface ChangeLimits {
-  richest: number
-  leanest: number
-  /** Tighter leaner limit from this load up */
-  leanestHighLoad: number
-  highLoad: number
-  /** Changes smaller than this are not worth a cell, % */
-  least: number
-  /** Fill nodes without evidence from their neighbours */
-  fill: boolean
-}
-
-export const DEFAULT_LIMITS: ChangeLimits = {
-  richest: 15,
-  leanest: 4,
-  leanestHighLoad: 2.5,
-  highLoad: 70,
-  least: 0.3,
-  fill: false,
-}
-
-/** What decided a node's change. */
+/** What decided a cell's change. */
 export const CHANGE_REASONS = [
   'as estimated',
+  'bridged between readings',
   'shrunk, thin evidence',
   'limited, richer',
   'limited, leaner',
@@ -40,9 +21,9 @@ export const CHANGE_REASONS = [
 ] as const
 export type ChangeReason = (typeof CHANGE_REASONS)[number]
 
-/** One line of the arithmetic behind a node, as numbers; the interface prints it. */
+/** One line of the arithmetic behind a cell, as numbers; the interface prints it. */
 export interface ArithmeticStep {
-  what: 'measured' | 'estimate' | 'shrink' | 'limit' | 'apply' | 'stay'
+  what: 'measured' | 'bridged' | 'since' | 'filled' | 'shrink' | 'limit' | 'apply' | 'stay'
   /** Named inputs, in the order in which they are written */
   values: Record<string, number>
   result: number
@@ -53,12 +34,14 @@ export interface NodeChange {
   /** percent of fuel */
   changePct: number
   reason: ChangeReason
+  /** told by readings about it, none of them at it */
+  bridged: boolean
   before: number
   after: number
   arithmetic: ArithmeticStep[]
 }
 
-/** Suggested change by node, `[load][rpm]`. */
+/** Suggested change by cell, `[load][rpm]`. */
 export interface SuggestedChange {
   cylinder: number | null
   nodes: NodeChange[][]
@@ -68,7 +51,7 @@ export interface SuggestedChange {
 }
 
 /**
- * Share of the estimate that is kept: the part of the mean square that is not noise, so a node whose interval is as wide
+ * Share of the estimate that is kept: the part of the mean square that is not noise, so a cell whose interval is as wide
  * as its change keeps about half (positive-part shrinkage; James and Stein 1961).
  *
  * @param change estimate; @param half half width of the 90 % interval; same unit
@@ -84,50 +67,120 @@ export function keptShare(change: number, half: number): number {
  * Suggested change of a fuel table from the field of one cylinder, or of the cylinder that needs the most fuel where the
  * table serves several: a shared table must not leave the leanest one lean.
  *
- * Order: estimate, shrunk where the interval is wide, limited for this pass, untouched in held zones and without evidence.
+ * Order: estimate, less what was changed since the runs were made, shrunk where the interval is wide, limited for this
+ * pass; untouched in held zones and without evidence. Cells between readings keep as much of theirs as the cells beside
+ * them do, so that no ridge is left between.
  *
+ * @param since fuel tables that were changed since the runs were made; the same correction is never taken twice
  * @throws RangeError when table and field do not share breakpoints, or the table does not set fuel
+ * @example
+ * const { values } = suggestChange(table, estimateField(runs, options))
  */
 export function suggestChange(
   table: Table,
   field: Field,
   limits: ChangeLimits = DEFAULT_LIMITS,
   cylinder: number | null = null,
+  since: readonly TableSince[] = [],
 ): SuggestedChange {
   if (!sameGrid(table, field.grid)) throw new RangeError('The field stands on other breakpoints than the table.')
-  const chosen = (row: number, column: number): CylinderField => servedCylinder(field, cylinder, row, column)
-  const fills = limits.fill
-    ? fillFromNeighbours(
-        build(table, (row, column) =>
-          chosen(row, column).held[row]![column] ? null : chosen(row, column).changePct[row]![column]!,
-        ),
-      )
-    : null
-  const nodes = build(table, (row, column) => {
-    const field = chosen(row, column)
-    const filled = fills?.filled[row]![column] && !field.held[row]![column] ? fills.values[row]![column]! : null
-    return suggestNode(table, field, limits, row, column, filled)
-  })
-  const values = build(table, (row, column) => nodes[row]![column]!.after)
+  const needs = build(table, (row, column) =>
+    needAt(field, servedCylinder(field, cylinder, row, column, since), since, row, column),
+  )
+  const shares = bridgeCells(
+    table,
+    needs.map((cells) => cells.map((need) => (need.state === 'measured' ? keptShare(need.left, need.half) : null))),
+  ).values
+  const filled = limits.fill ? fillNeeds(table, needs) : null
+  const nodes = build(table, (row, column) =>
+    suggestNode(table, [row, column], needs[row]![column]!, limits, {
+      share: shares[row]![column] ?? null,
+      filled: filled?.[row]![column] ?? null,
+    }),
+  )
   return {
     cylinder,
     nodes,
-    values,
-    predicted: build(table, (r, k) => predictNode(chosen(r, k), r, k, nodes[r]![k]!.changePct)),
+    values: build(table, (row, column) => nodes[row]![column]!.after),
+    predicted: build(table, (row, column) => predictNode(needs[row]![column]!, nodes[row]![column]!.changePct)),
   }
 }
 
+/** What a cell needs, and how that is known. */
+interface Need {
+  state: 'measured' | 'bridged' | 'held' | 'unknown'
+  lambda: number | null
+  target: number
+  /** %, as measured, and what is left of it after what was changed since */
+  measured: number
+  left: number
+  /** factor on the fuel since the runs were made */
+  moved: number
+  /** half width of the interval, % */
+  half: number
+  /** readings lie about it, none at it */
+  isBridged: boolean
+}
+
+function needAt(field: Field, one: CylinderField, since: readonly TableSince[], row: number, column: number): Need {
+  const { grid } = field
+  const moved = since.length ? fuelSince(since, one.cylinder, grid.loadAxis, grid.rpm[column]!, grid.load[row]!) : 1
+  const measured = one.changePct[row]![column] ?? null
+  const isHeld = one.held[row]![column]! && !one.byTrim[row]![column]
+  const [low, high] = [one.lowPct[row]![column] ?? null, one.highPct[row]![column] ?? null]
+  const isBridged = one.evidence[row]![column] === 'bridged'
+  return {
+    state: isHeld
+      ? 'held'
+      : measured === null
+        ? 'unknown'
+        : isBridged && one.samples[row]![column] === 0
+          ? 'bridged'
+          : 'measured',
+    lambda: one.lambda[row]![column] ?? null,
+    target: one.target[row]![column]!,
+    measured: measured ?? 0,
+    left: percentFromFactor(factorFromPercent(measured ?? 0) / moved),
+    moved,
+    half: low === null || high === null ? 0 : (high - low) / 2,
+    isBridged,
+  }
+}
+
+/** Changes of the cells beyond all readings, %; null where there is nothing to go on from, or a loop holds. */
+function fillNeeds(grid: Grid, needs: Need[][]): SparseMatrix {
+  const known = needs.map((cells) =>
+    cells.map(({ state, left }) => (state === 'measured' || state === 'bridged' ? left : null)),
+  )
+  const { values, filled } = extendCells(grid, known)
+  return build(grid, (row, column) =>
+    filled[row]![column] && needs[row]![column]!.state === 'unknown' ? values[row]![column]! : null,
+  )
+}
+
 /**
- * The cylinder that a table serves at a node: its own, or for a shared table the one that needs the most fuel there.
+ * The cylinder that a table serves at a cell: its own, or for a shared table the one that needs the most fuel there.
  *
+ * @param since fuel tables that were changed since the runs were made
  * @throws RangeError when the field has no such cylinder
  */
-export function servedCylinder(field: Field, cylinder: number | null, row: number, column: number): CylinderField {
+export function servedCylinder(
+  field: Field,
+  cylinder: number | null,
+  row: number,
+  column: number,
+  since: readonly TableSince[] = [],
+): CylinderField {
   const candidates = cylinder === null ? field.cylinders : field.cylinders.filter((one) => one.cylinder === cylinder)
   if (candidates.length === 0) throw new RangeError(`The runs have no reading of cylinder ${cylinder}.`)
-  return candidates.reduce((best, one) =>
-    (one.changePct[row]![column] ?? -Infinity) > (best.changePct[row]![column] ?? -Infinity) ? one : best,
-  )
+  if (candidates.length === 1) return candidates[0]!
+  const { loadAxis, rpm, load } = field.grid
+  const left = (one: CylinderField): number => {
+    const change = one.changePct[row]![column] ?? null
+    if (change === null) return -Infinity
+    return factorFromPercent(change) / fuelSince(since, one.cylinder, loadAxis, rpm[column]!, load[row]!)
+  }
+  return candidates.reduce((best, one) => (left(one) > left(best) ? one : best))
 }
 
 /** Whether two grids have the same breakpoints. */
@@ -137,81 +190,102 @@ export function sameGrid(a: Grid, b: Grid): boolean {
   return same(a.rpm, b.rpm) && same(a.load, b.load)
 }
 
+/** How far the arithmetic has come, and what decided it so far. */
+interface Sum {
+  change: number
+  reason: ChangeReason
+  steps: ArithmeticStep[]
+}
+
 function suggestNode(
   table: Table,
-  field: CylinderField,
+  [row, column]: readonly [number, number],
+  need: Need,
   limits: ChangeLimits,
-  row: number,
-  column: number,
-  filled: number | null,
+  neighbours: { share: number | null; filled: number | null },
 ): NodeChange {
   const before = table.values[row]![column]!
-  const stay = (reason: ChangeReason, arithmetic: ArithmeticStep[] = []): NodeChange => ({
+  const stay = (reason: ChangeReason, steps: ArithmeticStep[] = []): NodeChange => ({
     changePct: 0,
     reason,
+    bridged: false,
     before,
     after: before,
-    arithmetic: [...arithmetic, { what: 'stay', values: {}, result: before, reason }],
+    arithmetic: [...steps, { what: 'stay', values: {}, result: before, reason }],
   })
-  const measured = field.changePct[row]![column] ?? null
-  if (field.held[row]![column] && !field.byTrim[row]![column]) return stay('held by closed loop')
-  if (measured === null && filled === null) return stay('no evidence')
-
-  const arithmetic: ArithmeticStep[] = []
-  let change: number
-  let reason: ChangeReason = 'as estimated'
-  if (measured !== null) {
-    arithmetic.push({
-      what: 'measured',
-      values: { lambda: field.lambda[row]![column]!, target: field.target[row]![column]! },
-      result: measured,
-    })
-    const half = (field.highPct[row]![column]! - field.lowPct[row]![column]!) / 2
-    const share = keptShare(measured, half)
-    change = measured * share
-    if (share < 0.95) reason = 'shrunk, thin evidence'
-    arithmetic.push({ what: 'shrink', values: { change: measured, share, half }, result: change })
-  } else {
-    change = filled!
-    reason = 'filled from neighbours'
-    arithmetic.push({ what: 'estimate', values: { neighbours: change }, result: change, reason })
-  }
-  const leanest = -(table.load[row]! >= limits.highLoad ? limits.leanestHighLoad : limits.leanest)
-  if (change > limits.richest) {
-    arithmetic.push({
-      what: 'limit',
-      values: { change, limit: limits.richest },
-      result: limits.richest,
-      reason: 'limited, richer',
-    })
-    change = limits.richest
-    reason = 'limited, richer'
-  } else if (change < leanest) {
-    arithmetic.push({ what: 'limit', values: { change, limit: leanest }, result: leanest, reason: 'limited, leaner' })
-    change = leanest
-    reason = 'limited, leaner'
-  }
-  if (Math.abs(change) < limits.least) return stay('too small to matter', arithmetic)
+  if (need.state === 'held') return stay('held by closed loop')
+  const isBeyond = need.state === 'unknown' || (need.state === 'bridged' && !limits.bridge)
+  if (isBeyond && neighbours.filled === null) return stay('no evidence')
+  const sum = isBeyond ? fillStep(neighbours.filled!) : shrunk(need, neighbours.share)
+  limit(sum, limits, table.load[row]!)
+  if (Math.abs(sum.change) < limits.least) return stay('too small to matter', sum.steps)
   const { least, most } = valueLimits(table.kind)
-  const wanted = applyFactor(before, factorFromPercent(change), table)
+  const wanted = applyFactor(before, factorFromPercent(sum.change), table)
   const after = Math.min(most, Math.max(least, wanted))
-  if (after !== wanted) reason = 'limited by the table'
-  arithmetic.push({ what: 'apply', values: { before, change }, result: after, reason })
-  return { changePct: change, reason, before, after, arithmetic }
+  if (after !== wanted) sum.reason = 'limited by the table'
+  return {
+    changePct: sum.change,
+    reason: sum.reason,
+    bridged: need.isBridged || isBeyond,
+    before,
+    after,
+    arithmetic: [
+      ...sum.steps,
+      { what: 'apply', values: { before, change: sum.change }, result: after, reason: sum.reason },
+    ],
+  }
 }
 
-function predictNode(field: CylinderField, row: number, column: number, changePct: number): number | null {
-  const lambda = field.lambda[row]![column]
-  if (lambda === null || lambda === undefined) return null
-  // In a held zone the loop takes the change back: the reading stays where it is. Told by trims, lambda is without the loop.
-  return field.held[row]![column] && !field.byTrim[row]![column] ? lambda : lambda / factorFromPercent(changePct)
+function fillStep(change: number): Sum {
+  const reason = 'filled from neighbours'
+  return { change, reason, steps: [{ what: 'filled', values: { neighbours: change }, result: change, reason }] }
 }
 
-/** lambda to expect at each node once its fuel is multiplied by these factors; null where nothing is known. */
-export function predictLambda(field: Field, cylinder: number | null, factors: Matrix): SparseMatrix {
+/** The estimate, less what was changed since, shrunk for its interval; a bridged cell as the cells beside it. */
+function shrunk({ state, lambda, target, measured, left, moved, half, isBridged }: Need, beside: number | null): Sum {
+  const steps: ArithmeticStep[] = [
+    { what: state === 'bridged' ? 'bridged' : 'measured', values: { lambda: lambda!, target }, result: measured },
+  ]
+  if (moved !== 1)
+    steps.push({ what: 'since', values: { change: measured, moved: percentFromFactor(moved) }, result: left })
+  const share = state === 'bridged' ? (beside ?? 1) : keptShare(left, half)
+  const change = left * share
+  steps.push({ what: 'shrink', values: { change: left, share, half }, result: change })
+  const reason = share < 0.95 ? 'shrunk, thin evidence' : isBridged ? 'bridged between readings' : 'as estimated'
+  return { change, reason, steps }
+}
+
+function limit(sum: Sum, limits: ChangeLimits, load: number): void {
+  const leanest = -leanestAt(load, limits)
+  const to = Math.min(limits.richest, Math.max(leanest, sum.change))
+  if (to === sum.change) return
+  sum.reason = to > 0 || sum.change > limits.richest ? 'limited, richer' : 'limited, leaner'
+  sum.steps.push({ what: 'limit', values: { change: sum.change, limit: to }, result: to, reason: sum.reason })
+  sum.change = to
+}
+
+function predictNode({ state, lambda, moved }: Need, changePct: number): number | null {
+  // In a held zone the loop takes the change back: the reading stays where it is.
+  return lambda === null || state === 'held' ? lambda : lambda / (moved * factorFromPercent(changePct))
+}
+
+/**
+ * lambda to expect at each cell once its fuel is multiplied by these factors; null where nothing is known.
+ *
+ * @param since fuel tables that were changed since the runs were made
+ */
+export function predictLambda(
+  field: Field,
+  cylinder: number | null,
+  factors: Matrix,
+  since: readonly TableSince[] = [],
+): SparseMatrix {
   return factors.map((cells, row) =>
     cells.map((factor, column) =>
-      predictNode(servedCylinder(field, cylinder, row, column), row, column, percentFromFactor(factor)),
+      predictNode(
+        needAt(field, servedCylinder(field, cylinder, row, column, since), since, row, column),
+        percentFromFactor(factor),
+      ),
     ),
   )
 }

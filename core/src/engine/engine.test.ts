@@ -1,7 +1,7 @@
 import type { RunColumns } from '../log/run'
 import { airPerCycle, volumetricEfficiency } from './air'
 import { fuelIsCut } from './controller'
-import { CURLEW_449, OPEN_SILENCER, rigFor, STOCK_BREATHING } from './machines'
+import { CURLEW_437, OPEN_SILENCER, rigFor, STOCK_BREATHING } from './machines'
 import { seededRandom } from './random'
 import { runSweep, steadyLambda } from './rig'
 import { engineTorque, mixtureEfficiency } from './torque'
@@ -14,7 +14,7 @@ describe('parts', () => {
   })
   it('filling grows with the plate, and the ripples move with the exhaust', () => {
     const at = (breathing: typeof STOCK_BREATHING, rpm: number, plate: number): number =>
-      volumetricEfficiency(CURLEW_449, breathing, 0, rpm, plate)
+      volumetricEfficiency(CURLEW_437, breathing, 0, rpm, plate)
     for (let plate = 5; plate < 100; plate += 5)
       expect(at(STOCK_BREATHING, 6000, plate + 5)).toBeGreaterThan(at(STOCK_BREATHING, 6000, plate))
     expect(at(OPEN_SILENCER, 8600, 100) / at(STOCK_BREATHING, 8600, 100)).toBeGreaterThan(1.05)
@@ -42,8 +42,8 @@ describe('parts', () => {
     expect(mixtureEfficiency(0.88)).toBe(1)
     expect(mixtureEfficiency(0.7)).toBeLessThan(mixtureEfficiency(0.85))
     expect(mixtureEfficiency(1.1)).toBeLessThan(mixtureEfficiency(0.95))
-    expect(engineTorque(500, 0.88, 6000, 449, 14.5)).toBeGreaterThan(engineTorque(500, 1.2, 6000, 449, 14.5))
-    const { calibration } = rigFor(CURLEW_449, STOCK_BREATHING)
+    expect(engineTorque(500, 0.88, 6000, 437, 14.5)).toBeGreaterThan(engineTorque(500, 1.2, 6000, 437, 14.5))
+    const { calibration } = rigFor(CURLEW_437, STOCK_BREATHING)
     expect([
       fuelIsCut(calibration, 6000, 0),
       fuelIsCut(calibration, 1500, 0),
@@ -66,15 +66,15 @@ describe('parts', () => {
 })
 
 describe('the rig', () => {
-  it('with stock parts shows the works target at the nodes, and runs of one seed are the same', () => {
-    const rig = rigFor(CURLEW_449, STOCK_BREATHING)
+  it('with stock parts shows the factory target at the nodes, and runs of one seed are the same', () => {
+    const rig = rigFor(CURLEW_437, STOCK_BREATHING)
     expect(steadyLambda(rig, 0, 6000, 100)).toBeCloseTo(0.885, 2)
     const script = { stop: 60, fromRpm: 2000, toRpm: 9000, seconds: 5 }
     expect(runSweep(rig, script, 4)).toEqual(runSweep(rig, script, 4))
     expect(runSweep(rig, script, 5).lambda).not.toEqual(runSweep(rig, script, 4).lambda)
   })
   it('a plug that fails reads lean in its band', () => {
-    const rig = rigFor(CURLEW_449, STOCK_BREATHING)
+    const rig = rigFor(CURLEW_437, STOCK_BREATHING)
     const script = { stop: 60, fromRpm: 2000, toRpm: 9000, seconds: 8 }
     const mean = (run: RunColumns): number =>
       run.lambda[0]!.reduce(
@@ -87,7 +87,7 @@ describe('the rig', () => {
     ).toBeGreaterThan(1.05)
   })
   it('the closed loop holds lambda 1 in its zone', () => {
-    const rig = rigFor(CURLEW_449, OPEN_SILENCER, { loop: [{ fromRpm: 2300, toRpm: 4200, mostPlate: 12 }] })
+    const rig = rigFor(CURLEW_437, OPEN_SILENCER, { loop: [{ fromRpm: 2300, toRpm: 4200, mostPlate: 12 }] })
     const run = runSweep(rig, { stop: 10, fromRpm: 2000, toRpm: 8000, seconds: 12 }, 2)
     const inside = run.lambda[0]!.filter((_, i) => run.rpm[i]! > 3000 && run.rpm[i]! < 4100 && run.throttle[i]! > 9)
     expect(inside.reduce((sum, v) => sum + v, 0) / inside.length).toBeCloseTo(1, 2)

@@ -3,7 +3,7 @@ import { deliveredFuel } from './delivery'
 import { tableFuel } from './controller'
 import { lambdaAtSensor, misfireShare, sound, type RigFaults } from './faults'
 import { DEFAULT_LIVE, liveRig } from './liveRig'
-import { CURLEW_449, GODWIT_690, rigFor, STOCK_BREATHING } from './machines'
+import { CURLEW_437, GODWIT_712, rigFor, STOCK_BREATHING } from './machines'
 import { steadyLambda, type Rig } from './rig'
 import {
   calibrationFault,
@@ -17,7 +17,7 @@ import {
 } from './sensors'
 
 const twin = (faults: Partial<RigFaults> = {}): Rig => ({
-  ...rigFor(GODWIT_690, STOCK_BREATHING),
+  ...rigFor(GODWIT_712, STOCK_BREATHING),
   faults: { ...sound(2), ...faults },
 })
 const fuel = (rig: Rig, rpm: number, plate: number): number[] => deliveredFuel(rig.calibration, rig.faults, rpm, plate)
@@ -94,7 +94,7 @@ describe('a leak ahead of the sensor', () => {
   })
   it('shows on the rig at a small opening and not in the engine', () => {
     const shown = (leak: number): number => {
-      const rig = { ...rigFor(CURLEW_449, STOCK_BREATHING), faults: { ...sound(1), leak } }
+      const rig = { ...rigFor(CURLEW_437, STOCK_BREATHING), faults: { ...sound(1), leak } }
       const live = liveRig(rig, { ...DEFAULT_LIVE, coolant: 84 }, 2)
       Object.assign(live.controls, { ignition: true, fuel: true, gear: 3, throttle: 20 })
       live.controls.brake = { kind: 'hold', rpm: 3500 }

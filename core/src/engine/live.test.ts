@@ -1,6 +1,6 @@
 import { inertiaAtCrank, stepDrive, type DriveState } from './drive'
 import { DEFAULT_LIVE, DRUM_DRIVE, liveRig, type LiveRig } from './liveRig'
-import { CURLEW_449, OPEN_SILENCER, rigFor, STOCK_BREATHING } from './machines'
+import { CURLEW_437, OPEN_SILENCER, rigFor, STOCK_BREATHING } from './machines'
 import { steadyLambda } from './rig'
 import { advanceEfficiency, bestAdvance, knockAdvance } from './spark'
 import { stepThermal } from './thermal'
@@ -60,7 +60,7 @@ it('coolant follows the closed form of one lump with a fixed loss while the ther
 
 describe('the live rig', () => {
   const started = (over = {}, seed = 1): LiveRig => {
-    const live = liveRig(rigFor(CURLEW_449, STOCK_BREATHING), { ...DEFAULT_LIVE, coolant: 85, ...over }, seed)
+    const live = liveRig(rigFor(CURLEW_437, STOCK_BREATHING), { ...DEFAULT_LIVE, coolant: 85, ...over }, seed)
     Object.assign(live.controls, { ignition: true, fuel: true })
     live.step(4)
     return live
@@ -80,7 +80,7 @@ describe('the live rig', () => {
     const samples = Array.from({ length: 100 }, () => (live.step(0.02), live.sample()))
     const mean = (of: (k: number) => number): number => samples.reduce((sum, _, k) => sum + of(k), 0) / samples.length
     expect(mean((k) => samples[k]!.rpm)).toBeCloseTo(6000, -2)
-    const rig = rigFor(CURLEW_449, STOCK_BREATHING)
+    const rig = rigFor(CURLEW_437, STOCK_BREATHING)
     expect(mean((k) => samples[k]!.lambda[0]!)).toBeCloseTo(steadyLambda(rig, 0, 6000, 60), 2)
     expect(mean((k) => samples[k]!.torque)).toBeGreaterThan(20)
     expect(samples[0]!.drum).toBeCloseTo(6000 / 2.5, -2)
@@ -120,7 +120,7 @@ describe('the live rig', () => {
     const free = started()
     Object.assign(free.controls, { throttle: 100 })
     free.step(8)
-    expect(free.sample().rpm).toBeLessThan(CURLEW_449.redline + 900)
+    expect(free.sample().rpm).toBeLessThan(CURLEW_437.redline + 900)
   })
   it('the same seed and controls give the same readings', () => {
     const [a, b, other] = [started({}, 3), started({}, 3), started({}, 4)]
@@ -129,7 +129,7 @@ describe('the live rig', () => {
   })
   it('another exhaust shows in the reading', () => {
     const read = (breathing: typeof OPEN_SILENCER): number => {
-      const live = liveRig(rigFor(CURLEW_449, breathing), { ...DEFAULT_LIVE, coolant: 85 })
+      const live = liveRig(rigFor(CURLEW_437, breathing), { ...DEFAULT_LIVE, coolant: 85 })
       Object.assign(live.controls, { ignition: true, fuel: true, gear: 4, throttle: 100 })
       live.controls.brake = { kind: 'hold', rpm: 8500 }
       live.step(25)

@@ -7,17 +7,17 @@ import type { Rig } from './rig'
 import { bestAdvance } from './spark'
 
 /** Invented machines that ship with the simulated rig. */
-export const CURLEW_449: EngineBuild = {
+export const CURLEW_437: EngineBuild = {
   cylinders: 1,
-  displacementCc: 449,
+  displacementCc: 437,
   bestRpm: 7200,
   redline: 10500,
   spread: [{ low: 1, high: 1 }],
 }
 
-export const GODWIT_690: EngineBuild = {
+export const GODWIT_712: EngineBuild = {
   cylinders: 2,
-  displacementCc: 690,
+  displacementCc: 712,
   bestRpm: 6800,
   redline: 10000,
   spread: [
@@ -34,7 +34,16 @@ export const AVOCET_312: EngineBuild = {
   spread: [{ low: 1, high: 1 }],
 }
 
-/** What the machines left the works with. */
+/** A small single whose spark is set by a plate that turns in its slots, and by the weights behind it. */
+export const DUNLIN_208: EngineBuild = {
+  cylinders: 1,
+  displacementCc: 208,
+  bestRpm: 7000,
+  redline: 9500,
+  spread: [{ low: 1, high: 1 }],
+}
+
+/** What the machines left the factory with. */
 export const STOCK_BREATHING: Breathing = {
   exhaust: [
     { rpm: 4600, width: 900, gain: 0.03 },
@@ -73,16 +82,16 @@ export const CONTROLLER_GRID: LoadGrid = {
   load: [0, 2, 5, 10, 15, 20, 30, 40, 60, 80, 90, 100],
 }
 
-/** The works' own target: leaner at small openings, richer wide open. */
-function worksTarget(plate: number): number {
+/** The factory's own target: leaner at small openings, richer wide open. */
+function factoryTarget(plate: number): number {
   return plate <= 20 ? 0.985 : plate >= 70 ? 0.885 : 0.985 - ((plate - 20) / 50) * 0.1
 }
 
-/** rpm between which the works held the spark back, so that the machine is quiet when it drives past; and by how much, degrees. */
+/** rpm between which the factory held the spark back, so that the machine is quiet when it drives past; and by how much, degrees. */
 const QUIET = { from: 3400, to: 6000, degrees: 4 }
 
-/** The works' own advance: a little less than best, away from knock where the engine fills well, less where it must be quiet. */
-function worksAdvance(rpm: number, filling: number): number {
+/** The factory's own advance: a little less than best, away from knock where the engine fills well, less where it must be quiet. */
+function factoryAdvance(rpm: number, filling: number): number {
   const quiet = rpm > QUIET.from && rpm < QUIET.to ? QUIET.degrees : 0
   return Math.round(10 * (Math.min(bestAdvance(rpm, filling, 0.9) - 2, 40 - 14 * Math.min(1, filling)) - quiet)) / 10
 }
@@ -106,14 +115,14 @@ export function rigFor(
     values: calibrate(grid, (rpm, plate) => {
       const volume = engine.displacementCc / engine.cylinders
       const air = airPerCycle(filling(rpm, plate), volume, weather.pressureKpa, weather.temperatureC)
-      return air / (fuel.stoichAfr * worksTarget(plate))
+      return air / (fuel.stoichAfr * factoryTarget(plate))
     }),
   }
   const spark: Table = {
     ...grid,
     kind: 'spark base',
     composition: 'add',
-    values: calibrate(grid, (rpm, plate) => worksAdvance(rpm, filling(rpm, plate))),
+    values: calibrate(grid, (rpm, plate) => factoryAdvance(rpm, filling(rpm, plate))),
   }
   return {
     engine,

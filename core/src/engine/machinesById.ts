@@ -2,9 +2,10 @@ import type { Breathing, EngineBuild } from './air'
 import type { LoopZone } from './controller'
 import {
   AVOCET_312,
-  CURLEW_449,
+  CURLEW_437,
+  DUNLIN_208,
   emptyTrim,
-  GODWIT_690,
+  GODWIT_712,
   OPEN_LID,
   OPEN_SILENCER,
   rigFor,
@@ -27,28 +28,36 @@ export interface SimulatedMachine {
 
 export const SIMULATED_MACHINES: readonly SimulatedMachine[] = [
   {
-    id: 'curlew-449-short-silencer',
-    name: 'Curlew 449, short silencer',
-    engine: CURLEW_449,
+    id: 'curlew-437-short-silencer',
+    name: 'Curlew 437, short silencer',
+    engine: CURLEW_437,
     breathing: OPEN_SILENCER,
     loop: [{ fromRpm: 2300, toRpm: 4200, mostPlate: 12 }],
     edits: 'base',
   },
   {
-    id: 'curlew-449-stock',
-    name: 'Curlew 449, as it left the works',
-    engine: CURLEW_449,
+    id: 'curlew-437-stock',
+    name: 'Curlew 437, as it left the factory',
+    engine: CURLEW_437,
     breathing: STOCK_BREATHING,
     loop: [{ fromRpm: 2300, toRpm: 4200, mostPlate: 12 }],
     edits: 'base',
   },
   {
-    id: 'godwit-690-open-lid',
-    name: 'Godwit 690, open filter lid',
-    engine: GODWIT_690,
+    id: 'godwit-712-open-lid',
+    name: 'Godwit 712, open filter lid',
+    engine: GODWIT_712,
     breathing: OPEN_LID,
     loop: [],
     edits: 'trims',
+  },
+  {
+    id: 'dunlin-208-stock',
+    name: 'Dunlin 208, as it left the factory',
+    engine: DUNLIN_208,
+    breathing: STOCK_BREATHING,
+    loop: [],
+    edits: 'base',
   },
   {
     id: 'avocet-312-short-silencer',

@@ -2,6 +2,7 @@ import { fuelNeeded, percentFromFactor } from '../fuel/mixture'
 import type { RunColumns, SetAside } from '../log/run'
 import { interpolate } from '../table/lookup'
 import { build } from '../table/table'
+import { bridgeField } from './bridgeField'
 import { nodeEvidence, QUICK_CLUSTERS, type NodeEvidence } from './evidence'
 import { FieldError, type CylinderField, type Field, type FieldOptions } from './field'
 import { markHeld, type HeldZone } from './heldZones'
@@ -60,7 +61,8 @@ export function workOutField(runs: readonly RunColumns[], options: FieldOptions)
     all,
     held.map((h, i) => (h || edge[i] ? 0 : 1)),
   )
-  const inHeld = keepSamples(all, trimmedOnly(all, runs, held))
+  const trimmed = trimmedOnly(all, runs, held)
+  const inHeld = keepSamples(all, trimmed ?? held)
   const first = all.lambda.map((_, c) => solveCylinder(options, c, open))
   const odd = findOdd(options, first)
   const kept = options.leaveOutOdd ? leaveOut(open, odd) : open
@@ -81,7 +83,7 @@ export function workOutField(runs: readonly RunColumns[], options: FieldOptions)
     cylinders: all.lambda.map((_, c) => ({
       // Where no band was left out, the first solve stands; else it is taken up where it was.
       open: kept === open ? first[c]! : solveCylinder(options, c, kept, first[c]),
-      pinned: solveCylinder(options, c, inHeld),
+      pinned: solveCylinder(options, c, inHeld, null, trimmed ? needByTrim : logRatio),
     })),
   }
 }
@@ -93,7 +95,7 @@ export function summariseField(work: FieldWork): Field {
     grid: options.grid,
     method: 'solve',
     lag,
-    cylinders: work.cylinders.map((one, c) => cylinderField(options, c, one, heldZones)),
+    cylinders: work.cylinders.map((one, c) => bridgeField(options.grid, cylinderField(options, c, one, heldZones))),
     heldZones,
     runs: runs.map((run, r) => {
       const band = odd.find((one) => one.run === r)
@@ -131,14 +133,11 @@ function reasonsInWords(setAside: readonly SetAside[]): string {
   )
 }
 
-/**
- * Held readings without trims say nothing of what the table needs: where some runs have trims, only those count.
- */
-function trimmedOnly(samples: Samples, runs: readonly RunColumns[], held: Uint8Array): Uint8Array {
+/** Held readings that have trims; null where none has. Without trims they say nothing of what the table needs. */
+function trimmedOnly(samples: Samples, runs: readonly RunColumns[], held: Uint8Array): Uint8Array | null {
   const trimmed = runs.map((run) => run.trimShort !== undefined || run.trimLong !== undefined)
-  if (!trimmed.includes(true)) return held
   const only = held.map((one, i) => (one && trimmed[samples.run[i]!] ? 1 : 0))
-  return only.includes(1) ? only : held
+  return only.includes(1) ? only : null
 }
 
 /** ln of the fuel needed, of one cylinder, with the closed loop's trims taken in; NaN where it has no reading. */
@@ -158,6 +157,11 @@ function logRatio(options: FieldOptions, samples: Samples, lambda: Float32Array)
   )
 }
 
+/** ln of the fuel needed where the loop holds: it has the mixture at its own lambda, so its trims alone tell what the table is short of. */
+function needByTrim(_options: FieldOptions, { trim }: Samples, lambda: Float32Array): Float32Array {
+  return lambda.map((_, i) => Math.log(trim ? trim[i]! : 1))
+}
+
 /** Samples on the grid, and the field solved from them. */
 export interface Solved {
   samples: Samples
@@ -165,7 +169,13 @@ export interface Solved {
   solution: ReturnType<typeof solveField>
 }
 
-function solveCylinder(options: FieldOptions, cylinder: number, samples: Samples, from?: Solved | null): Solved | null {
+function solveCylinder(
+  options: FieldOptions,
+  cylinder: number,
+  samples: Samples,
+  from?: Solved | null,
+  need = logRatio,
+): Solved | null {
   const lambda = samples.lambda[cylinder]!
   const here = lambda.some(Number.isNaN)
     ? keepSamples(
@@ -175,7 +185,7 @@ function solveCylinder(options: FieldOptions, cylinder: number, samples: Samples
     : samples
   if (here.count === 0) return null
   const placement = place(options.grid, here.rpm, here.load)
-  const y = logRatio(options, here, here.lambda[cylinder]!)
+  const y = need(options, here, here.lambda[cylinder]!)
   return { samples: here, placement, solution: solveField(options.grid, placement, y, options.solve, from?.solution) }
 }
 
@@ -216,6 +226,8 @@ function countByRun(samples: Samples, runs: number): number[] {
   return counts
 }
 
+/** Lambda at which a closed loop holds the mixture. */
+const LOOP_LAMBDA = 1
 const UNKNOWN: NodeEvidence = { samples: 0, passes: 0, runs: 0, half: Infinity, grade: 'none' }
 
 function cylinderField(
@@ -244,21 +256,25 @@ function cylinderField(
     return evidence.grade === 'none' || !Number.isFinite(x) ? null : value(x, evidence.half)
   }
   const percent = (x: number): number => percentFromFactor(Math.exp(x))
+  const hasTrims = pinned !== null && pinned.samples.trim?.some((one) => one !== 1) === true
+  const byTrim = build(grid, (row, column) => held[row]![column]! && hasTrims)
+  const isUnknown = (row: number, column: number): boolean => held[row]![column]! && !byTrim[row]![column]
+  const told = (row: number, column: number, value: (x: number, half: number) => number): number | null =>
+    isUnknown(row, column) ? null : known(row, column, value)
+  // Where trims tell, the aim is the loop's own lambda.
+  const aim = build(grid, (row, column) => (byTrim[row]![column] ? LOOP_LAMBDA : target[row]![column]!))
   return {
     cylinder: c + 1,
-    lambda: build(grid, (r, k) => known(r, k, (x) => target[r]![k]! * Math.exp(x))),
-    target,
-    changePct: build(grid, (r, k) => known(r, k, percent)),
-    lowPct: build(grid, (r, k) => known(r, k, (x, half) => percent(x - half))),
-    highPct: build(grid, (r, k) => known(r, k, (x, half) => percent(x + half))),
+    lambda: build(grid, (r, k) => known(r, k, (x) => aim[r]![k]! * Math.exp(x))),
+    target: aim,
+    changePct: build(grid, (r, k) => told(r, k, percent)),
+    lowPct: build(grid, (r, k) => told(r, k, (x, half) => percent(x - half))),
+    highPct: build(grid, (r, k) => told(r, k, (x, half) => percent(x + half))),
     samples: build(grid, (r, k) => node(r, k).evidence.samples),
     passes: build(grid, (r, k) => node(r, k).evidence.passes),
-    evidence: build(grid, (r, k) => node(r, k).evidence.grade),
+    evidence: build(grid, (r, k) => (isUnknown(r, k) ? 'none' : node(r, k).evidence.grade)),
     held,
-    byTrim: build(
-      grid,
-      (row, column) => held[row]![column]! && pinned !== null && pinned.samples.trim?.some((one) => one !== 1) === true,
-    ),
+    byTrim,
     noise: open?.solution.scale ?? pinned?.solution.scale ?? 0,
   }
 }

@@ -4,8 +4,8 @@ import type { Samples } from './samples'
 import type { Solution } from './solve'
 import { studentQuantile95 } from './studentT'
 
-export const EVIDENCE = ['solid', 'thin', 'none'] as const
-/** How well a node is known, in words. */
+export const EVIDENCE = ['solid', 'thin', 'bridged', 'none'] as const
+/** How well a node is known, in words; bridged is told by readings about it, none of them at it. */
 export type Evidence = (typeof EVIDENCE)[number]
 
 export interface NodeEvidence {
@@ -36,6 +36,10 @@ const LEAST_SHARE = 0.3
 const LEAST_SAMPLES = 2
 /** Solid: half interval at most this and two passes at least. */
 const SOLID_HALF = 0.025
+/** A node is measured when readings lie on both sides of it in rpm, or this near (share of the distance to its neighbour). */
+const AT_NODE = 0.1
+/** What a node beyond the last reading may be off by (ln lambda) when that reading is a whole step away. */
+const BEYOND_DOUBT = 0.03
 /** What a tailpipe tube at little flow may be off by (ln lambda), beyond its scatter. */
 const TUBE_DOUBT = 0.02
 
@@ -60,6 +64,8 @@ export function nodeEvidence(
   const squared = new Float64Array(size)
   const passes = new Uint32Array(size)
   const doubtful = new Float64Array(size)
+  const nearestBelow = new Float64Array(size).fill(Infinity)
+  const nearestAbove = new Float64Array(size).fill(Infinity)
   const lastRun = new Int32Array(size).fill(-1)
   const lastTime = new Float64Array(size)
   for (let i = 0; i < p.count; i++) {
@@ -80,6 +86,10 @@ export function nodeEvidence(
       total[node]! += wb
       squared[node]! += wb * b
       if (samples.doubtful?.[i]) doubtful[node]! += wb
+      if ((j & 1 ? v : 1 - v) > LEAST_SHARE) {
+        if (j & 2) nearestBelow[node] = Math.min(nearestBelow[node]!, 1 - u)
+        else nearestAbove[node] = Math.min(nearestAbove[node]!, u)
+      }
       if (b > LEAST_SHARE) {
         if (lastRun[node] !== samples.run[i] || samples.time[i]! - lastTime[node]! > PASS_GAP) passes[node]!++
         lastRun[node] = samples.run[i]!
@@ -124,7 +134,10 @@ export function nodeEvidence(
     const moderated = (PRIOR_DF * prior + df * between[k]!) / (PRIOR_DF + df)
     const sampling = (solution.scale * solution.scale) / Math.max(1, total[k]!)
     const random = studentQuantile95(PRIOR_DF + df) * Math.sqrt(Math.max(moderated / Math.max(1, g), sampling))
-    const half = Math.hypot(random, (TUBE_DOUBT * doubtful[k]!) / total[k]!)
+    const [below, above] = [nearestBelow[k]!, nearestAbove[k]!]
+    const beyond = Math.min(below, above) > AT_NODE && Math.max(below, above) > 1 ? Math.min(1, below, above) : 0
+    const half = Math.hypot(random, (TUBE_DOUBT * doubtful[k]!) / total[k]!, BEYOND_DOUBT * beyond)
+    if (beyond > 0) return { samples: total[k]!, passes: passes[k]!, runs: g, half, grade: 'bridged' }
     const solid = half <= SOLID_HALF && passes[k]! >= 2 && doubtful[k]! < 0.5 * total[k]!
     return { samples: total[k]!, passes: passes[k]!, runs: g, half, grade: solid ? 'solid' : 'thin' }
   })

@@ -36,13 +36,15 @@ export const DEFAULT_FIELD_OPTIONS: Omit<FieldOptions, 'grid' | 'target'> = {
 export interface CylinderField {
   /** from 1 */
   cylinder: number
+  /** of a held node the reading that the loop holds, or by its trims what it would be without them */
   lambda: SparseMatrix
+  /** wanted; at a node told by trims the loop's own lambda */
   target: Matrix
-  /** the estimate itself, before limits, and its 90 % interval */
+  /** the estimate itself, before limits, and its 90 % interval; null where a loop holds the node and no trims tell */
   changePct: SparseMatrix
   lowPct: SparseMatrix
   highPct: SparseMatrix
-  /** effective samples */
+  /** effective samples; 0 at a node that is bridged by its neighbours alone */
   samples: Matrix
   passes: Matrix
   evidence: Evidence[][]

@@ -36,7 +36,9 @@ describe('a field', () => {
   })
   it('the estimate of lambda hardly depends on what is wanted', () => {
     const richer = GRID.load.map(() => GRID.rpm.map(() => 0.86))
-    expectNear(nodes(solve(runs, { target: richer }), 'lambda'), nodes(whole, 'lambda'), 0.004)
+    const measured = whole.cylinders[0]!.evidence.flat().map((grade) => grade === 'solid' || grade === 'thin')
+    const of = (field: Field): (number | null)[] => nodes(field, 'lambda').filter((_, k) => measured[k])
+    expectNear(of(solve(runs, { target: richer })), of(whole), 0.004)
   })
   it('does not depend on the order of the runs, nor on when their clocks began', () => {
     const turned = [...runs].reverse().map((run) => ({ ...run, time: run.time.map((t) => t + 64) }))

@@ -74,23 +74,33 @@ export interface TargetZone {
   lambda: number
 }
 
+/** What a range of a carburettor is to give: from and to as a share of full throttle, or in units of 100 kPa. */
+export interface TargetRange {
+  from: number
+  to: number
+  lambda: number
+}
+
 /** A target chosen by name, with zones over it. */
 export interface TargetChoice {
   preset: string
   zones: TargetZone[]
+  /** ranges of a carburettor, in the place of the preset on tables by that axis */
+  ranges?: { loadAxis: LoadAxis; by: TargetRange[] }
 }
 
 export const DEFAULT_TARGET: TargetChoice = { preset: 'road-13.0', zones: [] }
 
 /**
  * Target lambda on a grid: cruise value up to a quarter of the load, full-load value from three quarters up, a straight
- * line between, then the zones in their order.
+ * line between (a carburettor's ranges instead, where the choice has them), then the zones in their order.
  *
  * @throws RangeError on an unknown preset
  */
 export function targetOn(grid: Grid, loadAxis: LoadAxis, choice: TargetChoice): Matrix {
   const preset = TARGET_PRESETS.find((one) => one.id === choice.preset)
   if (!preset) throw new RangeError(`There is no target preset "${choice.preset}".`)
+  const ranges = choice.ranges?.loadAxis === loadAxis ? choice.ranges.by : undefined
   const [low, high] = loadAxis === 'throttle' ? [25, 75] : [55, 90]
   return build(grid, (row, column) => {
     const load = grid.load[row]!
@@ -99,6 +109,8 @@ export function targetOn(grid: Grid, loadAxis: LoadAxis, choice: TargetChoice): 
       (z) => rpm >= z.fromRpm && rpm <= z.toRpm && load >= z.fromLoad && load <= z.toLoad,
     )
     if (zone) return zone.lambda
+    const range = ranges?.find((one) => load / 100 >= one.from && load / 100 < one.to) ?? ranges?.at(-1)
+    if (range) return range.lambda
     const share = Math.min(1, Math.max(0, (load - low) / (high - low)))
     return preset.cruise + share * (preset.full - preset.cruise)
   })

@@ -35,15 +35,26 @@ describe('closed loop', () => {
   it('without trims a held node tells nothing of the table and is left alone', () => {
     const field = solve(runs)
     expect(field.cylinders[0]!.held[at.row]![at.column]).toBe(true)
-    expect(field.cylinders[0]!.byTrim[at.row]![at.column]).toBe(false)
+    const [one] = field.cylinders
+    expect(one!.byTrim[at.row]![at.column]).toBe(false)
+    // It counts as unknown: the reading is there, a percent is not.
+    expect(one!.lambda[at.row]![at.column]).toBeCloseTo(1, 2)
+    expect([one!.changePct, one!.lowPct, one!.highPct].map((matrix) => matrix[at.row]![at.column])).toEqual([
+      null,
+      null,
+      null,
+    ])
+    expect(one!.evidence[at.row]![at.column]).toBe('none')
     expect(suggestChange(table, field).nodes[at.row]![at.column]!.reason).toBe('held by closed loop')
   })
-  it('with trims it tells the correction: (lambda / target)(1 + short)(1 + long)', () => {
+  it('with trims it tells the correction that the loop makes: (1 + short)(1 + long) - 1, whatever is wanted in open loop', () => {
     const field = solve(runs.map(withTrims))
     const [one] = field.cylinders
     expect(one!.byTrim[at.row]![at.column]).toBe(true)
-    const wanted = 100 * ((1 / c.target[at.row]![at.column]!) * (1 + SHORT / 100) * (1 + LONG / 100) - 1)
-    expect(Math.abs(one!.changePct[at.row]![at.column]! - wanted)).toBeLessThan(0.6)
+    const wanted = 100 * ((1 + SHORT / 100) * (1 + LONG / 100) - 1)
+    expect(Math.abs(one!.changePct[at.row]![at.column]! - wanted)).toBeLessThan(0.3)
+    expect(one!.target[at.row]![at.column]).toBe(1)
+    expect(one!.lambda[at.row]![at.column]).toBeCloseTo(1 + wanted / 100, 2)
     expect(suggestChange(table, field).nodes[at.row]![at.column]!.reason).not.toBe('held by closed loop')
   })
   it('of runs with and without trims only those with them speak for a held node', () => {

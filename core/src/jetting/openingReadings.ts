@@ -29,7 +29,8 @@ export function openingReadings(field: Field, cylinders: readonly number[]): Ope
     for (const one of fed) {
       field.grid.rpm.forEach((_, column) => {
         const lambda = one.lambda[row]![column]
-        if (!lambda || one.evidence[row]![column] === 'none') return
+        // What lies between readings is no reading.
+        if (!lambda || one.evidence[row]![column] === 'none' || !(one.samples[row]![column]! > 0)) return
         const half = (one.highPct[row]![column]! - one.lowPct[row]![column]!) / 200 / NINETY
         const w = 1 / Math.max(LEAST, half) ** 2
         sum += w * Math.log(lambda)
@@ -57,23 +58,34 @@ export function openingReadings(field: Field, cylinders: readonly number[]): Ope
 /** How a circuit's range reads against its target. */
 export interface ZoneDeparture {
   id: CircuitTarget['id']
-  /** fuel it wants, %: above zero it is lean; null where nothing was read */
+  /** fuel that its worst reading wants, %: above zero it is lean; null where nothing was read */
   pct: number | null
+  /** the worst of the other sign beyond its interval, %; null where there is none */
+  against: number | null
+  /** opening of the worst reading; null where nothing was read */
+  opening: number | null
   verdict: 'lean' | 'rich' | 'on target' | 'not read'
 }
 
 /** Within this much fuel, %, a range is on target. */
 const ON_TARGET = 2
 
-/** Mean departure of each circuit's range from its target, readings weighed by their error. */
+/**
+ * How each circuit's range reads against its target: by its worst reading that is off beyond its own interval, as a lean
+ * one and a rich one would cancel in a mean. Where all lie within theirs, the range is on target.
+ */
 export function zoneDepartures(rows: readonly OpeningReading[], targets: readonly CircuitTarget[]): ZoneDeparture[] {
   return targets.map(({ id, from, to, lambda }) => {
     const inside = rows.filter((row) => row.opening >= from && row.opening < to)
-    if (inside.length === 0) return { id, pct: null, verdict: 'not read' }
-    const weight = inside.reduce((sum, row) => sum + 1 / row.error ** 2, 0)
-    const mean = inside.reduce((sum, row) => sum + Math.log(row.lambda / lambda) / row.error ** 2, 0) / weight
-    const pct = 100 * (Math.exp(mean) - 1)
-    return { id, pct, verdict: Math.abs(pct) <= ON_TARGET ? 'on target' : pct > 0 ? 'lean' : 'rich' }
+    const off = inside
+      .map((row) => ({ opening: row.opening, pct: 100 * (row.lambda / lambda - 1), half: 100 * NINETY * row.error }))
+      .sort((a, b) => Math.abs(b.pct) - Math.abs(a.pct))
+    if (!off[0]) return { id, pct: null, against: null, opening: null, verdict: 'not read' }
+    const beyond = off.filter(({ pct, half }) => Math.abs(pct) > Math.max(ON_TARGET, half))
+    const worst = beyond[0] ?? off[0]
+    const against = beyond.find(({ pct }) => pct * worst.pct < 0)?.pct ?? null
+    const verdict = beyond.length === 0 ? 'on target' : worst.pct > 0 ? 'lean' : 'rich'
+    return { id, pct: worst.pct, against, opening: worst.opening, verdict }
   })
 }
 

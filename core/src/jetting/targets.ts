@@ -35,8 +35,20 @@ export function usualTargets(kind: CarburettorKind): readonly CircuitTarget[] {
   return kind === 'metering rods' ? ROD_TARGETS : CIRCUIT_TARGETS
 }
 
-/** Tip-in is judged apart, by the leanest reading while the throttle opens (common practice). */
-export const TIP_IN = { wanted: 11.6 / AFR, lean: 12.0 / AFR, rich: 10.8 / AFR }
+/** Mixture at tip-in, lambda: what is wanted, and from where it counts as lean or as rich. */
+export interface TipInTarget {
+  wanted: number
+  lean: number
+  rich: number
+}
+
+/** Tip-in is judged apart, by the leanest reading while the throttle opens (common practice, no published source). */
+export const USUAL_TIP_IN: TipInTarget = { wanted: 0.79, lean: 0.82, rich: 0.73 }
+
+/** How the leanest reading of a tip-in stands against what is wanted. */
+export function judgeTipIn(leanest: number, { lean, rich }: TipInTarget): 'lean' | 'rich' | 'as it should be' {
+  return leanest > lean ? 'lean' : leanest < rich ? 'rich' : 'as it should be'
+}
 
 /** The zone an opening falls in. */
 export function targetAt(targets: readonly CircuitTarget[], opening: number): CircuitTarget {

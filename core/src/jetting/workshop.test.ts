@@ -143,6 +143,7 @@ describe('readings by opening', () => {
         ],
         lowPct: cells(-2),
         highPct: cells(2),
+        samples: cells(20),
         evidence: [
           ['solid', 'thin'],
           ['solid', 'none'],
@@ -175,6 +176,16 @@ describe('readings by opening', () => {
     expect(verdicts.map((one) => one.verdict)).toEqual(['not read', 'lean', 'on target', 'rich'])
     expect(verdicts[0]).toMatchObject({ id: idle!.id, pct: null })
     expect(verdicts[1]!.pct).toBeCloseTo(6, 9)
+  })
+  it('a lean and a rich reading in one range do not cancel: the worst beyond its interval has the say', () => {
+    const [, , needle] = CIRCUIT_TARGETS
+    const at = (opening: number, factor: number, error = 0.01) => ({ opening, lambda: needle!.lambda * factor, error })
+    const [, , one] = zoneDepartures([at(0.3, 1.07), at(0.5, 0.94), at(0.6, 1)], CIRCUIT_TARGETS)
+    expect(one).toMatchObject({ verdict: 'lean', opening: 0.3, pct: expect.closeTo(7, 9), against: expect.closeTo(-6, 9) })
+    // One that is off by less than it can be known to is no verdict.
+    const [, , sure] = zoneDepartures([at(0.3, 1.07, 0.05), at(0.5, 0.96)], CIRCUIT_TARGETS)
+    expect(sure).toMatchObject({ verdict: 'rich', opening: 0.5, against: null })
+    expect(zoneDepartures([at(0.3, 1.07, 0.05)], CIRCUIT_TARGETS)[2]!.verdict).toBe('on target')
   })
   it('banks apart at small openings are told to be synchronised first', () => {
     const row = (opening: number, lambda: number): OpeningRow => ({

@@ -10,6 +10,8 @@ import { InputError, type FieldRequest, type MixtureSettings } from './schemas'
 /** What a request for a field leaves open is taken from here. */
 export interface FieldContext {
   mixture: MixtureSettings
+  /** what the job wants */
+  target: TargetChoice
   /** breakpoints of the job's fuel table, when it has one */
   table: LoadGrid | null
   /** highest rpm over the runs, and whether all of them have a throttle */
@@ -51,7 +53,7 @@ export function settleFieldOptions(request: FieldRequest, context: FieldContext)
   const filters = { ...DEFAULT_FILTERS, ...mixture.filters, ...request.options?.filters }
   return {
     grid,
-    target: settleTarget(request.target, mixture.target, grid),
+    target: settleTarget(request.target, context.target, grid),
     lag: lagSeconds(request.lagMs === undefined ? mixture.lagMs : request.lagMs),
     method: request.method ?? 'solve',
     filters: { ...filters, revCeiling: filters.revCeiling ?? null },

@@ -2,9 +2,12 @@ import { array, number, object, string } from 'yup'
 import type { Predicted } from '../jetting/calibrate'
 import { CARBURETTOR_KINDS, EMPTY_BOX, DEFAULT_BODY, type Body, type Box, type Fitted } from '../jetting/carburettor'
 import { CHECKS, type Check } from '../jetting/checks'
+import type { TargetChoice } from '../field/target'
+import type { LoadAxis } from '../table/table'
+import type { Job } from './entities'
 import { JET_SCHEMES } from '../jetting/jetSizes'
 import { needleFault, type Needle } from '../jetting/needle'
-import { CIRCUIT_TARGETS, usualTargets, type CircuitTarget } from '../jetting/targets'
+import { CIRCUIT_TARGETS, USUAL_TIP_IN, usualTargets, type CircuitTarget, type TipInTarget } from '../jetting/targets'
 
 const text = (most: number) => string().strict().trim().min(1).max(most)
 const amount = (least: number, most: number) => number().strict().min(least).max(most)
@@ -90,6 +93,18 @@ export const jettingSchema = object({
     .required(),
   /** wanted lambda by circuit, in the order of the usual ones */
   targets: array().of(amount(0.6, 1.2).required()).length(CIRCUIT_TARGETS.length).required(),
+  tipIn: object({
+    wanted: amount(0.5, 1.2).required(),
+    lean: amount(0.5, 1.2).required(),
+    rich: amount(0.5, 1.2).required(),
+  })
+    .noUnknown()
+    .default(undefined)
+    .test(
+      'order',
+      ({ path }) => `${path}: rich must be below what is wanted, and lean above it`,
+      (value) => value === undefined || (value.rich! < value.wanted! && value.wanted! < value.lean!),
+    ),
 })
   .noUnknown()
   .nullable()
@@ -101,6 +116,8 @@ export interface JettingSettings {
   box: Box
   checks: Check[]
   targets: number[]
+  /** absent for the usual ones */
+  tipIn?: TipInTarget
 }
 
 export const DEFAULT_JETTING: JettingSettings = {
@@ -109,6 +126,23 @@ export const DEFAULT_JETTING: JettingSettings = {
   box: EMPTY_BOX,
   checks: [],
   targets: CIRCUIT_TARGETS.map((one) => one.lambda),
+}
+
+/** What a job wants at tip-in. */
+export function tipInTarget({ tipIn }: JettingSettings): TipInTarget {
+  return tipIn ?? USUAL_TIP_IN
+}
+
+/** Load axis by which a carburettor of that kind meters. */
+export function carburettorAxis({ body }: JettingSettings): LoadAxis {
+  return body.kind === 'metering rods' ? 'manifold' : 'throttle'
+}
+
+/** What a job wants of its mixture, at every stage alike: the carburettor's own ranges where it has one, else the preset. */
+export function jobTarget({ mixture, jetting }: Pick<Job, 'mixture' | 'jetting'>): TargetChoice {
+  if (!jetting) return mixture.target
+  const by = circuitTargets(jetting).map(({ from, to, lambda }) => ({ from, to, lambda }))
+  return { ...mixture.target, ranges: { loadAxis: carburettorAxis(jetting), by } }
 }
 
 /** The targets of a job by circuit. */

@@ -48,7 +48,7 @@ describe('what is taken at the door', () => {
       newJobSchema,
       {
         title: 'x',
-        machine: { name: 'Curlew', cylinders: 1, displacementCc: 449, strokes: 4 },
+        machine: { name: 'Curlew', cylinders: 1, displacementCc: 437, strokes: 4 },
         fuel: { id: 'custom', stoichAfr: 13.2 },
         gaugeScale: 14.7,
         use: 'track',
@@ -212,6 +212,7 @@ describe('columns of a run', () => {
 describe('options of a field', () => {
   const context = (over: Partial<FieldContext> = {}): FieldContext => ({
     mixture: DEFAULT_MIXTURE,
+    target: DEFAULT_MIXTURE.target,
     table: null,
     highestRpm: 9300,
     hasThrottle: true,

@@ -3,7 +3,7 @@ import { FUELS } from '../fuel/fuels'
 import type { Filters } from '../log/run'
 import type { Mapping } from '../log/recognise'
 import { RUN_KINDS } from '../log/runKind'
-import type { ChangeLimits } from '../change/suggest'
+import type { ChangeLimits } from '../change/limits'
 import { TARGET_PRESETS, type TargetChoice } from '../field/target'
 import type { PlanChoice } from '../plan/choice'
 import { planSchema, powerSchema, runPlaceFields, type PowerSettings } from './setSchemas'
@@ -186,6 +186,7 @@ const limits = object({
   leanestHighLoad: amount(0, 50),
   highLoad: amount(0, 400),
   least: amount(0, 10),
+  bridge: boolean().strict(),
   fill: boolean().strict(),
 })
   .noUnknown()

@@ -8,9 +8,9 @@ import type { RunColumns } from './run'
 describe('a reading as typed', () => {
   it.each([
     ['12.8', 12.8 / 14.7, 12.8 / 14.7],
-    ['12.7-12.8', 12.7 / 14.7, 12.8 / 14.7],
-    ['12.8 to 12.7', 12.7 / 14.7, 12.8 / 14.7],
-    ['12,7–12,9', 12.7 / 14.7, 12.9 / 14.7],
+    ['13.1-13.3', 13.1 / 14.7, 13.3 / 14.7],
+    ['13.3 to 13.1', 13.1 / 14.7, 13.3 / 14.7],
+    ['13,1–13,4', 13.1 / 14.7, 13.4 / 14.7],
     ['.88', 0.88, 0.88],
     ['0.87..0.89', 0.87, 0.89],
   ])('"%s"', (text, low, high) => {
@@ -20,7 +20,7 @@ describe('a reading as typed', () => {
   })
   it('nothing is no reading; words, three numbers and what no gauge shows are refused in words', () => {
     expect(readReading('  ', 14.7)).toBeNull()
-    for (const text of ['rich', '12.7-12.8-12.9', '-', '12.7-x'])
+    for (const text of ['rich', '13.1-13.3-13.4', '-', '13.1-x'])
       expect(readReading(text, 14.7)).toMatch(/is no reading/)
     expect(readReading('45', 14.7)).toMatch(/outside 0.5 to 1.6/)
   })
@@ -30,15 +30,15 @@ describe('a grid of readings', () => {
   const take = (rows: HandReading[]) => handColumns(rows, { scale: 14.7, loadAxis: 'throttle' })
   it('becomes columns, with the widest range of a line', () => {
     const made = take([
-      { rpm: 3000, load: 20, readings: ['13.2', '13.6-13.8'] },
+      { rpm: 3000, load: 20, readings: ['13.2', '13.3-13.7'] },
       { rpm: 4000, load: 20, readings: ['13.0', ''] },
     ])
     if ('faults' in made) throw new Error('faults')
     const { lambda, handRange, time } = made.columns
     expect(lambda).toHaveLength(2)
-    expect(lambda[1]![0]).toBeCloseTo(13.7 / 14.7, 5)
+    expect(lambda[1]![0]).toBeCloseTo(13.5 / 14.7, 5)
     expect(lambda[1]![1]).toBeNaN()
-    expect(handRange[0]).toBeCloseTo(0.1 / 14.7, 6)
+    expect(handRange[0]).toBeCloseTo(0.2 / 14.7, 6)
     expect([...time]).toEqual([0, 20])
   })
   it('names every cell at fault', () => {
@@ -69,17 +69,17 @@ describe('hand readings in the field', () => {
   const solve = (...runs: RunColumns[]) =>
     estimateField(runs, { ...DEFAULT_FIELD_OPTIONS, grid, target: filled(grid, 0.9), lag: 0 }).cylinders
   it('tell the change at their points, per bank', () => {
-    const [one, two] = solve(run(['14.0', '12.8']))
-    expect(one!.changePct[1]![1]).toBeCloseTo(100 * (14 / 14.7 / 0.9 - 1), 1)
-    expect(two!.changePct[1]![1]).toBeCloseTo(100 * (12.8 / 14.7 / 0.9 - 1), 1)
+    const [one, two] = solve(run(['14.2', '13.1']))
+    expect(one!.changePct[1]![1]).toBeCloseTo(100 * (14.2 / 14.7 / 0.9 - 1), 1)
+    expect(two!.changePct[1]![1]).toBeCloseTo(100 * (13.1 / 14.7 / 0.9 - 1), 1)
   })
   it('a range widens the interval, a second round narrows it', () => {
     const width = (...runs: RunColumns[]): number => {
       const [one] = solve(...runs)
       return one!.highPct[1]![1]! - one!.lowPct[1]![1]!
     }
-    expect(width(run(['13.0-14.0']))).toBeGreaterThan(width(run(['13.5'])))
-    expect(width(run(['13.5']), run(['13.6']))).toBeLessThan(width(run(['13.5'])))
+    expect(width(run(['13.1-14.1']))).toBeGreaterThan(width(run(['13.5'])))
+    expect(width(run(['13.5']), run(['13.7']))).toBeLessThan(width(run(['13.5'])))
   })
   it('are never taken for a loop that holds the mixture, even at lambda 1', () => {
     expect(

@@ -1,7 +1,7 @@
 import type { LoadAxis } from '../table/table'
 import { parseNumber } from './number'
 
-/** One line of readings taken by hand at a settled point. Texts as typed: "12.7", "12.7-12.8", "0.88", empty for none. */
+/** One line of readings taken by hand at a settled point. Texts as typed: "13.1", "13.1-13.3", "0.91", empty for none. */
 export interface HandReading {
   rpm: number
   /** throttle or power setting: % of plate, or manifold pressure in kPa */
@@ -40,7 +40,7 @@ export function readReading(text: string, scale: number): ReadRange | null | str
   const parts = plain.split(/\s*(?:to|bis|\.\.+|[-–—/])\s*/i).filter((part) => part !== '')
   const values = parts.map((part) => parseNumber(part, part.includes(',')))
   if (parts.length === 0 || parts.length > 2 || values.some((value) => !(value > 0)))
-    return `"${plain.slice(0, 20)}" is no reading. Type a number such as 12.8, or a range such as 12.7-12.8.`
+    return `"${plain.slice(0, 20)}" is no reading. Type a number such as 13.1, or a range such as 13.1-13.3.`
   const lambda = values.map((value) => (value >= LEAST_AFR ? value / scale : value)).sort((a, b) => a - b)
   const [low, high] = [lambda[0]!, lambda.at(-1)!]
   if (low < LIMITS.lambda[0] || high > LIMITS.lambda[1])

@@ -16,10 +16,10 @@ const runs = (seed: number, count: number, of: (rpm: number) => number = () => 4
 /** As the spark stage asks for it. */
 const OPTIONS = { confidence: 0.9, rate: 0.03 }
 
-it('two settings that differ by their spread only: nothing in it, in 95 of 100', () => {
+it('two settings that differ by their spread only: no difference shown, in 95 of 100', () => {
   const none = Array.from({ length: 400 }, (_, seed) =>
     verdictOf(compareSets(runs(2 * seed + 1, 3), runs(2 * seed + 2, 3), RULER, OPTIONS)),
-  ).filter((one) => one.verdict === 'nothing in it')
+  ).filter((one) => one.verdict === 'no difference shown')
   expect(none.length / 400).toBeGreaterThanOrEqual(0.95)
 })
 
@@ -39,6 +39,6 @@ it('a gain in the middle and a loss at the top are told by span', () => {
 
 it('a real difference over two hundred rpm is none to live with; one run tells nothing', () => {
   const narrow = runs(5, 3, (rpm) => (rpm >= 5000 && rpm <= 5100 ? 50 : 40))
-  expect(verdictOf(compareSets(runs(6, 3), narrow, RULER, OPTIONS)).verdict).toBe('nothing in it')
+  expect(verdictOf(compareSets(runs(6, 3), narrow, RULER, OPTIONS)).verdict).toBe('no difference shown')
   expect(verdictOf(compareSets(runs(6, 1), narrow, RULER, OPTIONS)).verdict).toBe('not told')
 })

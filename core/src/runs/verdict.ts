@@ -4,7 +4,7 @@ import type { Comparison } from './compare'
 
 /** What a comparison comes to, said plainly. */
 export interface CompareVerdict {
-  verdict: 'nothing in it' | 'more' | 'less' | 'more here, less there' | 'not told'
+  verdict: 'no difference shown' | 'more' | 'less' | 'more here, less there' | 'not told'
   /** spans in which the difference is real, with its mean there */
   spans: (RpmBand & { difference: number })[]
   /** span over which both were measured; null where they do not meet */
@@ -39,7 +39,7 @@ export function verdictOf(comparison: Comparison): CompareVerdict {
     }))
     .filter((one) => one.toRpm - one.fromRpm + step >= LEAST_SPAN)
   const [up, down] = [told.some((one) => one.difference > 0), told.some((one) => one.difference < 0)]
-  const verdict = up && down ? 'more here, less there' : up ? 'more' : down ? 'less' : 'nothing in it'
+  const verdict = up && down ? 'more here, less there' : up ? 'more' : down ? 'less' : 'no difference shown'
   const halves = low.flatMap((value, k) => (value === null || high[k] == null ? [] : [(high[k] - value) / 2]))
   return { verdict, spans: told, over, sees: median(halves) }
 }

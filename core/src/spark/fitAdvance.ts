@@ -170,7 +170,7 @@ export function fitAdvance(points: readonly SparkPoint[], options: SparkOptions)
     // Back from knock is taken whether it gains or not.
     return isKnocking && limit < options.present
       ? told('knock', `Knock from ${named(firstKnock)}, and nothing gained by it: go back.`, tenth(limit))
-      : told('no gain', 'Nothing in it: torque differs by no more than the runs do.')
+      : told('no gain', 'No difference shown: torque differs by no more than the runs do.')
   }
   if (peak > high + step && !isKnocking)
     return told(

@@ -7,7 +7,7 @@ import { fitMixture, lossAt, mixtureBins, type MixturePoint } from './mixtureSwe
 
 describe('torque against mixture on the simulated rig', () => {
   const live = liveRig(
-    rigOf(SIMULATED_MACHINES.find((one) => one.id === 'curlew-449-stock')!),
+    rigOf(SIMULATED_MACHINES.find((one) => one.id === 'curlew-437-stock')!),
     {
       ...DEFAULT_LIVE,
       coolant: 84,

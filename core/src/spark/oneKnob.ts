@@ -43,7 +43,7 @@ interface Part {
 }
 
 /**
- * One setting for all engine speeds, as a distributor turned as a whole gives it: the torque of all bins, each as a share of
+ * One setting for all engine speeds, as an ignition plate turned as a whole gives it: the torque of all bins, each as a share of
  * its own level and weighed by use, is one parabola whose peak is sought. Less the margin to the first knock at any speed;
  * never beyond one step outside what was tried.
  *
@@ -107,7 +107,7 @@ export function oneKnob(
     const rises = changeBetween(whole, low, high, t)
     if (limit < 0) return told('knock', knockNote, limit)
     if (rises.low > 0) return limit < high ? told('knock', knockNote, limit) : further
-    return rises.high < 0 ? less : none('no gain', 'Nothing in it: torque differs by no more than the runs do.')
+    return rises.high < 0 ? less : none('no gain', 'No difference shown: torque differs by no more than the runs do.')
   }
   const { at: peak, error } = peakOf(whole)
   const best = { offset: peak, low: peak - t * error, high: peak + t * error }

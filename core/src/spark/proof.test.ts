@@ -15,9 +15,9 @@ const asRun = (columns: RunColumns, kind: 'spark step' | 'hold'): SparkRun => ({
 })
 
 describe('spark measured, written and proved on the simulated rig', () => {
-  const rig = rigOf(SIMULATED_MACHINES.find((one) => one.id === 'curlew-449-stock')!)
+  const rig = rigOf(SIMULATED_MACHINES.find((one) => one.id === 'curlew-437-stock')!)
   const live = liveRig(rig, { ...DEFAULT_LIVE, coolant: 84 }, 9)
-  // The works held the spark back about here.
+  // The factory held the spark back about here.
   const AT_POINT = { stop: 40, rpm: 5000, gear: 4 } as const
   const step = (k: number): SparkRun =>
     asRun(

@@ -104,7 +104,7 @@ describe('whatever was measured, and whatever the limits (properties)', () => {
       { numRuns: 120, seed: 7 },
     )
   })
-  it('one knob: degrees from now do not care where the scale of the distributor begins', () => {
+  it('one knob: degrees from now do not care where the scale of the plate begins', () => {
     fc.assert(
       fc.property(fc.array(measured, { minLength: 1, maxLength: 4 }), fc.integer({ min: -8, max: 8 }), (many, more) => {
         const use = { low: 1, middle: 2, high: 3 }

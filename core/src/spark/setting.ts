@@ -2,9 +2,9 @@ import type { RunKind } from '../log/runKind'
 import type { RunFacts } from '../runs/facts'
 import { stopsOf, type Stop } from '../runs/stops'
 
-/** One setting of the spark that a whole run was made at, as somebody said it: a distributor turned by hand. */
+/** One setting of the spark that a whole run was made at, as somebody said it: an ignition plate turned by hand. */
 export interface SparkSetting {
-  /** degrees before top dead centre at the mark, or on whatever scale the distributor has */
+  /** degrees before top dead centre at the mark, or on whatever scale the plate has */
   advance: number
   /** knock was heard */
   knock: boolean

@@ -11,7 +11,7 @@ import { oneKnob, RANGE_USES } from './oneKnob'
 import { settingsOfSweeps, stopsAtSettings } from './setting'
 import { sweepBins } from './sweepBins'
 
-const rig = rigOf(SIMULATED_MACHINES.find((one) => one.id === 'curlew-449-stock')!)
+const rig = rigOf(SIMULATED_MACHINES.find((one) => one.id === 'curlew-437-stock')!)
 const STOP = 30
 const OFFSETS = [0, -6, -3, 3, 6, 0, -6, -3, 3, 6, 0]
 

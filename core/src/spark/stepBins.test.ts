@@ -9,7 +9,7 @@ import type { RunColumns } from '../log/run'
 import type { SparkRun } from './bin'
 import { presentReadings, stepBins } from './stepBins'
 
-const rig = rigOf(SIMULATED_MACHINES.find((one) => one.id === 'curlew-449-stock')!)
+const rig = rigOf(SIMULATED_MACHINES.find((one) => one.id === 'curlew-437-stock')!)
 const live = liveRig(rig, { ...DEFAULT_LIVE, coolant: 84 }, 4)
 const STEP = { kind: 'spark step', stop: 40, rpm: 5000, seconds: 4, gear: 4 } as const
 const stepped = [1, 2].map((k) => runScript(live, { ...STEP, offsets: [-6, -3, 0, 3, 6] }, `step ${k}`))

@@ -1,4 +1,4 @@
-import type { Grid, Matrix, SparseMatrix } from './table'
+import type { Grid, Matrix } from './table'
 
 /** A rectangle of cells, ends included, rows and columns in any order. */
 export interface Selection {
@@ -87,43 +87,6 @@ export function evenOut(values: Matrix, selection: Selection): Matrix {
 export function holdTop(values: Matrix, fromRow: number): Matrix {
   const source = values[fromRow]
   return source ? values.map((cells, row) => (row > fromRow ? [...source] : cells)) : values
-}
-
-/**
- * Fills unknown cells from their nearest known neighbours (inverse distance in cells), ring by ring outward.
- *
- * @returns the filled matrix and which cells were filled; all null stays null when nothing is known
- */
-export function fillFromNeighbours(known: SparseMatrix): { values: SparseMatrix; filled: boolean[][] } {
-  let values = known.map((cells) => [...cells])
-  const filled = known.map((cells) => cells.map(() => false))
-  for (let rounds = 0; rounds < known.length + (known[0]?.length ?? 0); rounds++) {
-    const next = values.map((cells) => [...cells])
-    let changed = false
-    values.forEach((cells, row) =>
-      cells.forEach((value, column) => {
-        if (value !== null) return
-        let sum = 0
-        let weight = 0
-        for (let dr = -1; dr <= 1; dr++) {
-          for (let dc = -1; dc <= 1; dc++) {
-            const neighbour = values[row + dr]?.[column + dc]
-            if (neighbour === null || neighbour === undefined) continue
-            const w = 1 / Math.hypot(dr, dc)
-            sum += w * neighbour
-            weight += w
-          }
-        }
-        if (weight === 0) return
-        next[row]![column] = sum / weight
-        filled[row]![column] = true
-        changed = true
-      }),
-    )
-    values = next
-    if (!changed) break
-  }
-  return { values, filled }
 }
 
 /** Cell by cell, `b - a`. Both of one shape. */

@@ -1,16 +1,7 @@
 import fc from 'fast-check'
 import { cellsFromText, CellsError, cellsToText, parseCell } from './cells'
 import { tableFromCsv, tableToCsv } from './csv'
-import {
-  addToCells,
-  difference,
-  evenOut,
-  fillFromNeighbours,
-  holdTop,
-  scaleCells,
-  setCells,
-  straightLine,
-} from './edits'
+import { addToCells, difference, evenOut, holdTop, scaleCells, setCells, straightLine } from './edits'
 import { checkTable, tableFromJson, TableError, tableToJson } from './json'
 import { interpolate, locate, nearest } from './lookup'
 import { breakpointFault, shapeFault, type Table } from './table'
@@ -89,18 +80,6 @@ describe('edits', () => {
       [3, 4, 5],
       [3, 4, 5],
     ])
-  })
-  it('fills from neighbours, marks what it filled, and invents nothing from nothing', () => {
-    const { values, filled } = fillFromNeighbours([
-      [2, null, null],
-      [null, null, 6],
-    ])
-    expect(values.flat().every((value) => value !== null && value >= 2 && value <= 6)).toBe(true)
-    expect(filled).toEqual([
-      [false, true, true],
-      [true, true, false],
-    ])
-    expect(fillFromNeighbours([[null, null]]).values).toEqual([[null, null]])
   })
   it('takes differences', () => {
     expect(difference([[1, 2]], [[3, 1]])).toEqual([[2, -1]])

@@ -28,6 +28,8 @@ export interface LoadGrid extends Grid {
 export interface Table extends LoadGrid {
   kind: TableKind
   composition: Composition
+  /** percent that a module adds to every cell of a trim that adds; absent for none */
+  global?: number
   values: Matrix
 }
 

@@ -1,6 +1,6 @@
 import { ethanolBlendAfr } from '../fuel/fuels'
 import type { RigFaults } from '../engine/faults'
-import { CURLEW_449, GODWIT_690, OPEN_SILENCER, STOCK_BREATHING } from '../engine/machines'
+import { CURLEW_437, GODWIT_712, OPEN_SILENCER, STOCK_BREATHING } from '../engine/machines'
 import type { SimulatedMachine } from '../engine/machinesById'
 import type { Diagnosis } from './diagnoses'
 
@@ -24,8 +24,8 @@ export interface TrainerCase {
 
 const curlew = (over: Partial<SimulatedMachine> = {}): SimulatedMachine => ({
   id: 'trainer-curlew',
-  name: 'Curlew 449',
-  engine: CURLEW_449,
+  name: 'Curlew 437',
+  engine: CURLEW_437,
   breathing: STOCK_BREATHING,
   loop: [{ fromRpm: 2300, toRpm: 4200, mostPlate: 12 }],
   edits: 'base',
@@ -33,9 +33,9 @@ const curlew = (over: Partial<SimulatedMachine> = {}): SimulatedMachine => ({
 })
 const GODWIT: SimulatedMachine = {
   id: 'trainer-godwit',
-  name: 'Godwit 690',
+  name: 'Godwit 712',
   // The two cylinders of this one were matched, so that what differs is the fault.
-  engine: { ...GODWIT_690, spread: GODWIT_690.spread.map(() => ({ low: 1, high: 1 })) },
+  engine: { ...GODWIT_712, spread: GODWIT_712.spread.map(() => ({ low: 1, high: 1 })) },
   breathing: STOCK_BREATHING,
   loop: [{ fromRpm: 2300, toRpm: 3600, mostPlate: 12 }],
   edits: 'trims',
@@ -44,9 +44,9 @@ const GODWIT: SimulatedMachine = {
 export const TRAINER_CASES: readonly TrainerCase[] = [
   {
     id: 'shorter-silencer',
-    title: 'Flat between five and six',
+    title: 'The shorter silencer',
     brief:
-      'The owner of a Curlew 449 fitted a shorter, more open silencer and nothing else. It starts, idles and pulls from low down as before.',
+      'The owner of a Curlew 437 fitted a shorter, more open silencer and nothing else. It starts, idles and pulls from low down as before.',
     complaint: 'Goes flat at 5,000 to 6,000 rpm and surges when held there.',
     fitted: 'A shorter open silencer, stock filter',
     machine: curlew({ breathing: OPEN_SILENCER }),
@@ -63,9 +63,9 @@ export const TRAINER_CASES: readonly TrainerCase[] = [
     id: 'one-plug-dark',
     title: 'One plug dark',
     brief:
-      'A Godwit 690 came in for a service. Both plugs were new 2,000 km ago; the one of the second cylinder is dark, the other light brown. Nothing was changed on the machine.',
+      'A Godwit 712 came in for a service. Both plugs were new 2,000 km ago; the one of the second cylinder is dark, the other light brown. Nothing was changed on the machine.',
     complaint: 'Uses more fuel than it did; a little rough at low speed.',
-    fitted: 'Nothing; as it left the works',
+    fitted: 'Nothing; as it left the factory',
     machine: GODWIT,
     faults: { injectors: [1, 1.08] },
     diagnosis: 'rich cylinder',
@@ -80,9 +80,9 @@ export const TRAINER_CASES: readonly TrainerCase[] = [
     id: 'nothing-takes',
     title: 'Nothing takes',
     brief:
-      'The last workshop put 10 % more fuel into the low openings of this Curlew 449, three times over, and measured no change at all. The table it came with is back in.',
+      'The last workshop put 10 % more fuel into the low openings of this Curlew 437, three times over, and measured no change at all. The table it came with is back in.',
     complaint: 'Hunts a little at a steady 4,000 rpm in town.',
-    fitted: 'Nothing; as it left the works',
+    fitted: 'Nothing; as it left the factory',
     machine: curlew({ loop: [{ fromRpm: 2300, toRpm: 5200, mostPlate: 22 }] }),
     faults: {},
     diagnosis: 'held zone',
@@ -97,7 +97,7 @@ export const TRAINER_CASES: readonly TrainerCase[] = [
     id: 'lean-low-down',
     title: 'Lean low down, after the silencer was off',
     brief:
-      'A Curlew 449 was tuned last year and was right. Since then the silencer was off once, for a new tyre. The owner lent a gauge and says that it has gone lean at small openings.',
+      'A Curlew 437 was tuned last year and was right. Since then the silencer was off once, for a new tyre. The owner lent a gauge and says that it has gone lean at small openings.',
     complaint: 'Reads lean at small openings; it runs as it always did.',
     fitted: 'Nothing since it was tuned',
     machine: curlew(),
@@ -114,9 +114,9 @@ export const TRAINER_CASES: readonly TrainerCase[] = [
     id: 'rough-at-the-top',
     title: 'Rough on the straight',
     brief:
-      'A Curlew 449 with 14,000 km. The log of a friend shows lean above 6,500 rpm wide open, and the advice was to add fuel there.',
+      'A Curlew 437 with 14,000 km. The log of a friend shows lean above 6,500 rpm wide open, and the advice was to add fuel there.',
     complaint: 'Rough and down on power near the top with the throttle wide open.',
-    fitted: 'Nothing; as it left the works',
+    fitted: 'Nothing; as it left the factory',
     machine: curlew(),
     faults: { misfire: { fromRpm: 6300, toRpm: 8200, fromPlate: 55, share: 0.22 } },
     diagnosis: 'misfire',
@@ -131,7 +131,7 @@ export const TRAINER_CASES: readonly TrainerCase[] = [
     id: 'runs-out',
     title: 'Runs out of breath',
     brief:
-      'A Curlew 449 that stood for two winters. It pulls well up to about 7,000 rpm wide open, then nothing more comes. Half open it revs right out.',
+      'A Curlew 437 that stood for two winters. It pulls well up to about 7,000 rpm wide open, then nothing more comes. Half open it revs right out.',
     complaint: 'Lean and without power near the top, wide open.',
     fitted: 'Nothing; a fresh tank of fuel',
     machine: curlew(),
@@ -148,10 +148,10 @@ export const TRAINER_CASES: readonly TrainerCase[] = [
     id: 'worse-each-pass',
     title: 'Worse with each pass',
     brief:
-      'On this Godwit 690 each cylinder has a trim of its own. The last workshop corrected one, then the other, and it got worse with each pass. The loom was repaired before that.',
+      'On this Godwit 712 each cylinder has a trim of its own. The last workshop corrected one, then the other, and it got worse with each pass. The loom was repaired before that.',
     complaint: 'Rough all over; one cylinder rich, the other lean.',
-    fitted: 'Repaired loom; else as it left the works',
-    machine: { ...GODWIT, engine: GODWIT_690, firstTrims: 'matched' },
+    fitted: 'Repaired loom; else as it left the factory',
+    machine: { ...GODWIT, engine: GODWIT_712, firstTrims: 'matched' },
     faults: { wiring: [1, 0] },
     diagnosis: 'swapped wires',
     cures: ['wires'],
@@ -165,9 +165,9 @@ export const TRAINER_CASES: readonly TrainerCase[] = [
     id: 'rich-everywhere',
     title: 'Rich everywhere, says the gauge',
     brief:
-      'The gauge of this workshop was last used on a machine that runs on a blend with much ethanol. It now says that this untouched Curlew 449 is rich by the same share at every node.',
+      'The gauge of this workshop was last used on a machine that runs on a blend with much ethanol. It now says that this untouched Curlew 437 is rich by the same share at every node.',
     complaint: 'None; the owner wants it looked over before a long tour.',
-    fitted: 'Nothing; as it left the works',
+    fitted: 'Nothing; as it left the factory',
     machine: curlew(),
     faults: { gauge: ethanolBlendAfr(30) / ethanolBlendAfr(5) },
     diagnosis: 'gauge scale',

@@ -19,7 +19,7 @@ export interface Connecting {
 }
 
 const DEFAULT_COOLANT = 24
-/** The air in which the machines were calibrated at the works. */
+/** The air in which the machines were calibrated at the factory. */
 const WORKS_WEATHER: Weather = { temperatureC: 21, pressureKpa: 100.6, humidityPct: 0 }
 
 /** Simulated rigs by session: what only a stand-in has. */

@@ -25,7 +25,7 @@ afterAll(async () => {
   http.close()
 })
 const call = () => server.call()
-const CURLEW = 'curlew-449-short-silencer'
+const CURLEW = 'curlew-437-short-silencer'
 /** Connects a rig, its sensors calibrated as in a workshop that has them set up. */
 const connect = async (job: string, over: object = {}, calibrated = true) => {
   const { body } = await call()
@@ -253,7 +253,7 @@ describe('tables on the bench', () => {
     expect(sparkOf(again).values).toEqual(later)
     expect(sparkOf((await post(job, 'restore').expect(200)).body).values).toEqual(first.values)
   })
-  it('a rig that remembers from before there were spark tables has the one of the works', async () => {
+  it('a rig that remembers from before there were spark tables has the one of the factory', async () => {
     const job = await server.newJob()
     const state = await connect(job, {}, false)
     await post(job, 'tables/base', { values: richer(tableOf(state).table.values) }).expect(200)

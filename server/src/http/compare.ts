@@ -1,5 +1,6 @@
 import { Router } from 'express'
 import {
+  jobTarget,
   checkInput,
   compareRequestSchema,
   DEFAULT_COMPARE,
@@ -129,7 +130,7 @@ export function compareRoutes(context: Context): Router {
           },
           load: asked.stop ?? 100,
           loadAxis: 'throttle',
-          target: job.mixture.target,
+          target: jobTarget(job),
         },
       },
       goneSignal(request),

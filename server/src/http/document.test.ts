@@ -69,7 +69,7 @@ describe('document and code', () => {
           .send({})
       ).body,
     )
-    const bench = { maker: 'simulated', machine: 'godwit-690-open-lid' }
+    const bench = { maker: 'simulated', machine: 'godwit-712-open-lid' }
     valid(
       'Bench',
       (

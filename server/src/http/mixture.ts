@@ -8,6 +8,7 @@ import {
   fieldRuns,
   fieldSet,
   InputError,
+  jobTarget,
   settleFieldOptions,
   suggestChange,
   type ChangeRequest,
@@ -52,6 +53,7 @@ export async function fieldFor(
     table ?? (await listTables(context.store, job.id)).find((one) => one.table.kind.startsWith('fuel'))?.table ?? null
   const options = settleFieldOptions(request, {
     mixture: table ? { ...job.mixture, breakpoints: null } : job.mixture,
+    target: jobTarget(job),
     table: grid,
     highestRpm: highest('rpm'),
     hasThrottle: runs.some((run) => run.channels.some((one) => one.channel === 'throttle')),

@@ -308,7 +308,7 @@ describe('hand readings', () => {
   it('become a run that feeds the field', async () => {
     const job = await newJob()
     const readings = [20, 60, 100].flatMap((load) =>
-      [3000, 4000, 5000].map((rpm) => ({ rpm, load, readings: ['13.8-14.0', '12.9'] })),
+      [3000, 4000, 5000].map((rpm) => ({ rpm, load, readings: ['14.1-14.3', '13.3'] })),
     )
     const { body: run } = await send(job, { readings }).expect(201)
     expect(run).toMatchObject({ kind: 'hand readings', samples: 9, name: 'Hand readings, 9 points' })
@@ -316,8 +316,8 @@ describe('hand readings', () => {
       .post(api(`/jobs/${job}/field`))
       .send({ rpm: [3000, 4000, 5000], load: [20, 60, 100], target: 0.9 })
       .expect(200)
-    expect(field.cylinders[0].changePct[1][1]).toBeCloseTo(100 * (13.9 / 14.7 / 0.9 - 1), 1)
-    expect(field.cylinders[1].changePct[1][1]).toBeCloseTo(100 * (12.9 / 14.7 / 0.9 - 1), 1)
+    expect(field.cylinders[0].changePct[1][1]).toBeCloseTo(100 * (14.2 / 14.7 / 0.9 - 1), 1)
+    expect(field.cylinders[1].changePct[1][1]).toBeCloseTo(100 * (13.3 / 14.7 / 0.9 - 1), 1)
   })
   it('that make no sense are refused cell by cell, and nothing is stored', async () => {
     const job = await newJob()

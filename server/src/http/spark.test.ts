@@ -146,7 +146,7 @@ describe('settings compared', () => {
   })
 })
 
-describe('maps, or distributors, compared', () => {
+describe('maps, or springs of the advance weights, compared', () => {
   /** Two sets of three sweeps at 12° each, as made on these rigs. */
   async function twoSets(rigs: [string, string], percent: [number, number]): Promise<{ job: string; ids: string[] }> {
     const job = await server.newJob()
@@ -177,12 +177,12 @@ describe('maps, or distributors, compared', () => {
     expect(body.refused[0].message).toMatch(/Drum.*Brake/)
     await ask(job, ids, { accept: ['rig'] }).expect(200)
   })
-  it('alike in truth there is nothing in it, and four percent are seen', async () => {
+  it('alike in truth no difference is shown, and four percent are seen', async () => {
     const alike = await twoSets(['Drum', 'Drum'], [100, 100.05])
     const settings = { first: null, second: 12 }
     const same = (await ask(alike.job, alike.ids, { settings }).expect(200)).body
     expect(same.second.name).toBe('Map 2, 12.0°')
-    expect(verdictOf(same.comparison).verdict).toBe('nothing in it')
+    expect(verdictOf(same.comparison).verdict).toBe('no difference shown')
     const better = await twoSets(['Drum', 'Drum'], [100, 104])
     const found = verdictOf((await ask(better.job, better.ids).expect(200)).body.comparison as Comparison)
     expect(found.verdict).toBe('more')

@@ -42,7 +42,7 @@ describe('the trainer', () => {
     const one = TRAINER_CASES.find((other) => other.id === 'lean-low-down')!
     for (const line of one.expert) for (const answer of told) expect(answer).not.toContain(line)
     for (const answer of told) expect(answer).not.toMatch(/"faults"|"leak"|cures/)
-    expect(bench.body.name).toBe('Simulated rig: Curlew 449, as it came in')
+    expect(bench.body.name).toBe('Simulated rig: Curlew 437, as it came in')
   })
 
   it('is taken, mended, answered and scored against the truth; then nothing more can be done', async () => {
@@ -125,7 +125,7 @@ describe('the trainer', () => {
     await post(job, 'training/acts', { act: 'plugs' }).expect(409)
     await call().post(api('/trainer/cases/ghost')).expect(404)
     const one = await take('rich-everywhere')
-    await put(one, 'bench', { maker: 'simulated', machine: 'curlew-449-stock' }).expect(409)
+    await put(one, 'bench', { maker: 'simulated', machine: 'curlew-437-stock' }).expect(409)
     await put(one, 'training/bench', { speed: 9 }).expect(400)
   })
 })

@@ -39,6 +39,17 @@ const largest = computed(() => {
   const sizes = loop.changed.value.map((node) => node.changePct)
   return sizes.length ? { richer: Math.max(0, ...sizes), leaner: Math.min(0, ...sizes) } : null
 })
+/** Rows that no run has seen, in words. */
+const unseen = computed(() => {
+  const all = loop.flatness.value?.unseen ?? []
+  const load = loop.field.value?.grid.load ?? []
+  const of = (isBridged: boolean): string =>
+    all
+      .filter((one) => one.isBridged === isBridged)
+      .map((one) => `${load[one.row]} %`)
+      .join(', ')
+  return { bridged: of(true), unknown: of(false) }
+})
 const busy = computed(() => loop.working.value !== '' || isBusy.value || props.queue.isRunning.value)
 </script>
 
@@ -94,7 +105,7 @@ const busy = computed(() => loop.working.value !== '' || isBusy.value || props.q
     <section v-else-if="phase === 'correct'">
       <h3>Pass {{ loop.pass.value }}: correct</h3>
       <p v-if="largest">
-        {{ loop.changed.value.length }} nodes change, at most {{ signed(largest.richer) }} % and
+        {{ loop.changed.value.length }} cells change, at most {{ signed(largest.richer) }} % and
         {{ signed(largest.leaner) }} % in this pass.
       </p>
       <ElButton
@@ -122,8 +133,10 @@ const busy = computed(() => loop.working.value !== '' || isBusy.value || props.q
       <dl class="facts figures">
         <dt>off target</dt>
         <dd>
-          {{ plain(loop.flatness.value.rms, 1) }} % RMS over {{ loop.flatness.value.nodes }} nodes; aim
-          {{ FLAT_AIM.rms }} %
+          {{ plain(loop.flatness.value.rms, 1) }} % RMS over {{ loop.flatness.value.nodes }} cells<template
+            v-if="loop.flatness.value.bridged"
+            >, {{ loop.flatness.value.bridged }} of them between readings</template
+          >; aim {{ FLAT_AIM.rms }} %
         </dd>
         <template v-if="loop.flatness.value.worst">
           <dt>worst</dt>
@@ -133,20 +146,25 @@ const busy = computed(() => loop.working.value !== '' || isBusy.value || props.q
           </dd>
         </template>
         <dt>beyond doubt</dt>
-        <dd>{{ loop.flatness.value.open.length }} nodes</dd>
+        <dd>{{ loop.flatness.value.open.length }} cells</dd>
         <dt>held</dt>
-        <dd>{{ loop.flatness.value.held }} nodes left alone</dd>
+        <dd>{{ loop.flatness.value.held }} cells left alone</dd>
       </dl>
+      <p v-if="unseen.bridged" class="note">
+        No run has seen {{ unseen.bridged }}: these rows lie straight between the stops beside them. A sweep there would
+        tell.
+      </p>
+      <p v-if="unseen.unknown" class="soft">Not known, and left as it was: {{ unseen.unknown }}.</p>
     </section>
     <section v-if="loop.proof.value">
       <h3>Proof of the change before</h3>
       <dl class="facts figures">
         <dt>measured to predicted</dt>
-        <dd>{{ plain(loop.proof.value.rms, 1) }} % RMS over {{ loop.proof.value.nodes }} nodes</dd>
+        <dd>{{ plain(loop.proof.value.rms, 1) }} % RMS over {{ loop.proof.value.nodes }} cells</dd>
         <dt>worst</dt>
         <dd>{{ signed(loop.proof.value.worst.pct) }} % at {{ at(loop.proof.value.worst) }}</dd>
         <dt>within the interval</dt>
-        <dd>{{ Math.round(100 * loop.proof.value.within) }} % of the nodes</dd>
+        <dd>{{ Math.round(100 * loop.proof.value.within) }} % of the cells</dd>
       </dl>
     </section>
     <section>

@@ -11,7 +11,7 @@ describe('a job as a form holds it', () => {
   it('what a job says comes back unchanged', () => {
     const job = {
       title: 'Godwit',
-      machine: { name: 'Godwit 690', cylinders: 2, displacementCc: 690, strokes: 4 },
+      machine: { name: 'Godwit 712', cylinders: 2, displacementCc: 712, strokes: 4 },
       fuel: { id: 'custom', stoichAfr: 13.9 },
       gaugeScale: 14.6,
       use: 'track',

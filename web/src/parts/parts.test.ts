@@ -9,8 +9,8 @@ describe('numbers for people', () => {
     expect([plain(-2, 1), grouped(1234567), grouped(999)]).toEqual(['−2.0', '1\u202f234\u202f567', '999'])
   })
   it('show about three figures in a cell and more where one cell is explained', () => {
-    expect([cellText(118.34), cellText(37.25), cellText(9.5), cellText(-4)]).toEqual(['118', '37.3', '9.50', '−4.00'])
-    expect([fullText(118.34), fullText(1183.42)]).toEqual(['118.34', '1183.4'])
+    expect([cellText(124.43), cellText(37.25), cellText(9.5), cellText(-4)]).toEqual(['124', '37.3', '9.50', '−4.00'])
+    expect([fullText(124.43), fullText(1244.32)]).toEqual(['124.43', '1244.3'])
   })
   it('tell durations', () => expect([duration(9.84), duration(125)]).toEqual(['9.8 s', '2 min 05 s']))
 })
@@ -50,8 +50,8 @@ it('arithmetic is written as plain sums', () => {
   expect(line({ what: 'limit', values: { change: 22, limit: 15 }, result: 15, reason: 'limited, richer' })).toBe(
     '+22.0 → +15.0 %',
   )
-  expect(line({ what: 'apply', values: { before: 97, change: 22 }, result: 118.34 })).toBe(
-    '97.00 with +22.0 % → 118.34 %',
+  expect(line({ what: 'apply', values: { before: 109, change: 17 }, result: 127.53 })).toBe(
+    '109.00 with +17.0 % → 127.53 %',
   )
   expect(line({ what: 'stay', values: {}, result: 5, reason: 'no evidence' })).toBe('stays 5.00 %')
 })

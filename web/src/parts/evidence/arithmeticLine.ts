@@ -14,8 +14,18 @@ export function arithmeticLine(
         sum: `${mixture(v['lambda']!)} / ${mixture(v['target']!)} → ${signed(step.result)} %`,
         words: 'measured over target',
       }
-    case 'estimate':
-      return { sum: `${signed(step.result)} %`, words: 'mean of the neighbours, there is no evidence here' }
+    case 'bridged':
+      return {
+        sum: `${signed(step.result)} %`,
+        words: 'straight between the readings about it; none lies here',
+      }
+    case 'filled':
+      return { sum: `${signed(step.result)} %`, words: 'as the nearest cell that is known; no reading came near' }
+    case 'since':
+      return {
+        sum: `${signed(v['change']!)} less ${signed(v['moved']!)} → ${signed(step.result)} %`,
+        words: 'less what was changed since the runs were made',
+      }
     case 'shrink':
       return {
         sum: `${signed(v['change']!)} × ${plain(v['share']!, 2)} = ${signed(step.result)} %`,

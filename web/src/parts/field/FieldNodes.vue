@@ -35,12 +35,13 @@ interface Node {
   ink: string
   text: string
   held: boolean
+  bridged: boolean
   title: string
 }
 
 const nodes = computed<Node[]>(() => {
   const { grid, method } = props.field
-  const { changePct, lowPct, highPct, evidence, held, samples } = props.cylinder
+  const { changePct, lowPct, highPct, evidence, held, byTrim, samples } = props.cylinder
   return grid.load.flatMap((load, row) =>
     grid.rpm.map((rpm, column): Node => {
       const change = changePct[row]![column]!
@@ -48,20 +49,24 @@ const nodes = computed<Node[]>(() => {
       // Area is the evidence: an interval twice as wide has half the area. Without intervals (nearest cell), all alike.
       const share = half === null ? (method === 'nearest' ? 0.6 : 0) : Math.min(1, Math.max(0.25, FULL_EVIDENCE / half))
       const known = change !== null
+      const isHeld = held[row]![column]! && !byTrim[row]![column]
       return {
         key: `${row}:${column}`,
         row,
         column,
         x: props.x(rpm),
         y: y(row),
-        side: known ? (room.value - 3) * Math.sqrt(share) : 0,
-        colour: known ? changeColour(change, paper.value) : '',
-        ink: known ? inkOn(changeColour(change, paper.value)) : '',
-        text: known ? (room.value >= 29 ? signed(change, 1) : signed(change, 0)) : '',
+        side: isHeld ? room.value - 3 : known ? (room.value - 3) * Math.sqrt(share) : 0,
+        colour: known ? changeColour(change, paper.value) : paper.value,
+        ink: inkOn(known ? changeColour(change, paper.value) : paper.value),
+        text: isHeld ? 'held' : known ? signed(change, room.value >= 29 ? 1 : 0) : '',
         held: held[row]![column]!,
-        title: known
-          ? `${rpm} rpm, ${load}: ${signed(change, 1)} %, ${evidence[row]![column]}, ${plain(samples[row]![column]!, 0)} samples${held[row]![column] ? ', held by closed loop' : ''}`
-          : `${rpm} rpm, ${load}: no evidence`,
+        bridged: evidence[row]![column] === 'bridged',
+        title: isHeld
+          ? `${rpm} rpm, ${load}: held by closed loop, not known`
+          : known
+            ? `${rpm} rpm, ${load}: ${signed(change, 1)} %, ${evidence[row]![column]}, ${plain(samples[row]![column]!, 0)} samples${held[row]![column] ? ', held by closed loop' : ''}`
+            : `${rpm} rpm, ${load}: no evidence`,
       }
     }),
   )
@@ -98,6 +103,7 @@ const fontSize = computed(() => Math.max(9, Math.min(13, room.value / 3.1)))
           :fill="node.colour"
           rx="2"
           class="square"
+          :class="{ bridged: node.bridged }"
         />
         <rect
           v-if="node.held"
@@ -154,6 +160,11 @@ const fontSize = computed(() => Math.max(9, Math.min(13, room.value / 3.1)))
 .square {
   stroke: color-mix(in srgb, var(--ink) 22%, transparent);
   stroke-width: 0.75;
+}
+.square.bridged {
+  stroke: var(--ink);
+  stroke-width: 1.2;
+  stroke-dasharray: 3 2;
 }
 .hatch {
   stroke: var(--ink);

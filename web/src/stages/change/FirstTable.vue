@@ -24,8 +24,8 @@ function read(event: Event): void {
       <h1>Spark table</h1>
       <p>
         There is no spark table yet. Add the one in the controller, base in degrees before top dead centre or a trim on
-        top of it, on its own breakpoints; at the bench it can be taken in under "Tables". A distributor turned by hand
-        has none: see "One knob" under "Fit".
+        top of it, on its own breakpoints; at the bench it can be taken in under "Tables". An ignition plate turned by
+        hand has none: see "One knob" under "Fit".
       </p>
     </template>
     <div class="firsts">

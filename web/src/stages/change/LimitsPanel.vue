@@ -11,6 +11,10 @@ const FIELDS = [
   ['highLoad', 'High load begins at', '', 0, 400],
   ['least', 'Leave alone what is smaller than', '%', 0, 10],
 ] as const
+const SWITCHES = [
+  ['bridge', 'Suggest for cells between readings, straight between them'],
+  ['fill', 'Go on flat into cells beyond all readings'],
+] as const
 </script>
 
 <template>
@@ -27,12 +31,12 @@ const FIELDS = [
       />
       <span class="soft">{{ unit }}</span>
     </label>
-    <label>
-      <span>Fill nodes without evidence from neighbours</span>
+    <label v-for="[key, label] in SWITCHES" :key="key">
+      <span>{{ label }}</span>
       <ElSwitch
-        :model-value="limits.fill"
-        aria-label="Fill from neighbours"
-        @update:model-value="limits = { ...limits, fill: Boolean($event) }"
+        :model-value="limits[key]"
+        :aria-label="label"
+        @update:model-value="limits = { ...limits, [key]: Boolean($event) }"
       />
     </label>
     <ElButton size="small" class="start" @click="limits = { ...DEFAULT_LIMITS }">Back to the usual limits</ElButton>

@@ -46,11 +46,14 @@ export function useCellLook({ info, field, suggested, values, differs, view, pai
     const lambda = predicted.value?.[row]?.[column]
     if (lambda === null || lambda === undefined) return { text: '·', under: '' }
     const cylinder = servedCylinder(field.value!, info.value!.cylinder, row, column)
+    if (cylinder.held[row]![column] && !cylinder.byTrim[row]![column])
+      return { text: display.mixture(lambda), under: 'held', held: true, edited: differs(row, column) }
     const off = percentFromFactor(lambda / cylinder.target[row]![column]!)
     return {
       text: display.mixture(lambda),
       under: `${signed(off)} %`,
       held: cylinder.held[row]![column]!,
+      filled: cylinder.evidence[row]![column] === 'bridged',
       edited: differs(row, column),
       ...coloured(off),
     }
@@ -72,8 +75,8 @@ export function useCellLook({ info, field, suggested, values, differs, view, pai
       under: under(node, value),
       edited: differs(row, column),
       held: node?.reason === 'held by closed loop',
-      filled: node?.reason === 'filled from neighbours',
-      ...(node ? { title: node.reason, ...coloured(node.changePct) } : {}),
+      filled: node?.bridged ?? false,
+      ...(node && node.reason !== 'held by closed loop' ? { title: node.reason, ...coloured(node.changePct) } : {}),
     }
   }
   return { look }

@@ -5,7 +5,7 @@ import {
   changeCell,
   editCells,
   evenOut,
-  fillFromNeighbours,
+  extendCells,
   holdTop,
   ordered,
   scaleCells,
@@ -53,7 +53,7 @@ export function useTableEdits(
           : cellChange(saved.value[row]![column]!, value, table).size
       }),
     )
-    const { values: fill, filled } = fillFromNeighbours(known)
+    const { values: fill, filled } = extendCells(table, known)
     edit(
       editCells(values.value, selection.value, (value, row, column) =>
         filled[row]![column] && fill[row]![column] !== null

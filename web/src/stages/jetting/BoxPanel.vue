@@ -5,6 +5,7 @@ import {
   partsFromCsv,
   partsToCsv,
   SLOTS_OF,
+  tipInTarget,
   USUAL_GAUGE_SCALE,
   usualTargets,
   type Body,
@@ -25,6 +26,12 @@ const body = ref<Body>({ ...settings.value.body })
 const count = ref(settings.value.carburettors.length)
 const cylinders = ref<string[]>([])
 const targets = ref<number[]>([])
+const tipIn = ref(tipInTarget(settings.value))
+const TIP_IN = [
+  ['wanted', 'Wanted'],
+  ['lean', 'Lean from'],
+  ['rich', 'Rich below'],
+] as const
 const texts = ref(boxTexts(settings.value.box))
 const faults = ref<Partial<Record<keyof Box, string>>>({})
 const working = ref(false)
@@ -34,7 +41,9 @@ function takeKind(kind: Body['kind']): void {
   body.value = { ...body.value, kind }
   targets.value = usualTargets(kind).map((one) => Math.round(100 * AFR * one.lambda) / 100)
 }
-function show({ body: own, box, carburettors, targets: wanted }: JettingSettings): void {
+function show(shown: JettingSettings): void {
+  const { body: own, box, carburettors, targets: wanted } = shown
+  tipIn.value = { ...tipInTarget(shown) }
   body.value = { ...own }
   count.value = carburettors.length
   cylinders.value = carburettors.map((one) => one.cylinders.join(' '))
@@ -74,6 +83,7 @@ async function save(): Promise<void> {
       box,
       carburettors,
       targets: targets.value.map((afr) => afr / AFR),
+      tipIn: tipIn.value,
     })
     sayDone('The carburettor and its box are saved.')
   } catch (error) {
@@ -130,6 +140,17 @@ async function read(event: Event): Promise<void> {
         :step="0.1"
         :precision="1"
         @update:model-value="targets[k] = $event"
+    /></label>
+    <h3>Tip-in, lambda of the leanest reading as the throttle opens</h3>
+    <label v-for="[key, label] in TIP_IN" :key="key"
+      >{{ label }}
+      <NumberBox
+        v-model="tipIn[key]"
+        :name="`Tip-in, ${label.toLowerCase()}, in lambda`"
+        :least="0.5"
+        :most="1.2"
+        :step="0.01"
+        :precision="2"
     /></label>
     <h3>Parts box</h3>
     <div v-for="one in lists" :key="one.key" class="wide">

@@ -112,9 +112,18 @@ const NINETY = 1.645
           x="8"
           :y="(y(zone.from) + y(Math.min(1, zone.to))) / 2 + 20"
           class="figure"
-          :class="verdicts[k]!.verdict"
+          :data-verdict="verdicts[k]!.verdict"
         >
           {{ signed(verdicts[k]!.pct!) }} % {{ verdicts[k]!.verdict }}
+        </text>
+        <text
+          v-if="verdicts[k]!.against !== null && y(zone.from) - y(Math.min(1, zone.to)) > 60"
+          x="8"
+          :y="(y(zone.from) + y(Math.min(1, zone.to))) / 2 + 36"
+          class="figure"
+          :data-verdict="verdicts[k]!.against! > 0 ? 'lean' : 'rich'"
+        >
+          {{ signed(verdicts[k]!.against!) }} % {{ verdicts[k]!.against! > 0 ? 'lean' : 'rich' }} too
         </text>
         <line
           :x1="x(zone.lambda)"
@@ -190,10 +199,10 @@ text {
 .figure {
   font-family: var(--figures);
 }
-text.lean {
+text[data-verdict='lean'] {
   fill: var(--lean);
 }
-text.rich {
+text[data-verdict='rich'] {
   fill: var(--rich);
 }
 .grid {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElInput } from 'element-plus'
 import { computed, ref } from 'vue'
-import { OPENING_ROWS, TIP_IN } from '@yuzumix/core'
+import { judgeTipIn, OPENING_ROWS, tipInTarget } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
@@ -16,15 +16,8 @@ const open = useJob()
 const display = useDisplay()
 const { settings, present, axis, carburettor, readings, warnings, tipIn } = props.jetting
 const tip = computed(() => tipIn.value[carburettor.value] ?? null)
-const tipWord = computed(() =>
-  !tip.value
-    ? ''
-    : tip.value.leanest > TIP_IN.lean
-      ? 'lean'
-      : tip.value.leanest < TIP_IN.rich
-        ? 'rich'
-        : 'as it should be',
-)
+const wanted = computed(() => tipInTarget(settings.value))
+const tipWord = computed(() => (tip.value ? judgeTipIn(tip.value.leanest, wanted.value) : ''))
 const ROWS = { throttle: OPENING_ROWS.filter((one) => one >= 5), manifold: [30, 40, 50, 60, 70, 80, 90, 100] }
 const openings = computed(() => ROWS[axis.value as 'throttle' | 'manifold'])
 const rpm = ref(4500)
@@ -72,7 +65,7 @@ function next(event: KeyboardEvent): void {
     <p v-if="!present" class="soft">Say under Parts what is fitted first.</p>
     <template v-else>
       <h3>Type what the gauge shows</h3>
-      <p class="soft small">AFR or lambda, one figure or a range such as 12.7-12.8; empty where nothing was read.</p>
+      <p class="soft small">AFR or lambda, one figure or a range such as 13.1-13.3; empty where nothing was read.</p>
       <label class="line"
         >At
         <NumberBox v-model="rpm" name="Engine speed of the readings in rpm" :least="500" :most="20000" :step="500" />
@@ -106,7 +99,7 @@ function next(event: KeyboardEvent): void {
       <DropLogs compact />
       <p v-if="tip" class="figures">
         Tip-in, {{ tip.count }} openings: leanest {{ display.mixture(tip.leanest) }} {{ display.mixtureUnit }},
-        {{ tipWord }}; {{ display.mixture(TIP_IN.wanted) }} is wanted.
+        {{ tipWord }}; {{ display.mixture(wanted.wanted) }} is wanted.
       </p>
       <template v-if="rows.length">
         <h3>Read with this fitting</h3>

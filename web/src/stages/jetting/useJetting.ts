@@ -1,6 +1,7 @@
 import { proxy, wrap, type Remote } from 'comlink'
 import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
 import {
+  carburettorAxis,
   circuitTargets,
   DEFAULT_FIELD_OPTIONS,
   DEFAULT_JETTING,
@@ -55,7 +56,7 @@ export function useJetting() {
   )
   const trust = computed(() => trustOf(settings.value.checks))
   const targets = computed(() => circuitTargets(settings.value))
-  const axis = computed(() => (settings.value.body.kind === 'metering rods' ? 'manifold' : 'throttle'))
+  const axis = computed(() => carburettorAxis(settings.value))
 
   /** Readings by fitting and carburettor. */
   const readings = shallowRef<Map<string, OpeningRow[][]>>(new Map())

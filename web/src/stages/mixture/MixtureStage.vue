@@ -91,7 +91,7 @@ const chartText = computed(() => ({
   lines: [
     `Mixture in ${display.mixtureUnit} against target; numbers are the fuel needed in %. Set: ${open.sets.find((set) => set.id === open.setOfField)?.name ?? 'none'}; ${runs.value.length} runs.`,
     method.value === 'solve' && field.value
-      ? `Lag ${Math.round(field.value.lag.lag * 1000)} ms; area of a node is its evidence; band is the 90 % interval.`
+      ? `Lag ${Math.round(field.value.lag.lag * 1000)} ms; area of a cell is its evidence; band is the 90 % interval.`
       : 'Nearest-cell average: readings as they stand, no lag, nothing set aside.',
   ],
   fileName: `${open.job!.title} mixture`,
@@ -101,11 +101,11 @@ const uncalibrated = computed(() => runs.value.filter((run) => uncalibratedIn(ru
 const counts = computed(() => {
   const grades = cylinder.value?.evidence.flat() ?? []
   const count = (grade: string): number => grades.filter((one) => one === grade).length
-  return { solid: count('solid'), thin: count('thin'), none: count('none') }
+  return { solid: count('solid'), thin: count('thin'), bridged: count('bridged'), none: count('none') }
 })
 const about = computed(() => {
   const at = selected.value
-  if (!at || !cylinder.value || !field.value) return 'No node is selected.'
+  if (!at || !cylinder.value || !field.value) return 'No cell is selected.'
   const change = cylinder.value.changePct[at.row]?.[at.column]
   return `${field.value.grid.rpm[at.column]} rpm, load ${field.value.grid.load[at.row]}: ${change === null || change === undefined ? 'no evidence' : `${signed(change)} %`}.`
 })
@@ -163,8 +163,8 @@ function stepRun(step: 1 | -1): void {
       >
       <span v-else-if="field" class="soft status figures">
         <template v-if="method === 'solve' && cylinder"
-          >{{ quick ? 'quick look · ' : '' }}{{ counts.solid }} solid, {{ counts.thin }} thin · lag
-          {{ Math.round(field.lag.lag * 1000) }} ms</template
+          >{{ quick ? 'quick look · ' : '' }}{{ counts.solid }} solid, {{ counts.thin }} thin,
+          {{ counts.bridged }} bridged · lag {{ Math.round(field.lag.lag * 1000) }} ms</template
         >
         <template v-else>readings as they stand, no lag, nothing set aside</template>
       </span>
@@ -187,8 +187,8 @@ function stepRun(step: 1 | -1): void {
     </div>
     <p class="legend soft">
       <span class="swatch lean" /> needs fuel (lean) <span class="swatch on" /> on target
-      <span class="swatch rich" /> has too much (rich) · area is evidence · hatched: held by closed loop · dot: no
-      evidence
+      <span class="swatch rich" /> has too much (rich) · area is evidence · dashed: between readings · hatched: held by
+      closed loop · dot: no evidence
     </p>
     <p class="sr-only" aria-live="polite">{{ about }}</p>
     <template #drawer>

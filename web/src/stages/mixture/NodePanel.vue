@@ -50,6 +50,7 @@ const flattered = computed(() => {
   const lambda = props.field.cylinders.map((one) => one.lambda[row]![column] ?? NaN)
   return flatteredBanks(lambda, props.cylinder.target[row]![column]!)
 })
+const isBridged = computed(() => node.value?.evidence === 'bridged' && node.value.samples === 0)
 const unit = computed(() => (props.field.grid.loadAxis === 'throttle' ? '%' : 'kPa'))
 const name = (id: string): string => props.runs.find((run) => run.id === id)?.name ?? 'a run'
 const words = computed(() => {
@@ -57,8 +58,6 @@ const words = computed(() => {
   if (!n || n.change === null) return ''
   if (n.byTrim)
     return `The controller holds the mixture here, and its trims tell what it has to ${n.change > 0 ? 'add' : 'take away'}: the table is ${n.change > 0 ? 'short' : 'rich'} by that.`
-  if (n.held)
-    return 'The controller holds the mixture here; the reading does not tell what the table needs. No change by default.'
   if (Math.abs(n.change) < 1) return 'On target.'
   return n.change > 0 ? 'Lean: needs fuel.' : 'Rich: has too much fuel.'
 })
@@ -66,7 +65,7 @@ const words = computed(() => {
 
 <template>
   <p v-if="!node" class="soft">
-    Select a node in the field, with the pointer or the arrow keys, to see what it rests on.
+    Select a cell of the field, with the pointer or the arrow keys, to see what it rests on.
   </p>
   <div v-else class="panel">
     <h2 class="figures">{{ node.rpm }} rpm · {{ node.load }} {{ unit }}</h2>
@@ -97,15 +96,27 @@ const words = computed(() => {
         {{ signed(flattered.richestPct) }} %.
       </p>
       <h3>Arithmetic</h3>
+      <p v-if="isBridged" class="soft">
+        No reading lies here: the change is straight between the readings about it, and its interval is wider for that.
+      </p>
       <p class="figures sum">
         {{ display.mixture(node.lambda) }} / {{ display.mixture(node.target) }} {{ display.mixtureUnit }} =
         {{ plain(node.lambda / node.target, 3) }} → {{ signed(node.change) }} %
       </p>
       <p class="soft">
-        {{ node.byTrim ? 'λ is what it would be without the loop: the reading times its trims. ' : '' }}Measured over
-        target is the factor on the fuel. Limits and shrinkage for this pass stand at the Change stage.
+        {{
+          node.byTrim
+            ? 'The loop holds λ 1; times its trims that is what it would be without them, and λ 1 is the aim here. '
+            : ''
+        }}Measured over target is the factor on the fuel. Limits and shrinkage for this pass stand at the Change stage.
       </p>
     </template>
+    <p v-else-if="node.held">
+      Held: the controller keeps
+      {{ node.lambda === null ? 'the mixture' : `${display.mixture(node.lambda)} ${display.mixtureUnit}` }}
+      here whatever the table says, so the reading does not tell what the table needs. Nothing is known, and nothing is
+      changed, unless its trims are logged.
+    </p>
     <p v-else>No evidence: no settled reading came near enough to tell. A run through here would.</p>
     <template v-if="explanation">
       <h3>By run</h3>

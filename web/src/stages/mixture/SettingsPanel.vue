@@ -39,13 +39,17 @@ function setBreakpoints(loadAxis: 'throttle' | 'manifold' = props.grid?.loadAxis
   <div class="panel">
     <h2>Target</h2>
     <ElSelect
+      v-if="!open.job!.jetting"
       :model-value="mixture.target.preset"
       aria-label="Target"
       @update:model-value="open.chooseMixture({ target: { ...mixture.target, preset: $event } })"
     >
       <ElOption v-for="one in TARGET_PRESETS" :key="one.id" :value="one.id" :label="one.name" />
     </ElSelect>
-    <p v-if="preset" class="soft">
+    <p v-if="open.job!.jetting" class="soft">
+      What the carburettor is to give stands with its parts under Change (Box), and counts here, too.
+    </p>
+    <p v-else-if="preset" class="soft">
       {{ preset.reason }} <span class="figures">{{ display.mixture(preset.full) }}</span> at full load,
       <span class="figures">{{ display.mixture(preset.cruise) }}</span> at cruise and below.
     </p>

@@ -2,6 +2,7 @@ import { computed, ref, watchEffect, type Ref } from 'vue'
 import {
   fieldRuns,
   InputError,
+  jobTarget,
   settleFieldOptions,
   type FieldOptions,
   type FieldRequest,
@@ -42,6 +43,7 @@ export function useFieldOptions(
     try {
       const next = settleFieldOptions(request, {
         mixture: grid.value ? { ...open.job.mixture, breakpoints: null } : open.job.mixture,
+        target: jobTarget(open.job),
         table: table && { loadAxis: table.loadAxis, rpm: table.rpm, load: table.load },
         highestRpm: highest.value,
         hasThrottle: hasThrottle.value,

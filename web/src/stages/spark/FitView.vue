@@ -48,7 +48,8 @@ const verdict = ({ fit, stale }: JudgedBin): string => (stale ? 'stale' : fit.ve
         A <RouterLink :to="{ name: 'spark', params: { job: open.job!.id, view: 'plan' } }">plan</RouterLink> says what
         to run and in which order; the
         <RouterLink :to="{ name: 'bench', params: { job: open.job!.id } }">bench</RouterLink> runs it. Logs with columns
-        of torque and advance tell by themselves; for a distributor turned by hand, say the setting of each run under
+        of torque and advance tell by themselves; for an ignition plate turned by hand, say the setting of each run
+        under
         <RouterLink :to="{ name: 'spark', params: { job: open.job!.id, view: 'settings' } }">Settings</RouterLink>.
       </p>
     </div>

@@ -12,7 +12,7 @@ const { settings, choose, bins } = props.spark
 
 const here = computed(() => {
   const atStop = bins.value.filter(({ bin }) => bin.stop === props.stop)
-  // Sweeps at settings are what a distributor gives; held points serve where there are none.
+  // Sweeps at settings are what an ignition plate gives; held points serve where there are none.
   const sweeps = atStop.filter(({ bin }) => bin.source === 'sweeps')
   return sweeps.length ? sweeps : atStop
 })
@@ -40,7 +40,7 @@ const THIRDS: [keyof RangeUse, string][] = [
 <template>
   <div class="panel">
     <p class="soft">
-      A distributor turned as a whole moves every speed at once. What counts is where the engine is used; here at
+      An ignition plate turned as a whole moves every speed at once. What counts is where the engine is used; here at
       {{ stopName(stop) }}.
     </p>
     <ElRadioGroup

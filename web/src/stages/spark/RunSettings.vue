@@ -8,7 +8,7 @@ import { grouped, plain } from '@/parts/numbers/format'
 import { useJob } from '@/stores/job'
 import type { Spark } from './useSpark'
 
-/** What each run was made at, where no channel tells it: a distributor turned by hand. */
+/** What each run was made at, where no channel tells it: an ignition plate turned by hand. */
 const props = defineProps<{ spark: Spark }>()
 const open = useJob()
 const { settings, choose } = props.spark

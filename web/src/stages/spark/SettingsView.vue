@@ -24,14 +24,14 @@ import { useJob } from '@/stores/job'
 import RunSettings from './RunSettings.vue'
 import type { Spark } from './useSpark'
 
-/** Sweeps at one setting after the other, laid over each other; or one map, or distributor, against another. */
+/** Sweeps at one setting after the other, laid over each other; or one map, or set of advance springs, against another. */
 const props = defineProps<{ spark: Spark }>()
 const open = useJob()
 const display = useDisplay()
 const { options: field } = useFieldOptions()
 const { settings } = props.spark
 
-/** Share of falsely shaded speeds to put up with: here "nothing in it" is an answer, too. */
+/** Share of falsely shaded speeds to put up with: here "no difference shown" is an answer, too. */
 const RATE = 0.03
 const quantity = ref<Quantity>('torque')
 const chosenStop = ref<number | 'all' | null | undefined>(undefined)
@@ -157,8 +157,12 @@ const tab = ref('verdict')
         <ElTabPane label="Verdict" name="verdict">
           <div v-if="shown && verdict" class="panel">
             <p>
-              <strong v-if="verdict.verdict === 'nothing in it'"
-                >Nothing in it: no difference beyond the spread of the runs {{ over }}.</strong
+              <strong v-if="verdict.verdict === 'no difference shown'"
+                >No difference shown {{ over
+                }}<template v-if="verdict.sees !== null"
+                  >; one below {{ plain(verdict.sees * display.factorOf(quantity), 1) }}
+                  {{ display.unitOf(quantity) }} would not have shown</template
+                >.</strong
               >
               <strong v-else-if="verdict.verdict === 'not told'"
                 >Not told: an interval needs two runs on each side, better three.</strong
@@ -180,8 +184,8 @@ const tab = ref('verdict')
               <dt>runs</dt>
               <dd>{{ shown.first.runs }} and {{ shown.second.runs }}</dd>
             </dl>
-            <p v-if="verdict.verdict === 'nothing in it'" class="soft small">
-              What is smaller than that would not show with these runs: repeat each setting three times at least.
+            <p v-if="verdict.verdict === 'no difference shown'" class="soft small">
+              To see less than that, repeat each setting three times at least.
             </p>
             <p v-for="one in shown.mismatches" :key="one.message" class="note">{{ one.message }}</p>
             <p v-if="verdict.spans.length && verdict.verdict !== 'less'" class="soft small">

@@ -16,9 +16,7 @@ const marks = computed(() => {
     ...(bin.knockFrom === null ? [] : [{ x: bin.knockFrom, text: 'knock, given up', look: 'alarm' as const }]),
   ]
 })
-const what = computed(() =>
-  props.one.bin.isStatic ? 'setting, ° on the distributor' : 'advance, ° before top dead centre',
-)
+const what = computed(() => (props.one.bin.isStatic ? 'setting, ° on the plate' : 'advance, ° before top dead centre'))
 </script>
 
 <template>

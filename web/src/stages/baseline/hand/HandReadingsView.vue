@@ -3,7 +3,7 @@ import { ElButton, ElInput, ElInputNumber, ElRadioButton, ElRadioGroup } from 'e
 import { useStorage } from '@vueuse/core'
 import { computed, nextTick, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { flatteredBanks, readReading, targetOn, type HandReading } from '@yuzumix/core'
+import { jobTarget, flatteredBanks, readReading, targetOn, type HandReading } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
 import { plain, signed } from '@/parts/numbers/format'
@@ -57,7 +57,7 @@ const judged = computed<Judged[]>(() =>
 )
 /** Against the target, and what the average of the banks hides. */
 function say(rpm: number, load: number, lambda: number[]): string {
-  const target = targetOn({ rpm: [rpm], load: [load] }, loadAxis.value, open.job!.mixture.target)[0]![0]!
+  const target = targetOn({ rpm: [rpm], load: [load] }, loadAxis.value, jobTarget(open.job!))[0]![0]!
   const mean = lambda.reduce((sum, value) => sum + value, 0) / lambda.length
   const found = flatteredBanks(lambda, target)
   const change = `${signed(100 * (mean / target - 1))} % against ${display.mixture(target)} ${display.mixtureUnit}`
@@ -217,7 +217,7 @@ const stored = computed(() => open.runs.filter((run) => run.kind === 'hand readi
       </table>
     </div>
     <p class="soft legend">
-      Enter goes on; on an empty line it adds the readings as a run. Ranges as 12.7-12.8. Ctrl-Backspace drops a line.
+      Enter goes on; on an empty line it adds the readings as a run. Ranges as 13.1-13.3. Ctrl-Backspace drops a line.
       Kept in this browser until added.
     </p>
     <template #drawer>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import {
+  jobTarget,
   rulerRpm,
   stopName,
   targetOn,
@@ -125,8 +126,7 @@ const mixtureNote = computed(() => {
 })
 const target = computed(() => {
   const stop = props.stops[0]?.stop ?? 100
-  const { mixture } = open.job!
-  const row = targetOn({ rpm: rpm.value, load: [stop] }, props.grid.loadAxis, mixture.target)[0]!
+  const row = targetOn({ rpm: rpm.value, load: [stop] }, props.grid.loadAxis, jobTarget(open.job!))[0]!
   return row.map((value) => value * display.factorOf('lambda'))
 })
 function bandsOf(quantity: Quantity): CurveBand[] {

@@ -1,0 +1,30 @@
+/** How far one pass may go. Percent; leaner limits are given as positive sizes. */
+export interface ChangeLimits {
+  richest: number
+  leanest: number
+  /** Tighter leaner limit from this load up */
+  leanestHighLoad: number
+  highLoad: number
+  /** Changes smaller than this are not worth a cell, % */
+  least: number
+  /** Suggest for cells that lie between readings, too */
+  bridge: boolean
+  /** Go on flat into cells beyond all readings */
+  fill: boolean
+}
+
+/** Common practice: much richer at once if need be, leaner in small steps, the smallest under load. */
+export const DEFAULT_LIMITS: ChangeLimits = {
+  richest: 15,
+  leanest: 4,
+  leanestHighLoad: 2.5,
+  highLoad: 70,
+  least: 0.3,
+  bridge: true,
+  fill: false,
+}
+
+/** Furthest leaner in one pass at a load, %, as a positive size. */
+export function leanestAt(load: number, limits: ChangeLimits): number {
+  return load >= limits.highLoad ? limits.leanestHighLoad : limits.leanest
+}
