@@ -65,6 +65,8 @@ export function createApp({
           frameAncestors: ["'none'"],
         },
       },
+      // Without it a browser calls its own page's origin "null", which is refused.
+      referrerPolicy: { policy: 'same-origin' },
       // Served over plain HTTP on loopback.
       strictTransportSecurity: false,
     }),

@@ -37,18 +37,28 @@ export function benchStream(benches: Benches, open: boolean) {
   const server = new WebSocketServer({ noServer: true, maxPayload: LARGEST_MESSAGE })
   return {
     upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
-      const match = PATH.exec(request.url ?? '')
-      const session = match && benches.of(decodeURIComponent(match[1]!))
-      if (!session || !isOwnPage(request.headers, open)) {
-        socket.end(`HTTP/1.1 ${session ? '403 Forbidden' : '404 Not Found'}\r\nConnection: close\r\n\r\n`)
-        return
-      }
+      // A socket that breaks here belongs to nobody yet; unheard, its error would end the process.
+      socket.on('error', () => socket.destroy())
+      const refuse = (status: string): void =>
+        void socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\n\r\n`)
+      if (!isOwnPage(request.headers, open)) return refuse('403 Forbidden')
+      const session = benches.of(jobOfPath(request.url ?? ''))
+      if (!session) return refuse('404 Not Found')
       server.handleUpgrade(request, socket, head, (client) => attach(session, client))
     },
     close(): void {
       for (const client of server.clients) client.terminate()
       server.close()
     },
+  }
+}
+
+/** Id of the job in the address of a stream; empty where there is none, or it cannot be decoded. */
+function jobOfPath(url: string): string {
+  try {
+    return decodeURIComponent(PATH.exec(url)?.[1] ?? '')
+  } catch {
+    return ''
   }
 }
 

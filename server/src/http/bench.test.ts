@@ -1,5 +1,5 @@
 import { once } from 'node:events'
-import { createServer, type Server } from 'node:http'
+import { createServer, request, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { setTimeout as delay } from 'node:timers/promises'
 import { WebSocket } from 'ws'
@@ -91,6 +91,26 @@ const runsOf = async (job: string): Promise<RunInfo[]> => (await call().get(api(
 jest.setTimeout(30_000)
 
 describe('a bench', () => {
+  it.each([
+    ['an address that cannot be decoded', '/api/v1/jobs/%E0%A4%A/bench/stream', 'http://evil.example', 403],
+    ['the same from its own page', '/api/v1/jobs/%E0%A4%A/bench/stream', null, 404],
+    ['a sandboxed page', '/api/v1/jobs/x/bench/stream', 'null', 403],
+    ['another address', '/%', null, 404],
+    ['no address at all', '*', 'http://evil.example', 403],
+  ])('an upgrade with %s is refused, and the server goes on', async (_what, path, origin, status) => {
+    const { port } = http.address() as AddressInfo
+    const headers = {
+      connection: 'Upgrade',
+      upgrade: 'websocket',
+      'sec-websocket-version': '13',
+      'sec-websocket-key': 'dGhlIHNhbXBsZSBub25jZQ==',
+      ...(origin && { origin }),
+    }
+    const wish = request({ host: '127.0.0.1', port, path, headers }).end()
+    const [answer] = (await once(wish, 'response')) as [{ statusCode: number }]
+    expect(answer.statusCode).toBe(status)
+    await call().get(api('/health')).expect(200)
+  })
   it('streams 50 readings a second of its own time, and lets one drive while others watch', async () => {
     const job = await server.newJob()
     await connect(job, { speed: 1 })

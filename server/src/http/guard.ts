@@ -11,13 +11,14 @@ function isOwnOrigin(host: string, origin: string | undefined): boolean {
   return !origin || (URL.canParse(origin) && new URL(origin).host === host)
 }
 
-/** Whether an upgrade comes from a page of this server: its own name, and no other origin, not even a nameless one. */
+/** Whether an upgrade comes from a page of this server: its own name, and no other origin, not even a nameless ("null") one. */
 export function isOwnPage({ host = '', origin }: IncomingHttpHeaders, open: boolean): boolean {
   return isOwnName(host, open) && isOwnOrigin(host, origin)
 }
 
 /**
- * Refuses what a page of another origin could send: names that merely resolve to this machine, and foreign origins.
+ * Refuses what a page of another origin could send: names that merely resolve to this machine, foreign origins, and
+ * nameless ones, as a sandboxed page has.
  *
  * @param open true when the server was asked to listen beyond loopback; names are then the network's matter
  */
@@ -26,8 +27,7 @@ export function sameOriginOnly(open: boolean): RequestHandler {
     const host = request.get('host') ?? ''
     if (!isOwnName(host, open))
       throw new Problem(403, 'Refused', 'Yuzumix answers only under the address of this machine.')
-    const origin = request.get('origin')
-    if (origin !== 'null' && !isOwnOrigin(host, origin))
+    if (!isOwnOrigin(host, request.get('origin')))
       throw new Problem(403, 'Refused', 'Another page may not use Yuzumix.')
     next()
   }

@@ -33,7 +33,11 @@ describe('safety', () => {
   it('other hosts and origins are refused, and a strict policy is sent', async () => {
     await call().get(api('/health')).set('host', 'evil.example').expect(403)
     await call().post(api('/jobs')).set('origin', 'http://evil.example').send({ title: 'x' }).expect(403)
+    // A sandboxed page has no origin to name.
+    await call().post(api('/jobs')).set('origin', 'null').send({ title: 'x' }).expect(403)
+    await call().post(api('/jobs/import')).set('origin', 'null').expect(403)
     const { headers } = await call().get(api('/health')).expect(200)
+    expect(headers['referrer-policy']).toBe('same-origin')
     expect(headers['content-security-policy']).toMatch(/default-src 'self'/)
     expect(headers['x-powered-by']).toBeUndefined()
   })

@@ -1,8 +1,8 @@
 import { mkdirSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { Sequelize, type Transaction } from 'sequelize'
-import { SequelizeStorage, Umzug } from 'umzug'
-import { migrations } from './migrations'
+import { Umzug } from 'umzug'
+import { applyMigration, markedMigrations, migrations, type Migration } from './migrations'
 import { defineModels, type Models } from './models'
 
 /** The open store: its models, and the only way to write to it. */
@@ -19,8 +19,10 @@ export interface Store {
  * Opens (and where needed makes or migrates) the store in a folder.
  *
  * WAL with synchronous FULL: what was confirmed survives kill -9 and power loss.
+ *
+ * @param steps the schema's changes, in order; fewer make a store as an older version did
  */
-export async function openStore(folder: string): Promise<Store> {
+export async function openStore(folder: string, steps: readonly Migration[] = migrations): Promise<Store> {
   // What an upload left that was cut off belongs to nothing.
   rmSync(join(folder, 'incoming'), { recursive: true, force: true })
   mkdirSync(join(folder, 'incoming'), { recursive: true })
@@ -28,8 +30,8 @@ export async function openStore(folder: string): Promise<Store> {
   await sequelize.query('PRAGMA journal_mode = WAL')
   await sequelize.query('PRAGMA synchronous = FULL')
   const umzug = new Umzug({
-    migrations: migrations.map(({ name, up }) => ({ name, up: () => up(sequelize) })),
-    storage: new SequelizeStorage({ sequelize }),
+    migrations: steps.map((one) => ({ name: one.name, up: () => applyMigration(sequelize, one) })),
+    storage: markedMigrations(sequelize),
     logger: undefined,
   })
   await umzug.up()

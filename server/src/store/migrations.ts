@@ -1,17 +1,43 @@
-import type { Sequelize } from 'sequelize'
+import { QueryTypes, type Sequelize, type Transaction } from 'sequelize'
+import type { UmzugStorage } from 'umzug'
 
-interface Migration {
+/** One change of the schema. */
+export interface Migration {
   name: string
-  up(sequelize: Sequelize): Promise<void>
+  up(sequelize: Sequelize, transaction: Transaction): Promise<void>
 }
 
 const statements =
   (...sql: string[]): Migration['up'] =>
-  async (sequelize) => {
-    await sequelize.transaction(async (transaction) => {
-      for (const one of sql) await sequelize.query(one, { transaction })
-    })
+  async (sequelize, transaction) => {
+    for (const one of sql) await sequelize.query(one, { transaction })
   }
+
+/** Table of the migrations that were applied. */
+const MARKS = 'SequelizeMeta'
+
+/** Changes the schema and marks it changed in one transaction: a kill between the two would brick the store for ever. */
+export async function applyMigration(sequelize: Sequelize, { name, up }: Migration): Promise<void> {
+  await sequelize.transaction(async (transaction) => {
+    await up(sequelize, transaction)
+    await sequelize.query(`INSERT INTO ${MARKS} (name) VALUES (?)`, { replacements: [name], transaction })
+  })
+}
+
+/** The marks, for umzug to read; they are written by `applyMigration`. */
+export function markedMigrations(sequelize: Sequelize): UmzugStorage {
+  return {
+    async executed() {
+      await sequelize.query(`CREATE TABLE IF NOT EXISTS ${MARKS} (name VARCHAR(255) NOT NULL UNIQUE PRIMARY KEY)`)
+      const rows = await sequelize.query<{ name: string }>(`SELECT name FROM ${MARKS} ORDER BY name`, {
+        type: QueryTypes.SELECT,
+      })
+      return rows.map((row) => row.name)
+    },
+    logMigration: () => Promise.resolve(),
+    unlogMigration: () => Promise.reject(new Error('Migrations are never taken back.')),
+  }
+}
 
 /** Every change of the schema, in order. A migration that has shipped is never edited. */
 export const migrations: readonly Migration[] = [

@@ -1,0 +1,87 @@
+import { execFile, execFileSync } from 'node:child_process'
+import { cp, mkdir, mkdtemp, readFile, rm } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { build } from 'esbuild'
+import { openStore } from './database'
+import { migrations } from './migrations'
+
+const ROOT = join(__dirname, '../../..')
+let folder: string
+let killer: string
+let script: string
+let made = 0
+
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'yuzumix-kill-'))
+  // The compiler that builds the database driver is here, too.
+  killer = join(folder, 'killAtSync.so')
+  execFileSync('cc', ['-shared', '-fPIC', '-o', killer, join(__dirname, 'killAtSync.c'), '-ldl'])
+  // Inside the repository, so that its packages are found.
+  script = join(ROOT, 'node_modules/.cache/yuzumix', `openStore-${process.pid}.cjs`)
+  await mkdir(join(script, '..'), { recursive: true })
+  await build({
+    stdin: {
+      contents: `import { openStore } from './database'; openStore(process.argv[2]).then((store) => store.close())`,
+      resolveDir: __dirname,
+      loader: 'ts',
+    },
+    bundle: true,
+    platform: 'node',
+    format: 'cjs',
+    external: ['sequelize', 'sqlite3', 'umzug'],
+    alias: { '@yuzumix/core': join(ROOT, 'core/src/index.ts') },
+    outfile: script,
+    logLevel: 'error',
+  })
+})
+afterAll(async () => {
+  await rm(folder, { recursive: true, force: true })
+  await rm(script, { force: true })
+})
+
+/** Opens a store in a process of its own. @returns how that ended: 'opened', 'killed', or what it said */
+function open(store: string, env: Record<string, string> = {}): Promise<string> {
+  return new Promise((resolve) =>
+    execFile(
+      process.execPath,
+      [script, store],
+      { env: { ...process.env, LD_PRELOAD: killer, ...env } },
+      (error, _out, said) => resolve(error ? (error.signal === 'SIGKILL' ? 'killed' : said) : 'opened'),
+    ),
+  )
+}
+
+/** A copy of a store that the first migrations made; none for a new one. */
+async function storeAfter(count: number): Promise<string> {
+  const store = join(folder, `store-${++made}`)
+  await mkdir(store)
+  if (count > 0) {
+    const template = join(folder, `after-${count}`)
+    await mkdir(template, { recursive: true })
+    await (await openStore(template, migrations.slice(0, count))).close()
+    await cp(template, store, { recursive: true })
+  }
+  return store
+}
+
+jest.setTimeout(180_000)
+
+describe.each(migrations.map((_, count) => count))('a store after %i migrations', (count) => {
+  it('opens after a kill at every sync of its opening', async () => {
+    const counts = join(folder, `count-${count}`)
+    expect(await open(await storeAfter(count), { COUNT_SYNCS: counts })).toBe('opened')
+    const syncs = Number(await readFile(counts, 'utf8'))
+    expect(syncs).toBeGreaterThan(2)
+    const ends = async (at: number): Promise<string[]> => {
+      const store = await storeAfter(count)
+      const first = await open(store, { KILL_AT_SYNC: String(at) })
+      return [first, await open(store)]
+    }
+    for (let at = 1; at <= syncs; at += 2) {
+      const both = await Promise.all([at, at + 1].filter((one) => one <= syncs).map(ends))
+      for (const [k, end] of both.entries()) expect([at + k, ...end]).toEqual([at + k, 'killed', 'opened'])
+    }
+  })
+})
+
