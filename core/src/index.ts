@@ -22,6 +22,15 @@ export {
 } from './bench/script'
 export { applyFactor, cellChange, changeCell, factorBetween, fuelOfCell } from './change/applyFactor'
 export type { TableHistory } from './change/history'
+export {
+  dependsOnLean,
+  largeSteps,
+  largeStepsText,
+  largeStepText,
+  RICHEST_STEP,
+  type LargeStep,
+  type StepGround,
+} from './change/largeSteps'
 export * from './change/limits'
 export { cellsSince, fuelSince, type TableSince } from './change/sinceMeasured'
 export * from './change/suggest'
@@ -77,6 +86,7 @@ export * from './job/benchSchemas'
 export * from './job/entities'
 export * from './job/fieldChoice'
 export * from './job/jettingSchemas'
+export { madeOnNewest, measuredRevision, revisionOf, type MadeOn } from './job/madeOn'
 export { settingSchema, sparkSchema } from './job/sparkSchemas'
 export * from './job/runColumns'
 export * from './job/schemas'
@@ -166,7 +176,6 @@ export { type SparkBin, type SparkRun } from './spark/bin'
 export { DEFAULT_SPARK_SETTINGS, type SparkPlanChoice, type SparkSettings } from './spark/choice'
 export { AT_LOAD, rechecks, staleMixture, type MadeRun, type Recheck, type Stale } from './spark/coupling'
 export { judgeBin, type JudgedBin, type JudgeOptions } from './spark/judge'
-export { largeSteps, largeStepsText, type LargeSteps } from './spark/largeSteps'
 export { fitMixture, lossAt, mixtureBins, type MixtureBin, type MixtureFit } from './spark/mixtureSweep'
 export { oneKnob, RANGE_USES, type OneKnob, type RangeUse } from './spark/oneKnob'
 export { valueAt, type Parabola } from './spark/parabola'

@@ -181,7 +181,12 @@ describe('readings by opening', () => {
     const [, , needle] = CIRCUIT_TARGETS
     const at = (opening: number, factor: number, error = 0.01) => ({ opening, lambda: needle!.lambda * factor, error })
     const [, , one] = zoneDepartures([at(0.3, 1.07), at(0.5, 0.94), at(0.6, 1)], CIRCUIT_TARGETS)
-    expect(one).toMatchObject({ verdict: 'lean', opening: 0.3, pct: expect.closeTo(7, 9), against: expect.closeTo(-6, 9) })
+    expect(one).toMatchObject({
+      verdict: 'lean',
+      opening: 0.3,
+      pct: expect.closeTo(7, 9),
+      against: expect.closeTo(-6, 9),
+    })
     // One that is off by less than it can be known to is no verdict.
     const [, , sure] = zoneDepartures([at(0.3, 1.07, 0.05), at(0.5, 0.96)], CIRCUIT_TARGETS)
     expect(sure).toMatchObject({ verdict: 'rich', opening: 0.5, against: null })

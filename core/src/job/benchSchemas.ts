@@ -3,6 +3,7 @@ import type { Weather } from '../air/weather'
 import { SIMULATED_MACHINES } from '../engine/machinesById'
 import { WORKSHOP_ACTS } from '../trainer/acts'
 import { DIAGNOSES } from '../trainer/diagnoses'
+import type { Matrix } from '../table/table'
 import { weatherSchema } from './setSchemas'
 
 const amount = (least: number, most: number) => number().strict().min(least).max(most)
@@ -128,3 +129,15 @@ export const diagnosisSchema = object({
     .oneOf(DIAGNOSES.map((one) => one.id))
     .required(),
 }).noUnknown()
+
+/** Body of a write to the bench. */
+export const benchWriteSchema = object({
+  values: array().of(array().of(number().strict().required()).required()).required(),
+  /** why a large step is taken all the same */
+  override: string().strict().trim().min(1).max(500),
+}).noUnknown()
+
+export interface BenchWrite {
+  values: Matrix
+  override?: string
+}

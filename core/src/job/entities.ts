@@ -51,6 +51,8 @@ export interface RunInfo {
   leftOut: LeftOut | null
   /** one setting of the spark that all of it was made at, as somebody said it; null where nobody did */
   setting: SparkSetting | null
+  /** revision by table that was in force while it was made */
+  revisions: Record<string, number>
   createdAt: string
 }
 

@@ -168,6 +168,7 @@ const run = (over: Partial<RunInfo>): RunInfo => ({
   facts: null,
   leftOut: null,
   setting: null,
+  revisions: {},
   createdAt: '',
   ...over,
 })

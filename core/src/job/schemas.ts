@@ -215,9 +215,21 @@ export const newRevisionSchema = object({
   reason: text(500).min(1).required(),
   parent: amount(1, 1e6).integer().required(),
   runs: array().of(string().strict().required()).max(2000),
+  /** percent that the module adds to every cell of a trim that adds; as it was when left out */
+  global: amount(-95, 300),
   /** why a large step is taken all the same */
   override: text(500).min(1),
+  /** hardware that was changed with it, and the factor on the fuel that this alone asks of the table: taken out before a step is judged */
+  hardware: object({ what: text(200).min(1).required(), factor: amount(0.2, 5).required() })
+    .noUnknown()
+    .default(undefined),
 }).noUnknown()
+
+/** A revision by table. */
+function isRevisions(value: unknown): value is Record<string, number> {
+  const isObject = typeof value === 'object' && value !== null && !Array.isArray(value)
+  return isObject && Object.values(value).every((n: unknown) => Number.isInteger(n) && (n as number) > 0)
+}
 
 /** Body of PATCH /jobs/:job/runs/:run. */
 export const runChangeSchema = object({
@@ -225,6 +237,8 @@ export const runChangeSchema = object({
   kind: string().strict().oneOf(RUN_KINDS),
   gaugeScale: amount(4, 20),
   setting: settingSchema,
+  /** revision by table that was in force while it was made */
+  revisions: mixed<Record<string, number>>(isRevisions),
   ...runPlaceFields,
 }).noUnknown()
 

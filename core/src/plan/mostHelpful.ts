@@ -58,7 +58,12 @@ export function mostHelpful(
 ): HelpfulRun[] {
   const first = typicalFirst(cylinders)
   const isKnown = (row: number, column: number): boolean =>
-    cylinders.every((one) => one.evidence[row]?.[column] !== undefined && one.samples[row]![column]! > 0 && one.evidence[row][column] !== 'none')
+    cylinders.every(
+      (one) =>
+        one.evidence[row]?.[column] !== undefined &&
+        one.samples[row]![column]! > 0 &&
+        one.evidence[row][column] !== 'none',
+    )
   const half = (row: number, column: number): number =>
     Math.max(
       ...cylinders.map((one) => {

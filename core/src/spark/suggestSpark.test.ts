@@ -1,5 +1,4 @@
 import { build, type Table } from '../table/table'
-import { largeSteps, largeStepsText } from './largeSteps'
 import { seededRandom } from '../engine/random'
 import type { MeasuredPoint, SparkBin } from './bin'
 import { judgeBin, type JudgedBin } from './judge'
@@ -146,22 +145,5 @@ describe('a bin is judged with what happened since', () => {
     const mixed = judgeBin({ ...both, points: [...both.points, ...later] }, [history])
     expect(mixed).toMatchObject({ stale: null, replaced: 18 })
     expect(mixed.fit.best!.advance).toBeCloseTo(23, 0)
-  })
-})
-
-describe('large steps of a spark table', () => {
-  const to = (value: number): Table['values'] =>
-    TABLE.values.map((row, r) => row.map((cell, k) => (r + k ? cell : value)))
-  it.each([
-    [21.5, null],
-    [21.6, { more: 1, less: 0, largest: expect.closeTo(1.6, 9) as number }],
-    [16, null],
-    [15.5, { more: 0, less: 1, largest: -4.5 }],
-  ])('20 to %d', (value, large) => {
-    expect(largeSteps(TABLE, to(value))).toEqual(large)
-  })
-  it('are told in words; fuel has other limits', () => {
-    expect(largeStepsText(largeSteps(TABLE, to(24))!)).toMatch(/1 cell rises by more than 1.5°.*\+4.0°.*knock/)
-    expect(largeSteps({ ...TABLE, kind: 'fuel base' }, to(40))).toBeNull()
   })
 })

@@ -9,11 +9,18 @@ import type { Table } from './table'
  */
 export function tableToRows(table: Table): (string | number)[][] {
   return [
-    ['kind', table.kind, 'composition', table.composition, 'load axis', table.loadAxis],
+    [
+      ...['kind', table.kind, 'composition', table.composition, 'load axis', table.loadAxis],
+      ...(table.global ? ['global', withoutNoise(table.global)] : []),
+    ],
     ['load \\ rpm', ...table.rpm],
-    ...table.load.map((load, row) => [load, ...table.values[row]!]).reverse(),
+    ...table.load.map((load, row) => [load, ...table.values[row]!.map(withoutNoise)]).reverse(),
   ]
 }
+
+/** Figures that a cell is written with: more are noise of binary sums, as in 11.000000000000002. */
+const FIGURES = 10
+const withoutNoise = (value: number): number => Number(value.toPrecision(FIGURES))
 
 /**
  * Reads that layout.
@@ -46,6 +53,7 @@ export function tableFromRows(rows: readonly (readonly (string | number | null |
     kind: facts.get('kind'),
     composition: facts.get('composition') || 'multiply',
     loadAxis: facts.get('load axis') || 'throttle',
+    ...(facts.has('global') && { global: toNumber(facts.get('global')!, 1, 8, 'global') }),
     rpm,
     load: body.map((row) => row[0]!),
     values: body.map((row) => row.slice(1)),

@@ -27,6 +27,7 @@ export const tableSchema = object({
   rpm: numbers,
   load: numbers,
   values: array().of(numbers).required(),
+  global: number().strict().min(-95).max(300),
 }).noUnknown()
 
 /**
@@ -55,6 +56,12 @@ export function checkTable(raw: unknown): Table {
   if (fault)
     throw new TableError(`The values do not fit the breakpoints: ${fault}`, [{ field: 'values', message: fault }])
   checkValues(table)
+  const { global, ...rest } = table
+  if (!global) return rest
+  if (table.kind !== 'fuel trim' || table.composition !== 'add')
+    throw new TableError('Only a fuel trim that adds has a global trim beside it.', [
+      { field: 'global', message: 'only beside a fuel trim that adds' },
+    ])
   return table
 }
 
@@ -77,8 +84,8 @@ export function tableToJson(table: Table, about: { name?: string; revision?: num
   return `${JSON.stringify({ format: TABLE_FORMAT, ...about, ...plain(table) }, null, 2)}\n`
 }
 
-function plain({ kind, composition, loadAxis, rpm, load, values }: Table): Table {
-  return { kind, composition, loadAxis, rpm, load, values }
+function plain({ kind, composition, global, loadAxis, rpm, load, values }: Table): Table {
+  return { kind, composition, ...(global && { global }), loadAxis, rpm, load, values }
 }
 
 /**

@@ -70,6 +70,14 @@ export function shapeFault(grid: Grid, values: readonly (readonly unknown[])[]):
   return null
 }
 
+/** Why a table of that kind cannot hold these values, in words, or null when it can. */
+export function rangeFault(kind: TableKind, values: Matrix): string | null {
+  const { least, most } = valueLimits(kind)
+  return values.some((cells) => cells.some((value) => !(value >= least && value <= most)))
+    ? `A cell is outside ${least} to ${most}.`
+    : null
+}
+
 /** Limits of a cell's value by kind of table, in the table's own unit. */
 export function valueLimits(kind: TableKind): { least: number; most: number; unit: string } {
   switch (kind) {

@@ -28,6 +28,8 @@ export interface ArchivedRun {
   leftOut: LeftOut | null
   /** absent in archives from before runs had one */
   setting?: SparkSetting | null
+  /** revision by table (its place in the list) that was in force; absent in archives from before runs had one */
+  revisions?: Record<string, number>
   /** when it came into the job: by this a table is told to be newer; absent in older archives */
   createdAt?: string
   /** name of the CSV inside the archive */

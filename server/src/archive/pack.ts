@@ -31,6 +31,7 @@ export async function packJob(store: Store, job: Job, out: Writable): Promise<vo
     listEntries(store, id),
   ])
   const place = new Map(runs.map((run, k) => [run.id, k]))
+  const tablePlace = new Map(tables.map((table, k) => [table.id, k]))
   const setPlace = new Map(sets.map((set, k) => [set.id, k]))
   const { mixture } = fields
   const renumber = (ids: readonly string[]): string[] =>
@@ -58,7 +59,21 @@ export async function packJob(store: Store, job: Job, out: Writable): Promise<vo
     sets: sets.map(({ id: _id, job: _job, runCount: _count, createdAt: _at, ...set }) => set),
     runs: runs.map(
       (
-        { id: runId, name, kind, duration, warnings, gaugeScale, channels, samples, set, leftOut, setting, createdAt },
+        {
+          id: runId,
+          name,
+          kind,
+          duration,
+          warnings,
+          gaugeScale,
+          channels,
+          samples,
+          set,
+          leftOut,
+          setting,
+          revisions,
+          createdAt,
+        },
         k,
       ) => ({
         name,
@@ -71,6 +86,9 @@ export async function packJob(store: Store, job: Job, out: Writable): Promise<vo
         set: setPlace.get(set)!,
         leftOut,
         setting,
+        revisions: Object.fromEntries(
+          Object.entries(revisions).flatMap(([id, n]) => (tablePlace.has(id) ? [[String(tablePlace.get(id)), n]] : [])),
+        ),
         createdAt,
         digest: digests.get(runId)!,
         file: `runs/${String(k + 1).padStart(3, '0')}.csv`,

@@ -79,6 +79,8 @@ export async function unpackJob(store: Store, content: Uint8Array): Promise<stri
       ids.push(
         await insertRun(store, transaction, id, {
           ...run,
+          // Bound below, once the tables have their ids.
+          revisions: {},
           set: setIds[run.set],
           facts: runFacts(named, run.kind),
           channels: run.channels.map((info, k) => ({ ...info, load: () => Promise.resolve(columns[k]!) })),
@@ -101,14 +103,26 @@ export async function unpackJob(store: Store, content: Uint8Array): Promise<stri
         { where: { id }, transaction },
       )
     }
+    const tableIds: string[] = []
     for (const { name, cylinder, table, revisions } of tables) {
-      await insertTable(
+      const made = await insertTable(
         store,
         transaction,
         id,
         { name, cylinder, table },
-        revisions.map((one) => ({ ...one, runs: renumber(one.runs) })),
+        revisions.map((one) => ({ ...one, global: one.global ?? 0, runs: renumber(one.runs) })),
       )
+      tableIds.push(made)
+    }
+    for (const [k, { run }] of runs.entries()) {
+      const bound = Object.entries(run.revisions ?? {}).flatMap(([place, n]) =>
+        tables[Number(place)]?.revisions.some((one) => one.n === n) ? [[tableIds[Number(place)]!, n] as const] : [],
+      )
+      if (bound.length)
+        await store.models.runs.update(
+          { revisions: Object.fromEntries(bound) },
+          { where: { id: ids[k]! }, transaction },
+        )
     }
     for (const { at, act, text } of archived.entries)
       await store.models.entries.create({ id: crypto.randomUUID(), jobId: id, at, act, text }, { transaction })

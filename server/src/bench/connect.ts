@@ -20,7 +20,7 @@ export interface Connecting {
 
 const DEFAULT_COOLANT = 24
 /** The air in which the machines were calibrated at the factory. */
-const WORKS_WEATHER: Weather = { temperatureC: 21, pressureKpa: 100.6, humidityPct: 0 }
+const FACTORY_WEATHER: Weather = { temperatureC: 21, pressureKpa: 100.6, humidityPct: 0 }
 
 /** Simulated rigs by session: what only a stand-in has. */
 const rigs = new WeakMap<BenchSession, SimulatedRig>()
@@ -44,13 +44,14 @@ export async function connectSimulated(
     seed: seed ?? 1,
     speed: speed ?? 1,
     coolant: coolantC ?? DEFAULT_COOLANT,
-    weather: weather ?? WORKS_WEATHER,
+    weather: weather ?? FACTORY_WEATHER,
     ron: fuelById(fuel ?? '')?.ron ?? USUAL_RON,
     memory: await loadRigMemory(store, job, machine.id),
     remember: (memory) => saveRigMemory(store, job, machine.id, memory),
   })
   const session = benchSession(store, job, link)
   rigs.set(session, link)
+  if (link.state().readable) await session.measured()
   await benches.connect(session)
   await store.act((transaction) => writeEntry(store, transaction, job, 'bench connected', link.name))
   return session

@@ -21,7 +21,8 @@ import {
 import type { Store } from '../store/database'
 import { writeEntry } from '../store/entries'
 import { addRun, type NewRun } from '../store/runs'
-import { RigRefusal, type RigLink } from './rigLink'
+import { revisionsHolding } from '../store/tables'
+import { RigRefusal, type ControllerTable, type RigLink } from './rigLink'
 
 /** What watchers hear beside the readings. */
 export interface BenchNews {
@@ -53,6 +54,8 @@ export interface BenchSession {
   set(client: string, controls: Partial<RigControls>): void
   /** Changes what stops a run; not while one is under way. */
   limit(client: string, limits: Partial<SafetyLimits>): void
+  /** what is in the controller since the last run that was kept, or since the bench was connected: what a write is judged against */
+  measured(): Promise<ControllerTable[]>
   /** rpm of the latest reading */
   latestRpm(): number
   /** Tells watchers that something about the rig is new. */
@@ -92,6 +95,8 @@ export function benchSession(
   let heardAt = performance.now()
   let latest = 0
   let saving: Promise<unknown> = Promise.resolve()
+  /** contents of the controller that the last run was made on; null until they were read */
+  let inside: ControllerTable[] | null = null
 
   const news = (): BenchNews => ({
     script: script && { name: script.name, state: script.state },
@@ -118,7 +123,9 @@ export function benchSession(
     const record = recording
     recording = null
     if (!record || record.samples.length < LEAST_SAMPLES) return null
-    const run = await addRun(store, job, runOf(record, cut, warningsOf(link)))
+    inside = link.state().readable ? await link.tables() : []
+    const revisions = await revisionsHolding(store, job, inside)
+    const run = await addRun(store, job, { ...runOf(record, cut, warningsOf(link)), revisions })
     runs++
     return run
   }
@@ -203,6 +210,9 @@ export function benchSession(
       limits = { ...limits, ...change }
       watch = safetyWatch(limits)
       tell('Limits are changed.')
+    },
+    async measured() {
+      return (inside ??= await link.tables())
     },
     latestRpm: () => latest,
     refresh: () => tell(),

@@ -7,8 +7,8 @@ import {
   OXYGEN_PCT,
   plateFromVolts,
   rigOf,
+  rangeFault,
   shapeFault,
-  valueLimits,
   UNCALIBRATED,
   type Matrix,
   type RigControls,
@@ -207,9 +207,8 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
       if (at < 0) throw new RigRefusal(`The controller has no table "${table.slice(0, 40)}".`, 'table')
       const fault = shapeFault(slots[at]!.table(), values)
       if (fault) throw new RigRefusal(`The table does not fit the controller: ${fault}`, 'values')
-      const { least, most } = valueLimits(slots[at]!.table().kind)
-      if (values.flat().some((value) => value < least || value > most))
-        throw new RigRefusal(`A cell is outside ${least} to ${most}: this controller does not take it.`, 'values')
+      const outside = rangeFault(slots[at]!.table().kind, values)
+      if (outside) throw new RigRefusal(`${outside} This controller does not take it.`, 'values')
       if (latest.rpm > RUNNING)
         throw new RigRefusal('This controller takes no write while the engine runs. Stop it first.', 'engine')
       if (battery() < LEAST_BATTERY)

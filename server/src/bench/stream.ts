@@ -39,8 +39,7 @@ export function benchStream(benches: Benches, open: boolean) {
     upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
       // A socket that breaks here belongs to nobody yet; unheard, its error would end the process.
       socket.on('error', () => socket.destroy())
-      const refuse = (status: string): void =>
-        void socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\n\r\n`)
+      const refuse = (status: string): void => void socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\n\r\n`)
       if (!isOwnPage(request.headers, open)) return refuse('403 Forbidden')
       const session = benches.of(jobOfPath(request.url ?? ''))
       if (!session) return refuse('404 Not Found')

@@ -42,6 +42,7 @@ describe('archives', () => {
         ],
         parent: 1,
         reason: 'All one',
+        override: 'To be told of in the archive',
         runs: [run.id],
       })
       .expect(201)

@@ -3,11 +3,15 @@ import {
   benchFaultsSchema,
   benchSchema,
   checkInput,
-  InputError,
+  benchWriteSchema,
+  rangeFault,
+  shapeFault,
   SIMULATED_MACHINES,
   type BenchChoice,
-  type Matrix,
+  type BenchWrite,
 } from '@yuzumix/core'
+import { TooLarge } from '../acts/judgeSteps'
+import { judgeWrite } from '../acts/judgeWrite'
 import type { Benches } from '../bench/benches'
 import { connectSimulated, simulatedOf } from '../bench/connect'
 import { CALIBRATION_STEPS } from '../bench/rigLink'
@@ -120,12 +124,21 @@ export function benchRoutes(context: Context, benches: Benches): Router {
   }
   router.post('/jobs/:job/bench/tables/:table', async (request, response) => {
     const session = sessionOf(param(request, 'job'))
-    const { values } = (request.body ?? {}) as { values?: unknown }
-    const isMatrix =
-      Array.isArray(values) && values.every((row) => Array.isArray(row) && row.every((cell) => Number.isFinite(cell)))
-    if (!isMatrix) throw new InputError([{ field: 'values', message: 'must be rows of numbers' }])
+    const { values, override } = checkInput<unknown>(benchWriteSchema, request.body) as BenchWrite
     await saveFirst(session)
-    await session.link.write(param(request, 'table'), values as Matrix)
+    const slot = (await session.link.tables()).find((one) => one.id === param(request, 'table'))
+    // What the controller cannot take anyway it refuses itself.
+    const fits = slot && !shapeFault(slot.table, values) && !rangeFault(slot.table.kind, values)
+    const judged = fits ? await judgeWrite(context, session, slot, values) : null
+    const isLarge = judged !== null && judged.steps.length > 0
+    if (isLarge && !override) throw new TooLarge(judged.steps, judged.from)
+    await session.link.write(param(request, 'table'), values)
+    if (isLarge)
+      await log(
+        session.job,
+        `large step of ${slot!.table.kind.startsWith('fuel') ? 'fuel' : 'spark'}`,
+        `${slot!.name}, written to the bench: ${override}`,
+      )
     await log(session.job, 'written to the bench', `${param(request, 'table')}: not kept yet`)
     response.json(await stateOf(session))
   })

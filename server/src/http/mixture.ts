@@ -1,64 +1,39 @@
 import { Router, type Request } from 'express'
 import {
+  cellsSince,
   changeRequestSchema,
   checkInput,
   DEFAULT_LIMITS,
   fieldAnswer,
   fieldRequestSchema,
-  fieldRuns,
-  fieldSet,
   InputError,
-  jobTarget,
-  settleFieldOptions,
+  madeOnNewest,
   suggestChange,
   type ChangeRequest,
-  type Field,
   type FieldRequest,
-  type Job,
-  type LoadGrid,
+  type TableInfo,
+  type TableSince,
 } from '@yuzumix/core'
-import { listRuns, loadColumns } from '../store/runs'
-import { listSets } from '../store/sets'
+import { fieldFor, runsFor } from '../acts/fieldFor'
 import { findRevision, findTable, listTables } from '../store/tables'
 import { goneSignal, jobOf, type Context } from './context'
-import { notFound, Problem } from './problem'
+import { notFound } from './problem'
 
-/** The field that a request asks for, on a table's breakpoints when one is given. */
-export async function fieldFor(
-  context: Context,
-  job: Job,
-  request: FieldRequest,
-  table: LoadGrid | null,
-  signal: AbortSignal,
-): Promise<Field> {
-  const all = await listRuns(context.store, job.id)
-  const unknown = request.runs?.filter((id) => !all.some((run) => run.id === id)) ?? []
-  if (unknown.length)
-    throw new InputError(
-      unknown.map((id) => ({ field: 'runs', message: `there is no run ${id.slice(0, 40)} in this job` })),
-    )
-  const runs = request.runs
-    ? all.filter((run) => request.runs!.includes(run.id))
-    : fieldRuns(job.mixture, fieldSet(job.mixture, await listSets(context.store, job.id), all), all)
-  if (runs.length === 0)
-    throw new Problem(
-      422,
-      'No field can be made',
-      'There are no runs to estimate from. Add a run, or choose at least one.',
-      [{ field: 'runs', message: 'none chosen' }],
-    )
-  const highest = (channel: string): number =>
-    Math.max(0, ...runs.flatMap((run) => run.channels.filter((one) => one.channel === channel).map((one) => one.max)))
-  const grid =
-    table ?? (await listTables(context.store, job.id)).find((one) => one.table.kind.startsWith('fuel'))?.table ?? null
-  const options = settleFieldOptions(request, {
-    mixture: table ? { ...job.mixture, breakpoints: null } : job.mixture,
-    target: jobTarget(job),
-    table: grid,
-    highestRpm: highest('rpm'),
-    hasThrottle: runs.some((run) => run.channels.some((one) => one.channel === 'throttle')),
-  })
-  return context.pool.solveField(await loadColumns(context.store, runs), options, signal)
+/** Fuel tables of a job that moved since some runs were made, as they were then and as they are now. */
+async function tablesSince(
+  { store }: Context,
+  tables: readonly TableInfo[],
+  revisions: ReadonlyMap<string, number>,
+): Promise<(TableSince & { id: string; revision: number })[]> {
+  const moved = await Promise.all(
+    tables.map(async (info) => {
+      const n = revisions.get(info.id)
+      if (n === undefined || n === info.revisions.at(-1)!.n) return []
+      const then = (await findRevision(store, info.job, info.id, n))!.table
+      return [{ id: info.id, revision: n, cylinder: info.cylinder, then, now: info.table }]
+    }),
+  )
+  return moved.flat()
 }
 
 async function changeFor(context: Context, request: Request): Promise<unknown> {
@@ -79,9 +54,32 @@ async function changeFor(context: Context, request: Request): Promise<unknown> {
       { field: 'table', message: `is a ${info.table.kind} table; only fuel tables can be corrected here` },
     ])
   const { rpm, load, loadAxis } = info.table
-  const field = await fieldFor(context, job, { ...asked, rpm, load, loadAxis }, info.table, goneSignal(request))
-  const suggested = suggestChange(state.table, field, { ...DEFAULT_LIMITS, ...limits }, cylinder ?? info.cylinder)
-  return { table: id, field: fieldAnswer(field), ...suggested }
+  const tables = (await listTables(context.store, job.id))
+    .filter((one) => one.table.kind.startsWith('fuel'))
+    .map((one) => (one.id === id ? { ...one, table: state.table } : one))
+  const made = madeOnNewest(await runsFor(context, job, asked.runs), tables)
+  const field = await fieldFor(
+    context,
+    job,
+    made.runs,
+    { ...asked, rpm, load, loadAxis },
+    info.table,
+    goneSignal(request),
+  )
+  const since = await tablesSince(context, tables, made.revisions)
+  const own = since.find((one) => one.id === id)
+  const all = { ...DEFAULT_LIMITS, ...limits }
+  return {
+    table: id,
+    field: fieldAnswer(field),
+    measuredOn: {
+      revision: made.revisions.get(id) ?? null,
+      latest: info.revisions.at(-1)!.n,
+      changedCells: own ? cellsSince(own) : 0,
+      olderRuns: made.older.map((run) => run.id),
+    },
+    ...suggestChange(state.table, field, all, cylinder ?? info.cylinder, since),
+  }
 }
 
 export function mixtureRoutes(context: Context): Router {
@@ -89,7 +87,8 @@ export function mixtureRoutes(context: Context): Router {
   router.post('/jobs/:job/field', async (request, response) => {
     const job = await jobOf(request, context)
     const asked = checkInput<unknown>(fieldRequestSchema, request.body ?? {}) as FieldRequest
-    response.json(fieldAnswer(await fieldFor(context, job, asked, null, goneSignal(request))))
+    const runs = await runsFor(context, job, asked.runs)
+    response.json(fieldAnswer(await fieldFor(context, job, runs, asked, null, goneSignal(request))))
   })
   router.post('/jobs/:job/change', async (request, response) => {
     response.json(await changeFor(context, request))

@@ -20,7 +20,7 @@ import { listRuns } from '../store/runs'
 import { listSets } from '../store/sets'
 import { tableHistories } from '../store/tables'
 import { goneSignal, jobOf, type Context } from './context'
-import { fieldFor } from './mixture'
+import { fieldFor, runsFor } from '../acts/fieldFor'
 import { Problem } from './problem'
 
 /** What would help most next, or in words why that cannot be told yet. */
@@ -31,7 +31,7 @@ async function nextFor(
   signal: AbortSignal,
 ): Promise<{ next: HelpfulRun[]; note: string | null }> {
   try {
-    const field = await fieldFor(context, job, {}, null, signal)
+    const field = await fieldFor(context, job, await runsFor(context, job, undefined), {}, null, signal)
     const next = mostHelpful(field.grid, field.cylinders, { ...choice, use: job.use })
     return { next, note: next.length ? null : 'All that matters is settled: no run would tell more worth its time.' }
   } catch (error) {

@@ -2,11 +2,12 @@ import type { ErrorRequestHandler, RequestHandler } from 'express'
 import multer from 'multer'
 import type { Logger } from 'pino'
 import { CompareError, FieldError, InputError, LogError, TableError } from '@yuzumix/core'
+import { TooLarge } from '../acts/judgeSteps'
 import { ArchiveError } from '../archive/format'
 import { RigRefusal } from '../bench/rigLink'
 import { NoSuchSet } from '../store/runs'
 import { SetInUse } from '../store/sets'
-import { LargeStep, StaleRevision } from '../store/tables'
+import { NoSuchRevision, StaleRevision } from '../store/tables'
 
 /** One thing at fault, in an answer. */
 interface Fault {
@@ -55,6 +56,10 @@ function problemFrom(error: unknown): Problem | undefined {
     return new Problem(422, 'No field can be made', error.message, [{ field: error.field, message: error.message }])
   if (error instanceof CompareError)
     return new Problem(422, 'Nothing can be compared', error.message, [{ field: 'second', message: error.message }])
+  if (error instanceof NoSuchRevision)
+    return new Problem(400, 'Input refused', `revisions: ${error.message}.`, [
+      { field: 'revisions', message: error.message },
+    ])
   if (error instanceof NoSuchSet)
     return new Problem(400, 'Input refused', `set: ${error.message}.`, [{ field: 'set', message: error.message }])
   if (error instanceof RigRefusal)
@@ -70,10 +75,14 @@ function problemFrom(error: unknown): Problem | undefined {
       { latest: error.latest },
     )
   }
-  if (error instanceof LargeStep)
-    return new Problem(409, 'A large step of advance', error.message, [
-      { field: 'override', message: 'say why this step must be taken at once' },
-    ])
+  if (error instanceof TooLarge)
+    return new Problem(
+      error.status,
+      error.title,
+      error.message,
+      [{ field: 'override', message: 'say why this step must be taken at once' }, ...error.faults],
+      { steps: error.steps },
+    )
   if (error instanceof multer.MulterError) {
     const message =
       error.code === 'LIMIT_FILE_SIZE'

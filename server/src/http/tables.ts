@@ -1,14 +1,17 @@
 import { readFile } from 'node:fs/promises'
-import { Router } from 'express'
+import { Router, type Request } from 'express'
 import {
   checkInput,
   checkTable,
   InputError,
+  largeStepsText,
   newRevisionSchema,
   newTableSchema,
   tableToCsv,
   tableToJson,
+  type Matrix,
 } from '@yuzumix/core'
+import { judgeSteps, TooLarge } from '../acts/judgeSteps'
 import { readTableFile, tableToXlsx } from '../intake/tableFile'
 import {
   addRevision,
@@ -16,12 +19,23 @@ import {
   findRevision,
   findTable,
   listTables,
+  StaleRevision,
   tableHistories,
-  type NewRevision,
 } from '../store/tables'
 import { jobOf, param, type Context } from './context'
 import { notFound, Problem } from './problem'
 import { fileUpload, withUpload } from './upload'
+
+/** Body of a new revision, checked. */
+interface RevisionRequest {
+  values: Matrix
+  parent: number
+  reason: string
+  runs?: string[]
+  global?: number
+  override?: string
+  hardware?: { what: string; factor: number }
+}
 
 const LARGEST_TABLE_FILE = 5 * 1024 ** 2
 const XLSX = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet'
@@ -68,20 +82,38 @@ export function tableRoutes(context: Context): Router {
     if (!table) throw notFound('table')
     response.json(table)
   })
+  /** A new state as asked for, with the table that it is one of and what is too far in it. */
+  async function stateOf(request: Request) {
+    const job = await jobOf(request, context)
+    const asked = checkInput<unknown>(newRevisionSchema, request.body) as RevisionRequest
+    const info = await findTable(store, job.id, param(request, 'table'))
+    if (!info) throw notFound('table')
+    const latest = info.revisions.at(-1)!.n
+    if (asked.parent !== latest) throw new StaleRevision(latest)
+    const { values, global = info.table.global ?? 0 } = asked
+    const after = checkTable({ ...info.table, values, global })
+    return { info, asked, after, judged: await judgeSteps(context, job, info, after, asked.hardware?.factor) }
+  }
+  router.post('/jobs/:job/tables/:table/revisions/check', async (request, response) => {
+    const { judged } = await stateOf(request)
+    response.json({
+      steps: judged.steps.map((step) => ({ ...step, size: Number.isFinite(step.size) ? step.size : null })),
+      from: judged.from,
+      text: judged.steps.length ? largeStepsText(judged.steps, judged.from) : '',
+    })
+  })
   router.post('/jobs/:job/tables/:table/revisions', async (request, response) => {
-    const { values, parent, reason, runs, override } = checkInput<unknown>(
-      newRevisionSchema,
-      request.body,
-    ) as NewRevision
-    const before = await findTable(store, param(request, 'job'), param(request, 'table'))
-    if (!before) throw notFound('table')
-    const { values: checked } = checkTable({ ...before.table, values })
-    const table = await addRevision(store, param(request, 'job'), before.id, {
-      parent,
-      reason,
-      runs: runs ?? [],
-      values: checked,
-      override,
+    const { info, asked, after, judged } = await stateOf(request)
+    const isLarge = judged.steps.length > 0
+    if (isLarge && !asked.override) throw new TooLarge(judged.steps, judged.from)
+    const table = await addRevision(store, info.job, info.id, {
+      parent: asked.parent,
+      reason: asked.reason,
+      runs: asked.runs ?? [],
+      values: after.values,
+      global: after.global ?? 0,
+      override: isLarge ? asked.override : undefined,
+      hardware: asked.hardware && `${asked.hardware.what}, times ${asked.hardware.factor} on the table`,
     })
     if (!table) throw notFound('table')
     response.status(201).json(table)

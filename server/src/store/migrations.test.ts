@@ -84,4 +84,3 @@ describe.each(migrations.map((_, count) => count))('a store after %i migrations'
     }
   })
 })
-

@@ -91,4 +91,14 @@ export const migrations: readonly Migration[] = [
       `ALTER TABLE revisions ADD COLUMN override TEXT`,
     ),
   },
+  {
+    name: '0005-made-on',
+    up: statements(
+      // Which revisions were in force while a run was made, by table; where nobody said, the time tells.
+      `ALTER TABLE runs ADD COLUMN revisions JSON NOT NULL DEFAULT '{}'`,
+      `ALTER TABLE revisions ADD COLUMN global REAL NOT NULL DEFAULT 0`,
+      // Two simulated machines go by other names.
+      `UPDATE rigs SET machine = replace(replace(machine, 'curlew-449', 'curlew-437'), 'godwit-690', 'godwit-712')`,
+    ),
+  },
 ]

@@ -34,6 +34,7 @@ export interface RunRow {
   facts: RunFacts | null
   leftOut: LeftOut | null
   setting: SparkSetting | null
+  revisions: Record<string, number>
   position: number
   createdAt: string
 }
@@ -73,6 +74,7 @@ export interface RevisionRow {
   parent: number | null
   reason: string
   override: string | null
+  global: number
   runs: string[]
   cells: number[][]
   createdAt: string
@@ -169,6 +171,7 @@ export function defineModels(sequelize: Sequelize): Models {
       facts: JSON_TEXT,
       leftOut: JSON_TEXT,
       setting: JSON_TEXT,
+      revisions: JSON_TEXT,
       position: INTEGER,
       createdAt: STRING,
     }),
@@ -200,6 +203,7 @@ export function defineModels(sequelize: Sequelize): Models {
       parent: INTEGER,
       reason: STRING,
       override: STRING,
+      global: FLOAT,
       runs: JSON_TEXT,
       cells: JSON_TEXT,
       createdAt: STRING,

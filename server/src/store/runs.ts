@@ -20,6 +20,7 @@ import type { Store } from './database'
 import { writeEntry } from './entries'
 import type { RunRow } from './models'
 import { newestSet } from './sets'
+import { checkBinding, latestRevisions } from './tables'
 
 /** A run about to be stored. Columns come one by one, so that only one is in memory at a time. */
 export interface NewRun {
@@ -35,6 +36,8 @@ export interface NewRun {
   set?: string | undefined
   leftOut?: LeftOut | null
   setting?: SparkSetting | null
+  /** revision by table that was in force; the latest of each when left out */
+  revisions?: Record<string, number>
   /** now when left out */
   createdAt?: string
   channels: (ChannelInfo & { load(): Promise<Float32Array> })[]
@@ -43,7 +46,21 @@ export interface NewRun {
 const INFO = ['channel', 'unit', 'count', 'min', 'max'] as const
 
 function toInfo(row: RunRow, channels: ChannelInfo[], sensorPlace: SensorPlace | null): RunInfo {
-  const { id, jobId, name, kind, samples, duration, warnings, gaugeScale, facts, leftOut, setting, createdAt } = row
+  const {
+    id,
+    jobId,
+    name,
+    kind,
+    samples,
+    duration,
+    warnings,
+    gaugeScale,
+    facts,
+    leftOut,
+    setting,
+    revisions,
+    createdAt,
+  } = row
   return {
     id,
     job: jobId,
@@ -59,6 +76,7 @@ function toInfo(row: RunRow, channels: ChannelInfo[], sensorPlace: SensorPlace |
     facts,
     leftOut,
     setting,
+    revisions,
     createdAt,
   }
 }
@@ -99,6 +117,7 @@ export async function insertRun(store: Store, transaction: Transaction, jobId: s
     facts,
     leftOut = null,
     setting = null,
+    revisions = await latestRevisions(store, transaction, jobId),
     createdAt = new Date().toISOString(),
   } = run
   const setId = run.set ?? (await newestSet(store, transaction, jobId))
@@ -118,6 +137,7 @@ export async function insertRun(store: Store, transaction: Transaction, jobId: s
       facts,
       leftOut,
       setting,
+      revisions,
       position,
       createdAt,
     },
@@ -209,6 +229,7 @@ export interface RunChange {
   set?: string
   leftOut?: LeftOut | null
   setting?: SparkSetting | null
+  revisions?: Record<string, number>
 }
 
 /** A run cannot be put into that set. */
@@ -219,6 +240,7 @@ export class NoSuchSet extends Error {}
  *
  * @returns null when there is no such run
  * @throws NoSuchSet when it is to go to a set that the job does not have
+ * @throws NoSuchRevision when it is to be bound to a revision that the job does not have
  */
 export async function changeRun(
   store: Store,
@@ -242,15 +264,21 @@ export async function changeRun(
     }
     if (set !== undefined && !(await store.models.sets.findOne({ where: { id: set, jobId }, transaction })))
       throw new NoSuchSet('there is no such set in this job')
+    const bound = change.revisions && { ...before.revisions, ...change.revisions }
+    if (change.revisions) await checkBinding(store, transaction, jobId, change.revisions)
     const facts = change.kind && change.kind !== before.kind ? await factsOf(store, id, change.kind) : before.facts
-    await row.update({ ...change, facts, ...(set !== undefined && { setId: set }) }, { transaction })
+    await row.update(
+      { ...change, facts, ...(bound && { revisions: bound }), ...(set !== undefined && { setId: set }) },
+      { transaction },
+    )
     await writeEntry(store, transaction, jobId, ...entryFor(change, before.name))
     return true
   })
   return found ? findRun(store, jobId, id) : null
 }
 
-function entryFor({ removed, leftOut, setting }: RunChange, name: string): [act: string, text: string] {
+function entryFor({ removed, leftOut, setting, revisions }: RunChange, name: string): [act: string, text: string] {
+  if (revisions) return ['run made on', `${name}: revision ${Object.values(revisions).join(', ')}`]
   if (setting) return ['spark setting', `${name}: ${setting.advance}°${setting.knock ? ', knock was heard' : ''}`]
   if (removed !== undefined) return [removed ? 'run taken out' : 'run put back', name]
   if (leftOut === undefined) return ['run changed', name]

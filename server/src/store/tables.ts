@@ -1,8 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import type { Transaction } from 'sequelize'
 import {
-  largeSteps,
-  largeStepsText,
+  sameGrid,
   type LoadAxis,
   type Matrix,
   type RevisionInfo,
@@ -26,12 +25,16 @@ export interface NewRevision {
   reason: string
   runs: string[]
   values: Matrix
-  /** why a large step is taken all the same */
+  /** percent beside a trim that adds; as it was when left out */
+  global?: number | undefined
+  /** why a large step is taken all the same; absent where there is none */
   override?: string | undefined
+  /** hardware that was changed with it, in words */
+  hardware?: string | undefined
 }
 
-/** A step too large to be taken unasked, and why, in words. */
-export class LargeStep extends Error {}
+/** A run cannot be bound to a revision that is not there. */
+export class NoSuchRevision extends Error {}
 
 /** A revision cannot be saved because another was saved after the one it was made from. */
 export class StaleRevision extends Error {
@@ -40,14 +43,15 @@ export class StaleRevision extends Error {
   }
 }
 
-function toTable(row: TableRow, values: Matrix): Table {
+function toTable(row: TableRow, { cells, global }: Pick<RevisionRow, 'cells' | 'global'>): Table {
   return {
     kind: row.kind as Table['kind'],
     composition: row.composition as Table['composition'],
     loadAxis: row.loadAxis as LoadAxis,
     rpm: row.rpm,
     load: row.load,
-    values,
+    values: cells,
+    ...(global && { global }),
   }
 }
 
@@ -63,7 +67,7 @@ async function withRevisions(store: Store, row: TableRow): Promise<TableInfo> {
     job: row.jobId,
     name: row.name,
     cylinder: row.cylinder,
-    table: toTable(row, latest.cells),
+    table: toTable(row, latest),
     revisions: revisions.map((one) => toRevision(one.get())),
   }
 }
@@ -94,6 +98,7 @@ export async function addTable(store: Store, jobId: string, table: NewTable, rea
       parent: null,
       reason,
       override: null,
+      global: table.table.global ?? 0,
       runs: [],
       cells: table.table.values,
       createdAt: new Date().toISOString(),
@@ -127,7 +132,7 @@ export async function findRevision(
     store.models.revisions.findOne({ where: { tableId: id, n } }),
   ])
   return row && revision
-    ? { revision: toRevision(revision.get()), table: toTable(row.get(), revision.get().cells), name: row.get().name }
+    ? { revision: toRevision(revision.get()), table: toTable(row.get(), revision.get()), name: row.get().name }
     : null
 }
 
@@ -135,13 +140,12 @@ export async function findRevision(
  * Saves a revision; null when there is no such table.
  *
  * @throws StaleRevision when its parent is no longer the latest
- * @throws LargeStep when spark moves far at once and nobody says why it must
  */
 export async function addRevision(
   store: Store,
   jobId: string,
   id: string,
-  { parent, reason, runs, values, override }: NewRevision,
+  { parent, reason, runs, values, global, override, hardware }: NewRevision,
 ): Promise<TableInfo | null> {
   const found = await store.act(async (transaction) => {
     const row = await store.models.tables.findOne({ where: { id, jobId }, transaction })
@@ -149,29 +153,27 @@ export async function addRevision(
     const latest = Number(await store.models.revisions.max('n', { where: { tableId: id }, transaction }))
     if (parent !== latest) throw new StaleRevision(latest)
     const last = await store.models.revisions.findOne({ where: { tableId: id, n: latest }, transaction })
-    const large = largeSteps(toTable(row.get(), last!.get().cells), values)
-    if (large && !override) throw new LargeStep(largeStepsText(large))
-    const taken = large ? override! : null
     const createdAt = new Date().toISOString()
     await store.models.revisions.create(
-      { tableId: id, n: latest + 1, parent, reason, override: taken, runs, cells: values, createdAt },
+      {
+        tableId: id,
+        n: latest + 1,
+        parent,
+        reason,
+        override: override ?? null,
+        global: global ?? last!.get().global,
+        runs,
+        cells: values,
+        createdAt,
+      },
       { transaction },
     )
-    if (taken)
-      await writeEntry(
-        store,
-        transaction,
-        jobId,
-        'large step of spark',
-        `${row.get().name}, revision ${latest + 1}: ${taken}`,
-      )
-    await writeEntry(
-      store,
-      transaction,
-      jobId,
-      'revision saved',
-      `${row.get().name}, revision ${latest + 1}: ${reason}`,
-    )
+    const { name, kind } = row.get()
+    const log = (act: string, text: string): Promise<void> =>
+      writeEntry(store, transaction, jobId, act, `${name}, revision ${latest + 1}: ${text}`)
+    if (hardware) await log('hardware changed', hardware)
+    if (override) await log(`large step of ${kind.startsWith('fuel') ? 'fuel' : 'spark'}`, override)
+    await log('revision saved', reason)
     return true
   })
   return found ? findTable(store, jobId, id) : null
@@ -199,8 +201,65 @@ export async function tableHistories(store: Store, jobId: string, since: string)
         cylinder,
         states: states
           .slice(inForce)
-          .map(({ n, createdAt, cells }) => ({ n, at: createdAt, table: toTable(row.get(), cells) })),
+          .map((state) => ({ n: state.n, at: state.createdAt, table: toTable(row.get(), state) })),
       }
     }),
   )
+}
+
+/** Latest revision of each table of a job. */
+export async function latestRevisions(
+  store: Store,
+  transaction: Transaction,
+  jobId: string,
+): Promise<Record<string, number>> {
+  const tables = await store.models.tables.findAll({ where: { jobId }, attributes: ['id'], transaction })
+  const latest = await Promise.all(
+    tables.map(async (row): Promise<[string, number]> => {
+      const tableId = row.get().id
+      return [tableId, Number(await store.models.revisions.max('n', { where: { tableId }, transaction }))]
+    }),
+  )
+  return Object.fromEntries(latest)
+}
+
+/**
+ * Checks that a run can be bound to these revisions.
+ *
+ * @throws NoSuchRevision
+ */
+export async function checkBinding(
+  store: Store,
+  transaction: Transaction,
+  jobId: string,
+  revisions: Record<string, number>,
+): Promise<void> {
+  for (const [tableId, n] of Object.entries(revisions)) {
+    const table = await store.models.tables.findOne({ where: { id: tableId, jobId }, transaction })
+    const revision = table && (await store.models.revisions.findOne({ where: { tableId, n }, transaction }))
+    if (!revision) throw new NoSuchRevision(`there is no revision ${n} of such a table in this job`)
+  }
+}
+
+/** Newest revision of each table of a job that holds just what is in a controller; tables that it does not hold are left out. */
+export async function revisionsHolding(
+  store: Store,
+  jobId: string,
+  inside: readonly { cylinder: number | null; table: Table }[],
+): Promise<Record<string, number>> {
+  const rows = await store.models.tables.findAll({ where: { jobId } })
+  const found = await Promise.all(
+    rows.map(async (row): Promise<[string, number][]> => {
+      const { id, cylinder, kind, rpm, load } = row.get()
+      const slot = inside.find(
+        (one) => one.table.kind === kind && one.cylinder === cylinder && sameGrid(one.table, { rpm, load }),
+      )
+      if (!slot) return []
+      const cells = JSON.stringify(slot.table.values)
+      const revisions = await store.models.revisions.findAll({ where: { tableId: id }, order: [['n', 'DESC']] })
+      const same = revisions.find((one) => JSON.stringify(one.get().cells) === cells)
+      return same ? [[id, same.get().n]] : []
+    }),
+  )
+  return Object.fromEntries(found.flat())
 }

@@ -1,0 +1,104 @@
+import type { Matrix, Table } from '../table/table'
+import { cellChange } from './applyFactor'
+import { DEFAULT_LIMITS, leanestAt } from './limits'
+import { DEFAULT_SPARK_LIMITS } from '../spark/suggestSpark'
+
+/** A cell whose step is too large to be taken unasked. */
+export interface LargeStep {
+  row: number
+  column: number
+  rpm: number
+  load: number
+  /** percent of fuel, or degrees of advance */
+  size: number
+  /** furthest that would be let pass, with its sign */
+  limit: number
+  unit: '%' | '°'
+}
+
+/** What a step is judged by. */
+export interface StepGround {
+  /** the state that measured runs rest on, or the first: many small saves do not pass for one large step */
+  measured: Table
+  /** the state before this one: what stays as it is was taken already */
+  parent: Table
+  /** cells, `[load][rpm]`, known to be leaner than target on the measured state: these may not be leaned far */
+  lean?: boolean[][] | null
+  /** factor on the table that a declared change of hardware alone asks for; taken out before judging */
+  hardware?: number
+}
+
+/** Richer at once than this washes the oil off the bore and drowns what was to be measured, % (common practice). */
+export const RICHEST_STEP = 25
+/** Rounding of what was typed. */
+const SLACK = 0.051
+
+/** Furthest step of fuel that is let pass at a cell, %. */
+function fuelLimits(load: number, isLean: boolean): [leanest: number, richest: number] {
+  return [-(isLean ? DEFAULT_LIMITS.leanestHighLoad : leanestAt(load, DEFAULT_LIMITS)), RICHEST_STEP]
+}
+
+/** How far a cell is from a state, as its trade counts it; from or to no fuel at all is as far as can be. */
+function departure(from: Table, to: Table, row: number, column: number, hardware: number): number {
+  const [before, after] = [from.values[row]![column]!, to.values[row]![column]!]
+  if (from.kind === 'fuel base' && before <= 0) return after > 0 ? Infinity : 0
+  const { size } = cellChange(before, after, from, to)
+  return hardware === 1 || !from.kind.startsWith('fuel') ? size : 100 * ((1 + size / 100) / hardware - 1)
+}
+
+/**
+ * Cells of a fuel or spark table whose step is too large to be taken unasked; none of other tables. Fuel: more than 4 %
+ * leaner (2.5 % from 70 % load, or where it reads lean already), more than 25 % richer. Spark: more than 1.5 degrees more,
+ * more than 4 less. All are common practice. A cell that stays as it was, or comes back toward what was measured, is none.
+ *
+ * @param after the new state, on the same breakpoints
+ */
+export function largeSteps(after: Table, { measured, parent, lean = null, hardware = 1 }: StepGround): LargeStep[] {
+  const isFuel = after.kind.startsWith('fuel')
+  if (!isFuel && !after.kind.startsWith('spark')) return []
+  return after.load.flatMap((load, row) =>
+    after.rpm.flatMap((rpm, column): LargeStep[] => {
+      const size = departure(measured, after, row, column, hardware)
+      const step = departure(parent, after, row, column, 1)
+      const [least, most] = isFuel
+        ? fuelLimits(load, lean?.[row]?.[column] ?? false)
+        : [-DEFAULT_SPARK_LIMITS.less, DEFAULT_SPARK_LIMITS.more]
+      const limit = size > 0 ? most : least
+      const isLarge = Math.abs(size) > Math.abs(limit) + SLACK
+      const goesOn = step * size > 0 || (hardware !== 1 && step !== 0)
+      return isLarge && goesOn ? [{ row, column, rpm, load, size, limit, unit: isFuel ? '%' : '°' }] : []
+    }),
+  )
+}
+
+/** Whether a step leans some cell by so much that it matters whether that cell reads lean already. */
+export function dependsOnLean(after: Table, ground: StepGround): boolean {
+  const all = after.values.map((cells) => cells.map(() => true))
+  return largeSteps(after, { ...ground, lean: all }).length > largeSteps(after, { ...ground, lean: null }).length
+}
+
+const signed = (size: number): string =>
+  Number.isFinite(size) ? `${size > 0 ? '+' : '−'}${Math.abs(size).toFixed(1)}` : 'from nothing'
+
+/** One such cell in words. */
+export function largeStepText({ rpm, load, size, limit, unit }: LargeStep): string {
+  return `${rpm} rpm, load ${load}: ${signed(size)} ${unit}, at most ${signed(limit)} ${unit}`
+}
+
+const MOST_NAMED = 6
+
+/**
+ * Why they are not taken unasked, in words.
+ *
+ * @param from what they are judged against, as "revision 2"
+ */
+export function largeStepsText(steps: readonly LargeStep[], from: string): string {
+  const largest = [...steps].sort((a, b) => Math.abs(b.size) - Math.abs(a.size))
+  const named = largest.slice(0, MOST_NAMED).map(largeStepText)
+  const rest = steps.length - named.length
+  const why =
+    steps[0]?.unit === '°'
+      ? 'A large step of advance can knock before anybody hears it, and a large step back runs the exhaust hot.'
+      : 'Lean under load destroys pistons, and much too rich washes the oil off the bore.'
+  return `${steps.length} ${steps.length === 1 ? 'cell moves' : 'cells move'} far from ${from}: ${named.join('; ')}${rest > 0 ? `; and ${rest} more` : ''}. ${why} Go in small steps and measure between them, or say why this once it must be.`
+}

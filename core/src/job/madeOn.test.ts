@@ -1,0 +1,47 @@
+import type { RevisionInfo } from './entities'
+import { madeOnNewest, measuredRevision, revisionOf } from './madeOn'
+
+const at = (minute: number): string => `2026-03-02T10:${String(minute).padStart(2, '0')}:00.000Z`
+const table = (id: string, ...minutes: number[]) => ({
+  id,
+  revisions: minutes.map((minute, k) => ({ n: k + 1, createdAt: at(minute) }) as RevisionInfo),
+})
+const run = (minute: number, revisions: Record<string, number> = {}) => ({ createdAt: at(minute), revisions })
+const fuel = table('fuel', 5, 20, 40)
+
+describe('the revision a run was made on', () => {
+  it('is the one it was bound to', () => expect(revisionOf(run(50, { fuel: 2 }), fuel)).toBe(2))
+  it.each([
+    ['before the table came', 1, 1],
+    ['after the first', 10, 1],
+    ['after the second', 20, 2],
+    ['after the last', 59, 3],
+  ])('else the latest at the time: %s', (_what, minute, n) => expect(revisionOf(run(minute), fuel)).toBe(n))
+  it('a binding to a revision that is not there counts for nothing', () =>
+    expect(revisionOf(run(10, { fuel: 9 }), fuel)).toBe(1))
+})
+
+describe('runs that may be averaged', () => {
+  it('are those of the newest state of all tables', () => {
+    const trim = table('trim', 5, 30)
+    const runs = [run(10), run(25), run(35), run(36)]
+    const made = madeOnNewest(runs, [fuel, trim])
+    expect(made.runs).toEqual([runs[2], runs[3]])
+    expect(made.older).toEqual([runs[0], runs[1]])
+    expect([...made.revisions]).toEqual([
+      ['fuel', 2],
+      ['trim', 2],
+    ])
+  })
+  it('are all where there is no table, and none of none', () => {
+    expect(madeOnNewest([run(1), run(30)], [])).toMatchObject({ older: [], revisions: new Map() })
+    expect(madeOnNewest([], [fuel])).toEqual({ runs: [], older: [], revisions: new Map() })
+  })
+})
+
+describe('what a step is judged against', () => {
+  it('is the newest revision that a run rests on, else the first', () => {
+    expect(measuredRevision(fuel, [])).toEqual({ n: 1, isMeasured: false })
+    expect(measuredRevision(fuel, [run(10), run(25)])).toEqual({ n: 2, isMeasured: true })
+  })
+})

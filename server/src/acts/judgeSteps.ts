@@ -1,0 +1,103 @@
+import {
+  dependsOnLean,
+  FieldError,
+  isLeftOut,
+  largeSteps,
+  largeStepsText,
+  largeStepText,
+  measuredRevision,
+  revisionOf,
+  type Job,
+  type LargeStep,
+  type RunInfo,
+  type StepGround,
+  type Table,
+  type TableInfo,
+} from '@yuzumix/core'
+import { listRuns } from '../store/runs'
+import { findRevision } from '../store/tables'
+import { fieldFor, type Workshop } from './fieldFor'
+
+/** A step too large to be taken unasked: which cells, and why, in words. */
+export class TooLarge extends Error {
+  readonly status = 409
+  readonly title: string
+  /** one line for each cell */
+  readonly faults: { field: string; message: string }[]
+  constructor(
+    readonly steps: readonly LargeStep[],
+    from: string,
+  ) {
+    super(largeStepsText(steps, from))
+    this.title = steps[0]?.unit === '°' ? 'A large step of advance' : 'A large step of fuel'
+    this.faults = steps.map((step) => ({
+      field: `values[${step.row}][${step.column}]`,
+      message: largeStepText(step),
+    }))
+  }
+}
+
+/** Steps of a new state that are too large, and what they were judged against. */
+export interface Judged {
+  steps: LargeStep[]
+  /** in words, as "revision 2" */
+  from: string
+}
+
+/** Least that a cell must read lean by to be taken for lean, %. */
+const LEAN = 0.3
+
+/** Runs that tell something of a table: mixture of a fuel table, torque of a spark table. */
+function tellsOf(table: Table, run: RunInfo): boolean {
+  const wanted = table.kind.startsWith('fuel') ? ['lambda1'] : ['torque', 'power', 'drum']
+  return !isLeftOut(run) && run.channels.some((one) => wanted.includes(one.channel))
+}
+
+/**
+ * Judges a new state of a job's table, cell by cell, against the last revision that a measured run rests on (or the first).
+ *
+ * @param after the new state; @param hardware factor that a declared change of hardware alone asks of the table
+ */
+export async function judgeSteps(
+  workshop: Workshop,
+  job: Job,
+  info: TableInfo,
+  after: Table,
+  hardware = 1,
+): Promise<Judged> {
+  const { store } = workshop
+  const runs = (await listRuns(store, job.id)).filter((run) => tellsOf(info.table, run))
+  const { n } = measuredRevision(info, runs)
+  const measured = (await findRevision(store, job.id, info.id, n))!.table
+  const ground: StepGround = { measured, parent: info.table, hardware }
+  const lean = dependsOnLean(after, ground)
+    ? await leanCells(
+        workshop,
+        job,
+        info,
+        runs.filter((run) => revisionOf(run, info) === n),
+      )
+    : null
+  return { steps: largeSteps(after, { ...ground, lean }), from: `revision ${n}` }
+}
+
+/** Cells that read leaner than target in some runs, of any cylinder that the table serves; null when that cannot be told. */
+async function leanCells(
+  workshop: Workshop,
+  job: Job,
+  { table, cylinder }: TableInfo,
+  runs: readonly RunInfo[],
+): Promise<boolean[][] | null> {
+  const { rpm, load, loadAxis } = table
+  try {
+    const request = { rpm, load, loadAxis }
+    const { cylinders } = await fieldFor(workshop, job, runs, request, table, new AbortController().signal)
+    const served = cylinders.filter((one) => cylinder === null || one.cylinder === cylinder)
+    return load.map((_, row) =>
+      rpm.map((__, column) => served.some((one) => (one.changePct[row]![column] ?? 0) > LEAN)),
+    )
+  } catch (error) {
+    if (error instanceof FieldError) return null
+    throw error
+  }
+}

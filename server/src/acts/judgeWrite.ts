@@ -1,0 +1,46 @@
+import { largeSteps, sameGrid, type Matrix, type Table, type TableInfo } from '@yuzumix/core'
+import type { ControllerTable } from '../bench/rigLink'
+import type { BenchSession } from '../bench/session'
+import { findJob } from '../store/jobs'
+import { findRevision, listTables } from '../store/tables'
+import type { Workshop } from './fieldFor'
+import { judgeSteps, type Judged } from './judgeSteps'
+
+/**
+ * Judges a write to the bench: against what the job's own table was last measured with, and against what was in the
+ * controller while the last run was made, so that neither a table made of anything nor many small writes pass. A revision
+ * for whose large step somebody gave a reason is not asked about again.
+ */
+export async function judgeWrite(
+  workshop: Workshop,
+  session: BenchSession,
+  slot: ControllerTable,
+  values: Matrix,
+): Promise<Judged> {
+  const after: Table = { ...slot.table, values }
+  const job = (await findJob(workshop.store, session.job))!
+  const fitting = (await listTables(workshop.store, job.id)).filter(
+    (one) => one.cylinder === slot.cylinder && one.table.kind === slot.table.kind && sameGrid(one.table, slot.table),
+  )
+  if (await isReasoned(workshop, fitting, values)) return { steps: [], from: '' }
+  const inside = (await session.measured()).find((one) => one.id === slot.id)?.table ?? slot.table
+  const steps = largeSteps(after, { measured: inside, parent: inside })
+  if (steps.length > 0) return { steps, from: 'what was in the controller at the last run' }
+  const own = fitting.find((one) => !one.name.endsWith(AS_FOUND)) ?? fitting[0]
+  return own ? judgeSteps(workshop, job, { ...own, table: slot.table }, after) : { steps, from: '' }
+}
+
+/** How a table is called that was in the controller before the first write. */
+export const AS_FOUND = ', as found'
+
+/** Whether these values are those of a revision that was saved with a reason for its large step. */
+async function isReasoned({ store }: Workshop, tables: readonly TableInfo[], values: Matrix): Promise<boolean> {
+  const cells = JSON.stringify(values)
+  for (const { job, id, revisions } of tables)
+    for (const { n, override } of revisions) {
+      if (override === null) continue
+      const found = await findRevision(store, job, id, n)
+      if (found && JSON.stringify(found.table.values) === cells) return true
+    }
+  return false
+}
