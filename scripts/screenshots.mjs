@@ -38,7 +38,7 @@ try {
     await page.keyboard.press(key)
   await shot('mixture')
   await page.getByRole('button', { name: 'Dark' }).click()
-  await tab('Node')
+  await tab('Cell')
   await shot('mixture-dark')
   await page.getByRole('button', { name: 'Light' }).click()
   await page.keyboard.press('Alt+1')

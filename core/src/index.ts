@@ -10,7 +10,16 @@ export {
   type Proof,
 } from './bench/flatness'
 export { guidedPasses, usualSweeps, type Pass } from './bench/guidedPasses'
-export { DEFAULT_SAFETY, safetyWatch, type SafetyLimits, type Stop as SafetyStop } from './bench/safety'
+export {
+  alarmsOf,
+  DEFAULT_AIM,
+  DEFAULT_SAFETY,
+  LEAST_BATTERY,
+  safetyWatch,
+  type LeanAim,
+  type SafetyLimits,
+  type Stop as SafetyStop,
+} from './bench/safety'
 export {
   kindOfScript,
   nameOfScript,
@@ -86,6 +95,7 @@ export * from './job/benchSchemas'
 export * from './job/entities'
 export * from './job/fieldChoice'
 export * from './job/jettingSchemas'
+export { jobTarget, leanAim } from './job/jobTarget'
 export { madeOnNewest, measuredRevision, revisionOf, type MadeOn } from './job/madeOn'
 export { settingSchema, sparkSchema } from './job/sparkSchemas'
 export * from './job/runColumns'
@@ -130,9 +140,12 @@ export * from './runs/powerUnits'
 export { stopsOf, stopName, type Stop } from './runs/stops'
 export { QUANTITIES, type Quantity, type Spread } from './runs/quantity'
 export { binRpm, rulerRpm, type CurveRuler } from './runs/ruler'
-export { cellsFromText, CellsError, cellsToText, parseCell } from './table/cells'
+export { CellsError, cellsToText, parseCell } from './table/cells'
 export { tableFromCsv, tableFromRows, tableToCsv, tableToRows } from './table/csv'
 export { defaultBreakpoints } from './table/defaultBreakpoints'
+export { tableDigits } from './table/tableDigits'
+export { readEntry, takeEntry, type CellEntry } from './table/cellEntry'
+export { pasteCells, type Pasted } from './table/paste'
 export { bridgeCells, extendCells, type Bridged } from './table/bridge'
 export * from './table/edits'
 export { checkTable, tableFromJson, tableToJson, TableError, TABLE_FORMAT } from './table/json'

@@ -1,8 +1,8 @@
 import { DEFAULT_LIVE, liveRig, type LiveRig, type RigSample } from '../engine/liveRig'
-import { CURLEW_437, OPEN_SILENCER, rigFor, STOCK_BREATHING } from '../engine/machines'
+import { CURLEW_437, rigFor, STOCK_BREATHING } from '../engine/machines'
 import { guessKind } from '../log/runKind'
 import { runFacts } from '../runs/facts'
-import { DEFAULT_SAFETY, safetyWatch, type Stop } from './safety'
+import { alarmsOf, DEFAULT_AIM, DEFAULT_SAFETY, leanLimit, safetyWatch, type Stop } from './safety'
 import { kindOfScript, scriptDriver, type RunScript } from './script'
 
 const warm = (over = {}, breathing = STOCK_BREATHING): LiveRig =>
@@ -108,7 +108,7 @@ describe('what stops a run by itself', () => {
     return null
   }
   const atLoad = (over = {}): LiveRig => {
-    const live = warm({}, OPEN_SILENCER)
+    const live = warm()
     Object.assign(live.controls, {
       ignition: true,
       fuel: true,
@@ -129,7 +129,30 @@ describe('what stops a run by itself', () => {
       one.time > 8 ? { ...lean(one), lambda: [1.15 + one.time * 1e-4] } : one,
     )
     expect(stop).toMatchObject({ reason: 'lean at load' })
-    expect(stop!.text).toMatch(/lambda 1.15 at 100 %, \d+ rpm; the limit is 1.08/)
+    expect(stop!.text).toMatch(/lambda 1.15 at 100 %, \d+ rpm; the limit is 0.96, 1.08 times the target of 0.88/)
+  })
+  it('lean is told by the target: what is let pass at half throttle is not wide open, nor where the engine is blown', () => {
+    const limit = (throttle: number, aim = DEFAULT_AIM, manifold?: number): number | null =>
+      leanLimit(DEFAULT_SAFETY, aim, { ...sound, throttle, ...(manifold && { manifold }) })
+    const sound = { time: 0, rpm: 5000, lambda: [0.9] } as RigSample
+    expect(limit(100)).toBeCloseTo((1.08 * 13) / 14.7, 9)
+    expect(limit(50)).toBeCloseTo((1.08 * 13.6) / 14.7, 9)
+    expect(limit(40)).toBeNull()
+    expect(limit(100, DEFAULT_AIM, 130)).toBeCloseTo((1.05 * 13) / 14.7, 9)
+    expect(limit(100, { ...DEFAULT_AIM, isBoosted: true })).toBeCloseTo((1.05 * 13) / 14.7, 9)
+    expect(limit(100, { ...DEFAULT_AIM, target: { preset: 'boost-11.3', zones: [] } })).toBeCloseTo(
+      (1.08 * 11.3) / 14.7,
+      9,
+    )
+  })
+  it('what is an alarm to the eye is what stops the run when it lasts', () => {
+    const sample = { time: 0, rpm: 5000, throttle: 100, lambda: [0.9, 0.97], knock: 3.1, coolant: 115 } as RigSample
+    expect(alarmsOf(DEFAULT_SAFETY, DEFAULT_AIM, sample)).toEqual({
+      lean: [false, true],
+      knock: true,
+      coolant: false,
+      rpm: false,
+    })
   })
   it('knock', () => {
     expect(watch(atLoad({ sparkOffset: 18 }), 20)).toMatchObject({ reason: 'knock' })

@@ -1,9 +1,12 @@
 import type { RigSample } from '../engine/liveRig'
+import { DEFAULT_TARGET, targetAt, type TargetChoice } from '../field/target'
 
 /** What stops a run by itself. */
 export interface SafetyLimits {
-  /** leanest mixture that is let pass at load */
-  lambda: number
+  /** times target that is let pass at load */
+  lean: number
+  /** the same under boost, and wherever the job says forced induction */
+  leanBoosted: number
   /** % of plate from which that counts */
   load: number
   coolantC: number
@@ -12,7 +15,60 @@ export interface SafetyLimits {
   knock: number
 }
 
-export const DEFAULT_SAFETY: SafetyLimits = { lambda: 1.08, load: 50, coolantC: 115, rpm: 11000, knock: 3 }
+/** Common practice. */
+export const DEFAULT_SAFETY: SafetyLimits = {
+  lean: 1.08,
+  leanBoosted: 1.05,
+  load: 50,
+  coolantC: 115,
+  rpm: 11000,
+  knock: 3,
+}
+
+/** Least battery voltage with which a controller is written. */
+export const LEAST_BATTERY = 12.2
+
+/** What lean is told against: the mixture that the job wants, and whether it is blown. */
+export interface LeanAim {
+  target: TargetChoice
+  /** supercharged or turbocharged */
+  isBoosted: boolean
+}
+
+export const DEFAULT_AIM: LeanAim = { target: DEFAULT_TARGET, isBoosted: false }
+
+/** kPa from which the manifold is under boost. */
+const BOOST = 100
+/** rpm below which an engine is not at load, whatever the plate. */
+const TURNING = 1500
+
+/** Leanest lambda that is let pass at what is being read; null away from load. */
+export function leanLimit(limits: SafetyLimits, aim: LeanAim, sample: RigSample): number | null {
+  const { rpm, throttle, manifold } = sample
+  if (throttle < limits.load || rpm <= TURNING) return null
+  const isBoosted = aim.isBoosted || (manifold ?? 0) > BOOST
+  return targetAt(aim.target, 'throttle', rpm, throttle) * (isBoosted ? limits.leanBoosted : limits.lean)
+}
+
+/** Which readings are beyond what stops a run: for the eye, at once. The watch waits until it lasts. */
+export interface Alarms {
+  /** by cylinder */
+  lean: boolean[]
+  knock: boolean
+  coolant: boolean
+  rpm: boolean
+}
+
+/** Readings that are beyond their limits now. */
+export function alarmsOf(limits: SafetyLimits, aim: LeanAim, sample: RigSample): Alarms {
+  const leanest = leanLimit(limits, aim, sample)
+  return {
+    lean: sample.lambda.map((lambda) => leanest !== null && lambda > leanest),
+    knock: sample.knock > limits.knock,
+    coolant: sample.coolant > limits.coolantC,
+    rpm: sample.rpm > limits.rpm,
+  }
+}
 
 /** Why a run was stopped. */
 export interface Stop {
@@ -41,7 +97,7 @@ export interface SafetyWatch {
  *
  * A stop is no substitute for somebody at the rig with a hand on the switch.
  */
-export function safetyWatch(limits: SafetyLimits): SafetyWatch {
+export function safetyWatch(limits: SafetyLimits, aim: LeanAim = DEFAULT_AIM): SafetyWatch {
   const since = new Map<string, number>()
   let before: RigSample | null = null
   let openedAt = -Infinity
@@ -66,33 +122,36 @@ export function safetyWatch(limits: SafetyLimits): SafetyWatch {
       if (!same) steadySince = time
       const lost = lambda.some((value) => !(value > 0)) || time - steadySince >= LOST
       before = sample
-      const leanest = Math.max(...lambda)
-      const atLoad = throttle >= limits.load && rpm > 1500 && time - openedAt > TIP_IN
-      const found: [Stop['reason'], boolean, string][] = [
-        [
-          'lean at load',
-          lasts('lean', atLoad && leanest > limits.lambda, time),
-          `lambda ${leanest.toFixed(2)} at ${throttle.toFixed(0)} %, ${rpm.toFixed(0)} rpm; the limit is ${limits.lambda}`,
-        ],
+      const alarms = alarmsOf(limits, aim, sample)
+      const isLean = alarms.lean.includes(true) && time - openedAt > TIP_IN
+      const found: [Stop['reason'], boolean, () => string][] = [
+        ['lean at load', lasts('lean', isLean, time), () => leanText(limits, aim, sample)],
         [
           'knock',
-          lasts('knock', knock > limits.knock, time, 0.1),
-          `knock level ${knock.toFixed(1)} at ${rpm.toFixed(0)} rpm; the limit is ${limits.knock}`,
+          lasts('knock', alarms.knock, time, 0.1),
+          () => `knock level ${knock.toFixed(1)} at ${rpm.toFixed(0)} rpm; the limit is ${limits.knock}`,
         ],
         [
           'over temperature',
-          lasts('hot', coolant > limits.coolantC, time),
-          `coolant ${coolant.toFixed(0)} °C; the limit is ${limits.coolantC} °C`,
+          lasts('hot', alarms.coolant, time),
+          () => `coolant ${coolant.toFixed(0)} °C; the limit is ${limits.coolantC} °C`,
         ],
         [
           'over speed',
-          lasts('fast', rpm > limits.rpm, time, 0.1),
-          `${rpm.toFixed(0)} rpm; the limit is ${limits.rpm} rpm`,
+          lasts('fast', alarms.rpm, time, 0.1),
+          () => `${rpm.toFixed(0)} rpm; the limit is ${limits.rpm} rpm`,
         ],
-        ['sensor lost', rpm > 500 && lost, 'a wideband gives no reading any more'],
+        ['sensor lost', rpm > 500 && lost, () => 'a wideband gives no reading any more'],
       ]
       const stop = found.find(([, isSo]) => isSo)
-      return stop ? { reason: stop[0], text: stop[2] } : null
+      return stop ? { reason: stop[0], text: stop[2]() } : null
     },
   }
+}
+
+function leanText(limits: SafetyLimits, aim: LeanAim, sample: RigSample): string {
+  const { rpm, throttle, lambda } = sample
+  const limit = leanLimit(limits, aim, sample)!
+  const target = targetAt(aim.target, 'throttle', rpm, throttle)
+  return `lambda ${Math.max(...lambda).toFixed(2)} at ${throttle.toFixed(0)} %, ${rpm.toFixed(0)} rpm; the limit is ${limit.toFixed(2)}, ${(limit / target).toFixed(2)} times the target of ${target.toFixed(2)}`
 }

@@ -1,4 +1,4 @@
-import type { Matrix, Table } from '../table/table'
+import type { Table } from '../table/table'
 import { cellChange } from './applyFactor'
 import { DEFAULT_LIMITS, leanestAt } from './limits'
 import { DEFAULT_SPARK_LIMITS } from '../spark/suggestSpark'

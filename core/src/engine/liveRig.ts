@@ -52,6 +52,8 @@ export interface RigSample {
   knock: number
   trimShort: number
   spark: number
+  /** kPa absolute, where the rig measures it */
+  manifold?: number
 }
 
 export interface LiveOptions {

@@ -125,7 +125,7 @@ export function nodeEvidence(
     return variance
   })
   const prior = Math.max(LEAST_BETWEEN ** 2, pooledDf > 0 ? pooled / pooledDf : 0.01 ** 2)
-  return Array.from({ length: size }, (_, k): NodeEvidence => {
+  const nodes = Array.from({ length: size }, (_, k): NodeEvidence => {
     const g = effective[k]!
     if (!(total[k]! >= LEAST_SAMPLES) || squared[k]! / total[k]! < LEAST_SHARE) {
       return { samples: total[k]!, passes: passes[k]!, runs: g, half: Infinity, grade: 'none' }
@@ -140,6 +140,15 @@ export function nodeEvidence(
     if (beyond > 0) return { samples: total[k]!, passes: passes[k]!, runs: g, half, grade: 'bridged' }
     const solid = half <= SOLID_HALF && passes[k]! >= 2 && doubtful[k]! < 0.5 * total[k]!
     return { samples: total[k]!, passes: passes[k]!, runs: g, half, grade: solid ? 'solid' : 'thin' }
+  })
+  // Beyond the last reading something is told only beside a node that was measured: a stray cell would be a bump.
+  const isMeasured = (k: number): boolean => nodes[k]?.grade === 'solid' || nodes[k]?.grade === 'thin'
+  return nodes.map((one, k) => {
+    const row = k % p.loads
+    const beside = [k - p.loads, k + p.loads, ...(row > 0 ? [k - 1] : []), ...(row < p.loads - 1 ? [k + 1] : [])]
+    return one.grade === 'bridged' && !beside.some(isMeasured)
+      ? { ...one, half: Infinity, grade: 'none' as const }
+      : one
   })
 }
 

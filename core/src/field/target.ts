@@ -92,28 +92,32 @@ export interface TargetChoice {
 export const DEFAULT_TARGET: TargetChoice = { preset: 'road-13.0', zones: [] }
 
 /**
- * Target lambda on a grid: cruise value up to a quarter of the load, full-load value from three quarters up, a straight
- * line between (a carburettor's ranges instead, where the choice has them), then the zones in their order.
+ * Target lambda at a point: cruise value up to a quarter of the load, full-load value from three quarters up, a straight
+ * line between (a carburettor's ranges instead, where the choice has them); the last zone that holds the point goes first.
  *
  * @throws RangeError on an unknown preset
  */
-export function targetOn(grid: Grid, loadAxis: LoadAxis, choice: TargetChoice): Matrix {
-  const preset = TARGET_PRESETS.find((one) => one.id === choice.preset)
-  if (!preset) throw new RangeError(`There is no target preset "${choice.preset}".`)
-  const ranges = choice.ranges?.loadAxis === loadAxis ? choice.ranges.by : undefined
+export function targetAt(
+  { preset: id, zones, ranges }: TargetChoice,
+  loadAxis: LoadAxis,
+  rpm: number,
+  load: number,
+): number {
+  const preset = TARGET_PRESETS.find((one) => one.id === id)
+  if (!preset) throw new RangeError(`There is no target preset "${id}".`)
+  const zone = zones.findLast((z) => rpm >= z.fromRpm && rpm <= z.toRpm && load >= z.fromLoad && load <= z.toLoad)
+  if (zone) return zone.lambda
+  const by = ranges?.loadAxis === loadAxis ? ranges.by : undefined
+  const range = by?.find((one) => load / 100 >= one.from && load / 100 < one.to) ?? by?.at(-1)
+  if (range) return range.lambda
   const [low, high] = loadAxis === 'throttle' ? [25, 75] : [55, 90]
-  return build(grid, (row, column) => {
-    const load = grid.load[row]!
-    const rpm = grid.rpm[column]!
-    const zone = choice.zones.findLast(
-      (z) => rpm >= z.fromRpm && rpm <= z.toRpm && load >= z.fromLoad && load <= z.toLoad,
-    )
-    if (zone) return zone.lambda
-    const range = ranges?.find((one) => load / 100 >= one.from && load / 100 < one.to) ?? ranges?.at(-1)
-    if (range) return range.lambda
-    const share = Math.min(1, Math.max(0, (load - low) / (high - low)))
-    return preset.cruise + share * (preset.full - preset.cruise)
-  })
+  const share = Math.min(1, Math.max(0, (load - low) / (high - low)))
+  return preset.cruise + share * (preset.full - preset.cruise)
+}
+
+/** Target lambda on a grid, as `targetAt` each of its points. */
+export function targetOn(grid: Grid, loadAxis: LoadAxis, choice: TargetChoice): Matrix {
+  return build(grid, (row, column) => targetAt(choice, loadAxis, grid.rpm[column]!, grid.load[row]!))
 }
 
 /** One lambda everywhere on the grid. */

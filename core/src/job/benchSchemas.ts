@@ -77,7 +77,8 @@ export const scriptSchema = lazy((value: unknown) => {
 
 /** What stops a run by itself, as a driver may set it. */
 export const limitsSchema = object({
-  lambda: amount(0.8, 1.3),
+  lean: amount(1, 1.3),
+  leanBoosted: amount(1, 1.2),
   load: amount(10, 100),
   coolantC: amount(60, 140),
   rpm: amount(2000, 30000),

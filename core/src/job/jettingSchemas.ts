@@ -2,9 +2,7 @@ import { array, number, object, string } from 'yup'
 import type { Predicted } from '../jetting/calibrate'
 import { CARBURETTOR_KINDS, EMPTY_BOX, DEFAULT_BODY, type Body, type Box, type Fitted } from '../jetting/carburettor'
 import { CHECKS, type Check } from '../jetting/checks'
-import type { TargetChoice } from '../field/target'
 import type { LoadAxis } from '../table/table'
-import type { Job } from './entities'
 import { JET_SCHEMES } from '../jetting/jetSizes'
 import { needleFault, type Needle } from '../jetting/needle'
 import { CIRCUIT_TARGETS, USUAL_TIP_IN, usualTargets, type CircuitTarget, type TipInTarget } from '../jetting/targets'
@@ -136,13 +134,6 @@ export function tipInTarget({ tipIn }: JettingSettings): TipInTarget {
 /** Load axis by which a carburettor of that kind meters. */
 export function carburettorAxis({ body }: JettingSettings): LoadAxis {
   return body.kind === 'metering rods' ? 'manifold' : 'throttle'
-}
-
-/** What a job wants of its mixture, at every stage alike: the carburettor's own ranges where it has one, else the preset. */
-export function jobTarget({ mixture, jetting }: Pick<Job, 'mixture' | 'jetting'>): TargetChoice {
-  if (!jetting) return mixture.target
-  const by = circuitTargets(jetting).map(({ from, to, lambda }) => ({ from, to, lambda }))
-  return { ...mixture.target, ranges: { loadAxis: carburettorAxis(jetting), by } }
 }
 
 /** The targets of a job by circuit. */

@@ -65,6 +65,8 @@ const machine = object({
   cylinders: amount(1, 12).integer(),
   displacementCc: amount(10, 20000),
   strokes: number().strict().oneOf([2, 4]),
+  /** supercharged or turbocharged */
+  forcedInduction: boolean().strict(),
 })
   .noUnknown()
   .default(undefined)
@@ -286,6 +288,7 @@ export interface Machine {
   cylinders?: number
   displacementCc?: number
   strokes?: number
+  forcedInduction?: boolean
 }
 
 /** A job as asked for. */

@@ -52,6 +52,7 @@ export async function connectSimulated(
   const session = benchSession(store, job, link)
   rigs.set(session, link)
   if (link.state().readable) await session.measured()
+  await session.readAim()
   await benches.connect(session)
   await store.act((transaction) => writeEntry(store, transaction, job, 'bench connected', link.name))
   return session

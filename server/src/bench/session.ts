@@ -1,12 +1,15 @@
 import { createHash, randomUUID } from 'node:crypto'
 import {
+  DEFAULT_AIM,
   DEFAULT_SAFETY,
   isCalibrated,
   kindOfScript,
+  leanAim,
   nameOfScript,
   runFacts,
   safetyWatch,
   scriptDriver,
+  type LeanAim,
   type RigControls,
   type RigSample,
   type RunInfo,
@@ -20,6 +23,7 @@ import {
 } from '@yuzumix/core'
 import type { Store } from '../store/database'
 import { writeEntry } from '../store/entries'
+import { findJob } from '../store/jobs'
 import { addRun, type NewRun } from '../store/runs'
 import { revisionsHolding } from '../store/tables'
 import { RigRefusal, type ControllerTable, type RigLink } from './rigLink'
@@ -35,8 +39,9 @@ export interface BenchNews {
   /** last thing that happened, in words */
   said: string
   runs: number
-  /** what stops a run by itself */
+  /** what stops a run by itself, and what lean is told against */
   limits: SafetyLimits
+  aim: LeanAim
   calibrated: { throttle: boolean; wideband: boolean }
 }
 
@@ -54,16 +59,18 @@ export interface BenchSession {
   set(client: string, controls: Partial<RigControls>): void
   /** Changes what stops a run; not while one is under way. */
   limit(client: string, limits: Partial<SafetyLimits>): void
+  /** Takes what the job wants now as what lean is told against. */
+  readAim(): Promise<void>
   /** what is in the controller since the last run that was kept, or since the bench was connected: what a write is judged against */
   measured(): Promise<ControllerTable[]>
   /** rpm of the latest reading */
   latestRpm(): number
   /** Tells watchers that something about the rig is new. */
   refresh(): void
-  /** Starts a script. @throws RigRefusal when one is under way */
-  run(client: string, script: RunScript, name?: string): void
+  /** Starts a script, aiming at what the job wants now. @throws RigRefusal when one is under way */
+  run(client: string, script: RunScript, name?: string): Promise<void>
   /** Records by hand until told to stop. */
-  record(client: string): void
+  record(client: string): Promise<void>
   /** Ends what is under way. The run so far is kept. */
   stop(client: string | null, stop: Stop): Promise<RunInfo | null>
   close(): Promise<void>
@@ -91,7 +98,8 @@ export function benchSession(
   let stopped = false
   let script: { driver: ScriptDriver; name: string; script: RunScript; state: ScriptState } | null = null
   let recording: { samples: RigSample[]; name: string; kind: RunKind | undefined } | null = null
-  let watch = safetyWatch(limits)
+  let aim = DEFAULT_AIM
+  let watch = safetyWatch(limits, aim)
   let heardAt = performance.now()
   let latest = 0
   let saving: Promise<unknown> = Promise.resolve()
@@ -106,6 +114,7 @@ export function benchSession(
     said,
     runs,
     limits,
+    aim,
     calibrated: isCalibrated(link.sensors().calibration),
   })
   const tell = (text?: string): void => {
@@ -116,6 +125,23 @@ export function benchSession(
   const rest = (): void => link.set({ throttle: 0, sparkOffset: 0, fuelOffset: 0, brake: { kind: 'off' }, gear: 0 })
   const needsWheel = (client: string): void => {
     if (driver !== client) throw new RigRefusal('Somebody else drives, or nobody does. Take the wheel first.', 'driver')
+  }
+
+  const needsRest = (): void => {
+    if (script || recording) throw new RigRefusal('A run is under way. Let it end, or stop it.', 'script')
+  }
+  /** What the job wants may have changed since it was asked last. */
+  async function readAim(): Promise<void> {
+    const found = await findJob(store, job)
+    if (found) aim = leanAim(found)
+  }
+  async function beginRun(client: string): Promise<void> {
+    needsWheel(client)
+    needsRest()
+    await readAim()
+    needsWheel(client)
+    needsRest()
+    watch = safetyWatch(limits, aim)
   }
 
   /** Puts away what was recorded as a run of the job; too little of it is no run. */
@@ -208,18 +234,17 @@ export function benchSession(
       needsWheel(client)
       if (script || recording) throw new RigRefusal('A run is under way. Change its limits when it is over.', 'limits')
       limits = { ...limits, ...change }
-      watch = safetyWatch(limits)
+      watch = safetyWatch(limits, aim)
       tell('Limits are changed.')
     },
+    readAim,
     async measured() {
       return (inside ??= await link.tables())
     },
     latestRpm: () => latest,
     refresh: () => tell(),
-    run(client, next, name) {
-      needsWheel(client)
-      if (script || recording) throw new RigRefusal('A run is under way. Let it end, or stop it.', 'script')
-      watch = safetyWatch(limits)
+    async run(client, next, name) {
+      await beginRun(client)
       script = {
         driver: scriptDriver(next),
         name: name ?? nameOfScript(next),
@@ -228,10 +253,8 @@ export function benchSession(
       }
       tell(`${script.name}: starting.`)
     },
-    record(client) {
-      needsWheel(client)
-      if (script || recording) throw new RigRefusal('A run is under way. Let it end, or stop it.', 'script')
-      watch = safetyWatch(limits)
+    async record(client) {
+      await beginRun(client)
       recording = { samples: [], name: 'By hand at the bench', kind: undefined }
       tell('Recording.')
     },

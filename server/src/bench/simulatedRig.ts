@@ -7,6 +7,7 @@ import {
   OXYGEN_PCT,
   plateFromVolts,
   rigOf,
+  LEAST_BATTERY,
   rangeFault,
   shapeFault,
   UNCALIBRATED,
@@ -25,7 +26,6 @@ import { RigRefusal, type CalibrationStep, type ControllerTable, type RigLink } 
 /** Hz of the readings. */
 const RATE = 50
 /** V below which a write is refused: a drop half way leaves a controller that does not answer. */
-const LEAST_BATTERY = 12.2
 /** ms that a write takes; a drop of the battery inside it cuts the write off. */
 const WRITE_TAKES = 400
 const RUNNING = 450

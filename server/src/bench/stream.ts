@@ -101,10 +101,10 @@ async function hear(session: BenchSession, id: string, text: string, send: (mess
         session.limit(id, checkInput<unknown>(limitsSchema, wish.limits) as Partial<SafetyLimits>)
         break
       case 'run':
-        session.run(id, checkInput<unknown>(scriptSchema, wish.script) as RunScript, wish.name?.slice(0, 160))
+        await session.run(id, checkInput<unknown>(scriptSchema, wish.script) as RunScript, wish.name?.slice(0, 160))
         break
       case 'record':
-        session.record(id)
+        await session.record(id)
         break
       case 'stop':
         await session.stop(id, { reason: 'aborted', text: 'stopped by the driver' })

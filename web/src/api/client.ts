@@ -107,6 +107,18 @@ export interface ComparedAnswer extends Omit<ComparedSides, 'first' | 'second' |
   comparison: NonNullable<ComparedSides['comparison']>
 }
 
+/** A revision about to be saved. */
+export interface NewRevision {
+  values: number[][]
+  /** percent beside a trim that adds */
+  global?: number
+  parent: number
+  reason: string
+  runs?: string[]
+  /** why a large step is taken all the same */
+  override?: string
+}
+
 /** An answer that was a problem document (or no answer at all: status 0). */
 export class ProblemError extends Error {
   constructor(
@@ -194,6 +206,7 @@ export const api = {
       set?: string
       leftOut?: LeftOut | null
       setting?: SparkSetting | null
+      revisions?: Record<string, number>
     },
   ) => json<RunInfo>('PATCH', `/jobs/${job}/runs/${run}`, change),
   mappings: () => json<Record<string, Mapping>>('GET', '/mappings'),
@@ -214,8 +227,8 @@ export const api = {
   connectBench: (job: string, choice: BenchChoice) => json<BenchState>('PUT', `/jobs/${job}/bench`, choice),
   disconnectBench: (job: string) => call('DELETE', `/jobs/${job}/bench`),
   benchFaults: (job: string, faults: object) => json<object>('PATCH', `/jobs/${job}/bench/faults`, faults),
-  writeBench: (job: string, table: string, values: number[][]) =>
-    json<BenchState>('POST', `/jobs/${job}/bench/tables/${table}`, { values }),
+  writeBench: (job: string, table: string, values: number[][], override?: string) =>
+    json<BenchState>('POST', `/jobs/${job}/bench/tables/${table}`, { values, ...(override && { override }) }),
   tellBench: (job: string, what: 'keep' | 'restore' | 'recover' | 'power-cycle') =>
     json<BenchState>('POST', `/jobs/${job}/bench/${what}`),
 
@@ -233,11 +246,10 @@ export const api = {
   tables: (job: string) => json<TableInfo[]>('GET', `/jobs/${job}/tables`),
   addTable: (job: string, table: { name: string; cylinder?: number | null; table: Table; reason?: string }) =>
     json<TableInfo>('POST', `/jobs/${job}/tables`, table),
-  addRevision: (
-    job: string,
-    table: string,
-    revision: { values: number[][]; parent: number; reason: string; runs?: string[]; override?: string },
-  ) => json<TableInfo>('POST', `/jobs/${job}/tables/${table}/revisions`, revision),
+  addRevision: (job: string, table: string, revision: NewRevision) =>
+    json<TableInfo>('POST', `/jobs/${job}/tables/${table}/revisions`, revision),
+  checkRevision: (job: string, table: string, revision: NewRevision) =>
+    json<{ from: string; text: string }>('POST', `/jobs/${job}/tables/${table}/revisions/check`, revision),
   histories: (job: string, since: string) =>
     json<TableHistory[]>('GET', `/jobs/${job}/tables/histories?since=${encodeURIComponent(since)}`),
   revision: (job: string, table: string, n: number) =>

@@ -133,7 +133,7 @@ onBeforeRouteLeave((to) =>
       <ElButton size="small" @click="isLarge = true">Large type (b)</ElButton>
       <ElButton size="small" @click="bench.disconnect()">Disconnect</ElButton>
     </template>
-    <LiveFigures :sample="sample" />
+    <LiveFigures :sample="sample" :stops="news" />
     <p class="said" :class="{ refused: refused || lags || connection === 'lost' }" role="status">{{ said }}</p>
     <BenchField :grid="grid" :field="field" :cylinder="cylinder" :sample="sample" :recent="recent" />
     <StripCharts :recent="recent" />

@@ -1,14 +1,15 @@
 <script setup lang="ts">
 import { ElDialog } from 'element-plus'
 import { computed } from 'vue'
-import { cellChange, type Table } from '@yuzumix/core'
-import { cellText, grouped, signed } from '@/parts/numbers/format'
+import { cellChange, tableDigits, type Table } from '@yuzumix/core'
+import { grouped, plain, signed } from '@/parts/numbers/format'
 import { useChangeColours } from '@/stages/change/differenceLook'
 
 /** What is in the controller beside a revision of the job, cell by cell. */
 const props = defineProps<{ inside: Table; own: Table; title: string }>()
 const emit = defineEmits<{ close: [] }>()
 const coloured = useChangeColours()
+const digits = computed(() => tableDigits(props.own))
 const isFuel = computed(() => props.own.kind.startsWith('fuel'))
 const rows = computed(() =>
   props.inside.load
@@ -54,7 +55,7 @@ const rows = computed(() =>
               v-for="cell in row.cells"
               :key="cell.rpm"
               :style="cell.style"
-              :title="`controller ${cellText(cell.before)}, revision ${cellText(cell.after)}`"
+              :title="`controller ${plain(cell.before, digits)}, revision ${plain(cell.after, digits)}`"
             >
               {{ cell.text }}
             </td>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { ElButton, ElMessage } from 'element-plus'
+import { ElButton, ElMessage, ElMessageBox } from 'element-plus'
 import { ref } from 'vue'
 import { sayProblem } from '@/api/say'
-import { api } from '@/api/client'
+import { api, ProblemError } from '@/api/client'
 import { useJob } from '@/stores/job'
 import CompareTables from './CompareTables.vue'
 import type { Bench } from './useBench'
@@ -20,7 +20,21 @@ function setLow(low: boolean): void {
 
 const rows = useControllerRows(props.bench)
 const compared = ref<ControllerRow | null>(null)
-async function doing(work: () => Promise<void>): Promise<void> {
+/** Writes a revision; asks for a reason where it holds a large step. */
+async function write({ id, own }: ControllerRow): Promise<void> {
+  const { values } = own!.info.table
+  const error = await props.bench.write(id, values)
+  const isLarge = error instanceof ProblemError && error.faults.some((one) => one.field === 'override')
+  if (!isLarge) return
+  const asked = await ElMessageBox.prompt(error.message, error.title, {
+    confirmButtonText: 'Write it all the same',
+    cancelButtonText: 'Leave it',
+    inputPlaceholder: 'Why must it be, this once?',
+    inputValidator: (text) => text?.trim().length > 0 || 'Say why; it is kept in the logbook.',
+  }).catch(() => null)
+  if (asked) await props.bench.write(id, values, asked.value.trim())
+}
+async function doing(work: () => Promise<unknown>): Promise<void> {
   working.value = true
   await work().finally(() => (working.value = false))
 }
@@ -67,7 +81,7 @@ async function takeIn({ inside }: ControllerRow): Promise<void> {
                 type="primary"
                 :disabled="row.own.differ === 0"
                 :loading="working"
-                @click="doing(() => bench.write(row.id, row.own!.info.table.values))"
+                @click="doing(() => write(row))"
                 >Write revision {{ row.own.revision }} to bench</ElButton
               >
               <ElButton size="small" :disabled="row.own.differ === 0" @click="compared = row">Cell by cell</ElButton>

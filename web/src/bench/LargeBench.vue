@@ -22,7 +22,7 @@ const percent = computed(() => Math.round(100 * (script.value?.state.share ?? 0)
       <span class="space" />
       <ElButton @click="emit('close')">Usual size (b)</ElButton>
     </div>
-    <LiveFigures :sample="sample" large />
+    <LiveFigures :sample="sample" :stops="news" large />
     <p class="said" :class="{ alarm: lags || connection === 'lost' }" role="status">
       {{ script ? `${script.name}: ${script.state.phase}, ${percent} %` : said }}
     </p>

@@ -1,28 +1,40 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { RigSample } from '@yuzumix/core'
+import { alarmsOf, LEAST_BATTERY, type LeanAim, type RigSample, type SafetyLimits } from '@yuzumix/core'
 import { grouped, plain } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 
 /** Figures large enough to read across the room. */
-const props = defineProps<{ sample: RigSample | null; large?: boolean }>()
+const props = defineProps<{
+  sample: RigSample | null
+  /** what stops a run: the very limits make a figure an alarm; null while they are not known */
+  stops: { limits: SafetyLimits; aim: LeanAim } | null
+  large?: boolean
+}>()
 const display = useDisplay()
 
 const figures = computed(() => {
   const s = props.sample
+  const alarms = s && props.stops ? alarmsOf(props.stops.limits, props.stops.aim, s) : null
   const or = (text: () => string): string => (s ? text() : '–')
   return [
-    { name: 'rpm', value: or(() => grouped(s!.rpm)), unit: '' },
+    { name: 'rpm', value: or(() => grouped(s!.rpm)), unit: '', alarm: alarms?.rpm },
     { name: 'throttle', value: or(() => plain(s!.throttle, 0)), unit: '%' },
     ...(s?.lambda ?? [NaN]).map((lambda, c, all) => ({
       name: all.length > 1 ? `cyl ${c + 1}` : 'mixture',
       value: or(() => display.mixture(lambda)),
       unit: display.mixtureUnit,
+      alarm: alarms?.lean[c],
     })),
     { name: 'torque', value: or(() => display.figure('torque', s!.torque)), unit: display.torqueUnit },
-    { name: 'coolant', value: or(() => plain(s!.coolant, 0)), unit: '°C', alarm: (s?.coolant ?? 0) > 105 },
-    { name: 'battery', value: or(() => plain(s!.battery, 1)), unit: 'V', alarm: (s?.battery ?? 14) < 12.2 },
-    { name: 'knock', value: or(() => plain(s!.knock, 1)), unit: '', alarm: (s?.knock ?? 0) > 2 },
+    { name: 'coolant', value: or(() => plain(s!.coolant, 0)), unit: '°C', alarm: alarms?.coolant },
+    {
+      name: 'battery',
+      value: or(() => plain(s!.battery, 1)),
+      unit: 'V',
+      alarm: s !== null && s.battery < LEAST_BATTERY,
+    },
+    { name: 'knock', value: or(() => plain(s!.knock, 1)), unit: '', alarm: alarms?.knock },
   ]
 })
 </script>

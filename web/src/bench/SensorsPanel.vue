@@ -25,7 +25,8 @@ async function take(step: CalibrationStep): Promise<void> {
 }
 
 const LIMITS: { key: keyof SafetyLimits; name: string; unit: string; least: number; most: number; step: number }[] = [
-  { key: 'lambda', name: 'Leaner than', unit: 'λ', least: 0.8, most: 1.3, step: 0.01 },
+  { key: 'lean', name: 'Leaner than target times', unit: '', least: 1, most: 1.3, step: 0.01 },
+  { key: 'leanBoosted', name: 'under boost times', unit: '', least: 1, most: 1.2, step: 0.01 },
   { key: 'load', name: 'from a throttle of', unit: '%', least: 10, most: 100, step: 5 },
   { key: 'knock', name: 'Knock level above', unit: '', least: 0.5, most: 20, step: 0.5 },
   { key: 'coolantC', name: 'Coolant above', unit: '°C', least: 60, most: 140, step: 1 },

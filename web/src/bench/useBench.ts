@@ -1,5 +1,5 @@
 import { computed, onScopeDispose, ref, shallowRef } from 'vue'
-import type { RigControls, RigSample, RunScript, SafetyLimits } from '@yuzumix/core'
+import type { LeanAim, RigControls, RigSample, RunScript, SafetyLimits } from '@yuzumix/core'
 import { api, type BenchState, type CalibrationStep } from '@/api/client'
 
 /** s of readings that strip charts and trail look back on. */
@@ -18,6 +18,7 @@ interface News {
   said: string
   runs: number
   limits: SafetyLimits
+  aim: LeanAim
   calibrated: { throttle: boolean; wideband: boolean }
   you: boolean
 }
@@ -119,14 +120,17 @@ export function useBench(job: string, onRun: () => void) {
       problem.value = (error as Error).message
     }
   }
-  async function act(work: () => Promise<BenchState>): Promise<void> {
+  /** @returns what went wrong; null for nothing */
+  async function act(work: () => Promise<BenchState>): Promise<Error | null> {
     try {
       state.value = await work()
       ;[problem.value, refused.value] = ['', '']
+      return null
     } catch (error) {
       problem.value = (error as Error).message
       // What the controller is like after a write that failed has to be seen.
       state.value = await api.bench(job).catch(() => state.value)
+      return error as Error
     }
   }
   const say = (wish: object): void => {
@@ -184,7 +188,9 @@ export function useBench(job: string, onRun: () => void) {
     run: (script: RunScript) => say({ act: 'run', script }),
     record: () => say({ act: 'record' }),
     stop: () => say({ act: 'stop' }),
-    write: (table: string, values: number[][]) => act(() => api.writeBench(job, table, values)),
+    /** Writes a table; what is too large a step is refused unless a reason is given. */
+    write: (table: string, values: number[][], override?: string) =>
+      act(() => api.writeBench(job, table, values, override)),
     faults: (faults: object) => api.benchFaults(job, faults).catch((error: Error) => (problem.value = error.message)),
     tell: (what: 'keep' | 'restore' | 'recover' | 'power-cycle') => act(() => api.tellBench(job, what)),
   }

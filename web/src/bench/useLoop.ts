@@ -14,6 +14,7 @@ import {
 } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
+import { useMadeOn } from '@/stages/change/useMadeOn'
 import { useFieldOptions } from '@/stages/mixture/useFieldOptions'
 import { useJob } from '@/stores/job'
 import { useField } from '@/workers/useField'
@@ -62,15 +63,17 @@ export function useLoop(bench: Bench) {
   const withZones = computed<FieldOptions | null>(
     () => ready.value && { ...ready.value, knownZones: basisField.value?.heldZones ?? [] },
   )
-  const { field, problem: fieldProblem, busy } = useField(() => open.job!.id, runs, withZones)
+  const made = useMadeOn(runs)
+  const { field, problem: fieldProblem, busy } = useField(() => open.job!.id, made.runs, withZones)
 
   const flatness = computed(() => field.value && measuredFlatness(field.value))
   const changes = computed<{ row: ControllerRow; change: SuggestedChange }[]>(() => {
-    if (!field.value) return []
+    const since = made.since.value
+    if (!field.value || !since) return []
     try {
       return rows.value.flatMap((row) =>
         row.own
-          ? [{ row, change: suggestChange(row.own.info.table, field.value!, undefined, row.inside.cylinder) }]
+          ? [{ row, change: suggestChange(row.own.info.table, field.value!, undefined, row.inside.cylinder, since) }]
           : [],
       )
     } catch (error) {

@@ -1,5 +1,14 @@
 <script setup lang="ts">
-import { ElFormItem, ElInput, ElInputNumber, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
+import {
+  ElCheckbox,
+  ElFormItem,
+  ElInput,
+  ElInputNumber,
+  ElOption,
+  ElRadioButton,
+  ElRadioGroup,
+  ElSelect,
+} from 'element-plus'
 import { computed } from 'vue'
 import { FUELS, USES } from '@yuzumix/core'
 import type { JobForm } from './jobForm'
@@ -36,6 +45,11 @@ const stoich = computed(() => FUELS.find((one) => one.id === form.value.fuel)?.s
     <ElFormItem label="Strokes">
       <ElRadioGroup v-model="form.strokes" aria-label="Strokes"
         ><ElRadioButton :value="4">4</ElRadioButton><ElRadioButton :value="2">2</ElRadioButton></ElRadioGroup
+      >
+    </ElFormItem>
+    <ElFormItem label="Blown">
+      <ElCheckbox v-model="form.forcedInduction" aria-label="Supercharged or turbocharged"
+        >super- or turbocharged</ElCheckbox
       >
     </ElFormItem>
   </div>

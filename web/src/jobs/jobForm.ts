@@ -7,6 +7,7 @@ export interface JobForm {
   cylinders: number | undefined
   displacementCc: number | undefined
   strokes: number
+  forcedInduction: boolean
   fuel: string
   stoichAfr: number | undefined
   gaugeScale: number | undefined
@@ -22,6 +23,7 @@ export function formFrom(job?: Job): JobForm {
     cylinders: job?.machine?.cylinders,
     displacementCc: job?.machine?.displacementCc,
     strokes: job?.machine?.strokes ?? 4,
+    forcedInduction: job?.machine?.forcedInduction ?? false,
     fuel: job?.fuel?.id ?? 'e5',
     stoichAfr: job?.fuel?.stoichAfr,
     gaugeScale: job?.gaugeScale ?? USUAL_GAUGE_SCALE,
@@ -33,15 +35,15 @@ export function formFrom(job?: Job): JobForm {
 
 /** What the form says, as the HTTP interface takes it. */
 export function jobFrom(form: JobForm): NewJob & JobChange {
-  const { title, machine, cylinders, displacementCc, strokes, fuel, stoichAfr, gaugeScale, use, fitted, complaint } =
-    form
+  const { title, machine, cylinders, displacementCc, fuel, stoichAfr, gaugeScale, use, fitted, complaint } = form
   return {
     title: title.trim(),
     machine: {
       ...(machine.trim() && { name: machine.trim() }),
       ...(cylinders && { cylinders }),
       ...(displacementCc && { displacementCc }),
-      strokes,
+      strokes: form.strokes,
+      ...(form.forcedInduction && { forcedInduction: true }),
     },
     fuel: { id: fuel, ...(fuel === 'custom' && stoichAfr && { stoichAfr }) },
     ...(gaugeScale && { gaugeScale }),

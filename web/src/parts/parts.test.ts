@@ -1,6 +1,8 @@
 import { readBreakpoints } from './numbers/breakpointText'
-import { cellText, duration, fullText, grouped, plain, signed } from './numbers/format'
+import { duration, fullText, grouped, plain, signed } from './numbers/format'
 import { arithmeticLine } from './evidence/arithmeticLine'
+import type { TableKind } from '@yuzumix/core'
+import { previewEntry } from './table/entryWords'
 import { useVirtualTyping } from './table/useTyping'
 
 describe('numbers for people', () => {
@@ -8,9 +10,8 @@ describe('numbers for people', () => {
     expect([signed(1.26), signed(-1.26), signed(-0.04), signed(0)]).toEqual(['+1.3', '−1.3', '±0.0', '±0.0'])
     expect([plain(-2, 1), grouped(1234567), grouped(999)]).toEqual(['−2.0', '1\u202f234\u202f567', '999'])
   })
-  it('show about three figures in a cell and more where one cell is explained', () => {
-    expect([cellText(124.43), cellText(37.25), cellText(9.5), cellText(-4)]).toEqual(['124', '37.3', '9.50', '−4.00'])
-    expect([fullText(124.43), fullText(1244.32)]).toEqual(['124.43', '1244.3'])
+  it('show more figures where one cell is explained', () => {
+    expect([fullText(124.43), fullText(1244.32), fullText(9.5)]).toEqual(['124.43', '1244.3', '9.50'])
   })
   it('tell durations', () => expect([duration(9.84), duration(125)]).toEqual(['9.8 s', '2 min 05 s']))
 })
@@ -25,11 +26,12 @@ describe('breakpoints as typed', () => {
 })
 
 describe('typing over a selection', () => {
-  it('gathers digits, commits a number and drops the rest', () => {
-    const set: number[] = []
-    const typing = useVirtualTyping((value) => set.push(value))
-    expect([...'-3,5'].map(typing.type)).toEqual([true, true, true, true])
-    expect([typing.type('-'), typing.type('l')]).toEqual([false, false])
+  it('gathers what is typed once it begins like a number, commits it whole, and drops nothing in silence', () => {
+    const set: string[] = []
+    const typing = useVirtualTyping((text) => set.push(text))
+    expect(['l', 'e', 'Enter', ' '].map(typing.type)).toEqual([false, false, false, false])
+    expect([...'*1e9 %'].map(typing.type)).not.toContain(false)
+    expect(typing.typed.value).toBe('*1e9 %')
     typing.commit()
     typing.type('9')
     typing.type('Backspace')
@@ -38,7 +40,24 @@ describe('typing over a selection', () => {
     typing.type('7')
     typing.drop()
     typing.commit()
-    expect(set).toEqual([-3.5])
+    expect(set).toEqual(['*1e9 %'])
+  })
+})
+
+describe('what Enter will do', () => {
+  const words = (text: string, kind: TableKind = 'fuel base', cells = [100]): string =>
+    previewEntry(text, kind, cells, (value) => plain(value, 1)).words
+  it.each([
+    ['+22', 'Enter: +22 % of fuel 100.0 → 122.0'],
+    ['-2.5', 'Enter: −2.5 % of fuel 100.0 → 97.5'],
+    ['*1.1', 'Enter: times 1.1 100.0 → 110.0'],
+    ['=22', 'Enter: sets 22 100.0 → 22.0'],
+    ['+', 'A number is missing after "+". Enter changes nothing.'],
+    ['1e9', 'A cell would be 1000000000; a fuel base table takes 0 to 100\u202f000. Enter changes nothing.'],
+  ])('%s', (text, told) => expect(words(text)).toBe(told))
+  it('is told for all cells of a selection, and in the unit of the table', () => {
+    expect(words('+5', 'fuel trim', [8, 9])).toBe('Enter: +5 points in 2 cells, the first 8.0 → 13.0')
+    expect(words('-1.5', 'spark base', [20])).toBe('Enter: −1.5 ° 20.0 → 18.5')
   })
 })
 

@@ -100,10 +100,10 @@ const fontSize = computed(() => Math.max(9, Math.min(13, room.value / 3.1)))
           :y="node.y - node.side / 2"
           :width="node.side"
           :height="node.side"
-          :fill="node.colour"
+          :fill="node.bridged ? paper : node.colour"
+          :stroke="node.bridged ? node.colour : undefined"
           rx="2"
-          class="square"
-          :class="{ bridged: node.bridged }"
+          :class="node.bridged ? 'bridged' : 'square'"
         />
         <rect
           v-if="node.held"
@@ -118,7 +118,7 @@ const fontSize = computed(() => Math.max(9, Math.min(13, room.value / 3.1)))
           :x="node.x"
           :y="node.y + fontSize * 0.36"
           text-anchor="middle"
-          :fill="node.ink"
+          :fill="node.bridged ? 'var(--ink)' : node.ink"
           :font-size="fontSize"
           class="number"
           >{{ node.text }}</text
@@ -161,10 +161,13 @@ const fontSize = computed(() => Math.max(9, Math.min(13, room.value / 3.1)))
   stroke: color-mix(in srgb, var(--ink) 22%, transparent);
   stroke-width: 0.75;
 }
-.square.bridged {
-  stroke: var(--ink);
-  stroke-width: 1.2;
-  stroke-dasharray: 3 2;
+.bridged {
+  stroke-width: 2.5;
+}
+.bridged ~ .number {
+  paint-order: stroke;
+  stroke: var(--panel);
+  stroke-width: 2.5px;
 }
 .hatch {
   stroke: var(--ink);

@@ -27,13 +27,7 @@ export function duration(seconds: number): string {
   return `${Math.floor(seconds / 60)} min ${String(Math.round(seconds % 60)).padStart(2, '0')} s`
 }
 
-/** A cell's value at the digits that matter for its size; about three figures. */
-export function cellText(value: number): string {
-  const size = Math.abs(value)
-  return plain(value, size >= 99.95 ? 0 : size >= 9.995 ? 1 : 2)
-}
-
-/** The same with two figures more, for the one cell that is explained. */
+/** A cell's value for the one cell that is explained, with more figures than the table shows. */
 export function fullText(value: number): string {
   return plain(value, Math.abs(value) >= 999.5 ? 1 : 2)
 }

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { useVirtualTyping } from './useTyping'
 import { computed, nextTick, ref } from 'vue'
-import { cellsFromText, cellsToText, ordered, type Grid, type Matrix, type Selection } from '@yuzumix/core'
+import { cellsToText, ordered, type Grid, type Matrix, type Selection, type TableKind } from '@yuzumix/core'
+import { grouped } from '@/parts/numbers/format'
+import { previewEntry } from './entryWords'
 
 /** What a cell shows: its value, a line under it, and marks. */
 export interface CellLook {
@@ -14,11 +16,17 @@ export interface CellLook {
   filled?: boolean
   title?: string
 }
-export type GridAct = 'line' | 'even' | 'extend' | 'hold' | 'take' | 'undo' | 'redo' | 'up' | 'down' | 'save'
+export type GridAct =
+  'line' | 'even' | 'extend' | 'hold' | 'take' | 'take all' | 'undo' | 'redo' | 'up' | 'down' | 'save'
 
 const props = defineProps<{
   grid: Grid
+  kind: TableKind
   values: Matrix
+  /** how a value is shown */
+  shown: (value: number) => string
+  /** what was done last, said under the table */
+  note?: string
   look: (row: number, column: number) => CellLook
   loadUnit: string
   label: string
@@ -26,10 +34,11 @@ const props = defineProps<{
 }>()
 const selection = defineModel<Selection>('selection', { required: true })
 const emit = defineEmits<{
-  set: [value: number]
+  /** a new value for each selected cell, and that in words */
+  entry: [take: (cell: number) => number, words: string]
   act: [act: GridAct]
-  paste: [cells: Matrix]
-  fault: [error: unknown]
+  paste: [text: string]
+  fault: [error: Error]
 }>()
 
 const body = ref<HTMLElement>()
@@ -42,7 +51,28 @@ const isIn = (row: number, column: number): boolean =>
   column <= chosen.value.column1
 const isActive = (row: number, column: number): boolean =>
   selection.value.row1 === row && selection.value.column1 === column
-const { typed, type, commit, drop } = useVirtualTyping((value) => emit('set', value))
+const selected = computed(() => {
+  const { row0, row1, column0, column1 } = chosen.value
+  return props.values.slice(row0, row1 + 1).flatMap((cells) => cells.slice(column0, column1 + 1))
+})
+const preview = (text: string) => previewEntry(text, props.kind, selected.value, props.shown)
+const { typed, type, commit, drop } = useVirtualTyping((text) => {
+  const made = preview(text)
+  if (made.fault === null) emit('entry', made.take, made.words.replace(/^Enter: /, ''))
+  else emit('fault', new Error(`"${text.slice(0, 24)}": ${made.fault} Nothing was changed.`))
+})
+const pending = computed(() => (typed.value.trim() === '' ? null : preview(typed.value)))
+const hint = computed(
+  () =>
+    `22 or =22 sets · ${props.kind === 'fuel base' ? '+5 adds 5 % of fuel' : '+5 adds 5 points'} · *1.1 and /1.1 multiply and divide · ? shows all keys`,
+)
+const words = computed(() => (props.readonly ? '' : (pending.value?.words ?? (props.note || hint.value))))
+/** What a cell will hold if Enter is pressed now. */
+function coming(row: number, column: number): string | null {
+  const now = pending.value
+  if (!now || now.fault !== null || !isIn(row, column)) return null
+  return props.shown(now.take(props.values[row]![column]!))
+}
 
 async function go(row: number, column: number, extend: boolean): Promise<void> {
   commit()
@@ -86,7 +116,10 @@ function key(event: KeyboardEvent): void {
     return
   }
   const move = MOVES[event.key]
-  if (move) {
+  if (event.key === 'A' && event.shiftKey && typed.value === '' && !props.readonly) {
+    done()
+    emit('act', 'take all')
+  } else if (move) {
     done()
     void go(selection.value.row1 + move[0], selection.value.column1 + move[1], event.shiftKey)
   } else if (props.readonly) return
@@ -115,11 +148,7 @@ function copy(event: ClipboardEvent): void {
 function paste(event: ClipboardEvent): void {
   if (props.readonly) return
   event.preventDefault()
-  try {
-    emit('paste', cellsFromText(event.clipboardData?.getData('text/plain') ?? ''))
-  } catch (error) {
-    emit('fault', error)
-  }
+  emit('paste', event.clipboardData?.getData('text/plain') ?? '')
 }
 
 let dragging = false
@@ -149,7 +178,7 @@ function enter(row: number, column: number): void {
       <thead>
         <tr role="row">
           <th role="columnheader" class="corner">{{ loadUnit }} \ rpm</th>
-          <th v-for="rpm in grid.rpm" :key="rpm" role="columnheader" scope="col" class="figures">{{ rpm }}</th>
+          <th v-for="rpm in grid.rpm" :key="rpm" role="columnheader" scope="col" class="figures">{{ grouped(rpm) }}</th>
         </tr>
       </thead>
       <tbody>
@@ -176,12 +205,15 @@ function enter(row: number, column: number): void {
             @pointerenter="enter(row, column)"
           >
             <span class="value">{{ isActive(row, column) && typed ? typed : cell.text }}</span>
-            <span class="under">{{ cell.under ?? '\u00a0' }}</span>
+            <span class="under">{{
+              coming(row, column) !== null ? `→${coming(row, column)}` : (cell.under ?? '\u00a0')
+            }}</span>
           </td>
         </tr>
       </tbody>
     </table>
   </div>
+  <p class="words figures" :class="{ fault: pending?.fault, soft: !pending && !note }" role="status">{{ words }}</p>
 </template>
 
 <style scoped>
@@ -239,6 +271,9 @@ td:focus-visible {
   font-size: 12.5px;
   letter-spacing: -0.04em;
 }
+td span {
+  white-space: nowrap;
+}
 .under {
   display: block;
   font-size: 10.5px;
@@ -255,6 +290,18 @@ td:focus-visible {
     transparent 0 4px,
     color-mix(in srgb, var(--ink) 16%, transparent) 4px 5px
   ) !important;
+}
+.words {
+  flex: none;
+  min-height: 20px;
+  margin: 0;
+  font-size: 12px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.words.fault {
+  color: var(--alarm);
 }
 .filled {
   border: 1px dashed var(--ink);

@@ -1,22 +1,24 @@
 import { ref } from 'vue'
-import { parseCell } from '@yuzumix/core'
 
-/** Typing a number over a selection, without an input field: digits gather until they are committed or dropped. */
-export function useVirtualTyping(onNumber: (value: number) => void) {
+/** Keys with which typing over a cell begins; once begun, all that is typed belongs to it. */
+const BEGINS = /^[\d.,+\-\u2212*×/=]$/
+
+/** Typing over a selection, without an input field: what is typed gathers until it is committed or dropped. */
+export function useVirtualTyping(onEntry: (text: string) => void) {
   const typed = ref('')
   return {
     typed,
-    /** Takes a key; false when it is no part of a number. */
+    /** Takes a key; false when it is none of typing. */
     type(key: string): boolean {
       if (key === 'Backspace' && typed.value) typed.value = typed.value.slice(0, -1)
-      else if (/^[\d.,]$/.test(key) || (/^[+-]$/.test(key) && typed.value === '')) typed.value += key
+      else if (BEGINS.test(key) || (typed.value !== '' && key.length === 1)) typed.value += key
       else return false
       return true
     },
     commit(): void {
-      const value = parseCell(typed.value)
+      const text = typed.value
       typed.value = ''
-      if (!Number.isNaN(value)) onNumber(value)
+      if (text.trim() !== '') onEntry(text)
     },
     drop(): void {
       typed.value = ''

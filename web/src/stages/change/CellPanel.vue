@@ -9,6 +9,7 @@ import {
   type Field,
   type SuggestedChange,
   type TableInfo,
+  type TableSince,
 } from '@yuzumix/core'
 import { arithmeticLine } from '@/parts/evidence/arithmeticLine'
 import { fullText, plain, signed } from '@/parts/numbers/format'
@@ -18,6 +19,7 @@ const props = defineProps<{
   info: TableInfo
   field: Field | null
   suggested: SuggestedChange | null
+  since: readonly TableSince[]
   at: { row: number; column: number }
   value: number
 }>()
@@ -29,12 +31,12 @@ const node = computed(() => props.suggested?.nodes[props.at.row]?.[props.at.colu
 const before = computed(() => table.value.values[props.at.row]![props.at.column]!)
 const factor = computed(() => factorBetween(before.value, props.value, table.value))
 const cylinder = computed(
-  () => props.field && servedCylinder(props.field, props.info.cylinder, props.at.row, props.at.column),
+  () => props.field && servedCylinder(props.field, props.info.cylinder, props.at.row, props.at.column, props.since),
 )
 const predicted = computed(() => {
   if (!props.field) return null
   const factors = table.value.values.map((cells) => cells.map(() => factor.value))
-  return predictLambda(props.field, props.info.cylinder, factors)[props.at.row]![props.at.column]!
+  return predictLambda(props.field, props.info.cylinder, factors, props.since)[props.at.row]![props.at.column]!
 })
 const lines = computed(
   () => node.value?.arithmetic.map((step) => arithmeticLine(step, unit.value, display.mixture)) ?? [],

@@ -19,6 +19,7 @@ import LimitsPanel from './LimitsPanel.vue'
 import NewTableDialog from './NewTableDialog.vue'
 import TableDesk from './TableDesk.vue'
 import { useCellLook } from './useCellLook'
+import { useMadeOn } from './useMadeOn'
 import { useTableDesk } from './useTableDesk'
 import { useTableEdits } from './useTableEdits'
 
@@ -30,14 +31,19 @@ const desk = useTableDesk(
   computed(() => runs.value),
 )
 const { info, working, selection, pair, adding } = desk
-const { runs, options, fault } = useFieldOptions(ref('solve'), grid)
+const { runs: all, options, fault } = useFieldOptions(ref('solve'), grid)
+const { runs, since, problem: sinceProblem, note: madeOn } = useMadeOn(all)
 const { field, problem, slow, cancel } = useField(() => open.job!.id, runs, options)
 
 const limits = ref<ChangeLimits>({ ...DEFAULT_LIMITS })
 const suggestion = computed<{ change: SuggestedChange | null; fault: string }>(() => {
-  if (!info.value || !field.value || !sameGrid(info.value.table, field.value.grid)) return { change: null, fault: '' }
+  if (!info.value || !field.value || !since.value || !sameGrid(info.value.table, field.value.grid))
+    return { change: null, fault: '' }
   try {
-    return { change: suggestChange(info.value.table, field.value, limits.value, info.value.cylinder), fault: '' }
+    return {
+      change: suggestChange(info.value.table, field.value, limits.value, info.value.cylinder, since.value),
+      fault: '',
+    }
   } catch (error) {
     return { change: null, fault: (error as Error).message }
   }
@@ -45,10 +51,17 @@ const suggestion = computed<{ change: SuggestedChange | null; fault: string }>((
 const suggested = computed(() => suggestion.value.change)
 const edits = useTableEdits(info, working, selection, suggested)
 const view = ref<'change' | 'predicted'>('change')
-const { look } = useCellLook({ info, field, suggested, values: working.values, differs: working.differs, view, pair })
-const untaken = computed(
-  () => suggested.value && suggested.value.nodes.flat().filter((node) => node.changePct !== 0).length,
-)
+const { look } = useCellLook({
+  info,
+  field,
+  suggested,
+  since,
+  values: working.values,
+  shown: desk.shown,
+  differs: working.differs,
+  view,
+  pair,
+})
 const newGrid = computed(() => options.value?.grid ?? defaultBreakpoints('throttle', 10000))
 </script>
 
@@ -70,8 +83,8 @@ const newGrid = computed(() => options.value?.grid ?? defaultBreakpoints('thrott
     :look="look"
     label="Fuel table"
     drawer-label="Evidence and revisions"
-    :problem="fault || problem || suggestion.fault"
-    :untaken="untaken"
+    :notice="madeOn(info)"
+    :problem="fault || problem || sinceProblem || suggestion.fault"
   >
     <template #switch><slot name="switch" /></template>
     <template #views>
@@ -88,6 +101,7 @@ const newGrid = computed(() => options.value?.grid ?? defaultBreakpoints('thrott
         :info="info"
         :field="suggested ? field : null"
         :suggested="suggested"
+        :since="since ?? []"
         :at="{ row: selection.row1, column: selection.column1 }"
         :value="working.values.value[selection.row1]?.[selection.column1] ?? 0"
       />

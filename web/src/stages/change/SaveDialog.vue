@@ -1,9 +1,15 @@
 <script setup lang="ts">
 import { ElButton, ElDialog, ElInput } from 'element-plus'
-import { largeStepsText, type LargeSteps } from '@yuzumix/core'
 
 /** Asks why a table was changed, before it becomes a revision. */
-defineProps<{ next: number; parent: number; edited: number; busy: boolean; large: LargeSteps | null }>()
+defineProps<{
+  next: number
+  parent: number
+  edited: number
+  busy: boolean
+  /** what is too far in it, in words; null while that is being asked */
+  large: string | null
+}>()
 const emit = defineEmits<{ save: [] }>()
 const saving = defineModel<boolean>({ required: true })
 const reason = defineModel<string>('reason', { required: true })
@@ -16,7 +22,7 @@ const override = defineModel<string>('override', { required: true })
       <label>Why was it changed? <ElInput v-model="reason" maxlength="500" aria-label="Reason" autofocus /></label>
       <p class="soft">{{ edited }} cells differ from revision {{ parent }}.</p>
       <div v-if="large" class="large" role="alert">
-        <p>{{ largeStepsText(large) }}</p>
+        <p>{{ large }}</p>
         <label
           >Why must it be, this once?
           <ElInput v-model="override" maxlength="500" aria-label="Why the large step is taken" />
@@ -29,7 +35,7 @@ const override = defineModel<string>('override', { required: true })
           type="primary"
           native-type="submit"
           :loading="busy"
-          :disabled="!reason.trim() || (large !== null && !override.trim())"
+          :disabled="!reason.trim() || large === null || (large !== '' && !override.trim())"
           >Save revision {{ next }}</ElButton
         >
       </div>

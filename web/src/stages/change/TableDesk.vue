@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { ElButton, ElOption, ElSelect, ElTabPane, ElTabs } from 'element-plus'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { sayProblem } from '@/api/say'
+import { grouped } from '@/parts/numbers/format'
+import NumberBox from '@/parts/numbers/NumberBox.vue'
 import TableGrid, { type CellLook, type GridAct } from '@/parts/table/TableGrid.vue'
 import StageSplit from '@/stages/StageSplit.vue'
 import NewTableDialog from './NewTableDialog.vue'
@@ -18,10 +20,11 @@ const props = defineProps<{
   label: string
   drawerLabel: string
   problem: string
-  /** changes suggested; null while there is no suggestion */
-  untaken: number | null
+  /** what is to be known before anything is taken; empty for nothing */
+  notice?: string
 }>()
-const { info, working, selection, pair, compared, tables, tableId, adding, saving, reason, override } = props.desk
+const { info, working, selection, pair, compared, tables, tableId, adding, saving, reason, override, note } = props.desk
+const { untaken, leftByHand } = props.edits
 const tab = ref('cell')
 
 const ACTS: Record<GridAct, () => void> = {
@@ -30,12 +33,38 @@ const ACTS: Record<GridAct, () => void> = {
   extend: props.edits.extend,
   hold: props.edits.hold,
   take: props.edits.takeSelection,
+  'take all': () => props.edits.takeAll({ intoHand: true }),
   undo: working.undo,
   redo: working.redo,
   up: () => props.edits.step(1),
   down: () => props.edits.step(-1),
   save: props.desk.askReason,
 }
+/** Acts, and words about the last one, which the next act takes away. */
+function act(what: GridAct): void {
+  note.value = ''
+  ACTS[what]()
+}
+function enter(take: (cell: number) => number, words: string): void {
+  props.edits.enter(take)
+  note.value = `Done: ${words}.`
+}
+function paste(text: string): void {
+  try {
+    note.value = props.edits.paste(text).join(' ')
+  } catch (error) {
+    sayProblem(error)
+  }
+}
+/** What "Take all" left as somebody set it. */
+const left = computed(() => {
+  const cells = leftByHand.value
+  const { rpm, load } = info.value!.table
+  const named = cells.slice(0, 4).map(({ row, column }) => `${grouped(rpm[column]!)} rpm at ${load[row]}`)
+  const more = cells.length > 4 ? ` and ${cells.length - 4} more` : ''
+  return cells.length ? `Left as set by hand: ${named.join(', ')}${more}. Shift-A takes the suggestion there, too.` : ''
+})
+const adds = computed(() => info.value?.table.kind === 'fuel trim' && info.value.table.composition === 'add')
 </script>
 
 <template>
@@ -60,38 +89,53 @@ const ACTS: Record<GridAct, () => void> = {
             ? `Revision ${compared![1]} minus ${compared![0]}`
             : working.editedCount.value
               ? `${working.editedCount.value} cells not saved${working.restored.value ? ', kept from before' : ''}`
-              : `Revision ${working.parent.value}`
+              : working.isEdited.value
+                ? 'Global trim not saved'
+                : `Revision ${working.parent.value}`
         }}</span>
       </slot>
     </template>
+    <p v-if="notice" class="notice" role="note">{{ notice }}</p>
+    <label v-if="adds" class="global">
+      Global trim that the module adds to every cell
+      <NumberBox
+        :model-value="working.global.value"
+        name="Global trim in %"
+        :least="-95"
+        :most="300"
+        :step="1"
+        :disabled="pair !== null"
+        @update:model-value="working.setGlobal($event)"
+      />
+      %
+    </label>
     <TableGrid
       v-model:selection="selection"
       :grid="info.table"
+      :kind="info.table.kind"
       :values="pair ? pair[1].values : working.values.value"
+      :shown="desk.shown"
+      :note="left || note"
       :look="look"
       :load-unit="info.table.loadAxis === 'throttle' ? '%' : 'kPa'"
       :label="`${info.name}, ${info.table.kind}`"
       :readonly="pair !== null"
-      @set="edits.set"
-      @act="ACTS[$event]()"
-      @paste="edits.paste"
+      @entry="enter"
+      @act="act"
+      @paste="paste"
       @fault="sayProblem"
     />
     <div class="acts">
-      <ElButton size="small" :disabled="untaken === null || pair !== null || untaken === 0" @click="edits.takeAll"
-        >Take all {{ untaken ?? 0 }} changes</ElButton
-      >
+      <ElButton size="small" :disabled="untaken === null || pair !== null || untaken === 0" @click="edits.takeAll()">{{
+        untaken === 0 ? 'Nothing left to take' : `Take all ${untaken ?? 0} changes`
+      }}</ElButton>
       <ElButton size="small" :disabled="untaken === null || pair !== null" @click="edits.takeSelection"
         >Take for selection</ElButton
       >
       <ElButton size="small" :disabled="!working.canUndo.value" @click="working.undo">Undo</ElButton>
       <ElButton size="small" :disabled="!working.canRedo.value" @click="working.redo">Redo</ElButton>
       <span class="space" />
-      <ElButton
-        type="primary"
-        size="small"
-        :disabled="working.editedCount.value === 0 || pair !== null"
-        @click="desk.askReason"
+      <ElButton type="primary" size="small" :disabled="!working.isEdited.value || pair !== null" @click="desk.askReason"
         >Save revision {{ desk.nextRevision.value }}</ElButton
       >
     </div>
@@ -135,6 +179,19 @@ const ACTS: Record<GridAct, () => void> = {
 }
 .acts :deep(.el-button + .el-button) {
   margin-left: 0;
+}
+.global {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  flex: none;
+}
+.notice {
+  flex: none;
+  margin: 0;
+  padding: 6px 10px;
+  border-left: 4px solid var(--yuzu);
+  background: var(--yuzu-soft);
 }
 .tables {
   width: 240px;

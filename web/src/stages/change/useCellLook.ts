@@ -10,8 +10,9 @@ import {
   type SuggestedChange,
   type Table,
   type TableInfo,
+  type TableSince,
 } from '@yuzumix/core'
-import { cellText, signed } from '@/parts/numbers/format'
+import { signed } from '@/parts/numbers/format'
 import type { CellLook } from '@/parts/table/TableGrid.vue'
 import { useDisplay } from '@/stores/display'
 import { differenceLook, useChangeColours } from './differenceLook'
@@ -20,7 +21,9 @@ interface Shown {
   info: Ref<TableInfo | null>
   field: Ref<Field | null>
   suggested: Ref<SuggestedChange | null>
+  since: Ref<TableSince[] | null>
   values: Ref<Matrix>
+  shown: (value: number) => string
   differs: (row: number, column: number) => boolean
   view: Ref<'change' | 'predicted'>
   /** two revisions under comparison */
@@ -28,7 +31,7 @@ interface Shown {
 }
 
 /** What each cell of the change stage shows: value and suggestion, predicted mixture, or the difference of two revisions. */
-export function useCellLook({ info, field, suggested, values, differs, view, pair }: Shown) {
+export function useCellLook({ info, field, suggested, since, values, shown, differs, view, pair }: Shown) {
   const display = useDisplay()
   const colours = useChangeColours()
   const coloured = (percent: number): Pick<CellLook, 'colour' | 'ink'> => colours(percent, '%')
@@ -39,13 +42,13 @@ export function useCellLook({ info, field, suggested, values, differs, view, pai
     const factors = values.value.map((cells, row) =>
       cells.map((value, column) => factorBetween(table.values[row]![column]!, value, table)),
     )
-    return predictLambda(field.value, cylinder, factors)
+    return predictLambda(field.value, cylinder, factors, since.value ?? [])
   })
 
   function prediction(row: number, column: number): CellLook {
     const lambda = predicted.value?.[row]?.[column]
     if (lambda === null || lambda === undefined) return { text: '·', under: '' }
-    const cylinder = servedCylinder(field.value!, info.value!.cylinder, row, column)
+    const cylinder = servedCylinder(field.value!, info.value!.cylinder, row, column, since.value ?? [])
     if (cylinder.held[row]![column] && !cylinder.byTrim[row]![column])
       return { text: display.mixture(lambda), under: 'held', held: true, edited: differs(row, column) }
     const off = percentFromFactor(lambda / cylinder.target[row]![column]!)
@@ -71,7 +74,7 @@ export function useCellLook({ info, field, suggested, values, differs, view, pai
     const value = values.value[row]?.[column] ?? 0
     const node = suggested.value?.nodes[row]?.[column]
     return {
-      text: cellText(value),
+      text: shown(value),
       under: under(node, value),
       edited: differs(row, column),
       held: node?.reason === 'held by closed loop',

@@ -1,15 +1,16 @@
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 import {
-  largeSteps,
+  rangeFault,
   sameGrid,
+  tableDigits,
   TableError,
-  valueLimits,
   type RunInfo,
   type Selection,
   type Table,
   type TableInfo,
 } from '@yuzumix/core'
-import { api } from '@/api/client'
+import { plain } from '@/parts/numbers/format'
+import { api, ProblemError } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
 import { useJob } from '@/stores/job'
 import { useWorkingTable } from './useWorkingTable'
@@ -49,28 +50,45 @@ export function useTableDesk(tables: Ref<TableInfo[]>, what: 'fuel' | 'spark', r
   const fromFile = shallowRef<Table | null>(null)
   const saving = ref(false)
   const reason = ref('')
-  /** why a large step of spark is taken all the same */
+  /** why a large step is taken all the same */
   const override = ref('')
   const busy = ref(false)
   const nextRevision = computed(() => working.parent.value + 1)
-  const large = computed(() => (info.value ? largeSteps(info.value.table, working.values.value) : null))
+  /** what is too far in it, in words, as the server judges it; null while that is being asked */
+  const large = ref<string | null>('')
+  /** what was done last, said under the table */
+  const note = ref('')
+  watch([tableId, working.parent], () => (note.value = ''))
+  const digits = computed(() => (info.value ? tableDigits(info.value.table) : 1))
+  const shown = (value: number): string => plain(value, digits.value)
+  const asked = () => ({
+    values: working.values.value,
+    global: working.global.value,
+    parent: working.parent.value,
+    reason: reason.value.trim() || '-',
+  })
 
   function askReason(): void {
-    if (working.editedCount.value === 0) return
+    if (!working.isEdited.value || !info.value) return
+    const outside = rangeFault(info.value.table.kind, working.values.value)
+    if (outside) return sayProblem(new Error(`${outside} Mend it, then save.`))
     reason.value ||= `Corrected from ${runs.value.length} runs`
     saving.value = true
+    large.value = null
+    api.checkRevision(open.job!.id, info.value.id, asked()).then(
+      ({ text }) => (large.value = text),
+      (error: Error) => {
+        saving.value = false
+        sayProblem(error)
+      },
+    )
   }
   async function save(): Promise<void> {
     if (!info.value || !reason.value.trim()) return
-    const { least, most } = valueLimits(info.value.table.kind)
-    if (working.values.value.flat().some((value) => value < least || value > most))
-      return sayProblem(new Error(`A cell is outside ${least} to ${most}. Mend it, then save.`))
     busy.value = true
     try {
       const saved = await api.addRevision(open.job!.id, info.value.id, {
-        values: working.values.value,
-        parent: working.parent.value,
-        reason: reason.value.trim(),
+        ...asked(),
         runs: runs.value.map((run) => run.id),
         ...(large.value && { override: override.value.trim() }),
       })
@@ -78,7 +96,10 @@ export function useTableDesk(tables: Ref<TableInfo[]>, what: 'fuel' | 'spark', r
       ;[saving.value, reason.value, override.value] = [false, '', '']
       sayDone(`Revision ${saved.revisions.at(-1)!.n} is saved.`)
     } catch (error) {
-      sayProblem(error)
+      // Something else may have been measured meanwhile.
+      const isLarge = error instanceof ProblemError && error.faults.some((one) => one.field === 'override')
+      if (isLarge) large.value = error.message
+      else sayProblem(error)
     } finally {
       busy.value = false
     }
@@ -132,6 +153,8 @@ export function useTableDesk(tables: Ref<TableInfo[]>, what: 'fuel' | 'spark', r
     override,
     busy,
     large,
+    note,
+    shown,
     nextRevision,
     askReason,
     save,

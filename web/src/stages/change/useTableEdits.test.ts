@@ -1,6 +1,7 @@
 import { ref } from 'vue'
 import type { Matrix, NodeChange, Selection, SuggestedChange, TableInfo, TableKind } from '@yuzumix/core'
 import { useTableEdits } from './useTableEdits'
+import type { Editor } from './useWorkingTable'
 
 const VALUES = [
   [10, 20, 30],
@@ -25,15 +26,26 @@ function edits(kind: TableKind = 'fuel base', unknown: [number, number][] = []) 
   const nodes = VALUES.map((row, r) =>
     row.map((before, c): Partial<NodeChange> =>
       isUnknown(r, c)
-        ? { reason: 'no evidence', changePct: 0, after: before }
-        : ({ reason: 'as estimated', changePct: 10, after: before * 1.1 } as never),
+        ? { reason: 'no evidence', changePct: 0, before, after: before }
+        : ({ reason: 'as estimated', changePct: 10, before, after: before * 1.1 } as never),
     ),
   )
   const suggested = ref({ nodes } as unknown as SuggestedChange)
-  const made = useTableEdits(info, { values, saved, edit: (next) => (values.value = next) }, selection, suggested)
+  const hand = new Set<string>()
+  const edit = (next: Matrix, editor: Editor = 'hand'): void => {
+    next.forEach((row, r) =>
+      row.forEach((value, k) => {
+        if (value !== values.value[r]![k]) hand[editor === 'hand' ? 'add' : 'delete'](`${r}:${k}`)
+      }),
+    )
+    values.value = next
+  }
+  const isByHand = (r: number, k: number): boolean => hand.has(`${r}:${k}`) && values.value[r]![k] !== VALUES[r]![k]
+  const made = useTableEdits(info, { values, saved, edit, isByHand }, selection, suggested)
+  const set = (value: number): void => made.enter(() => value)
   const select = (row0: number, column0: number, row1 = row0, column1 = column0): void =>
     void (selection.value = { row0, column0, row1, column1 })
-  return { ...made, values, select }
+  return { ...made, set, values, select }
 }
 
 describe('edits of a table', () => {
@@ -69,6 +81,28 @@ describe('edits of a table', () => {
     takeAll()
     expect(values.value[2]![2]).toBeCloseTo(99, 9)
   })
+  it('"take all" leaves what was set by hand, names it, and takes it when asked', () => {
+    const { takeAll, untaken, leftByHand, enter, select, values } = edits()
+    expect(untaken.value).toBe(9)
+    select(0, 1)
+    enter((cell) => cell * 2)
+    takeAll()
+    expect(values.value[0]).toEqual([11, 40, 33].map((value) => expect.closeTo(value, 6) as number))
+    expect(leftByHand.value).toEqual([{ row: 0, column: 1 }])
+    expect(untaken.value).toBe(1)
+    takeAll({ intoHand: true })
+    expect(values.value[0]![1]).toBeCloseTo(22, 9)
+    expect(untaken.value).toBe(0)
+    expect(leftByHand.value).toEqual([])
+  })
+  it('"take all" leaves a cell set by hand for which nothing is suggested', () => {
+    const { takeAll, enter, select, values, leftByHand } = edits('fuel base', [[1, 1]])
+    select(1, 1)
+    enter(() => 77)
+    takeAll()
+    expect(values.value[1]![1]).toBe(77)
+    expect(leftByHand.value).toEqual([{ row: 1, column: 1 }])
+  })
   it('extends the change of neighbours into cells without evidence, and leaves the others', () => {
     const { takeAll, extend, select, values } = edits('fuel base', [[1, 1]])
     takeAll()
@@ -81,10 +115,7 @@ describe('edits of a table', () => {
   it('pasted rows come in the order of the load and hang from the top of the selection', () => {
     const { paste, select, values } = edits()
     select(1, 0, 2, 1)
-    paste([
-      [1, 2],
-      [3, 4],
-    ])
+    expect(paste('3\t4\n1\t2')).toEqual(['4 cells are pasted, 2 rows by 2.'])
     expect(values.value.map((row) => row.slice(0, 2))).toEqual([
       [10, 20],
       [1, 2],

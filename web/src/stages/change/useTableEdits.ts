@@ -1,4 +1,4 @@
-import type { Ref } from 'vue'
+import { computed, shallowRef, watch, type Ref } from 'vue'
 import {
   addToCells,
   cellChange,
@@ -8,39 +8,84 @@ import {
   extendCells,
   holdTop,
   ordered,
+  pasteCells,
   scaleCells,
-  setCells,
   straightLine,
   type Matrix,
   type Selection,
   type TableInfo,
 } from '@yuzumix/core'
+import type { Editor } from './useWorkingTable'
 
 /** Degrees that a key moves the spark by. */
 const SPARK_STEP = 0.5
 
 /** What a stage suggests for each cell. */
 export interface Suggestion {
-  nodes: { after: number; reason: string }[][]
+  nodes: { before: number; after: number; reason: string }[][]
+}
+
+/** The part of the working table that edits need. */
+interface Worked {
+  values: Ref<Matrix>
+  saved: Ref<Matrix>
+  isByHand: (row: number, column: number) => boolean
+  edit: (next: Matrix, editor?: Editor) => void
 }
 
 /** Edits of the working table over the selection. Each makes new values and hands them to `edit`. */
 export function useTableEdits(
   info: Ref<TableInfo | null>,
-  working: { values: Ref<Matrix>; saved: Ref<Matrix>; edit: (next: Matrix) => void },
+  working: Worked,
   selection: Ref<Selection>,
   suggested: Ref<Suggestion | null>,
 ) {
   const { values, saved, edit } = working
+  /** Cells set by hand that "Take all" left as they were. */
+  const leftByHand = shallowRef<{ row: number; column: number }[]>([])
 
   function everything(): Selection {
     const { rpm, load } = info.value!.table
     return { row0: 0, column0: 0, row1: load.length - 1, column1: rpm.length - 1 }
   }
-  function take(where: Selection): void {
-    const nodes = suggested.value?.nodes
-    if (nodes) edit(editCells(values.value, where, (_, row, column) => nodes[row]![column]!.after))
+  /** Whether something is suggested for a cell that it does not hold yet. */
+  function isOpen(row: number, column: number): boolean {
+    const node = suggested.value?.nodes[row]?.[column]
+    return node !== undefined && node.after !== node.before && node.after !== values.value[row]?.[column]
   }
+  const untaken = computed(
+    () =>
+      suggested.value &&
+      values.value.reduce((sum, cells, row) => sum + cells.filter((_, column) => isOpen(row, column)).length, 0),
+  )
+  function take(where: Selection, takes: (row: number, column: number) => boolean): void {
+    const nodes = suggested.value?.nodes
+    if (!nodes) return
+    const next = editCells(values.value, where, (value, row, column) =>
+      takes(row, column) ? nodes[row]![column]!.after : value,
+    )
+    edit(next, 'suggestion')
+  }
+  /** Takes all that is suggested but into cells set by hand, unless asked to. */
+  function takeAll({ intoHand = false } = {}): void {
+    const left = values.value.flatMap((cells, row) =>
+      cells.flatMap((_, column) =>
+        !intoHand && working.isByHand(row, column) && differsFromSuggestion(row, column) ? [{ row, column }] : [],
+      ),
+    )
+    take(
+      everything(),
+      (row, column) =>
+        (intoHand && working.isByHand(row, column)) || (isOpen(row, column) && !working.isByHand(row, column)),
+    )
+    leftByHand.value = left
+  }
+  const differsFromSuggestion = (row: number, column: number): boolean =>
+    suggested.value?.nodes[row]?.[column] !== undefined &&
+    suggested.value.nodes[row]![column]!.after !== values.value[row]![column]
+  // What was left is told until the table is edited again or saved.
+  watch([values, saved], () => (leftByHand.value = []), { flush: 'sync' })
+
   /** Gives cells without evidence the change of their neighbours. */
   function extend(): void {
     const { table } = info.value!
@@ -62,17 +107,21 @@ export function useTableEdits(
       ),
     )
   }
-  function paste(cells: Matrix): void {
-    const { row0, row1, column0 } = ordered(selection.value)
-    // A spreadsheet shows the highest load first, so the block hangs from the top of the selection; its rows come in load order.
-    const top = cells.length === 1 ? row1 : Math.max(row1, row0)
-    const bottom = top - cells.length + 1
-    edit(
-      editCells(values.value, everything(), (value, row, column) => cells[row - bottom]?.[column - column0] ?? value),
-    )
-  }
   return {
-    set: (value: number) => edit(setCells(values.value, selection.value, value)),
+    untaken,
+    leftByHand,
+    /** A new value for each selected cell. */
+    enter: (to: (cell: number) => number) => edit(editCells(values.value, selection.value, to)),
+    /**
+     * Cells out of a spreadsheet; what was understood is told in sentences.
+     *
+     * @throws CellsError when it makes no sense
+     */
+    paste(text: string): string[] {
+      const { values: next, notes } = pasteCells(info.value!.table, values.value, selection.value, text)
+      edit(next)
+      return notes
+    },
     /** A percent on a trim, one percent of the value on a fuel base table, half a degree of spark. */
     step: (sign: 1 | -1) => {
       const { kind } = info.value!.table
@@ -86,9 +135,8 @@ export function useTableEdits(
     even: () => edit(evenOut(values.value, selection.value)),
     hold: () => edit(holdTop(values.value, ordered(selection.value).row0)),
     extend,
-    paste,
-    takeSelection: () => take(selection.value),
-    takeAll: () => take(everything()),
+    takeSelection: () => take(selection.value, () => true),
+    takeAll,
   }
 }
 

@@ -39,6 +39,28 @@ const with98: Matrix = [
 ]
 
 describe('a table being worked on', () => {
+  it('knows which cells were set by hand, also after a reload; what was suggested or put back is none', async () => {
+    const one = working()
+    one.edit(with9)
+    one.edit(with98, 'suggestion')
+    expect([one.isByHand(0, 0), one.isByHand(0, 1)]).toEqual([true, false])
+    one.edit([
+      [9, 2],
+      [3, 7],
+    ])
+    expect([one.isByHand(0, 1), one.isByHand(1, 1)]).toEqual([false, true])
+    await nextTick()
+    expect(working(one.info).isByHand(0, 0)).toBe(true)
+    one.undo()
+    expect(one.isByHand(1, 1)).toBe(false)
+  })
+  it('another global trim is an edit, too, that can be undone', () => {
+    const one = working()
+    one.setGlobal(4)
+    expect([one.isEdited.value, one.editedCount.value]).toEqual([true, 0])
+    one.undo()
+    expect([one.isEdited.value, one.global.value]).toEqual([false, 0])
+  })
   it('begins as it was saved; an edit is one step that can be undone and done again', () => {
     const one = working()
     expect(one.values.value).toEqual(VALUES)

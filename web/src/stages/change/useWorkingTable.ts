@@ -1,31 +1,44 @@
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 import type { Matrix, TableInfo } from '@yuzumix/core'
 
-interface Draft {
-  parent: number
+/** What is worked on: the cells, which of them were last set by hand, and the percent beside a trim that adds. */
+interface Work {
   values: Matrix
+  byHand: boolean[][]
+  global: number
 }
+interface Draft extends Work {
+  parent: number
+}
+
+/** Who made an edit: a person's own, or one that was suggested. */
+export type Editor = 'hand' | 'suggestion'
 
 const LONGEST_HISTORY = 200
 const draftKey = (id: string): string => `yuzumix.draft.${id}`
+const none = (values: Matrix): boolean[][] => values.map((cells) => cells.map(() => false))
 
 /**
  * The values being worked on, over the latest revision: undo, redo, and a draft in this browser that survives a reload
  * until it is saved as a revision or the table moves on.
  */
 export function useWorkingTable(info: Ref<TableInfo | null>) {
-  const values = shallowRef<Matrix>([])
-  const past = shallowRef<Matrix[]>([])
-  const future = shallowRef<Matrix[]>([])
   const saved = computed<Matrix>(() => info.value?.table.values ?? [])
+  const savedGlobal = computed(() => info.value?.table.global ?? 0)
   const parent = computed(() => info.value?.revisions.at(-1)?.n ?? 0)
+  const work = shallowRef<Work>({ values: [], byHand: [], global: 0 })
+  const past = shallowRef<Work[]>([])
+  const future = shallowRef<Work[]>([])
+  const values = computed(() => work.value.values)
+  const global = computed(() => work.value.global)
   const differs = (row: number, column: number): boolean => values.value[row]?.[column] !== saved.value[row]?.[column]
+  /** Whether a cell holds what somebody typed, pasted or drew since the last save. */
+  const isByHand = (row: number, column: number): boolean =>
+    differs(row, column) && (work.value.byHand[row]?.[column] ?? false)
   const editedCount = computed(() =>
-    values.value.reduce(
-      (sum, cells, row) => sum + cells.filter((value, column) => value !== saved.value[row]?.[column]).length,
-      0,
-    ),
+    values.value.reduce((sum, cells, row) => sum + cells.filter((_, column) => differs(row, column)).length, 0),
   )
+  const isEdited = computed(() => editedCount.value > 0 || global.value !== savedGlobal.value)
   const restored = ref(false)
 
   watch(
@@ -34,49 +47,62 @@ export function useWorkingTable(info: Ref<TableInfo | null>) {
       ;[past.value, future.value] = [[], []]
       const draft = readDraft(info.value?.id, parent.value, saved.value)
       restored.value = draft !== null
-      values.value = draft ?? saved.value
+      work.value = draft ?? { values: saved.value, byHand: none(saved.value), global: savedGlobal.value }
     },
     { immediate: true },
   )
-  watch(values, (now) => {
+  watch(work, (now) => {
     if (!info.value) return
-    if (editedCount.value === 0) localStorage.removeItem(draftKey(info.value.id))
-    else
-      localStorage.setItem(
-        draftKey(info.value.id),
-        JSON.stringify({ parent: parent.value, values: now } satisfies Draft),
-      )
+    if (!isEdited.value) localStorage.removeItem(draftKey(info.value.id))
+    else localStorage.setItem(draftKey(info.value.id), JSON.stringify({ parent: parent.value, ...now } satisfies Draft))
   })
 
-  /** Takes new values as one step of the history. */
-  function edit(next: Matrix): void {
-    if (JSON.stringify(next) === JSON.stringify(values.value)) return
-    past.value = [...past.value, values.value].slice(-LONGEST_HISTORY)
+  function put(next: Work): void {
+    past.value = [...past.value, work.value].slice(-LONGEST_HISTORY)
     future.value = []
-    values.value = next
+    work.value = next
+  }
+  /** Takes new values as one step of the history. */
+  function edit(next: Matrix, editor: Editor = 'hand'): void {
+    const before = work.value
+    if (JSON.stringify(next) === JSON.stringify(before.values)) return
+    const byHand = next.map((cells, row) =>
+      cells.map((value, column) =>
+        value === before.values[row]?.[column] ? (before.byHand[row]?.[column] ?? false) : editor === 'hand',
+      ),
+    )
+    put({ ...before, values: next, byHand })
+  }
+  /** Takes another percent beside the table as one step of the history. */
+  function setGlobal(percent: number): void {
+    if (percent !== global.value) put({ ...work.value, global: percent })
   }
   function undo(): void {
     const last = past.value.at(-1)
     if (!last) return
-    future.value = [values.value, ...future.value]
+    future.value = [work.value, ...future.value]
     past.value = past.value.slice(0, -1)
-    values.value = last
+    work.value = last
   }
   function redo(): void {
     const [next, ...rest] = future.value
     if (!next) return
-    past.value = [...past.value, values.value]
+    past.value = [...past.value, work.value]
     future.value = rest
-    values.value = next
+    work.value = next
   }
   return {
     values,
+    global,
     saved,
     parent,
     differs,
+    isByHand,
     editedCount,
+    isEdited,
     restored,
     edit,
+    setGlobal,
     undo,
     redo,
     canUndo: computed(() => past.value.length > 0),
@@ -84,15 +110,15 @@ export function useWorkingTable(info: Ref<TableInfo | null>) {
   }
 }
 
-function readDraft(id: string | undefined, parent: number, saved: Matrix): Matrix | null {
+function readDraft(id: string | undefined, parent: number, saved: Matrix): Work | null {
   try {
-    const draft = JSON.parse(localStorage.getItem(draftKey(id ?? '')) ?? 'null') as Draft | null
-    const fits =
-      draft &&
-      draft.parent === parent &&
-      draft.values.length === saved.length &&
-      draft.values.every((cells, row) => cells.length === saved[row]!.length)
-    return fits ? draft.values : null
+    const draft = JSON.parse(localStorage.getItem(draftKey(id ?? '')) ?? 'null') as Partial<Draft> | null
+    const fits = (cells: unknown[][] | undefined): boolean =>
+      cells?.length === saved.length && cells.every((row, k) => row.length === saved[k]!.length)
+    if (!draft || draft.parent !== parent || !fits(draft.values)) return null
+    // A draft from before it was known by whom a cell was set counts as made by hand: it is not overwritten unasked.
+    const byHand = fits(draft.byHand) ? draft.byHand! : saved.map((cells) => cells.map(() => true))
+    return { values: draft.values!, byHand, global: draft.global ?? 0 }
   } catch {
     return null
   }

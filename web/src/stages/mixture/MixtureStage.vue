@@ -187,13 +187,13 @@ function stepRun(step: 1 | -1): void {
     </div>
     <p class="legend soft">
       <span class="swatch lean" /> needs fuel (lean) <span class="swatch on" /> on target
-      <span class="swatch rich" /> has too much (rich) · area is evidence · dashed: between readings · hatched: held by
+      <span class="swatch rich" /> has too much (rich) · area is evidence · outline: between readings · hatched: held by
       closed loop · dot: no evidence
     </p>
     <p class="sr-only" aria-live="polite">{{ about }}</p>
     <template #drawer>
       <ElTabs v-model="tab">
-        <ElTabPane label="Node" name="node"
+        <ElTabPane label="Cell" name="node"
           ><NodePanel
             v-if="field && cylinder"
             :field="field"

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import { defaultBreakpoints, suggestSpark, type SuggestedSpark } from '@yuzumix/core'
 import { useJob } from '@/stores/job'
-import { cellText, signed } from '@/parts/numbers/format'
+import { signed } from '@/parts/numbers/format'
 import type { CellLook } from '@/parts/table/TableGrid.vue'
 import { differenceLook, useChangeColours } from '@/stages/change/differenceLook'
 import FirstTable from '@/stages/change/FirstTable.vue'
@@ -26,9 +26,6 @@ const suggested = computed<SuggestedSpark | null>(() =>
     : null,
 )
 const edits = useTableEdits(info, working, selection, suggested)
-const untaken = computed(
-  () => suggested.value && suggested.value.nodes.flat().filter((node) => node.changeDeg !== 0).length,
-)
 const newGrid = computed(() => {
   const { rpm, load, loadAxis } = open.fuelTables[0]?.table ?? defaultBreakpoints('throttle', 10000)
   return { rpm, load, loadAxis }
@@ -40,7 +37,7 @@ function look(row: number, column: number): CellLook {
   if (pair.value) return differenceLook(pair.value, row, column, coloured)
   const value = working.values.value[row]?.[column] ?? 0
   const node = suggested.value?.nodes[row]?.[column]
-  const base = { text: cellText(value), edited: working.differs(row, column) }
+  const base = { text: desk.shown(value), edited: working.differs(row, column) }
   if (!node || node.reason === 'no evidence') return { ...base, under: '·' }
   if (node.reason === 'stale, mixture moved') return { ...base, under: 'stale', held: true, title: node.reason }
   const taken = value === node.after && node.changeDeg !== 0 ? '✓' : ''
@@ -67,7 +64,6 @@ function look(row: number, column: number): CellLook {
     label="Spark table"
     drawer-label="Evidence and revisions"
     :problem="problem"
-    :untaken="untaken"
   >
     <template #switch><slot name="switch" /></template>
     <template v-if="busy" #status><span class="soft" role="status">Fitting …</span></template>

@@ -1,0 +1,124 @@
+import { CellsError, parseCell } from './cells'
+import { ordered, type Selection } from './edits'
+import type { Grid, Matrix } from './table'
+
+/** Cells out of a spreadsheet, put where they belong. */
+export interface Pasted {
+  values: Matrix
+  /** cells that were pasted */
+  count: number
+  /** what was understood, and what was left out, in whole sentences */
+  notes: string[]
+}
+
+/**
+ * Takes a block of tab-separated cells, highest load first, into a table: one value fills the selection, a block hangs from
+ * its top left cell. A line of rpm and a column of load about the block are not pasted; where they are the table's own
+ * breakpoints, the block goes where they say. Nothing is dropped in silence.
+ *
+ * @param text as a spreadsheet copies it
+ * @throws CellsError with row and column (from 1, as pasted) on a cell that is no number or a ragged row
+ */
+export function pasteCells(grid: Grid, values: Matrix, selection: Selection, text: string): Pasted {
+  const all = linesOf(text)
+  const heads = headsOf(all)
+  const block = all
+    .slice(heads.rpm ? 1 : 0)
+    .map((line) => (heads.load ? line.slice(1) : line))
+    .map((line, row) =>
+      line.map((cell, column) => numberOf(cell, row + (heads.rpm ? 2 : 1), column + (heads.load ? 2 : 1))),
+    )
+  const { row0, row1, column0, column1 } = ordered(selection)
+  const [first] = block[0] ?? []
+  if (first === undefined) throw new CellsError('There is nothing to paste.', 1, 1)
+  if (block.length === 1 && block[0]!.length === 1 && !heads.rpm && !heads.load) {
+    const filled = values.map((cells, row) =>
+      cells.map((cell, column) =>
+        row >= row0 && row <= row1 && column >= column0 && column <= column1 ? first : cell,
+      ),
+    )
+    const count = (row1 - row0 + 1) * (column1 - column0 + 1)
+    return {
+      values: filled,
+      count,
+      notes: [count > 1 ? `${first} fills the ${count} cells selected.` : `${first} is pasted.`],
+    }
+  }
+  const own = ownPlaces(grid, heads)
+  const rows = block.map((_, k) => (own ? own.rows[k]! : row1 - k))
+  const columns = block[0]!.map((_, k) => (own ? own.columns[k]! : column0 + k))
+  const next = values.map((cells) => [...cells])
+  let count = 0
+  block.forEach((line, r) =>
+    line.forEach((value, c) => {
+      if (next[rows[r]!]?.[columns[c]!] === undefined) return
+      next[rows[r]!]![columns[c]!] = value
+      count++
+    }),
+  )
+  const over = block.length * block[0]!.length - count
+  return {
+    values: next,
+    count,
+    notes: [
+      `${count} cells are pasted, ${block.length} rows by ${block[0]!.length}.`,
+      ...(own
+        ? ['They stand at the rpm and load of their heads.']
+        : heads.rpm || heads.load
+          ? [
+              `The ${[heads.rpm && 'first line', heads.load && 'first column'].filter(Boolean).join(' and the ')} was taken for breakpoints and left out; ${heads.isText ? 'it is no number' : 'they are not those of this table'}.`,
+            ]
+          : []),
+      ...(over > 0 ? [`${over} ran over the edge of the table and were left out.`] : []),
+    ],
+  }
+}
+
+function linesOf(text: string): string[][] {
+  const lines = text
+    .replace(/\r\n?/g, '\n')
+    .replace(/\n+$/, '')
+    .split('\n')
+    .map((line) => line.split('\t').map((cell) => cell.trim()))
+  const ragged = lines.findIndex((line) => line.length !== lines[0]!.length)
+  if (ragged >= 0) throw new CellsError(`Row ${ragged + 1} has another number of cells than the first.`, ragged + 1, 1)
+  return lines
+}
+
+function numberOf(cell: string, row: number, column: number): number {
+  const value = parseCell(cell)
+  if (Number.isNaN(value))
+    throw new CellsError(`"${cell.slice(0, 24)}" is not a number (row ${row}, column ${column}).`, row, column)
+  return value
+}
+
+interface Heads {
+  /** rpm of the columns, and load of the rows; null where there are no such heads */
+  rpm: number[] | null
+  load: number[] | null
+  isText: boolean
+}
+
+/** Heads about a block: a corner that is no number, or a first line of words. */
+function headsOf(lines: string[][]): Heads {
+  const [first = []] = lines
+  const isNumber = (cell: string): boolean => !Number.isNaN(parseCell(cell))
+  const hasCorner = lines.length > 1 && first.length > 1 && !isNumber(first[0]!)
+  if (hasCorner && first.slice(1).every(isNumber))
+    return {
+      rpm: first.slice(1).map(parseCell),
+      load: lines.slice(1).map((line) => parseCell(line[0]!)),
+      isText: false,
+    }
+  if (lines.length > 1 && first.length > 0 && first.every((cell) => !isNumber(cell)))
+    return { rpm: first.map(() => NaN), load: null, isText: true }
+  return { rpm: null, load: null, isText: false }
+}
+
+/** Rows and columns that the heads name; null where they are not all breakpoints of the table. */
+function ownPlaces(grid: Grid, { rpm, load }: Heads): { rows: number[]; columns: number[] } | null {
+  if (!rpm || !load) return null
+  const columns = rpm.map((value) => grid.rpm.indexOf(value))
+  const rows = load.map((value) => grid.load.indexOf(value))
+  return columns.includes(-1) || rows.includes(-1) ? null : { rows, columns }
+}

@@ -1,0 +1,27 @@
+import { DEFAULT_LIMITS } from '../change/limits'
+import { tableDigits } from './tableDigits'
+
+const base = (...cells: number[]) => ({ kind: 'fuel base' as const, values: [cells] })
+const many = (value: number): number[] => Array.from({ length: 20 }, () => value)
+
+it.each([
+  [2.4, 3],
+  [9.5, 2],
+  [37, 1],
+  [240, 1],
+  [4000, 0],
+])('cells about %d are shown with %i decimals: the smallest change can be seen', (value, digits) => {
+  expect(tableDigits(base(...many(value)))).toBe(digits)
+  expect(10 ** -digits).toBeLessThanOrEqual((DEFAULT_LIMITS.least / 100) * value + 1e-9 || 1)
+})
+it('a few smaller cells, or empty ones, do not decide', () => {
+  expect(tableDigits(base(0, 0.3, ...many(37)))).toBe(1)
+  expect(tableDigits(base(0, 0))).toBe(1)
+})
+it('percent, degrees and lambda have theirs', () => {
+  expect(
+    (['fuel trim', 'spark base', 'lambda target', 'plate'] as const).map((kind) =>
+      tableDigits({ kind, values: [[12]] }),
+    ),
+  ).toEqual([1, 1, 3, 1])
+})

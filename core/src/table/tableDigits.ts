@@ -1,0 +1,27 @@
+import { DEFAULT_LIMITS } from '../change/limits'
+import type { Table } from './table'
+
+/** Share of the fuel cells that may be smaller than the one the decimals are chosen for: those near shut throttle. */
+const SMALL = 0.25
+
+/**
+ * Decimals at which all cells of a table are shown: one step finer than the smallest change that is made, so that each
+ * change can be seen. A fuel base table counts in any unit, so its decimals follow from its smaller cells.
+ */
+export function tableDigits({ kind, values }: Pick<Table, 'kind' | 'values'>): number {
+  switch (kind) {
+    case 'fuel base': {
+      const cells = values
+        .flat()
+        .filter((value) => value > 0)
+        .sort((a, b) => a - b)
+      const small = cells[Math.floor(SMALL * cells.length)]
+      if (small === undefined) return 1
+      return Math.min(4, Math.max(0, Math.ceil(-Math.log10((DEFAULT_LIMITS.least / 100) * small))))
+    }
+    case 'lambda target':
+      return 3
+    default:
+      return 1
+  }
+}
