@@ -55,7 +55,7 @@ try {
   await page.mouse.move(640, 300)
   await shot('compare')
   await view('Plan')
-  await page.getByText('nodes not settled').first().waitFor()
+  await page.getByText('cells not settled').first().waitFor()
   await shot('plan')
   await view('Hand readings')
   await page.locator('[data-cell="0:0"]').click()

@@ -345,3 +345,18 @@ describe('a narrowband sensor', () => {
     expect(faultOf(swing).faults[0]).toMatchObject({ field: 'lambda', column: 4 })
   })
 })
+
+describe('a log in milliseconds without saying so', () => {
+  const text = (step: number): string =>
+    `time,rpm,throttle,lambda\n${Array.from({ length: 900 }, (_, k) => `${k * step},${3000 + 6 * k},60,0.9`).join('\n')}\n`
+  it('is taken as such, and says so', () => {
+    const result = read(text(10))
+    expect(result.channels.find((one) => one.channel === 'time')!.max).toBeCloseTo(8.99, 6)
+    expect(result.warnings).toContainEqual(expect.stringMatching(/"time" was taken for milliseconds/))
+  })
+  it('seconds stay seconds', () => {
+    const result = read(text(0.01))
+    expect(result.channels.find((one) => one.channel === 'time')!.max).toBeCloseTo(8.99, 6)
+    expect(result.warnings).toEqual([])
+  })
+})

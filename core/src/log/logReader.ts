@@ -5,6 +5,9 @@ import { settleColumns, type ReadResult, type RowTally } from './settleColumns'
 
 const EMPTY_WORDS = new Set(['', 'nan', 'null', 'n/a', 'na', '-', '--', '---', 'inf', '-inf', 'infinity', '#n/a'])
 
+/** Rows by which the unit of time is judged. */
+const MOST_HEAD = 5000
+
 type Rows = readonly (readonly string[])[]
 
 /** Reads rows of text into columns, piece by piece, so a log of any length needs little memory. */
@@ -44,6 +47,7 @@ export function logReader(options: ReaderOptions): LogReader {
     short: { count: 0, firstLine: 0, lastLine: 0 },
     long: { count: 0, firstLine: 0, lastLine: 0 },
     backwards: { count: 0, firstLine: 0, lastLine: 0 },
+    head: { time: [], rpm: [] },
   }
   const room = { values: [], lines: new Int32Array(0) }
   let firstTime = NaN
@@ -92,9 +96,21 @@ export function logReader(options: ReaderOptions): LogReader {
     }
   }
 
+  const [timeAt, rpmAt] = ['time', 'rpm'].map((channel) => columns.findIndex((one) => one.channel === channel))
+  /** Keeps the first rows, once time runs from the start. */
+  function noteHead(values: Float64Array[], rows: number): void {
+    const { time, rpm } = tally.head
+    if (timeAt! < 0) return
+    for (let r = 0; r < rows && time.length < MOST_HEAD; r++) {
+      time.push(values[timeAt!]![r]!)
+      rpm.push(values[rpmAt!]![r]!)
+    }
+  }
+
   function takeAll(values: Float64Array[], lines: Int32Array): Float32Array[] {
     const taken = columns.map((column, k) => take(column, values[k]!, lines))
     const rows = lines.length
+    noteHead(values, rows)
     if (timeFromRate) taken.unshift(Float32Array.from({ length: rows }, (_, r) => (tally.samples + r) / sampleRateHz!))
     tally.samples += rows
     if (rows > 0) tally.lastLine = lines[rows - 1]!

@@ -1,6 +1,7 @@
 import { channelKind, channelTitle } from './channels'
 import { LogError } from './logError'
 import type { ColumnState, ReaderOptions } from './mappedColumns'
+import { isMilliseconds } from './milliseconds'
 import { unknownPowerUnit } from './recognise'
 
 /** A channel as read: its numbers still need `factor` and `offset` applied, because some units show only in the whole. */
@@ -39,6 +40,8 @@ export interface RowTally {
   long: OddRows
   /** time before that of a row above */
   backwards: OddRows
+  /** the first rows, as read: by these the unit of time is judged */
+  head: { time: number[]; rpm: number[] }
 }
 
 /** Text in more than this share of a required column refuses the log. */
@@ -69,7 +72,8 @@ export function settleColumns(options: ReaderOptions, columns: readonly ColumnSt
   }
   let afrSeen = false
   for (const column of columns) {
-    const settled = settleColumn(column, samples, gaugeScale)
+    const inMs = column.isTime && column.factor === 1 && isMilliseconds(tally.head.time, tally.head.rpm)
+    const settled = settleColumn(column, samples, gaugeScale, inMs)
     warnings.push(...settled.warnings)
     afrSeen ||= settled.afr
     if (settled.channel) channels.push(settled.channel)
@@ -83,6 +87,7 @@ function settleColumn(
   column: ColumnState,
   samples: number,
   gaugeScale: number,
+  inMs: boolean,
 ): { channel: ReadChannel | null; afr: boolean; warnings: string[] } {
   const { header, count, text, firstText, firstTextLine } = column
   const needed = isNeeded(column.channel)
@@ -109,7 +114,7 @@ function settleColumn(
     )
   }
   if (column.isLambda && column.asVolts > MOST_VOLTS * count && column.max < 1.3) throw narrowband(column)
-  const { factor, note, afr } = settleUnit(column, gaugeScale)
+  const { factor, note, afr } = inMs ? milliseconds(column) : settleUnit(column, gaugeScale)
   if (note) warnings.push(note)
   const kind = channelKind(column.channel)!
   if (needed && (column.max * factor < kind.least || column.min * factor > kind.most)) {
@@ -160,6 +165,11 @@ function narrowband({ header, index }: ColumnState): LogError {
 
 function isNeeded(channel: string): boolean {
   return channel === 'time' || channel === 'rpm' || channel === 'lambda1'
+}
+
+function milliseconds({ header }: ColumnState): ReturnType<typeof settleUnit> {
+  const note = `Column "${header}" was taken for milliseconds: in seconds the engine would creep through its range as none does.`
+  return { factor: 0.001, note, afr: false }
 }
 
 /** Settles what only the whole column shows: AFR or lambda, throttle as fraction or percent. */

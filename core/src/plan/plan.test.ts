@@ -5,6 +5,7 @@ import { DEFAULT_PACE, DEFAULT_PLAN, planFor, type PlanChoice } from './choice'
 import { cutToTime, makePlan } from './makePlan'
 import { mostHelpful } from './mostHelpful'
 import { reachOf } from './reach'
+import { runFault } from '../runs/runFault'
 import { tickPlan, type DoneRun } from './tickPlan'
 
 const choice = (over: Partial<PlanChoice> = {}): PlanChoice => ({ ...DEFAULT_PLAN, ...over })
@@ -74,9 +75,27 @@ describe('runs tick a plan off by what they are', () => {
     id,
     kind,
     gear,
+    fault: null,
     facts: facts && ({ stop: 100, fromRpm: 2050, toRpm: 8900, ...facts } as RunFacts),
   })
   const tick = (...runs: DoneRun[]) => new Map(tickPlan(steps, runs).map((one) => [one.key, one]))
+  it('one that tells too little ticks nothing, and says why', () => {
+    const dull = { ...run('dull', 'sweep', {}), fault: '0.6 readings a second: too few, ten are needed' }
+    const [of] = [...tick(dull).values()].filter((one) => one.almost.length)
+    expect(of!.runs).toEqual([])
+    expect(of!.almost).toEqual([{ run: 'dull', why: dull.fault }])
+  })
+  it('of its own: too few readings a second, or none that is settled and valid', () => {
+    const measured = { kind: 'sweep', samples: 500, duration: 10, facts: null } as const
+    const facts = (settled: number): RunFacts => ({ settled }) as RunFacts
+    expect(runFault(measured)).toBeNull()
+    expect(runFault({ ...measured, duration: 50 })).toBeNull()
+    expect(runFault({ ...measured, samples: 115, duration: 190 * 60 })).toMatch(/^0.01 readings a second/)
+    expect(runFault({ ...measured, facts: facts(0) })).toMatch(/none of its readings is settled/)
+    expect(runFault({ ...measured, facts: facts(3) })).toBeNull()
+    expect(runFault({ ...measured, kind: 'roll-on', facts: facts(0) })).toBeNull()
+    expect(runFault({ ...measured, kind: 'hand readings', samples: 9, duration: 160 })).toBeNull()
+  })
   it('a sweep of that stop over most of the span', () => {
     const ticks = tick(run('a', 'sweep', {}), run('b', 'sweep', { stop: 98.2 }), run('c', 'sweep', { stop: 41 }))
     expect(ticks.get('sweep 100')).toMatchObject({ runs: ['a', 'b'], left: 1 })

@@ -9,6 +9,8 @@ export interface DoneRun {
   facts: RunFacts | null
   /** of its column, else of its set */
   gear: number | null
+  /** why it tells too little to count; null when it tells enough */
+  fault: string | null
 }
 
 /** What has been done of one step, told by the runs themselves. */
@@ -64,7 +66,8 @@ function isNearPoint(step: PlanStep, { facts }: DoneRun): boolean {
   return Math.abs(at - step.fromRpm) <= NEAR_RPM * step.fromRpm
 }
 
-function shortfall(step: PlanStep, { facts, gear }: DoneRun): string | null {
+function shortfall(step: PlanStep, { facts, gear, fault }: DoneRun): string | null {
+  if (fault) return fault
   if (step.gear !== null && gear !== null && gear !== step.gear) return `gear ${gear}, planned ${step.gear}`
   if (step.kind !== 'sweep') return null
   const { fromRpm, toRpm } = facts!

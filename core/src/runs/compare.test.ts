@@ -23,6 +23,7 @@ const pulls = (seed: number, count: number, over: Parameters<typeof knownPull>[0
   Array.from({ length: count }, (_, k) => recordPull(knownPull({ seed: 1000 * seed + k + 1, ...over }), `${seed}-${k}`))
 const side = (name: string, runs: RunColumns[], over: Partial<Side> = {}): Side => ({
   name,
+  machine: 'mine',
   said: SAID,
   runs,
   facts: runs.map(() => null),
@@ -95,7 +96,7 @@ describe('what a comparison says of bad input', () => {
     const high = pulls(6, 3, { from: 5500, to: 9000 })
     const { comparison, gains } = compareSides([side('low', low)], side('high', high), CHOICE)
     expect(comparison!.note).toMatch(/no rpm in common/)
-    expect(gains.filter((one) => one.what !== 'peak')).toEqual([])
+    expect(gains).toEqual([])
   })
   it('no runs, or none that tell the quantity', () => {
     expect(() => compareSides([side('none', [])], side('three', sets[1]!), CHOICE)).toThrow(/"none" has no runs/)
@@ -196,7 +197,19 @@ describe('against stock machines', () => {
     const ruler = { first: 3000, step: 100, count: 3 }
     const one = [Float32Array.of(30, 31, 32)]
     const compared = compareToReference(referenceOf(one, ruler), one, ruler)
-    expect(compared.note).toMatch(/One machine is no reference/)
+    expect(compared.note).toMatch(/One machine is no reference for the type: that needs three or more/)
+    const two = compareToReference(referenceOf([one[0]!, one[0]!], ruler), one, ruler)
+    expect(two.note).toMatch(/Two machines are no reference/)
+    expect(two.real).toEqual([false, false, false])
+  })
+  it('one machine each is told as these two machines; sets of one machine are not', () => {
+    const [a, b] = [side('a', pulls(71, 2)), side('b', pulls(72, 2), { machine: 'other' })]
+    expect(compareSides([a], b, CHOICE).scope).toMatch(
+      /holds for these two machines. A statement about the type needs three/,
+    )
+    expect(compareSides([a], side('c', pulls(73, 2)), CHOICE).scope).toBeNull()
+    expect(compareSides([a, b], side('c', pulls(73, 2)), CHOICE).scope).toMatch(/The others are two machines/)
+    expect(compareSides(machines, b, CHOICE).scope).toBeNull()
   })
 })
 

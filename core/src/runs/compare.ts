@@ -54,6 +54,9 @@ export function compareSets(
   return comparison(bins, ruler, rate, noteOn(first.length, second.length, bins))
 }
 
+/** Machines that can stand for their type, at the least. */
+export const LEAST_MACHINES = 3
+
 /** Several stock machines as one reference: mean and spread over machines by bin. */
 export interface Reference {
   mean: Float32Array
@@ -99,12 +102,16 @@ export function compareToReference(
     const second = here.reduce((sum, value) => sum + value, 0) / here.length
     const difference = second - first
     const error = Math.max(reference.spread[bin]!, LEAST_SPREAD * Math.abs(first)) * Math.sqrt(1 + 1 / machines)
-    if (machines < 2 || error !== error) return { first, second, difference, low: null, high: null, p: null, df: null }
+    if (machines < LEAST_MACHINES || error !== error)
+      return { first, second, difference, low: null, high: null, p: null, df: null }
     const half = studentFactor(confidence, machines - 1) * error
     const p = studentTail(difference / error, machines - 1)
     return { first, second, difference, low: difference - half, high: difference + half, p, df: machines - 1 }
   })
-  const note = machines < 2 ? 'One machine is no reference: an interval needs two or more.' : null
+  const note =
+    machines < LEAST_MACHINES
+      ? `${machines === 1 ? 'One machine is' : 'Two machines are'} no reference for the type: that needs three or more. The line is shown, nothing is shaded.`
+      : null
   return comparison(bins, ruler, rate, bins.some((bin) => bin) ? note : NO_OVERLAP)
 }
 

@@ -3,6 +3,7 @@ import { targetOn, type TargetChoice } from '../field/target'
 import type { LoadAxis } from '../table/table'
 import type { RpmBand, RunColumns } from '../log/run'
 import {
+  LEAST_MACHINES,
   compareSets,
   compareToReference,
   referenceOf,
@@ -22,6 +23,8 @@ import { rulerRpm, type CurveRuler } from './ruler'
 /** One set in a comparison: its runs at one stop, or figures of stock machines that somebody entered. */
 export interface Side {
   name: string
+  /** which machine it was, by any key: sets of one job are one machine */
+  machine: string
   said: SaidConditions
   runs: readonly RunColumns[]
   facts: readonly (RunFacts | null)[]
@@ -78,6 +81,8 @@ export interface ComparedSides {
   mismatches: Mismatch[]
   /** those that were not accepted; then there is no comparison */
   refused: Mismatch[]
+  /** how far what is told reaches, where that could be misread; null else */
+  scope: string | null
   comparison: Comparison | null
   gains: Gain[]
   gainBegins: number | null
@@ -132,10 +137,23 @@ export function compareSides(first: readonly Side[], second: Side, choice: Sides
     second: sideFacts(mine, ruler, choice),
     mismatches: problems,
     refused,
+    scope: scopeOf(first, second, reference),
     comparison,
     gains: comparison ? gainsTable(before, values(mine), ruler, choice) : [],
     gainBegins: comparison && gainBegins(comparison),
   }
+}
+
+/** What machines the comparison speaks of. */
+function scopeOf(first: readonly Side[], second: Side, reference: Reference | null): string | null {
+  const type = 'A statement about the type needs three or more.'
+  if (reference)
+    return reference.machines < LEAST_MACHINES
+      ? `The others are ${reference.machines === 1 ? 'one machine' : 'two machines'}. ${type}`
+      : null
+  return first[0]!.machine !== second.machine
+    ? `One machine each: what is told here holds for these two machines. ${type}`
+    : null
 }
 
 function noneOf({ name, overlay: laid }: ReadSide, quantity: Quantity): string {

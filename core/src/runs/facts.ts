@@ -1,4 +1,6 @@
 import { median } from '../field/samples'
+import { DEFAULT_FILTERS } from '../log/run'
+import { screenRun } from '../log/screen'
 import { type Weather } from '../air/weather'
 import type { RunKind } from '../log/runKind'
 
@@ -19,6 +21,8 @@ export interface RunFacts {
   weather: Weather | null
   coolantFrom: number | null
   coolantTo: number | null
+  /** settled, valid readings of the mixture among its first rows; null (or absent in facts told long ago) where that cannot be told */
+  settled?: number | null
   /** mean advance at that throttle, degrees; null (or absent in facts told long ago) without a spark channel */
   spark?: number | null
 }
@@ -34,6 +38,7 @@ export const FACT_CHANNELS = [
   'time',
   'rpm',
   'throttle',
+  'lambda1',
   'gear',
   'drum',
   'coolant',
@@ -75,8 +80,16 @@ export function runFacts(columns: FactColumns, kind: RunKind): RunFacts {
     weather: loggedWeather(columns, rows),
     coolantFrom: warm.length ? Math.round(warm[0]!) : null,
     coolantTo: warm.length ? Math.round(warm.at(-1)!) : null,
+    settled: settledIn(columns, kind),
     spark: columns.spark ? meanOver(columns.spark, there) : null,
   }
+}
+
+/** Readings of the mixture that a field would use, by the usual filters and without a lag. */
+function settledIn({ time, rpm, throttle, lambda1, coolant }: FactColumns, kind: RunKind): number | null {
+  if (!throttle || !lambda1 || kind === 'hand readings') return null
+  const run = { id: '', time: time!, rpm: rpm!, throttle, lambda: [lambda1], ...(coolant && { coolant }) }
+  return screenRun(run, { loadAxis: 'throttle', lag: 0, filters: DEFAULT_FILTERS })?.count ?? null
 }
 
 /** Humidity alone may be missing: half way is then closer than leaving the vapour out (at 20 °C within 1.2 % of the dry air). */

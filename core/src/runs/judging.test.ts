@@ -127,6 +127,7 @@ describe('gains', () => {
   it('leave out what one of the sets does not reach', () => {
     const short = curve((rpm) => (rpm > 6000 ? NaN : 30))
     const lines = gainsTable([short, short], [flat(31), flat(31)], ruler, {
+      quantity: 'torque',
       bands: [
         { fromRpm: 5000, toRpm: 7000 },
         { fromRpm: 4000, toRpm: 5000 },
@@ -134,7 +135,7 @@ describe('gains', () => {
       at: [6500, 4500, 20000],
     })
     expect(lines.map((line) => [line.what, line.band?.fromRpm ?? line.rpm?.[0]])).toEqual([
-      ['peak', 3000],
+      ['highest speed of both', 6000],
       ['mean over a band', 4000],
       ['area over a band', 4000],
       ['at an rpm', 4500],
@@ -142,8 +143,32 @@ describe('gains', () => {
     expect(lines[1]!.percent).toBeCloseTo(100 / 30, 5)
   })
   it('of single runs have no interval', () => {
-    const [peak] = gainsTable([flat(30)], [flat(31)], ruler, { bands: [], at: [] })
-    expect(peak).toMatchObject({ low: null, high: null })
+    const [one] = gainsTable([flat(30)], [flat(31)], ruler, { quantity: 'torque', bands: [], at: [] })
+    expect(one).toMatchObject({ low: null, high: null })
+  })
+  it('a set that was stopped early has no peak: both are told at the highest speed both reached', () => {
+    const hump = (top: number) => (rpm: number) => 40 - ((rpm - top) / 1000) ** 2
+    const stopped = curve((rpm) => (rpm > 4500 ? NaN : hump(5000)(rpm)))
+    const whole = curve(hump(5000))
+    const choice = { quantity: 'torque', bands: [], at: [] } as const
+    const [line] = gainsTable([whole, whole], [stopped, stopped], ruler, choice)
+    expect(line).toMatchObject({
+      what: 'highest speed of both',
+      rpm: [4500, 4500],
+      ends: ['still rising', 'still rising'],
+    })
+    expect(line!.percent).toBeCloseTo(0, 6)
+    const [peaks] = gainsTable([whole, whole], [curve(hump(4700)), curve(hump(4700))], ruler, choice)
+    expect(peaks).toMatchObject({ what: 'peak', rpm: [5000, 4700] })
+    // Falls by less than 1 % on one side, inside the span: no peak.
+    const late = curve(hump(6800))
+    expect(gainsTable([late], [whole], ruler, choice)[0]).toMatchObject({ ends: ['still rising', 'has a peak'] })
+    expect(gainsTable([curve(hump(2500))], [whole], ruler, choice)[0]!.ends![0]).toBe('falling all along')
+  })
+  it('of mixture there is neither peak nor area', () => {
+    const bands = [{ fromRpm: 4000, toRpm: 5000 }]
+    const lines = gainsTable([flat(0.9)], [flat(0.95)], ruler, { quantity: 'lambda', bands, at: [4500] })
+    expect(lines.map((line) => line.what)).toEqual(['mean over a band', 'at an rpm'])
   })
   it('begin where the largest stretch begins, not at a stray bin', () => {
     const rpm = rulerRpm(ruler)
@@ -151,6 +176,8 @@ describe('gains', () => {
       rpm,
       real: rpm.map((at) => at === 3500 || at >= 5500),
       difference: rpm.map((at) => (at === 3500 ? 0.2 : at >= 5500 ? 2 : 0)),
+      low: rpm.map(() => 0),
+      high: rpm.map(() => 1),
     } as unknown as Comparison
     expect(gainBegins(comparison)).toBe(5500)
     expect(gainBegins({ ...comparison, real: rpm.map(() => false) })).toBeNull()

@@ -3,6 +3,16 @@ import type { RigFaults } from '../engine/faults'
 import { CURLEW_437, GODWIT_712, OPEN_SILENCER, STOCK_BREATHING } from '../engine/machines'
 import type { SimulatedMachine } from '../engine/machinesById'
 import type { Diagnosis } from './diagnoses'
+import {
+  AT_THE_TOP,
+  HALF_AT_THE_TOP,
+  HALF_OPEN,
+  HELD_PART,
+  measuredAfter,
+  ranThrough,
+  WIDE_OPEN,
+  type Look,
+} from './looks'
 
 /** A case to learn from: a machine with something hidden. */
 export interface TrainerCase {
@@ -18,7 +28,9 @@ export interface TrainerCase {
   diagnosis: Diagnosis
   /** acts of the workshop that put it right; none where it is done with tables alone */
   cures: readonly string[]
-  /** what an expert would have looked at */
+  /** what an expert would have looked at, as far as runs can show it: full marks need that */
+  looks: readonly Look[]
+  /** what an expert would have seen, told at the end */
   expert: readonly string[]
 }
 
@@ -44,15 +56,21 @@ const GODWIT: SimulatedMachine = {
 export const TRAINER_CASES: readonly TrainerCase[] = [
   {
     id: 'shorter-silencer',
-    title: 'The shorter silencer',
+    title: 'Curlew with another silencer',
     brief:
-      'The owner of a Curlew 437 fitted a shorter, more open silencer and nothing else. It starts, idles and pulls from low down as before.',
-    complaint: 'Goes flat at 5,000 to 6,000 rpm and surges when held there.',
+      'The owner of a Curlew 437 fitted a shorter, more open silencer and nothing else. It starts and idles as before.',
+    complaint: 'Does not pull as it did; the rider cannot say where.',
     fitted: 'A shorter open silencer, stock filter',
     machine: curlew({ breathing: OPEN_SILENCER }),
     faults: {},
     diagnosis: 'lean mid-range',
     cures: [],
+    looks: [
+      ranThrough('small openings, where the loop holds: gauge, sensor and joints', HELD_PART),
+      ranThrough('half open through the range', HALF_OPEN),
+      ranThrough('wide open through the range, twice: it repeats', WIDE_OPEN, 2),
+      measuredAfter('wide open once more after the last write', WIDE_OPEN),
+    ],
     expert: [
       'Sweeps at several stops, twice each: the same band is lean at every opening, and it repeats, so it is the machine and not a run.',
       'The zone at small openings that the loop holds reads 1.00: gauge, sensor and joints are in order.',
@@ -61,15 +79,21 @@ export const TRAINER_CASES: readonly TrainerCase[] = [
   },
   {
     id: 'one-plug-dark',
-    title: 'One plug dark',
+    title: 'Thirsty twin',
     brief:
-      'A Godwit 712 came in for a service. Both plugs were new 2,000 km ago; the one of the second cylinder is dark, the other light brown. Nothing was changed on the machine.',
+      'A Godwit 712 in for its service. Whoever was in there before left no notes. Nothing was changed on the machine.',
     complaint: 'Uses more fuel than it did; a little rough at low speed.',
     fitted: 'Nothing; as it left the factory',
     machine: GODWIT,
     faults: { injectors: [1, 1.08] },
     diagnosis: 'rich cylinder',
     cures: ['injectors'],
+    looks: [
+      ranThrough('small openings, where the loop holds the mean of both', { stop: [4, 13], rpm: [2600, 3400] }),
+      ranThrough('half open, both cylinders at the same points', HALF_OPEN),
+      ranThrough('wide open, both cylinders', WIDE_OPEN),
+      measuredAfter('half open once more after it was mended', HALF_OPEN),
+    ],
     expert: [
       'A wideband for each cylinder, and the two compared at the same node: one is near 8 % richer everywhere, which no breathing explains.',
       'The mean of both in the held zone is 1.00: the loop hides it by making the other cylinder lean.',
@@ -78,15 +102,23 @@ export const TRAINER_CASES: readonly TrainerCase[] = [
   },
   {
     id: 'nothing-takes',
-    title: 'Nothing takes',
+    title: 'Restless in town',
     brief:
-      'The last workshop put 10 % more fuel into the low openings of this Curlew 437, three times over, and measured no change at all. The table it came with is back in.',
+      'A Curlew 437, well kept. The last workshop tried this and that in the table, and put back the one it came with.',
     complaint: 'Hunts a little at a steady 4,000 rpm in town.',
     fitted: 'Nothing; as it left the factory',
     machine: curlew({ loop: [{ fromRpm: 2300, toRpm: 5200, mostPlate: 22 }] }),
     faults: {},
     diagnosis: 'held zone',
     cures: [],
+    looks: [
+      ranThrough('the small opening at which it hunts, over the whole zone and out of it', {
+        stop: [4, 22],
+        rpm: [2600, 5600],
+      }),
+      ranThrough('the same once more: it repeats', { stop: [4, 22], rpm: [2600, 5000] }, 2),
+      ranThrough('an opening where no loop works', HALF_OPEN),
+    ],
     expert: [
       'Small openings up to 5,000 rpm sit at 1.00 with a small ripple, whatever the table says, and the short-term trim moves there: closed loop.',
       'Above and beyond the zone the mixture is on target: there is nothing to correct.',
@@ -95,15 +127,20 @@ export const TRAINER_CASES: readonly TrainerCase[] = [
   },
   {
     id: 'lean-low-down',
-    title: 'Lean low down, after the silencer was off',
+    title: 'A second opinion',
     brief:
-      'A Curlew 437 was tuned last year and was right. Since then the silencer was off once, for a new tyre. The owner lent a gauge and says that it has gone lean at small openings.',
-    complaint: 'Reads lean at small openings; it runs as it always did.',
+      'A Curlew 437 that was tuned last year and was right then. It has been serviced since, and got new tyres. A friend measured it and says the table must be done again.',
+    complaint: 'None; it runs as it always did.',
     fitted: 'Nothing since it was tuned',
     machine: curlew(),
     faults: { leak: 900 },
     diagnosis: 'air leak',
     cures: ['joints'],
+    looks: [
+      ranThrough('small openings, where the loop holds lambda 1', HELD_PART),
+      ranThrough('wide open to the top, where much gas flows', WIDE_OPEN),
+      measuredAfter('small openings once more after it was mended', HELD_PART),
+    ],
     expert: [
       'The departure falls with flow: large at small openings and low speed, next to nothing wide open at the top. A table error has no reason to do that.',
       'The held zone reads clearly above 1.00, while the controller’s own sensor holds 1.00: the gauge sees air that the engine never had.',
@@ -113,14 +150,18 @@ export const TRAINER_CASES: readonly TrainerCase[] = [
   {
     id: 'rough-at-the-top',
     title: 'Rough on the straight',
-    brief:
-      'A Curlew 437 with 14,000 km. The log of a friend shows lean above 6,500 rpm wide open, and the advice was to add fuel there.',
+    brief: 'A Curlew 437 with 14,000 km. A friend looked at a log of it and has advice to give.',
     complaint: 'Rough and down on power near the top with the throttle wide open.',
     fitted: 'Nothing; as it left the factory',
     machine: curlew(),
     faults: { misfire: { fromRpm: 6300, toRpm: 8200, fromPlate: 55, share: 0.22 } },
     diagnosis: 'misfire',
     cures: ['plugs'],
+    looks: [
+      ranThrough('wide open through the band, twice: it repeats', AT_THE_TOP, 2),
+      ranThrough('the same speeds half open', HALF_AT_THE_TOP),
+      measuredAfter('wide open once more after it was mended', AT_THE_TOP),
+    ],
     expert: [
       'Lambda scatters two or three times as much in the band as outside of it: charges that do not burn pass their oxygen on, cycle by cycle.',
       'Torque falls in the same band. A mixture that is a little lean does not cost that much.',
@@ -129,15 +170,19 @@ export const TRAINER_CASES: readonly TrainerCase[] = [
   },
   {
     id: 'runs-out',
-    title: 'Runs out of breath',
-    brief:
-      'A Curlew 437 that stood for two winters. It pulls well up to about 7,000 rpm wide open, then nothing more comes. Half open it revs right out.',
-    complaint: 'Lean and without power near the top, wide open.',
+    title: 'Short of breath',
+    brief: 'A Curlew 437 that was ridden little in the last years. It pulls well up to about 7,000 rpm wide open.',
+    complaint: 'Nothing more comes near the top, wide open.',
     fitted: 'Nothing; a fresh tank of fuel',
     machine: curlew(),
     faults: { pump: 2380 },
     diagnosis: 'weak pump',
     cures: ['pump'],
+    looks: [
+      ranThrough('wide open as far as it goes', { stop: [88, 101], rpm: [4000, 6500] }),
+      ranThrough('the same speeds half open', HALF_AT_THE_TOP),
+      measuredAfter('wide open to the top once more after it was mended', AT_THE_TOP),
+    ],
     expert: [
       'Lean only where most fuel is used, and the more so the more is used: wide open and high speed. Half open at the same speed is on target.',
       'A richer table changes nothing there: the fuel is asked for and does not come. That pass is one too many; do not repeat it at full load.',
@@ -146,15 +191,20 @@ export const TRAINER_CASES: readonly TrainerCase[] = [
   },
   {
     id: 'worse-each-pass',
-    title: 'Worse with each pass',
+    title: 'Two workshops later',
     brief:
-      'On this Godwit 712 each cylinder has a trim of its own. The last workshop corrected one, then the other, and it got worse with each pass. The loom was repaired before that.',
-    complaint: 'Rough all over; one cylinder rich, the other lean.',
-    fitted: 'Repaired loom; else as it left the factory',
+      'On this Godwit 712 each cylinder has a trim of its own. Two workshops corrected it pass by pass, and neither was pleased.',
+    complaint: 'Rough all over.',
+    fitted: 'As it left the factory, but for the trims',
     machine: { ...GODWIT, engine: GODWIT_712, firstTrims: 'matched' },
     faults: { wiring: [1, 0] },
     diagnosis: 'swapped wires',
     cures: ['wires'],
+    looks: [
+      ranThrough('half open, both cylinders', HALF_OPEN),
+      ranThrough('half open again: what a change of one trim did to both', HALF_OPEN, 2),
+      measuredAfter('half open once more after it was mended', HALF_OPEN),
+    ],
     expert: [
       'Change the trim of one cylinder in one place by a known amount and measure: the other one answers.',
       'After an honest correction the departures have doubled instead of going away, with opposite signs: each correction went to the neighbour.',
@@ -163,15 +213,19 @@ export const TRAINER_CASES: readonly TrainerCase[] = [
   },
   {
     id: 'rich-everywhere',
-    title: 'Rich everywhere, says the gauge',
-    brief:
-      'The gauge of this workshop was last used on a machine that runs on a blend with much ethanol. It now says that this untouched Curlew 437 is rich by the same share at every node.',
+    title: 'Before a long tour',
+    brief: 'An untouched Curlew 437. Your own gauge is away; the one at the rig was borrowed this morning.',
     complaint: 'None; the owner wants it looked over before a long tour.',
     fitted: 'Nothing; as it left the factory',
     machine: curlew(),
     faults: { gauge: ethanolBlendAfr(30) / ethanolBlendAfr(5) },
     diagnosis: 'gauge scale',
     cures: ['gauge'],
+    looks: [
+      ranThrough('small openings, where the loop holds lambda 1', HELD_PART),
+      ranThrough('wide open: the same share there', WIDE_OPEN),
+      measuredAfter('small openings once more with the gauge set right', HELD_PART),
+    ],
     expert: [
       'The same share everywhere is no engine: breathing, wear and wiring all depend on speed or load.',
       'The held zone should read 1.00 and reads near 0.92: the controller’s sensor and the gauge disagree by just that share.',

@@ -13,6 +13,8 @@ export interface Attempt {
   /** min on the rig, without the workshop's */
   rigMinutes: number
   unsafe: readonly UnsafeStep[]
+  /** of the case's looks, which were done, in their order */
+  looked: readonly boolean[]
   /** before anything was done, and at the end */
   before: Flatness
   after: Flatness
@@ -20,13 +22,15 @@ export interface Attempt {
 
 /** One line of the score. */
 export interface ScoreLine {
-  what: 'mixture' | 'diagnosis' | 'runs' | 'time' | 'safety'
+  what: 'mixture' | 'diagnosis' | 'looked' | 'runs' | 'time' | 'safety'
   points: number
   most: number
   text: string
 }
 
-const MOST = { mixture: 40, diagnosis: 25, runs: 10, time: 10, safety: 15 }
+const MOST = { mixture: 30, diagnosis: 20, looked: 20, runs: 5, time: 10, safety: 15 }
+/** Share of the diagnosis that a right guess earns: the rest is for having looked. */
+const GUESSED = 0.25
 /** Departures, runs and minutes that earn all points of their line, and those that earn none. */
 const MIXTURE_RMS = [1, 5] as const
 const RUNS = [14, 45] as const
@@ -44,6 +48,8 @@ export function scoreAttempt(one: TrainerCase, attempt: Attempt): { points: numb
   const workshop = acts.reduce((sum, id) => sum + (WORKSHOP_ACTS.find((act) => act.id === id)?.minutes ?? 0), 0)
   const minutes = attempt.rigMinutes + workshop
   const needless = acts.filter((id) => !one.cures.includes(id))
+  const seen = attempt.looked.filter(Boolean).length / one.looks.length
+  const missed = one.looks.filter((_, k) => !attempt.looked[k]).map((look) => look.text)
   const lines: ScoreLine[] = [
     {
       what: 'mixture',
@@ -53,11 +59,22 @@ export function scoreAttempt(one: TrainerCase, attempt: Attempt): { points: numb
     },
     {
       what: 'diagnosis',
-      points: right ? MOST.diagnosis : 0,
+      points: right ? MOST.diagnosis * (GUESSED + (1 - GUESSED) * seen) : 0,
       most: MOST.diagnosis,
-      text: right ? 'found' : 'something else was wrong',
+      text: right ? (seen > 0.5 ? 'found' : 'found, but little was looked at: a guess') : 'something else was wrong',
     },
-    { what: 'runs', points: MOST.runs * share(attempt.runs, RUNS), most: MOST.runs, text: `${attempt.runs} runs` },
+    {
+      what: 'looked',
+      points: MOST.looked * seen,
+      most: MOST.looked,
+      text: missed.length ? `not looked at: ${missed.join('; ')}` : 'all that an expert would have looked at',
+    },
+    {
+      what: 'runs',
+      points: attempt.runs > 0 ? MOST.runs * share(attempt.runs, RUNS) : 0,
+      most: MOST.runs,
+      text: `${attempt.runs} runs`,
+    },
     {
       what: 'time',
       points: MOST.time * share(minutes, MINUTES),

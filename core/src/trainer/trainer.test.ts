@@ -29,6 +29,7 @@ function attempt(one: TrainerCase, acts: readonly string[], seed = 5): Attempt {
     runs,
     rigMinutes: live.sample().time / 60,
     unsafe: [],
+    looked: one.looks.map(() => true),
     before,
     after: trueFlatness(rig),
   }
@@ -43,9 +44,38 @@ describe.each(TRAINER_CASES.map((one) => [one.id, one] as const))('case %s', (_i
     expect(points).toBe(Math.round(lines.reduce((sum, line) => sum + line.points, 0)))
   })
 
+  it('asks for looks that nobody has had who made no run', () => {
+    expect(one.looks.length).toBeGreaterThanOrEqual(3)
+    for (const look of one.looks) expect(look.isDone([])).toBe(false)
+  })
+  it('one blind sweep and a lucky guess earn two thirds at the most', () => {
+    const result = attempt(one, one.cures)
+    const blind = [{ stop: 100, fromRpm: 2500, toRpm: 9000, isAfter: true }]
+    const looked = one.looks.map((look) => look.isDone(blind))
+    const { points } = scoreAttempt(one, { ...result, runs: 1, looked, unsafe: [{ time: 1, what: 'cold' }] })
+    expect(points).toBeLessThan(76)
+    expect(points).toBeLessThan(scoreAttempt(one, result).points - 10)
+  })
+
   it('gives its fault away neither in its title nor in its brief', () => {
     const told = `${one.title} ${one.brief} ${one.complaint} ${one.fitted}`.toLowerCase()
-    for (const word of ['leak', 'misfire', 'pump', 'swapped', 'closed loop', 'scaled for'])
+    for (const word of [
+      'leak',
+      'joint',
+      'misfire',
+      'plug',
+      'pump',
+      'swap',
+      'wire',
+      'loom',
+      'loop',
+      'held',
+      'scale',
+      'ethanol',
+      'injector',
+      'lean',
+      'rich',
+    ])
       expect(told).not.toContain(word)
   })
 })
@@ -121,12 +151,15 @@ describe('score', () => {
     runs: 10,
     rigMinutes: 10,
     unsafe: [],
+    looked: [true, true, true],
     before: flat,
     after: flat,
   }
   it('all that can be had is 100', () => expect(scoreAttempt(one, best).points).toBe(100))
   it.each([
-    ['a wrong diagnosis costs 25', { diagnosis: 'misfire' as const }, 75],
+    ['a wrong diagnosis costs 20', { diagnosis: 'misfire' as const }, 80],
+    ['nothing looked at costs its 20, and most of the diagnosis', { looked: [false, false, false] }, 65],
+    ['no run at all costs its 5', { runs: 0 }, 95],
     ['each unsafe step costs 5', { unsafe: [1, 2].map((time) => ({ time, what: 'cold' })) }, 90],
     [
       'no more than all of safety is lost',
@@ -134,8 +167,8 @@ describe('score', () => {
       85,
     ],
     ['needless acts cost their time', { acts: ['joints', 'pump', 'injectors'] }, 91],
-    ['many runs cost 10', { runs: 60 }, 90],
-    ['a machine 5 % off earns nothing for the mixture', { after: { ...flat, rms: 5 } }, 60],
+    ['many runs cost 5', { runs: 60 }, 95],
+    ['a machine 5 % off earns nothing for the mixture', { after: { ...flat, rms: 5 } }, 70],
   ])('%s', (_name, over, points) => {
     const scored = scoreAttempt(one, { ...best, ...over }).points
     if (points === 91) expect(scored).toBeLessThan(95)

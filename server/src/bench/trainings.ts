@@ -9,12 +9,14 @@ import {
   unsafeWatch,
   WORKSHOP_ACTS,
   type Diagnosis,
+  type LookedRun,
   type Rig,
   type ScoreLine,
   type TrainerCase,
 } from '@yuzumix/core'
 import type { Store } from '../store/database'
 import type { TrainingData } from '../store/models'
+import { listEntries } from '../store/entries'
 import { loadRigMemory } from '../store/rigs'
 import { listRuns } from '../store/runs'
 import { changeTraining, createTraining, findTraining } from '../store/trainings'
@@ -63,6 +65,9 @@ export interface Trainings {
   finish(job: string, diagnosis: string): Promise<void>
 }
 
+/** Acts in the logbook after which a machine is another. */
+const CHANGES = ['workshop', 'written to the bench']
+
 /** Things of the rig's clock are stored at least this often, s. */
 const STORED_EVERY = 30
 
@@ -109,11 +114,20 @@ export function openTrainings(store: Store, benches: Benches): Trainings {
     }
     return rig
   }
+  /** Which of the case's looks the job's runs show. */
+  async function lookedAt(job: string, one: TrainerCase): Promise<boolean[]> {
+    const done = (await listEntries(store, job)).filter((entry) => CHANGES.includes(entry.act)).map((entry) => entry.at)
+    const last = done.sort().at(-1) ?? ''
+    const runs = (await listRuns(store, job)).flatMap(({ facts, createdAt }): LookedRun[] =>
+      facts ? [{ stop: facts.stop, fromRpm: facts.fromRpm, toRpm: facts.toRpm, isAfter: createdAt > last }] : [],
+    )
+    return one.looks.map((look) => look.isDone(runs))
+  }
   const runsOf = async (job: string): Promise<number> => (await listRuns(store, job)).length
 
   async function resultOf(job: string, one: TrainerCase, data: TrainingData): Promise<TrainingResult | null> {
     if (!data.finished) return null
-    const { diagnosis, runs, after } = data.finished
+    const { diagnosis, runs, after, looked } = data.finished
     const before = trueFlatness({
       ...rigOf(one.machine),
       faults: faultsAfter(one.faults, [], one.machine.engine.cylinders),
@@ -124,6 +138,8 @@ export function openTrainings(store: Store, benches: Benches): Trainings {
       runs,
       rigMinutes: data.seconds / 60,
       unsafe: data.unsafe,
+      // Finished before it was known what was looked at: nothing is taken off for it.
+      looked: looked ?? one.looks.map(() => true),
       before,
       after,
     }
@@ -218,6 +234,7 @@ export function openTrainings(store: Store, benches: Benches): Trainings {
         diagnosis: answer.id,
         at: new Date().toISOString(),
         runs: await runsOf(job),
+        looked: await lookedAt(job, one),
         after: trueFlatness(await truth(job, one, data.acts)),
       }
       await changeTraining(store, job, (stored) => ({ ...upToDate(job, stored), finished }), {

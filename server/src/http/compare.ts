@@ -46,6 +46,7 @@ async function sideOf(
   const other = set.job === job.id ? null : await findJob(store, set.job)
   return {
     name: sideName(other && !several ? `${other.title}: ${set.name}` : set.name, setting, withinOne),
+    machine: set.job,
     said: set,
     runs: await loadColumns(store, here, 'curves'),
     facts: here.map((run) => run.facts),

@@ -1,5 +1,6 @@
 import { Router } from 'express'
 import {
+  doneRuns,
   DEFAULT_PLAN,
   FieldError,
   fieldSet,
@@ -65,10 +66,7 @@ export function planRoutes(context: Context): Router {
     const choice = job.plan ?? planFor(DEFAULT_PLAN, runs)
     const plan = makePlan(choice)
     const set = fieldSet(job.mixture, sets, runs)
-    const gearOf = new Map(sets.map((one) => [one.id, one.gear]))
-    const done = runs
-      .filter((run) => run.set === set && !isLeftOut(run))
-      .map(({ id, kind, facts, set: of }) => ({ id, kind, facts, gear: facts?.gear ?? gearOf.get(of) ?? null }))
+    const done = doneRuns(runs, sets, set)
     response.json({
       chosen: job.plan !== undefined,
       choice,

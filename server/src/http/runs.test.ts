@@ -91,7 +91,7 @@ describe('logs', () => {
   it('the same file twice is asked about', async () => {
     const job = await newJob()
     await upload(job, CSV).expect(201)
-    expect((await upload(job, CSV).expect(409)).body.detail).toMatch(/already in this job.*again=true/)
+    expect((await upload(job, CSV).expect(409)).body.detail).toMatch(/already in this job.*not added a second time/)
     await upload(job, CSV, { again: 'true' }).expect(201)
   })
   it('AFR is rescaled when the gauge turns out to be another, and a run can be taken out and put back', async () => {

@@ -88,8 +88,8 @@ export function runRoutes(context: Context): Router {
         throw new Problem(
           409,
           'The same file again',
-          `${error.message} Send it with again=true to add it once more.`,
-          [{ field: 'file', message: error.message }],
+          `${error.message} It was not added a second time.`,
+          [{ field: 'again', message: 'send true to add it all the same' }],
           { run: error.run.id },
         )
       } finally {

@@ -52,7 +52,12 @@ describe('the trainer', () => {
     const mended = (await post(job, 'training/acts', { act: 'joints' }).expect(200)).body as TrainingState
     expect(mended.acts.filter((one) => one.done).map((one) => one.id)).toEqual(['joints'])
     const { result } = (await post(job, 'training/finish', { diagnosis: 'air leak' }).expect(200)).body as TrainingState
-    expect(result).toMatchObject({ found: true, points: 100 })
+    // A right guess without a run: neither looked at anything, nor measured after it.
+    expect(result).toMatchObject({ found: true, points: 60 })
+    expect(result!.lines.find((line) => line.what === 'looked')).toMatchObject({
+      points: 0,
+      text: expect.stringMatching(/not looked at: small openings/) as string,
+    })
     expect(result!.expert.length).toBeGreaterThan(1)
     await post(job, 'training/acts', { act: 'pump' }).expect(409)
     await post(job, 'training/finish', { diagnosis: 'misfire' }).expect(409)
@@ -105,7 +110,7 @@ describe('the trainer', () => {
     expect(after.acts.filter((one) => one.done).map((one) => one.id)).toEqual(['injectors'])
     const finished = (await post(job, 'training/finish', { diagnosis: 'rich cylinder' }).expect(200))
       .body as TrainingState
-    expect(finished.result!.lines.find((line) => line.what === 'mixture')!.points).toBe(40)
+    expect(finished.result!.lines.find((line) => line.what === 'mixture')!.points).toBe(30)
     await server.restart()
     expect((await state(job)).result).toEqual(finished.result)
   })

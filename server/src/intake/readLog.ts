@@ -7,6 +7,7 @@ import {
   FACT_CHANNELS,
   guessKind,
   runFacts,
+  runFault,
   headerSignature,
   logReader,
   readLayout,
@@ -100,12 +101,19 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
     }),
   )
   const kind = job.kind ?? guessKind(told.get('time')!, told.get('rpm')!, told.get('throttle'), told.get('spark'))
+  const facts = runFacts(Object.fromEntries(told), kind)
+  const duration = result.channels.find(({ channel }) => channel === 'time')?.max ?? 0
+  const fault = runFault({ kind, samples: result.samples, duration, facts })
   return {
     ...result,
+    warnings: [
+      ...result.warnings,
+      ...(fault ? [`${fault[0]!.toUpperCase()}${fault.slice(1)}. It ticks no plan.`] : []),
+    ],
     spills: kept,
-    duration: result.channels[0] ? result.channels.find(({ channel }) => channel === 'time')!.max : 0,
+    duration,
     kind,
-    facts: runFacts(Object.fromEntries(told), kind),
+    facts,
     signature,
     digest: digest.digest('hex'),
   }

@@ -113,7 +113,14 @@ export interface TrainingData {
   /** s on the rig's clock in sessions before this one */
   seconds: number
   /** the answer given at the end, runs used and how flat the machine was in truth; null until then */
-  finished: { diagnosis: Diagnosis; at: string; runs: number; after: Flatness } | null
+  finished: {
+    diagnosis: Diagnosis
+    at: string
+    runs: number
+    after: Flatness
+    /** which of the case's looks were done; absent in cases finished before that was asked */
+    looked?: boolean[]
+  } | null
 }
 export interface TrainingRow {
   jobId: string

@@ -6,7 +6,7 @@ import { onBeforeRouteLeave } from 'vue-router'
 import { defaultBreakpoints, type LoadGrid, type RigControls } from '@yuzumix/core'
 import { sayProblem } from '@/api/say'
 import { useFieldOptions } from '@/stages/mixture/useFieldOptions'
-import { grouped, plain } from '@/parts/numbers/format'
+import { counted, grouped, plain } from '@/parts/numbers/format'
 import StageSplit from '@/stages/StageSplit.vue'
 import { api, type TrainingState } from '@/api/client'
 import { useJobBench } from '@/stores/bench'
@@ -128,7 +128,7 @@ onBeforeRouteLeave((to) =>
       <span v-if="unkept.length" class="unkept">not kept: {{ unkept.join(', ') }}</span>
       <span v-if="uncalibrated.length" class="unkept">uncalibrated: {{ uncalibrated.join(', ') }}</span>
       <span class="space" />
-      <span v-if="missing" class="soft figures">{{ missing }} readings left out: this screen was slow</span>
+      <span v-if="missing" class="soft figures">{{ counted(missing, 'reading') }} left out: this screen was slow</span>
       <ElButton v-if="connection === 'lost'" size="small" type="primary" @click="bench.join()">Join again</ElButton>
       <ElButton size="small" @click="isLarge = true">Large type (b)</ElButton>
       <ElButton size="small" @click="bench.disconnect()">Disconnect</ElButton>

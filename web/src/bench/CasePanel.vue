@@ -3,7 +3,7 @@ import { ElButton, ElRadio, ElRadioGroup } from 'element-plus'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { api, type TrainingState } from '@/api/client'
 import { sayProblem } from '@/api/say'
-import { plain } from '@/parts/numbers/format'
+import { counted, plain } from '@/parts/numbers/format'
 import { useJob } from '@/stores/job'
 import type { Bench } from './useBench'
 
@@ -34,6 +34,7 @@ watch(
 const NAMES: Record<string, string> = {
   mixture: 'Mixture',
   diagnosis: 'Diagnosis',
+  looked: 'Looked at',
   runs: 'Runs',
   time: 'Time',
   safety: 'Safety',
@@ -45,7 +46,8 @@ const NAMES: Record<string, string> = {
     <h3>{{ now.case.title }}</h3>
     <p>{{ now.case.brief }}</p>
     <p class="soft figures">
-      {{ now.runs }} runs, {{ Math.round(now.minutes) }} min at the rig, {{ now.unsafe }} unsafe steps so far
+      {{ counted(now.runs, 'run') }}, {{ Math.round(now.minutes) }} min at the rig,
+      {{ counted(now.unsafe, 'unsafe step') }} so far
     </p>
     <template v-if="result">
       <h3>{{ result.points }} of 100</h3>
@@ -99,8 +101,8 @@ const NAMES: Record<string, string> = {
         >Finish the case</ElButton
       >
       <p class="soft small">
-        Scored by how flat the machine is in truth, the answer, runs, minutes and unsafe steps. Finishing cannot be
-        undone; the case can be taken anew.
+        Scored by how flat the machine is in truth, the answer, what was looked at, runs, minutes and unsafe steps.
+        Finishing cannot be undone; the case can be taken anew.
       </p>
     </template>
   </div>

@@ -7,6 +7,7 @@ import { useJob } from '@/stores/job'
 import CompareTables from './CompareTables.vue'
 import type { Bench } from './useBench'
 import { useControllerRows, type ControllerRow } from './useControllerRows'
+import { counted } from '@/parts/numbers/format'
 
 const props = defineProps<{ bench: Bench }>()
 const open = useJob()
@@ -71,7 +72,7 @@ async function takeIn({ inside }: ControllerRow): Promise<void> {
             <p class="soft">
               {{
                 row.own.differ
-                  ? `Revision ${row.own.revision} of "${row.own.info.name}" differs in ${row.own.differ} cells.`
+                  ? `Revision ${row.own.revision} of "${row.own.info.name}" differs in ${counted(row.own.differ, 'cell')}.`
                   : `The same as revision ${row.own.revision} of "${row.own.info.name}".`
               }}
             </p>

@@ -2,7 +2,7 @@
 import { ElButton, ElProgress } from 'element-plus'
 import { computed } from 'vue'
 import { FLAT_AIM, stopName, type OffNode, type RunScript } from '@yuzumix/core'
-import { grouped, plain, signed } from '@/parts/numbers/format'
+import { counted, grouped, plain, signed } from '@/parts/numbers/format'
 import { scriptOf } from './runScripts'
 import type { Bench } from './useBench'
 import { useLoop } from './useLoop'
@@ -96,16 +96,19 @@ const busy = computed(() => loop.working.value !== '' || isBusy.value || props.q
         <ElButton type="danger" @click="queue.stop()">Stop the runs (space)</ElButton>
       </template>
       <template v-else>
-        <p>{{ missing.length }} sweeps of the plan are left. The engine is warmed first where it is cold.</p>
+        <p>
+          {{ counted(missing.length, 'sweep') }} of the plan {{ missing.length === 1 ? 'is' : 'are' }} left. The engine
+          is warmed first where it is cold.
+        </p>
         <ElButton type="primary" :disabled="!isDriving || busy || missing.length === 0" @click="queue.start(missing)"
-          >Measure: {{ missing.length }} sweeps</ElButton
+          >Measure: {{ counted(missing.length, 'sweep') }}</ElButton
         >
       </template>
     </section>
     <section v-else-if="phase === 'correct'">
       <h3>Pass {{ loop.pass.value }}: correct</h3>
       <p v-if="largest">
-        {{ loop.changed.value.length }} cells change, at most {{ signed(largest.richer) }} % and
+        {{ counted(loop.changed.value.length, 'cell') }} to change, at most {{ signed(largest.richer) }} % and
         {{ signed(largest.leaner) }} % in this pass.
       </p>
       <ElButton
@@ -116,7 +119,7 @@ const busy = computed(() => loop.working.value !== '' || isBusy.value || props.q
         >Save the change, write it, begin pass {{ loop.pass.value + 1 }}</ElButton
       >
       <ElButton v-if="missing.length" :disabled="!isDriving || busy" @click="queue.start(missing)"
-        >Measure the {{ missing.length }} sweeps left first</ElButton
+        >Measure the {{ counted(missing.length, 'sweep') }} left first</ElButton
       >
     </section>
     <section v-else>
@@ -146,9 +149,9 @@ const busy = computed(() => loop.working.value !== '' || isBusy.value || props.q
           </dd>
         </template>
         <dt>beyond doubt</dt>
-        <dd>{{ loop.flatness.value.open.length }} cells</dd>
+        <dd>{{ counted(loop.flatness.value.open.length, 'cell') }}</dd>
         <dt>held</dt>
-        <dd>{{ loop.flatness.value.held }} cells left alone</dd>
+        <dd>{{ counted(loop.flatness.value.held, 'cell') }} left alone</dd>
       </dl>
       <p v-if="unseen.bridged" class="note">
         No run has seen {{ unseen.bridged }}: these rows lie straight between the stops beside them. A sweep there would

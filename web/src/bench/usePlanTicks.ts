@@ -1,5 +1,5 @@
 import { computed } from 'vue'
-import { DEFAULT_PLAN, isLeftOut, makePlan, planFor, tickPlan } from '@yuzumix/core'
+import { DEFAULT_PLAN, doneRuns, makePlan, planFor, tickPlan } from '@yuzumix/core'
 import { useJob } from '@/stores/job'
 import type { Bench } from './useBench'
 
@@ -17,10 +17,7 @@ export function usePlanTicks(bench: Bench) {
     ),
   )
   const ticks = computed(() => {
-    const newest = open.sets.at(-1)?.id
-    const done = open.runs
-      .filter((run) => run.set === newest && !isLeftOut(run))
-      .map(({ id, kind, facts }) => ({ id, kind, facts, gear: facts?.gear ?? null }))
+    const done = doneRuns(open.runs, open.sets, open.sets.at(-1)?.id ?? null)
     return new Map(tickPlan(plan.value.steps, done).map((one) => [one.key, one]))
   })
   const leftOf = (key: string, repeats: number): number => ticks.value.get(key)?.left ?? repeats

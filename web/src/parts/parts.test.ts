@@ -1,5 +1,5 @@
 import { readBreakpoints } from './numbers/breakpointText'
-import { duration, fullText, grouped, plain, signed } from './numbers/format'
+import { counted, duration, fullText, grouped, plain, signed } from './numbers/format'
 import { arithmeticLine } from './evidence/arithmeticLine'
 import type { TableKind } from '@yuzumix/core'
 import { previewEntry } from './table/entryWords'
@@ -12,6 +12,13 @@ describe('numbers for people', () => {
   })
   it('show more figures where one cell is explained', () => {
     expect([fullText(124.43), fullText(1244.32), fullText(9.5)]).toEqual(['124.43', '1244.3', '9.50'])
+  })
+  it('count in words that agree', () => {
+    expect([counted(1, 'run'), counted(0, 'run'), counted(12500, 'cell')]).toEqual([
+      '1 run',
+      '0 runs',
+      '12\u202f500 cells',
+    ])
   })
   it('tell durations', () => expect([duration(9.84), duration(125)]).toEqual(['9.8 s', '2 min 05 s']))
 })

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { useJob } from '@/stores/job'
 import { STAGES, type Stage } from './stages'
+import { counted } from '@/parts/numbers/format'
 
 const open = useJob()
 const route = useRoute()
@@ -13,7 +14,7 @@ const notes = computed<Partial<Record<Stage['id'], string>>>(() => {
   return {
     brief: open.job?.fuel ? '' : 'fuel not said',
     baseline: open.runs.length
-      ? `${open.runs.length} ${open.runs.length === 1 ? 'run' : 'runs'}${open.sets.length > 1 ? ` in ${open.sets.length} sets` : ''}`
+      ? `${counted(open.runs.length, 'run')}${open.sets.length > 1 ? ` in ${open.sets.length} sets` : ''}`
       : 'no runs yet',
     change: open.job?.jetting
       ? `${open.sets.filter((set) => set.fitting).length} fitted`

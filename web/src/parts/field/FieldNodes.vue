@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { CylinderField, Field } from '@yuzumix/core'
 import { nodeRoom, RULER_MARGIN, type RulerScale } from '@/parts/chart/rulerScale'
-import { plain, signed } from '@/parts/numbers/format'
+import { counted, signed } from '@/parts/numbers/format'
 import { changeColour, inkOn } from './changeColour'
 
 const props = defineProps<{
@@ -65,7 +65,7 @@ const nodes = computed<Node[]>(() => {
         title: isHeld
           ? `${rpm} rpm, ${load}: held by closed loop, not known`
           : known
-            ? `${rpm} rpm, ${load}: ${signed(change, 1)} %, ${evidence[row]![column]}, ${plain(samples[row]![column]!, 0)} samples${held[row]![column] ? ', held by closed loop' : ''}`
+            ? `${rpm} rpm, ${load}: ${signed(change, 1)} %, ${evidence[row]![column]}, ${counted(samples[row]![column]!, 'sample')}${held[row]![column] ? ', held by closed loop' : ''}`
             : `${rpm} rpm, ${load}: no evidence`,
       }
     }),

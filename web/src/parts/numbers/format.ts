@@ -21,6 +21,11 @@ export function grouped(value: number): string {
     .replace(/\B(?=(\d{3})+(?!\d))/g, '\u202f')
 }
 
+/** So many of something, in words that agree: 1 run, 2 runs, 12 500 cells. */
+export function counted(count: number, one: string, many = `${one}s`): string {
+  return `${grouped(count)} ${Math.round(count) === 1 ? one : many}`
+}
+
 /** Seconds as people say them: 9.8 s, 2 min 05 s. */
 export function duration(seconds: number): string {
   if (seconds < 60) return `${seconds.toFixed(1)} s`

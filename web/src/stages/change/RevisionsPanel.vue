@@ -4,6 +4,7 @@ import dayjs from 'dayjs'
 import { computed } from 'vue'
 import type { TableInfo } from '@yuzumix/core'
 import { api } from '@/api/client'
+import { counted } from '@/parts/numbers/format'
 
 const props = defineProps<{ info: TableInfo }>()
 const compared = defineModel<[number, number] | null>('compared', { required: true })
@@ -61,7 +62,7 @@ function read(event: Event): void {
         <div class="head">
           <strong class="figures">{{ revision.n }}</strong>
           <span class="figures soft">{{ dayjs(revision.createdAt).format('D MMM YYYY HH:mm') }}</span>
-          <span v-if="revision.runs.length" class="soft">from {{ revision.runs.length }} runs</span>
+          <span v-if="revision.runs.length" class="soft">from {{ counted(revision.runs.length, 'run') }}</span>
         </div>
         <p>{{ revision.reason }}</p>
         <p v-if="revision.override" class="override">Large step, taken because: {{ revision.override }}</p>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ElButton, ElDialog, ElInput } from 'element-plus'
+import { counted } from '@/parts/numbers/format'
 
 /** Asks why a table was changed, before it becomes a revision. */
 defineProps<{
@@ -20,7 +21,9 @@ const override = defineModel<string>('override', { required: true })
   <ElDialog v-model="saving" :title="`Save revision ${next}`" width="480px" align-center append-to-body>
     <form @submit.prevent="emit('save')">
       <label>Why was it changed? <ElInput v-model="reason" maxlength="500" aria-label="Reason" autofocus /></label>
-      <p class="soft">{{ edited }} cells differ from revision {{ parent }}.</p>
+      <p class="soft">
+        {{ counted(edited, 'cell') }} {{ edited === 1 ? 'differs' : 'differ' }} from revision {{ parent }}.
+      </p>
       <div v-if="large" class="large" role="alert">
         <p>{{ large }}</p>
         <label

@@ -2,7 +2,7 @@
 import { ElButton, ElOption, ElSelect, ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref } from 'vue'
 import { sayProblem } from '@/api/say'
-import { grouped } from '@/parts/numbers/format'
+import { counted, grouped } from '@/parts/numbers/format'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
 import TableGrid, { type CellLook, type GridAct } from '@/parts/table/TableGrid.vue'
 import StageSplit from '@/stages/StageSplit.vue'
@@ -88,7 +88,7 @@ const adds = computed(() => info.value?.table.kind === 'fuel trim' && info.value
           pair
             ? `Revision ${compared![1]} minus ${compared![0]}`
             : working.editedCount.value
-              ? `${working.editedCount.value} cells not saved${working.restored.value ? ', kept from before' : ''}`
+              ? `${counted(working.editedCount.value, 'cell')} not saved${working.restored.value ? ', kept from before' : ''}`
               : working.isEdited.value
                 ? 'Global trim not saved'
                 : `Revision ${working.parent.value}`
@@ -127,7 +127,11 @@ const adds = computed(() => info.value?.table.kind === 'fuel trim' && info.value
     />
     <div class="acts">
       <ElButton size="small" :disabled="untaken === null || pair !== null || untaken === 0" @click="edits.takeAll()">{{
-        untaken === 0 ? 'Nothing left to take' : `Take all ${untaken ?? 0} changes`
+        untaken === 0
+          ? 'Nothing left to take'
+          : untaken === 1
+            ? 'Take the 1 change'
+            : `Take all ${untaken ?? 0} changes`
       }}</ElButton>
       <ElButton size="small" :disabled="untaken === null || pair !== null" @click="edits.takeSelection"
         >Take for selection</ElButton

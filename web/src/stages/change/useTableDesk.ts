@@ -9,7 +9,7 @@ import {
   type Table,
   type TableInfo,
 } from '@yuzumix/core'
-import { plain } from '@/parts/numbers/format'
+import { counted, plain } from '@/parts/numbers/format'
 import { api, ProblemError } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
 import { useJob } from '@/stores/job'
@@ -72,7 +72,7 @@ export function useTableDesk(tables: Ref<TableInfo[]>, what: 'fuel' | 'spark', r
     if (!working.isEdited.value || !info.value) return
     const outside = rangeFault(info.value.table.kind, working.values.value)
     if (outside) return sayProblem(new Error(`${outside} Mend it, then save.`))
-    reason.value ||= `Corrected from ${runs.value.length} runs`
+    reason.value ||= `Corrected from ${counted(runs.value.length, 'run')}`
     saving.value = true
     large.value = null
     api.checkRevision(open.job!.id, info.value.id, asked()).then(

@@ -3,7 +3,7 @@ import { ElButton } from 'element-plus'
 import dayjs from 'dayjs'
 import { computed, ref } from 'vue'
 import { sayDone, sayProblem } from '@/api/say'
-import { grouped, plain } from '@/parts/numbers/format'
+import { counted, grouped, plain } from '@/parts/numbers/format'
 import { fittedText, type FittingSet, type Jetting } from './useJetting'
 
 /** What was fitted when, with weather and result. */
@@ -54,7 +54,8 @@ async function revert(set: FittingSet, n: number): Promise<void> {
       <li v-for="(line, k) in lines" :key="line.set.id">
         <strong>{{ line.text || 'as before' }}</strong>
         <span class="soft figures"
-          >{{ dayjs(line.set.createdAt).format('D MMM YYYY, HH:mm') }}; {{ line.set.runCount }} runs{{
+          >{{ dayjs(line.set.createdAt).format('D MMM YYYY, HH:mm') }}; {{ counted(line.set.runCount, 'run')
+          }}{{
             line.set.weather
               ? `; ${plain(line.set.weather.temperatureC, 0)} °C, ${grouped(10 * line.set.weather.pressureKpa)} hPa`
               : ''

@@ -9,6 +9,7 @@ import { useJob } from '@/stores/job'
 import DropLogs from '@/stages/baseline/DropLogs.vue'
 import { useDisplay } from '@/stores/display'
 import type { Jetting } from './useJetting'
+import { counted } from '@/parts/numbers/format'
 
 /** Readings by opening with what is fitted now: typed from a gauge, or out of logs. */
 const props = defineProps<{ jetting: Jetting }>()
@@ -98,8 +99,8 @@ function next(event: KeyboardEvent): void {
       <h3>Or add logs</h3>
       <DropLogs compact />
       <p v-if="tip" class="figures">
-        Tip-in, {{ tip.count }} openings: leanest {{ display.mixture(tip.leanest) }} {{ display.mixtureUnit }},
-        {{ tipWord }}; {{ display.mixture(wanted.wanted) }} is wanted.
+        Tip-in, {{ counted(tip.count, 'opening') }}: leanest {{ display.mixture(tip.leanest) }}
+        {{ display.mixtureUnit }}, {{ tipWord }}; {{ display.mixture(wanted.wanted) }} is wanted.
       </p>
       <template v-if="rows.length">
         <h3>Read with this fitting</h3>

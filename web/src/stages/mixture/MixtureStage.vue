@@ -2,7 +2,7 @@
 import { ElButton, ElOption, ElRadioButton, ElRadioGroup, ElSelect, ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { uncalibratedIn, type NodeExplanation, type RunTrace } from '@yuzumix/core'
-import { signed } from '@/parts/numbers/format'
+import { counted, signed } from '@/parts/numbers/format'
 import { useJob } from '@/stores/job'
 import { sayProblem } from '@/api/say'
 import ExportButtons from '@/parts/chart/ExportButtons.vue'
@@ -89,7 +89,7 @@ const stack = ref<InstanceType<typeof MixtureStack>>()
 const chartText = computed(() => ({
   title: `${open.job!.title}: mixture${field.value && field.value.cylinders.length > 1 ? `, cylinder ${cylinder.value?.cylinder}` : ''}`,
   lines: [
-    `Mixture in ${display.mixtureUnit} against target; numbers are the fuel needed in %. Set: ${open.sets.find((set) => set.id === open.setOfField)?.name ?? 'none'}; ${runs.value.length} runs.`,
+    `Mixture in ${display.mixtureUnit} against target; numbers are the fuel needed in %. Set: ${open.sets.find((set) => set.id === open.setOfField)?.name ?? 'none'}; ${counted(runs.value.length, 'run')}.`,
     method.value === 'solve' && field.value
       ? `Lag ${Math.round(field.value.lag.lag * 1000)} ms; area of a cell is its evidence; band is the 90 % interval.`
       : 'Nearest-cell average: readings as they stand, no lag, nothing set aside.',
@@ -152,9 +152,11 @@ function stepRun(step: 1 | -1): void {
       >
         <ElOption v-for="set in open.sets" :key="set.id" :value="set.id" :label="`${set.name} (${set.runCount})`" />
       </ElSelect>
-      <span v-if="uncalibrated" class="uncalibrated" role="note" :title="`${uncalibrated} runs`">uncalibrated</span>
+      <span v-if="uncalibrated" class="uncalibrated" role="note" :title="counted(uncalibrated, 'run')"
+        >uncalibrated</span
+      >
       <span v-if="staleNodes" class="uncalibrated" role="note" title="Spark moved there since the runs were made"
-        >{{ staleNodes }} nodes stale: spark moved</span
+        >{{ counted(staleNodes, 'cell') }} stale: spark moved</span
       >
       <span class="space" />
       <span v-if="slow" role="status" class="status"

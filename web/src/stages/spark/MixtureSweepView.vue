@@ -5,7 +5,7 @@ import { RouterLink } from 'vue-router'
 import { lossAt, stopName, TARGET_PRESETS, valueAt } from '@yuzumix/core'
 import { sayDone } from '@/api/say'
 import FitChart from '@/parts/chart/FitChart.vue'
-import { grouped, signed } from '@/parts/numbers/format'
+import { counted, grouped, signed } from '@/parts/numbers/format'
 import SetSelect from '@/stages/baseline/SetSelect.vue'
 import StageSplit from '@/stages/StageSplit.vue'
 import { useDisplay } from '@/stores/display'
@@ -111,7 +111,7 @@ function aimAt(lambda: number): void {
             <dt>tried</dt>
             <dd>
               {{ display.mixture(one.fit.range.from) }} to {{ display.mixture(one.fit.range.to) }}
-              {{ display.mixtureUnit }}, {{ one.bin.points.length }} readings
+              {{ display.mixtureUnit }}, {{ counted(one.bin.points.length, 'reading') }}
             </dd>
             <template v-if="one.fit.knockFrom !== null">
               <dt>knock</dt>

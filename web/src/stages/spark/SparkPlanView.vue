@@ -15,7 +15,7 @@ import {
 } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
-import { grouped, signed } from '@/parts/numbers/format'
+import { counted, grouped, signed } from '@/parts/numbers/format'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
 import { useJob } from '@/stores/job'
 import SetSelect from '@/stages/baseline/SetSelect.vue'
@@ -82,7 +82,9 @@ const BOXES = [
     <template #bar>
       <slot name="switch" />
       <SetSelect v-if="open.sets.length > 1" />
-      <span class="soft" role="status">{{ plan.runs }} runs, about {{ plan.minutes }} min with pauses to cool</span>
+      <span class="soft" role="status"
+        >{{ counted(plan.runs, 'run') }}, about {{ plan.minutes }} min with pauses to cool</span
+      >
     </template>
     <div class="form">
       <ElRadioGroup

@@ -39,6 +39,7 @@ import GainsPanel from './GainsPanel.vue'
 import HeldCompared from './HeldCompared.vue'
 import NotAlike from './NotAlike.vue'
 import { useComparisons } from './useComparisons'
+import { counted } from '@/parts/numbers/format'
 
 const open = useJob()
 const display = useDisplay()
@@ -123,7 +124,7 @@ const chartText = computed(() => {
   return {
     title: `${open.job!.title}: ${b?.name} against ${a?.name}, ${stopName(stop.value ?? null)}`,
     lines: [
-      `${quantity.value}, ${display.unitOf(quantity.value)}${quantity.value === 'lambda' ? '' : `; ${a?.correction} and ${b?.correction}`}; smoothed over ±${smoothing} rpm; ${a?.runs} and ${b?.runs} runs.`,
+      `${quantity.value}, ${display.unitOf(quantity.value)}${quantity.value === 'lambda' ? '' : `; ${a?.correction} and ${b?.correction}`}; smoothed over ±${smoothing} rpm; ${counted(a?.runs ?? 0, 'run')} and ${counted(b?.runs ?? 0, 'run')}.`,
       `Difference with 90 % interval over runs, shaded only where real. ${correctionById(correction).name}: ${correctionById(correction).reference}.`,
     ],
     fileName: `${open.job!.title} ${b?.name} against ${a?.name}`,

@@ -1,49 +1,63 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Gain, Hole, Mismatch } from '@yuzumix/core'
+import { verdictOf, type Gain, type Hole, type Mismatch } from '@yuzumix/core'
 import type { ComparedAnswer } from '@/api/client'
-import { grouped, plain, signed } from '@/parts/numbers/format'
+import { counted, grouped, plain, signed } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 
 const props = defineProps<{ compared: ComparedAnswer; stop: string }>()
 const display = useDisplay()
 const quantity = computed(() => props.compared.quantity)
 
-/** What there is to say, in a sentence. */
+/** What there is to say, in whole sentences that agree with each other and with the table. */
 const said = computed(() => {
-  const { comparison, second, first } = props.compared
+  const { comparison, second, first, gainBegins } = props.compared
   if (comparison.note) return comparison.note
-  const real = comparison.rpm.filter((_, k) => comparison.real[k])
-  if (real.length === 0)
-    return `No difference between "${first.name}" and "${second.name}" stands out of the spread of their runs.`
-  const up = comparison.rpm.filter((_, k) => comparison.real[k] && comparison.difference[k]! > 0)
-  const down = comparison.rpm.filter((_, k) => comparison.real[k] && comparison.difference[k]! < 0)
-  const more = quantity.value === 'lambda' ? 'leaner' : 'above'
-  const less = quantity.value === 'lambda' ? 'richer' : 'below'
-  return [
-    up.length ? `"${second.name}" is really ${more} ${spans(up)}.` : '',
-    down.length ? `It is really ${less} ${spans(down)}.` : '',
-  ].join(' ')
-})
-/** Stretches of neighbouring bins: "from 6 400 to 9 200 rpm and ...". */
-function spans(rpm: readonly number[]): string {
-  const { step } = props.compared.ruler
-  const found: [number, number][] = []
-  for (const at of rpm) {
-    const last = found.at(-1)
-    if (last && at - last[1] <= step * 1.5) last[1] = at
-    else found.push([at, at])
+  const { spans, over, sees } = verdictOf(comparison)
+  const range = over ? ` between ${grouped(over.fromRpm)} and ${grouped(over.toRpm)} rpm` : ''
+  if (spans.length === 0) {
+    const unseen =
+      sees === null
+        ? ''
+        : ` One below ${plain(Math.abs(sees * display.factorOf(quantity.value)), quantity.value === 'lambda' ? 3 : 1)} ${display.unitOf(quantity.value)} would not have shown.`
+    return `No difference shown between "${first.name}" and "${second.name}"${range}.${unseen}`
   }
-  const wide = found.filter(([from, to]) => to - from >= 2 * step)
-  const shown = (wide.length ? wide : found).slice(0, 3)
-  return `${shown.map(([from, to]) => `from ${grouped(from)} to ${grouped(to)}`).join(' and ')} rpm${found.length > shown.length ? ' and in places' : ''}`
+  const [more, less] = quantity.value === 'lambda' ? ['leaner', 'richer'] : ['above', 'below']
+  const up = spans.filter((one) => one.difference > 0)
+  const down = spans.filter((one) => one.difference < 0)
+  const sentences = [
+    up.length ? `"${second.name}" is really ${more} ${spanWords(up)}.` : '',
+    down.length ? `${up.length ? 'It' : `"${second.name}"`} is really ${less} ${spanWords(down)}.` : '',
+    quantity.value !== 'lambda' && gainBegins !== null
+      ? up.length > 1
+        ? `The largest gain begins at ${grouped(gainBegins)} rpm.`
+        : `The gain begins at ${grouped(gainBegins)} rpm.`
+      : '',
+    `Elsewhere${range} no difference is shown.`,
+  ]
+  return sentences.filter(Boolean).join(' ')
+})
+/** "from 6 400 to 9 200 rpm and from ...". */
+function spanWords(spans: readonly { fromRpm: number; toRpm: number }[]): string {
+  const words = spans.map(({ fromRpm, toRpm }) => `from ${grouped(fromRpm)} to ${grouped(toRpm)}`)
+  return `${words.length > 1 ? `${words.slice(0, -1).join(', ')} and ${words.at(-1)}` : words[0]} rpm`
 }
 
 function name({ what, band, rpm }: Gain): string {
-  if (what === 'peak') return `Peak @ ${grouped(rpm![0])} → ${grouped(rpm![1])}`
+  if (what === 'peak') return `Peak, at ${grouped(rpm![0])} → ${grouped(rpm![1])} rpm`
+  if (what === 'highest speed of both') return `At ${grouped(rpm![0])} rpm, the highest of both`
   if (what === 'at an rpm') return `At ${grouped(rpm![0])} rpm`
   const span = `${grouped(band!.fromRpm)} to ${grouped(band!.toRpm)}`
   return what === 'mean over a band' ? `Mean ${span}` : `Area ${span}`
+}
+/** Why there is no peak, of which curve. */
+function endWords({ ends, rpm }: Gain): string {
+  if (!ends) return ''
+  const names = [props.compared.first.name, props.compared.second.name]
+  const told = ends.flatMap((end, k) =>
+    end === 'has a peak' ? [] : [`"${names[k]}" is ${end} at ${grouped(rpm![0])} rpm`],
+  )
+  return `No peak to compare: ${told.join(', ')}.`
 }
 const unit = (gain: Gain): string =>
   gain.what === 'area over a band' ? `${display.unitOf(quantity.value)}·krpm` : display.unitOf(quantity.value)
@@ -65,6 +79,7 @@ const noted = computed<Mismatch[]>(() => props.compared.mismatches)
   <div class="panel">
     <h2>{{ stop }}</h2>
     <p class="said">{{ said }}</p>
+    <p v-if="compared.scope" class="note" role="note">{{ compared.scope }}</p>
     <p v-for="one in noted" :key="one.message" class="note" role="note">{{ one.message }}</p>
     <table>
       <thead>
@@ -80,6 +95,9 @@ const noted = computed<Mismatch[]>(() => props.compared.mismatches)
         <tr v-for="gain in compared.gains" :key="name(gain)">
           <td>
             {{ name(gain) }} <span class="soft">{{ unit(gain) }}</span>
+            <template v-if="gain.ends"
+              ><br /><span class="soft">{{ endWords(gain) }}</span></template
+            >
           </td>
           <td class="right figures">{{ display.figure(quantity, gain.first) }}</td>
           <td class="right figures">{{ display.figure(quantity, gain.second) }}</td>
@@ -95,13 +113,10 @@ const noted = computed<Mismatch[]>(() => props.compared.mismatches)
         </tr>
       </tbody>
     </table>
-    <p v-if="compared.gainBegins !== null && quantity !== 'lambda'">
-      The gain begins at <span class="figures">{{ grouped(compared.gainBegins) }} rpm</span>.
-    </p>
     <template v-for="side in sides" :key="side.name">
       <h3>{{ side.name }}</h3>
       <p class="soft">
-        {{ side.runs }} runs{{ side.warmUps ? ` (${side.warmUps} warm-up kept out)` : '' }} ·
+        {{ counted(side.runs, 'run') }}{{ side.warmUps ? ` (${side.warmUps} warm-up kept out)` : '' }} ·
         {{ quantity === 'lambda' ? 'mixture is not corrected' : side.correction }}
         <template v-if="side.conditions">
           · {{ side.conditions.rig || 'rig not said' }} · gear {{ side.conditions.gear ?? 'not said' }} · sensor

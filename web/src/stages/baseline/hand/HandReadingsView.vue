@@ -6,7 +6,7 @@ import { useRouter } from 'vue-router'
 import { jobTarget, flatteredBanks, readReading, targetOn, type HandReading } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
-import { plain, signed } from '@/parts/numbers/format'
+import { counted, plain, signed } from '@/parts/numbers/format'
 import StageSplit from '@/stages/StageSplit.vue'
 import { useDisplay } from '@/stores/display'
 import { useJob } from '@/stores/job'
@@ -157,7 +157,7 @@ const stored = computed(() => open.runs.filter((run) => run.kind === 'hand readi
         :disabled="readings.length === 0 || unfinished > 0"
         :loading="saving"
         @click="save"
-        >Add {{ readings.length }} readings as a run</ElButton
+        >Add {{ counted(readings.length, 'reading') }} as a run</ElButton
       >
     </template>
     <div class="choices">
@@ -239,7 +239,7 @@ const stored = computed(() => open.runs.filter((run) => run.kind === 'hand readi
         <h3>In this set</h3>
         <p v-if="stored.length === 0" class="soft">No hand readings yet.</p>
         <ul v-else>
-          <li v-for="run in stored" :key="run.id">{{ run.name }}, {{ run.samples }} points</li>
+          <li v-for="run in stored" :key="run.id">{{ run.name }}, {{ counted(run.samples, 'point') }}</li>
         </ul>
         <ElButton
           v-if="stored.length"

@@ -16,6 +16,7 @@ import OverlayStack from './OverlayStack.vue'
 import RunList from './RunList.vue'
 import SetPanel from './SetPanel.vue'
 import { useOverlayWish } from './useOverlayWish'
+import { counted } from '@/parts/numbers/format'
 
 const open = useJob()
 const { options: field } = useFieldOptions()
@@ -78,7 +79,10 @@ const chartText = computed(() => ({
   title: `${open.job!.title}: ${open.set?.name ?? ''}, ${stop.value === 'all' ? 'all stops' : stopName(stop.value ?? null)}`,
   lines: [
     `${printed.value}. ${open.set?.setup ? `${open.set.setup}. ` : ''}Rig: ${open.set?.rig || 'not said'}, gear: ${conditions.value?.gear ?? 'not said'}.`,
-    `${shownStops.value.reduce((sum, one) => sum + one.runs.length, 0)} runs; band: lowest to highest. ${correctionById(open.job!.power.correction).name}: ${correctionById(open.job!.power.correction).reference}.`,
+    `${counted(
+      shownStops.value.reduce((sum, one) => sum + one.runs.length, 0),
+      'run',
+    )}; band: lowest to highest. ${correctionById(open.job!.power.correction).name}: ${correctionById(open.job!.power.correction).reference}.`,
   ],
   fileName: `${open.job!.title} ${open.set?.name ?? ''} ${stop.value === 'all' ? 'all stops' : stopName(stop.value ?? null)}`,
 }))

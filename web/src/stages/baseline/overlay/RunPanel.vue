@@ -1,7 +1,15 @@
 <script setup lang="ts">
 import { ElButton, ElInput, ElMessage, ElOption, ElSelect } from 'element-plus'
 import { computed, h, ref } from 'vue'
-import { channelTitle, RUN_KINDS, type LeftOut, type OddRun, type RunInfo, type RunKind } from '@yuzumix/core'
+import {
+  channelTitle,
+  revisionOf,
+  RUN_KINDS,
+  type LeftOut,
+  type OddRun,
+  type RunInfo,
+  type RunKind,
+} from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { duration, grouped, plain, signed } from '@/parts/numbers/format'
@@ -28,6 +36,7 @@ async function change(what: {
   set?: string
   removed?: boolean
   leftOut?: LeftOut | null
+  revisions?: Record<string, number>
 }): Promise<void> {
   const { run } = props
   try {
@@ -114,6 +123,26 @@ function leaveOut(band: OddRun | null): Promise<void> {
           >
             <ElOption v-for="set in open.sets" :key="set.id" :value="set.id" :label="set.name" />
           </ElSelect>
+        </dd>
+      </template>
+      <template v-for="table in open.tables" :key="table.id">
+        <dt>Made on</dt>
+        <dd>
+          <ElSelect
+            v-if="table.revisions.length > 1"
+            :model-value="revisionOf(run, table)"
+            size="small"
+            :aria-label="`Revision of ${table.name} that ${run.name} was made on`"
+            @update:model-value="change({ revisions: { [table.id]: $event } })"
+          >
+            <ElOption
+              v-for="one in table.revisions"
+              :key="one.n"
+              :value="one.n"
+              :label="`${table.name}, revision ${one.n}`"
+            />
+          </ElSelect>
+          <template v-else>{{ table.name }}, revision 1</template>
         </dd>
       </template>
       <dt>Length</dt>

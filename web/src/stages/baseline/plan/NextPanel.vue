@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { stopName, type HelpfulRun } from '@yuzumix/core'
 import type { RunPlan } from '@/api/client'
-import { grouped, plain, signed } from '@/parts/numbers/format'
+import { counted, grouped, plain, signed } from '@/parts/numbers/format'
 
 defineProps<{ answer: RunPlan | null; asking: boolean }>()
 
@@ -12,7 +12,7 @@ const why = (run: HelpfulRun): string =>
     ? run.unknown
       ? 'nothing is known there'
       : 'one node that is not settled'
-    : `${run.nodes} nodes not settled${run.unknown ? `, ${run.unknown} of them without evidence` : ''}`
+    : `${counted(run.nodes, 'cell')} not settled${run.unknown ? `, ${run.unknown} of them without evidence` : ''}`
 </script>
 
 <template>

@@ -4,7 +4,7 @@ import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import {
   cutToTime,
   DEFAULT_PLAN,
-  isLeftOut,
+  doneRuns,
   makePlan,
   planFor,
   stopName,
@@ -26,16 +26,7 @@ const open = useJob()
 const choice = ref<PlanChoice>(open.job!.plan ?? planFor(DEFAULT_PLAN, open.runs))
 const plan = computed(() => makePlan(choice.value))
 const cut = computed(() => (plan.value.overBy === null ? null : cutToTime(choice.value, plan.value)))
-const done = computed(() =>
-  open.runs
-    .filter((run) => run.set === (open.setOfField ?? open.set?.id) && !isLeftOut(run))
-    .map(({ id, kind, facts, set }) => ({
-      id,
-      kind,
-      facts,
-      gear: facts?.gear ?? open.sets.find((one) => one.id === set)?.gear ?? null,
-    })),
-)
+const done = computed(() => doneRuns(open.runs, open.sets, open.setOfField ?? open.set?.id ?? null))
 const ticks = computed(() => new Map(tickPlan(plan.value.steps, done.value).map((one) => [one.key, one])))
 const total = computed(() => plan.value.steps.reduce((sum, step) => sum + step.repeats, 0))
 const left = computed(() => [...ticks.value.values()].reduce((sum, tick) => sum + tick.left, 0))
