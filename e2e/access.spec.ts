@@ -58,7 +58,7 @@ WALKS.push([
       await check(tab)
     }
     for (const [view, there] of [
-      ['Compare', 'The gain begins at'],
+      ['Compare', 'largest gain begins at'],
       ['Plan', 'What would help most next'],
       ['Hand readings', 'With a gauge only'],
       ['Runs', 'mean'],

@@ -134,7 +134,7 @@ test('before and after are compared with weather and standard, what differs is r
   await page.getByRole('button', { name: 'Compare all the same' }).click()
   await expect(page.getByRole('note').getByText('Different rigs')).toBeVisible()
   await expect(page.getByText(/"After" is really above from 6/)).toBeVisible()
-  await expect(page.getByText(/The gain begins at/)).toBeVisible()
+  await expect(page.getByText(/gain begins at/)).toBeVisible()
   await expect(page.getByRole('row', { name: /Peak/ })).toBeVisible()
   await page.getByRole('textbox', { name: 'Engine speeds' }).fill('8000')
   await expect(page.getByRole('row', { name: /At 8.000 rpm/ })).toBeVisible()

@@ -51,7 +51,7 @@ try {
   await shot('baseline')
   const view = (name) => page.getByRole('radiogroup', { name: 'View' }).getByText(name, { exact: true }).click()
   await view('Compare')
-  await page.getByText('The gain begins at').waitFor()
+  await page.getByText('gain begins at').waitFor()
   await page.mouse.move(640, 300)
   await shot('compare')
   await view('Plan')

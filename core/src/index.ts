@@ -43,6 +43,7 @@ export {
 export * from './change/limits'
 export { cellsSince, fuelSince, type TableSince } from './change/sinceMeasured'
 export * from './change/suggest'
+export { counted, grouped, plain, signed } from './numbers/format'
 export { estimateField, summariseField, workOutField, type FieldWork } from './field/estimate'
 export { explainNode, runTraces, type NodeExplanation, type NodeRun, type RunTrace } from './field/explain'
 export * from './field/field'

@@ -129,7 +129,7 @@ describe('what stops a run by itself', () => {
       one.time > 8 ? { ...lean(one), lambda: [1.15 + one.time * 1e-4] } : one,
     )
     expect(stop).toMatchObject({ reason: 'lean at load' })
-    expect(stop!.text).toMatch(/lambda 1.15 at 100 %, \d+ rpm; the limit is 0.96, 1.08 times the target of 0.88/)
+    expect(stop!.text).toMatch(/lambda 1.15 at 100 %, 5\s\d+ rpm; the limit is 0.96, 1.08 times the target of 0.88/)
   })
   it('lean is told by the target: what is let pass at half throttle is not wide open, nor where the engine is blown', () => {
     const limit = (throttle: number, aim = DEFAULT_AIM, manifold?: number): number | null =>

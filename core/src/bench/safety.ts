@@ -1,4 +1,5 @@
 import type { RigSample } from '../engine/liveRig'
+import { grouped } from '../numbers/format'
 import { DEFAULT_TARGET, targetAt, type TargetChoice } from '../field/target'
 
 /** What stops a run by itself. */
@@ -129,7 +130,7 @@ export function safetyWatch(limits: SafetyLimits, aim: LeanAim = DEFAULT_AIM): S
         [
           'knock',
           lasts('knock', alarms.knock, time, 0.1),
-          () => `knock level ${knock.toFixed(1)} at ${rpm.toFixed(0)} rpm; the limit is ${limits.knock}`,
+          () => `knock level ${knock.toFixed(1)} at ${grouped(rpm)} rpm; the limit is ${limits.knock}`,
         ],
         [
           'over temperature',
@@ -139,7 +140,7 @@ export function safetyWatch(limits: SafetyLimits, aim: LeanAim = DEFAULT_AIM): S
         [
           'over speed',
           lasts('fast', alarms.rpm, time, 0.1),
-          () => `${rpm.toFixed(0)} rpm; the limit is ${limits.rpm} rpm`,
+          () => `${grouped(rpm)} rpm; the limit is ${grouped(limits.rpm)} rpm`,
         ],
         ['sensor lost', rpm > 500 && lost, () => 'a wideband gives no reading any more'],
       ]
@@ -153,5 +154,5 @@ function leanText(limits: SafetyLimits, aim: LeanAim, sample: RigSample): string
   const { rpm, throttle, lambda } = sample
   const limit = leanLimit(limits, aim, sample)!
   const target = targetAt(aim.target, 'throttle', rpm, throttle)
-  return `lambda ${Math.max(...lambda).toFixed(2)} at ${throttle.toFixed(0)} %, ${rpm.toFixed(0)} rpm; the limit is ${limit.toFixed(2)}, ${(limit / target).toFixed(2)} times the target of ${target.toFixed(2)}`
+  return `lambda ${Math.max(...lambda).toFixed(2)} at ${throttle.toFixed(0)} %, ${grouped(rpm)} rpm; the limit is ${limit.toFixed(2)}, ${(limit / target).toFixed(2)} times the target of ${target.toFixed(2)}`
 }

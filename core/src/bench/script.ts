@@ -1,3 +1,4 @@
+import { grouped } from '../numbers/format'
 import type { RigControls, RigSample } from '../engine/liveRig'
 import type { RunKind } from '../log/runKind'
 import { stepping, TORQUE_FALLS } from './stepping'
@@ -62,13 +63,13 @@ export function nameOfScript(script: RunScript): string {
     case 'sweep':
       return `Sweep at ${script.stop} %${script.sparkOffset ? `, ${signed(script.sparkOffset)}° of advance` : ''}`
     case 'hold':
-      return `Hold at ${script.stop} %, ${script.rpm} rpm`
+      return `Hold at ${script.stop} %, ${grouped(script.rpm)} rpm`
     case 'roll-on':
-      return `Roll-on to ${script.stop} % from ${script.fromRpm} rpm`
+      return `Roll-on to ${script.stop} % from ${grouped(script.fromRpm)} rpm`
     case 'spark step':
-      return `Spark step at ${script.stop} %, ${script.rpm} rpm`
+      return `Spark step at ${script.stop} %, ${grouped(script.rpm)} rpm`
     case 'mixture step':
-      return `Mixture step at ${script.stop} %, ${script.rpm} rpm`
+      return `Mixture step at ${script.stop} %, ${grouped(script.rpm)} rpm`
   }
 }
 

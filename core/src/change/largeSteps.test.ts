@@ -80,7 +80,7 @@ describe('large steps of fuel', () => {
   it('are told in words, the largest first, and how many more', () => {
     const values: Matrix = FUEL.values.map((row, r) => row.map((cell, k) => cell - 10 - r - k))
     expect(largeStepsText(largeSteps({ ...FUEL, values }, ground(FUEL)), 'revision 2')).toMatch(
-      /^9 cells move far from revision 2: 6000 rpm, load 80: −14.0 %, at most −2.5 %;.*and 3 more.*destroys pistons/,
+      /^9 cells move far from revision 2: 6\s000 rpm, load 80: −14.0 %, at most −2.5 %;.*and 3 more.*destroys pistons/,
     )
   })
 })
@@ -94,7 +94,7 @@ describe('large steps of spark', () => {
   ])('20 to %d', (value, large) => expect(sizes(withCell(SPARK, value), {}, SPARK)).toEqual(large))
   it('are told in words', () => {
     expect(largeStepsText(largeSteps(withCell(SPARK, 24), ground(SPARK)), 'revision 1')).toMatch(
-      /^1 cell moves far from revision 1: 2000 rpm, load 20: \+4.0 °, at most \+1.5 °.*knock/,
+      /^1 cell moves far from revision 1: 2\s000 rpm, load 20: \+4.0 °, at most \+1.5 °.*knock/,
     )
   })
 })

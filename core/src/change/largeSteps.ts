@@ -1,3 +1,4 @@
+import { counted, grouped, signed } from '../numbers/format'
 import type { Table } from '../table/table'
 import { cellChange } from './applyFactor'
 import { DEFAULT_LIMITS, leanestAt } from './limits'
@@ -77,12 +78,11 @@ export function dependsOnLean(after: Table, ground: StepGround): boolean {
   return largeSteps(after, { ...ground, lean: all }).length > largeSteps(after, { ...ground, lean: null }).length
 }
 
-const signed = (size: number): string =>
-  Number.isFinite(size) ? `${size > 0 ? '+' : '−'}${Math.abs(size).toFixed(1)}` : 'from nothing'
+const sizeText = (size: number): string => (Number.isFinite(size) ? signed(size) : 'from nothing')
 
 /** One such cell in words. */
 export function largeStepText({ rpm, load, size, limit, unit }: LargeStep): string {
-  return `${rpm} rpm, load ${load}: ${signed(size)} ${unit}, at most ${signed(limit)} ${unit}`
+  return `${grouped(rpm)} rpm, load ${load}: ${sizeText(size)} ${unit}, at most ${sizeText(limit)} ${unit}`
 }
 
 const MOST_NAMED = 6
@@ -100,5 +100,5 @@ export function largeStepsText(steps: readonly LargeStep[], from: string): strin
     steps[0]?.unit === '°'
       ? 'A large step of advance can knock before anybody hears it, and a large step back runs the exhaust hot.'
       : 'Lean under load destroys pistons, and much too rich washes the oil off the bore.'
-  return `${steps.length} ${steps.length === 1 ? 'cell moves' : 'cells move'} far from ${from}: ${named.join('; ')}${rest > 0 ? `; and ${rest} more` : ''}. ${why} Go in small steps and measure between them, or say why this once it must be.`
+  return `${counted(steps.length, 'cell moves', 'cells move')} far from ${from}: ${named.join('; ')}${rest > 0 ? `; and ${rest} more` : ''}. ${why} Go in small steps and measure between them, or say why this once it must be.`
 }

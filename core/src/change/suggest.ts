@@ -250,7 +250,9 @@ function shrunk({ state, lambda, target, measured, left, moved, half, isBridged 
     steps.push({ what: 'since', values: { change: measured, moved: percentFromFactor(moved) }, result: left })
   const share = state === 'bridged' ? (beside ?? 1) : keptShare(left, half)
   const change = left * share
-  steps.push({ what: 'shrink', values: { change: left, share, half }, result: change })
+  // A bridged cell is as sure as the cells beside it, so its own interval has no say.
+  const own: Record<string, number> = state === 'bridged' ? {} : { half }
+  steps.push({ what: 'shrink', values: { change: left, share, ...own }, result: change })
   const reason = share < 0.95 ? 'shrunk, thin evidence' : isBridged ? 'bridged between readings' : 'as estimated'
   return { change, reason, steps }
 }

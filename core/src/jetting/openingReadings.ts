@@ -1,3 +1,4 @@
+import { signed } from '../numbers/format'
 import type { Field } from '../field/field'
 import type { OpeningReading } from './calibrate'
 import type { CircuitTarget } from './targets'
@@ -106,7 +107,7 @@ export function bankWarnings(banks: readonly (readonly OpeningRow[])[]): string[
   const worst = apart.sort((a, b) => Math.abs(b.off) - Math.abs(a.off))[0]
   return worst
     ? [
-        `Carburettor ${worst.bank} reads ${(100 * worst.off).toFixed(0)} % against the first at ${Math.round(100 * worst.opening)} % throttle. Synchronise the slides before anything is jetted.`,
+        `Carburettor ${worst.bank} reads ${signed(100 * worst.off, 0)} % against the first at ${Math.round(100 * worst.opening)} % throttle. Synchronise the slides before anything is jetted.`,
       ]
     : []
 }

@@ -201,7 +201,7 @@ describe('readings by opening', () => {
       richest: lambda,
       nodes: 1,
     })
-    expect(bankWarnings([[row(0.1, 0.9)], [row(0.1, 0.98)]])[0]).toMatch(/Carburettor 2 reads 9 % .* Synchronise/)
+    expect(bankWarnings([[row(0.1, 0.9)], [row(0.1, 0.98)]])[0]).toMatch(/Carburettor 2 reads \+9 % .* Synchronise/)
     expect(bankWarnings([[row(0.1, 0.9)], [row(0.1, 0.91)]])).toEqual([])
     expect(bankWarnings([[row(0.8, 0.9)], [row(0.8, 0.99)]])).toEqual([])
     expect(bankWarnings([[row(0.1, 0.9)]])).toEqual([])

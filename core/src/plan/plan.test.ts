@@ -105,7 +105,7 @@ describe('runs tick a plan off by what they are', () => {
     const { almost, left } = tick(run('a', 'sweep', { toRpm: 5500 }), run('b', 'sweep', {}, 3)).get('sweep 100')!
     expect(left).toBe(3)
     expect(almost).toEqual([
-      { run: 'a', why: 'covers 2050 to 5500 rpm of 2000 to 9000: 49 %' },
+      { run: 'a', why: 'covers 2\u202f050 to 5\u202f500 rpm of 2\u202f000 to 9\u202f000: 49 %' },
       { run: 'b', why: 'gear 3, planned 4' },
     ])
   })

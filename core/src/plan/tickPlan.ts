@@ -1,3 +1,4 @@
+import { grouped } from '../numbers/format'
 import type { RunKind } from '../log/runKind'
 import type { RunFacts } from '../runs/facts'
 import type { PlanStep } from './makePlan'
@@ -74,5 +75,5 @@ function shortfall(step: PlanStep, { facts, gear, fault }: DoneRun): string | nu
   const covered = (Math.min(toRpm, step.toRpm) - Math.max(fromRpm, step.fromRpm)) / (step.toRpm - step.fromRpm)
   return covered >= LEAST_COVERED
     ? null
-    : `covers ${fromRpm} to ${toRpm} rpm of ${step.fromRpm} to ${step.toRpm}: ${Math.max(0, Math.round(100 * covered))} %`
+    : `covers ${grouped(fromRpm)} to ${grouped(toRpm)} rpm of ${grouped(step.fromRpm)} to ${grouped(step.toRpm)}: ${Math.max(0, Math.round(100 * covered))} %`
 }

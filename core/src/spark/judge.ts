@@ -1,3 +1,4 @@
+import { signed } from '../numbers/format'
 import type { TableHistory } from '../change/history'
 import { sparkMoved } from '../change/history'
 import { binKey, type SparkBin } from './bin'
@@ -68,7 +69,7 @@ function spreadBeforeRepeats({ points, present, hasKnockChannel }: SparkBin): nu
 }
 
 function drifted(fit: SparkFit, { pct }: TorqueDrift): SparkFit {
-  const size = `${pct > 0 ? '+' : '−'}${Math.abs(pct).toFixed(1)} %`
+  const size = `${signed(pct)} %`
   return {
     ...nothingSaid(
       'drifts',

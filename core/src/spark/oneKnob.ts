@@ -1,3 +1,4 @@
+import { signed } from '../numbers/format'
 import { studentFactor } from '../field/studentT'
 import { DEFAULT_SPARK } from './fitAdvance'
 import { knockOffset } from './bin'
@@ -95,14 +96,14 @@ export function oneKnob(
   // A speed at which knock cut the stepping short may have too few settings for a curve: its knock counts all the same.
   const knocks = Math.min(...bins.map(({ bin }) => knockOffset(bin)))
   const limit = knocks - knockMargin
-  const knockNote = `Knock at one speed or another from ${signed(knocks)}: the whole range pays for it.`
+  const knockNote = `Knock at one speed or another from ${offset(knocks)}: the whole range pays for it.`
   const further = none(
     'try further',
-    `The best lies beyond ${signed(high)}. Try ${signed(high + step)}, and watch for knock.`,
+    `The best lies beyond ${offset(high)}. Try ${offset(high + step)}, and watch for knock.`,
   )
-  const less = none('try less', `The best lies below ${signed(low)}. Try ${signed(low - step)}.`)
+  const less = none('try less', `The best lies below ${offset(low)}. Try ${offset(low - step)}.`)
   if (limit < low - step)
-    return none('knock', `Knock at one speed or another from ${signed(knocks)}: go back, and measure from there.`)
+    return none('knock', `Knock at one speed or another from ${offset(knocks)}: go back, and measure from there.`)
   if (!isBentDown(whole)) {
     const rises = changeBetween(whole, low, high, t)
     if (limit < 0) return told('knock', knockNote, limit)
@@ -121,12 +122,12 @@ export function oneKnob(
     return none('no gain', 'No gain over the range beyond the spread of the runs: what is there now serves.', best)
   const note =
     at < peak
-      ? `Best lies at ${signed(peak)}; ${blindMargin}° are kept from the end of what was tried, because nothing was there to see knock.`
+      ? `Best lies at ${offset(peak)}; ${blindMargin}° are kept from the end of what was tried, because nothing was there to see knock.`
       : 'The one setting that gives most over the range as it is used.'
   return told('best torque', note, at, best)
 }
 
-const signed = (degrees: number): string => `${degrees < 0 ? '−' : '+'}${Math.abs(degrees).toFixed(1)}°`
+const offset = (degrees: number): string => `${signed(degrees)}°`
 
 function weighed(bins: readonly JudgedBin[], use: RangeUse): Part[] {
   const speeds = bins.map(({ bin }) => bin.rpm)

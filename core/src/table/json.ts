@@ -1,4 +1,5 @@
 import { array, number, object, string, ValidationError } from 'yup'
+import { grouped } from '../numbers/format'
 import { breakpointFault, COMPOSITIONS, shapeFault, TABLE_KINDS, valueLimits, type Table } from './table'
 
 /** Something wrong with a table read from outside: field (and row and column where it is a cell, from 1). */
@@ -70,7 +71,7 @@ function checkValues({ kind, values, load, rpm }: Table): void {
   values.forEach((cells, row) =>
     cells.forEach((value, column) => {
       if (Number.isFinite(value) && value >= least && value <= most) return
-      const where = `${rpm[column]} rpm, load ${load[row]}`
+      const where = `${grouped(rpm[column]!)} rpm, load ${load[row]}`
       throw new TableError(
         `The cell at ${where} is ${value}; a ${kind} table takes ${least} to ${most} ${unit}`.trim() + '.',
         [{ field: 'values', message: `cell at ${where} out of range`, line: row + 1, column: column + 1 }],

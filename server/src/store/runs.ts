@@ -5,6 +5,7 @@ import {
   assembleRun,
   channelsFor,
   FACT_CHANNELS,
+  grouped,
   runFacts,
   type ChannelInfo,
   type LeftOut,
@@ -283,7 +284,8 @@ function entryFor({ removed, leftOut, setting, revisions }: RunChange, name: str
   if (removed !== undefined) return [removed ? 'run taken out' : 'run put back', name]
   if (leftOut === undefined) return ['run changed', name]
   if (leftOut === null) return ['run taken in again', name]
-  const span = leftOut.fromRpm === null ? 'run left out' : `left out ${leftOut.fromRpm} to ${leftOut.toRpm} rpm`
+  const span =
+    leftOut.fromRpm === null ? 'run left out' : `left out ${grouped(leftOut.fromRpm)} to ${grouped(leftOut.toRpm!)} rpm`
   return [span, `${name}: ${leftOut.reason}`]
 }
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Grid } from '@yuzumix/core'
+import { grouped } from '@/parts/numbers/format'
 import type { RulerScale } from './rulerScale'
 
 const props = defineProps<{ grid: Grid; x: RulerScale; top: number }>()
@@ -15,7 +16,7 @@ const every = computed(() => {
   <g :transform="`translate(0, ${top})`">
     <g v-for="(rpm, k) in grid.rpm" :key="rpm" :transform="`translate(${x(rpm)}, 0)`">
       <line y1="0" y2="5" class="mark" />
-      <text v-if="k % every === 0" y="17" text-anchor="middle">{{ rpm }}</text>
+      <text v-if="k % every === 0" y="17" text-anchor="middle">{{ grouped(rpm) }}</text>
     </g>
     <text :x="8" y="17" class="unit">rpm</text>
   </g>

@@ -29,7 +29,10 @@ export function arithmeticLine(
     case 'shrink':
       return {
         sum: `${signed(v['change']!)} × ${plain(v['share']!, 2)} = ${signed(step.result)} %`,
-        words: `shrunk for its interval of ± ${plain(v['half']!, 1)} %`,
+        words:
+          v['half'] === undefined
+            ? 'kept as the cells beside it are'
+            : `shrunk for its interval of ± ${plain(v['half'], 1)} %`,
       }
     case 'limit':
       return {

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { CylinderField, Field } from '@yuzumix/core'
 import { nodeRoom, RULER_MARGIN, type RulerScale } from '@/parts/chart/rulerScale'
-import { counted, signed } from '@/parts/numbers/format'
+import { counted, grouped, signed } from '@/parts/numbers/format'
 import { changeColour, inkOn } from './changeColour'
 
 const props = defineProps<{
@@ -63,10 +63,10 @@ const nodes = computed<Node[]>(() => {
         held: held[row]![column]!,
         bridged: evidence[row]![column] === 'bridged',
         title: isHeld
-          ? `${rpm} rpm, ${load}: held by closed loop, not known`
+          ? `${grouped(rpm)} rpm, ${load}: held by closed loop, not known`
           : known
-            ? `${rpm} rpm, ${load}: ${signed(change, 1)} %, ${evidence[row]![column]}, ${counted(samples[row]![column]!, 'sample')}${held[row]![column] ? ', held by closed loop' : ''}`
-            : `${rpm} rpm, ${load}: no evidence`,
+            ? `${grouped(rpm)} rpm, ${load}: ${signed(change, 1)} %, ${evidence[row]![column]}, ${counted(samples[row]![column]!, 'sample')}${held[row]![column] ? ', held by closed loop' : ''}`
+            : `${grouped(rpm)} rpm, ${load}: no evidence`,
       }
     }),
   )

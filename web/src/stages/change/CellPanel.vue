@@ -12,7 +12,7 @@ import {
   type TableSince,
 } from '@yuzumix/core'
 import { arithmeticLine } from '@/parts/evidence/arithmeticLine'
-import { fullText, plain, signed } from '@/parts/numbers/format'
+import { fullText, grouped, plain, signed } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 
 const props = defineProps<{
@@ -47,7 +47,8 @@ const pick = <T,>(matrix: T[][] | undefined): T | undefined => matrix?.[props.at
 <template>
   <div class="panel">
     <h2 class="figures">
-      {{ table.rpm[at.column] }} rpm · {{ table.load[at.row] }} {{ table.loadAxis === 'throttle' ? '%' : 'kPa' }}
+      {{ grouped(table.rpm[at.column]!) }} rpm · {{ table.load[at.row] }}
+      {{ table.loadAxis === 'throttle' ? '%' : 'kPa' }}
     </h2>
     <dl>
       <dt>Saved</dt>
@@ -75,11 +76,11 @@ const pick = <T,>(matrix: T[][] | undefined): T | undefined => matrix?.[props.at
       <template v-if="cylinder && pick(cylinder.evidence) !== 'none'">
         <dt>Evidence</dt>
         <dd>
-          {{ pick(cylinder.evidence) }},
-          <span class="figures">{{ plain(pick(cylinder.samples)!, 0) }}</span> samples<template
-            v-if="field!.cylinders.length > 1"
-            >, cylinder {{ cylinder.cylinder }}</template
-          >
+          {{ pick(cylinder.evidence)
+          }}<template v-if="pick(cylinder.samples)"
+            >, <span class="figures">{{ plain(pick(cylinder.samples)!, 0) }}</span> samples</template
+          ><template v-else> between readings</template
+          ><template v-if="field!.cylinders.length > 1">, cylinder {{ cylinder.cylinder }}</template>
         </dd>
       </template>
     </dl>

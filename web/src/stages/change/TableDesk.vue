@@ -59,8 +59,10 @@ function paste(text: string): void {
 /** What "Take all" left as somebody set it. */
 const left = computed(() => {
   const cells = leftByHand.value
-  const { rpm, load } = info.value!.table
-  const named = cells.slice(0, 4).map(({ row, column }) => `${grouped(rpm[column]!)} rpm at ${load[row]}`)
+  const { rpm, load, loadAxis } = info.value!.table
+  const named = cells
+    .slice(0, 4)
+    .map(({ row, column }) => `${grouped(rpm[column]!)} rpm at ${load[row]} ${loadAxis === 'throttle' ? '%' : 'kPa'}`)
   const more = cells.length > 4 ? ` and ${cells.length - 4} more` : ''
   return cells.length ? `Left as set by hand: ${named.join(', ')}${more}. Shift-A takes the suggestion there, too.` : ''
 })

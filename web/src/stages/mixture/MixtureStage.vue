@@ -2,7 +2,7 @@
 import { ElButton, ElOption, ElRadioButton, ElRadioGroup, ElSelect, ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { uncalibratedIn, type NodeExplanation, type RunTrace } from '@yuzumix/core'
-import { counted, signed } from '@/parts/numbers/format'
+import { counted, grouped, signed } from '@/parts/numbers/format'
 import { useJob } from '@/stores/job'
 import { sayProblem } from '@/api/say'
 import ExportButtons from '@/parts/chart/ExportButtons.vue'
@@ -107,7 +107,7 @@ const about = computed(() => {
   const at = selected.value
   if (!at || !cylinder.value || !field.value) return 'No cell is selected.'
   const change = cylinder.value.changePct[at.row]?.[at.column]
-  return `${field.value.grid.rpm[at.column]} rpm, load ${field.value.grid.load[at.row]}: ${change === null || change === undefined ? 'no evidence' : `${signed(change)} %`}.`
+  return `${grouped(field.value.grid.rpm[at.column]!)} rpm, load ${field.value.grid.load[at.row]}: ${change === null || change === undefined ? 'no evidence' : `${signed(change)} %`}.`
 })
 
 /** Previous or next run among those of this throttle stop. */

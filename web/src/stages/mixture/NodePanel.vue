@@ -9,7 +9,7 @@ import {
   type Stale,
 } from '@yuzumix/core'
 import SetAsideList from '@/parts/evidence/SetAsideList.vue'
-import { plain, signed } from '@/parts/numbers/format'
+import { grouped, plain, signed } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 
 const props = defineProps<{
@@ -68,7 +68,7 @@ const words = computed(() => {
     Select a cell of the field, with the pointer or the arrow keys, to see what it rests on.
   </p>
   <div v-else class="panel">
-    <h2 class="figures">{{ node.rpm }} rpm · {{ node.load }} {{ unit }}</h2>
+    <h2 class="figures">{{ grouped(node.rpm) }} rpm · {{ node.load }} {{ unit }}</h2>
     <template v-if="node.change !== null && node.lambda !== null">
       <p>{{ words }}</p>
       <p v-if="stale" class="stale" role="note">

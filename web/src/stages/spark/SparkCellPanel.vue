@@ -37,7 +37,7 @@ const lines = computed(() => (props.node?.arithmetic ?? []).flatMap((step) => li
 <template>
   <div class="panel">
     <h2 class="figures">
-      {{ info.table.rpm[at.column] }} rpm · {{ info.table.load[at.row] }}
+      {{ grouped(info.table.rpm[at.column]!) }} rpm · {{ info.table.load[at.row] }}
       {{ info.table.loadAxis === 'throttle' ? '%' : 'kPa' }}
     </h2>
     <dl class="facts figures">
