@@ -1,5 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process'
-import { mkdtempSync, rmSync } from 'node:fs'
+import { cpSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -16,23 +16,19 @@ export interface RunningApp {
 }
 
 /** Starts the built application on a folder of its own, with the demo jobs or empty. */
-export async function startApp(demo: boolean, port: number): Promise<RunningApp> {
+export async function startApp(demo: boolean): Promise<RunningApp> {
   const folder = mkdtempSync(join(tmpdir(), 'yuzumix-e2e-'))
-  const env = { ...process.env, YUZUMIX_DATA: folder, PORT: String(port), HOST: '127.0.0.1' }
-  if (demo) await finished(spawn(process.execPath, [join(root, 'server/dist/demo.js')], { env, stdio: 'ignore' }))
-  let child = await listening(
-    spawn(process.execPath, [join(root, 'server/dist/main.js')], { env, stdio: ['ignore', 'pipe', 'inherit'] }),
-  )
+  if (demo) cpSync(process.env['YUZUMIX_E2E_DEMO']!, folder, { recursive: true })
+  let { child, address } = await start(folder, '0')
   return {
-    address: `http://127.0.0.1:${port}`,
+    address,
     folder,
     async killAndRestart() {
       const ended = new Promise((resolve) => child.once('exit', resolve))
       child.kill('SIGKILL')
       await ended
-      child = await listening(
-        spawn(process.execPath, [join(root, 'server/dist/main.js')], { env, stdio: ['ignore', 'pipe', 'inherit'] }),
-      )
+      // On the same port, where the open page looks for it.
+      ;({ child, address } = await start(folder, new URL(address).port))
     },
     stop() {
       child.kill('SIGKILL')
@@ -41,15 +37,20 @@ export async function startApp(demo: boolean, port: number): Promise<RunningApp>
   }
 }
 
-function finished(child: ChildProcess): Promise<void> {
-  return new Promise((resolve, reject) =>
-    child.once('exit', (code) => (code === 0 ? resolve() : reject(new Error(`ended with ${code}`)))),
-  )
-}
-
-function listening(child: ChildProcess): Promise<ChildProcess> {
+/** Starts the server, and waits for the address that it prints. */
+function start(folder: string, port: string): Promise<{ child: ChildProcess; address: string }> {
+  const env = { ...process.env, YUZUMIX_DATA: folder, PORT: port, HOST: '127.0.0.1' }
+  const child = spawn(process.execPath, [join(root, 'server/dist/main.js')], {
+    env,
+    stdio: ['ignore', 'pipe', 'inherit'],
+  })
   return new Promise((resolve, reject) => {
-    child.stdout!.on('data', (text: Buffer) => text.toString().includes('http://') && resolve(child))
+    let said = ''
+    child.stdout!.on('data', (text: Buffer) => {
+      said += text.toString()
+      const address = /http:\/\/\S+?(?=\/?\s)/.exec(said)?.[0]
+      if (address) resolve({ child, address })
+    })
     child.once('exit', (code) => reject(new Error(`the server ended with ${code}`)))
   })
 }

@@ -3,7 +3,7 @@ import { complaints, startApp, type RunningApp } from './app'
 
 let app: RunningApp
 test.beforeAll(async () => {
-  app = await startApp(false, 5394)
+  app = await startApp(false)
 })
 test.afterAll(() => app.stop())
 

@@ -6,7 +6,9 @@ export default defineConfig({
   outputDir: '../test-results/browser',
   timeout: 90_000,
   expect: { timeout: 15_000 },
-  workers: 1,
+  globalSetup: './globalSetup.ts',
+  // Two share the cores that there are: a browser and a server each.
+  workers: 2,
   reporter: [['list'], ['json']],
   use: {
     viewport: { width: 1280, height: 800 },

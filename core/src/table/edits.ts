@@ -89,6 +89,19 @@ export function holdTop(values: Matrix, fromRow: number): Matrix {
   return source ? values.map((cells, row) => (row > fromRow ? [...source] : cells)) : values
 }
 
+/** Share by which two values may differ and still be the same cell, written and read back. */
+const SAME = 1e-9
+
+/** Values as they were where they are the same but for rounding: a table written to a file and read back is no change. */
+export function keepSame(values: Matrix, before: Matrix): Matrix {
+  return values.map((cells, row) =>
+    cells.map((value, column) => {
+      const was = before[row]?.[column]
+      return was !== undefined && Math.abs(value - was) <= SAME * Math.max(1, Math.abs(was)) ? was : value
+    }),
+  )
+}
+
 /** Cell by cell, `b - a`. Both of one shape. */
 export function difference(a: Matrix, b: Matrix): Matrix {
   return b.map((cells, row) => cells.map((value, column) => value - a[row]![column]!))

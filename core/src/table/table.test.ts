@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { cellsToText, parseCell } from './cells'
 import { tableFromCsv, tableToCsv } from './csv'
-import { addToCells, difference, evenOut, holdTop, scaleCells, setCells, straightLine } from './edits'
+import { addToCells, difference, evenOut, holdTop, keepSame, scaleCells, setCells, straightLine } from './edits'
 import { checkTable, tableFromJson, TableError, tableToJson } from './json'
 import { pasteCells } from './paste'
 import { interpolate, locate, nearest } from './lookup'
@@ -81,6 +81,11 @@ describe('edits', () => {
       [3, 4, 5],
       [3, 4, 5],
     ])
+  })
+  it('a table that was written and read back is the same but for what was changed', () => {
+    const saved = [[1 / 3, 11.000000000000002, 0]]
+    expect(keepSame([[0.3333333333, 11, 0]], saved)).toEqual(saved)
+    expect(keepSame([[0.3334, 11, 1e-3]], saved)).toEqual([[0.3334, 11.000000000000002, 1e-3]])
   })
   it('takes differences', () => {
     expect(difference([[1, 2]], [[3, 1]])).toEqual([[2, -1]])

@@ -1,5 +1,6 @@
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 import {
+  keepSame,
   rangeFault,
   sameGrid,
   tableDigits,
@@ -119,7 +120,7 @@ export function useTableDesk(tables: Ref<TableInfo[]>, what: 'fuel' | 'spark', r
       const table = await api.readTable(file)
       const mine = info.value?.table
       if (mine && table.kind === mine.kind && sameGrid(table, mine)) {
-        working.edit(table.values)
+        working.edit(keepSame(table.values, mine.values))
         reason.value = `Read from ${file.name}`
         sayDone('The values of the file are in the table. Save them as a revision, or undo.')
         return
