@@ -59,7 +59,7 @@ try {
   await shot('plan')
   await view('Hand readings')
   await page.locator('[data-cell="0:0"]').click()
-  for (const text of ['3000', '20', '13.9-14.1', '4000', '', '14.4', '', '', '13.6-13.8']) {
+  for (const text of ['3000', '20', '13.9-14.1', '4000', '', '14.4', '', '', '13.3-13.6']) {
     await page.keyboard.type(text)
     await page.keyboard.press('Enter')
   }
@@ -104,7 +104,7 @@ try {
   await page.getByText('Sweep at 100 %: running.').waitFor()
   await page.waitForTimeout(1800)
   await shot('bench')
-  await page.getByText(/is in the job/).waitFor()
+  await page.getByText(/is in the job|is kept/).first().waitFor()
   await tab('Loop')
   await page.waitForTimeout(2500)
   await shot('bench-loop')
@@ -127,7 +127,7 @@ try {
   await page.getByText('All saved').waitFor()
   await page.keyboard.press('Alt+6')
   await view('Settings')
-  await page.getByText(/torque with 12/).waitFor()
+  await page.getByText(/torque with 15/).waitFor()
   await page.mouse.move(420, 300)
   await shot('spark-settings')
   await page.goto('http://127.0.0.1:5395/trainer')

@@ -43,7 +43,9 @@ describe('large steps of fuel', () => {
     const { job, table } = await jobWithTable()
     const refused = await save(job, table, times(0.6, [2, 1]), 1).expect(409)
     expect(refused.body).toMatchObject({ title: 'A large step of fuel' })
-    expect(refused.body.detail).toMatch(/1 cell moves far from revision 1: 4\s000 rpm, load 80: −40.0 %, at most −2.5 %/)
+    expect(refused.body.detail).toMatch(
+      /1 cell moves far from revision 1: 4\s000 rpm, load 80: −40.0 %, at most −2.5 %/,
+    )
     expect(refused.body.errors).toEqual([
       { field: 'override', message: 'say why this step must be taken at once' },
       { field: 'values[2][1]', message: '4\u202f000 rpm, load 80: −40.0 %, at most −2.5 %' },
