@@ -104,7 +104,10 @@ try {
   await page.getByText('Sweep at 100 %: running.').waitFor()
   await page.waitForTimeout(1800)
   await shot('bench')
-  await page.getByText(/is in the job|is kept/).first().waitFor()
+  await page
+    .getByText(/is in the job|is kept/)
+    .first()
+    .waitFor()
   await tab('Loop')
   await page.waitForTimeout(2500)
   await shot('bench-loop')

@@ -123,7 +123,7 @@ const NINETY = 1.645
           class="figure"
           :data-verdict="verdicts[k]!.against! > 0 ? 'lean' : 'rich'"
         >
-          {{ signed(verdicts[k]!.against!) }} % {{ verdicts[k]!.against! > 0 ? 'lean' : 'rich' }} too
+          {{ signed(verdicts[k]!.against!) }} % {{ verdicts[k]!.against! > 0 ? 'lean' : 'rich' }}
         </text>
         <line
           :x1="x(zone.lambda)"
