@@ -134,6 +134,8 @@ export class ProblemError extends Error {
 }
 
 const BASE = '/api/v1'
+/** A browser keeps requests of a closed page alive up to 64 kB. */
+const MOST_KEPT_ALIVE = 60_000
 
 /** Reads a problem document out of a failed answer. */
 export function problemFrom(status: number, body: string): ProblemError {
@@ -158,6 +160,8 @@ async function call(method: string, path: string, body?: unknown): Promise<Respo
   try {
     response = await fetch(BASE + path, {
       method,
+      // What is saved while the page is being closed still arrives.
+      keepalive: method === 'PATCH' && JSON.stringify(body).length < MOST_KEPT_ALIVE,
       ...(body !== undefined && { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
     })
   } catch {

@@ -4,7 +4,7 @@ import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { api, type TrainingState } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { counted, plain } from '@/parts/numbers/format'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import type { Bench } from './useBench'
 
 /** A case of the trainer: its brief, what can be done with tools, the answer, and after it the score. */

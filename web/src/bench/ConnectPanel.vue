@@ -3,7 +3,7 @@ import { ElButton, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'eleme
 import { onMounted, ref } from 'vue'
 import { api, type BenchState, type TrainingState } from '@/api/client'
 import { sayProblem } from '@/api/say'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
 
 const props = defineProps<{ training: TrainingState | null }>()

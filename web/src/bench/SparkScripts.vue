@@ -13,7 +13,7 @@ import {
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { grouped, signed } from '@/parts/numbers/format'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import { sparkScriptOf } from './runScripts'
 import type { RunQueue } from './useRunQueue'
 

@@ -1,7 +1,7 @@
 import { computed } from 'vue'
 import { sameGrid, type TableInfo } from '@yuzumix/core'
 import type { BenchState } from '@/api/client'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import type { Bench } from './useBench'
 
 /** Values that differ by less are the same cell. */

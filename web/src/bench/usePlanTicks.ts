@@ -1,6 +1,6 @@
 import { computed } from 'vue'
 import { DEFAULT_PLAN, doneRuns, makePlan, planFor, tickPlan } from '@yuzumix/core'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import type { Bench } from './useBench'
 
 const USUAL_TO = 9000

@@ -1,16 +1,25 @@
 <script setup lang="ts">
 import { ElButton, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { useEventListener } from '@vueuse/core'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { useDisplay } from '@/stores/display'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import BenchBadge from './BenchBadge.vue'
 import KeysHelp from './KeysHelp.vue'
 
 const display = useDisplay()
 const open = useJob()
 const helping = ref(false)
+const savedWords = computed(
+  () =>
+    ({
+      saved: 'All saved',
+      saving: 'Saving …',
+      failed: 'Not saved',
+      unsaved: [...open.unsaved.values()].join(', '),
+    })[open.saving],
+)
 
 useEventListener('keydown', (event) => {
   const typing = (event.target as HTMLElement).closest('input, textarea, [contenteditable]')
@@ -27,9 +36,7 @@ useEventListener('keydown', (event) => {
     <div v-if="open.job" class="job">
       <strong>{{ open.job.title }}</strong>
       <span v-if="open.set" class="soft" title="Set that is looked at">{{ open.set.name }}</span>
-      <span class="saving soft" role="status">{{
-        { saved: 'All saved', saving: 'Saving …', failed: 'Not saved' }[open.saving]
-      }}</span>
+      <span class="saving soft" role="status">{{ savedWords }}</span>
     </div>
     <span class="space" />
     <BenchBadge />

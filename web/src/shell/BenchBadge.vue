@@ -3,7 +3,7 @@ import { useEventListener } from '@vueuse/core'
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import { plain } from '@/parts/numbers/format'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import { useJobBench } from '@/stores/bench'
 
 /** The bench's state, on every page: battery, what is under way, what was written and not kept. */

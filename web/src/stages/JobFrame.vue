@@ -3,7 +3,7 @@ import { ElButton } from 'element-plus'
 import { useEventListener } from '@vueuse/core'
 import { watch } from 'vue'
 import { RouterView, useRoute, useRouter } from 'vue-router'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import StageLine from './StageLine.vue'
 import { STAGES } from './stages'
 

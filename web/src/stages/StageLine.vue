@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import { STAGES, type Stage } from './stages'
 import { counted } from '@/parts/numbers/format'
 

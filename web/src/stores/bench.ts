@@ -3,7 +3,7 @@ import { effectScope, shallowRef, watch } from 'vue'
 import { sayProblem } from '@/api/say'
 import { useBench, type Bench } from '@/bench/useBench'
 import { useRunQueue, type RunQueue } from '@/bench/useRunQueue'
-import { useJob } from './job'
+import { useJob } from '@/job/openJob'
 
 /** The bench of the job that is open: joined once, and there on every page. */
 export const useJobBench = defineStore('bench', () => {

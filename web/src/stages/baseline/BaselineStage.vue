@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent } from 'vue'
 import { useRoute } from 'vue-router'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import DropLogs from './DropLogs.vue'
 import ViewSwitch from './ViewSwitch.vue'
 import OverlayView from './overlay/OverlayView.vue'

@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { channelTitle, missingChannels } from '@yuzumix/core'
 import { api, ProblemError } from '@/api/client'
 import { uploadLog } from '@/api/uploadLog'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import { groupByHeader, readHead, type ChosenLog, type LogGroup } from './logHead'
 import MappingTable from './MappingTable.vue'
 

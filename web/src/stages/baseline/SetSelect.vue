@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElOption, ElSelect } from 'element-plus'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 
 const open = useJob()
 </script>

@@ -1,35 +1,59 @@
 <script setup lang="ts">
 import { ElButton, ElForm } from 'element-plus'
 import dayjs from 'dayjs'
-import { onMounted, ref } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { checkInput, InputError, jobChangeSchema, type Entry } from '@yuzumix/core'
 import { api, ProblemError } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
 import JobFields from '@/jobs/JobFields.vue'
 import { formFrom, jobFrom } from '@/jobs/jobForm'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 
 const open = useJob()
-const form = ref(formFrom(open.job!))
+/** The job of this form, whatever is open when its last words are saved. */
+const own = open.job!.id
+const saved = shallowRef(open.job!)
+watch(
+  () => open.job,
+  (now) => now?.id === own && (saved.value = now),
+)
+const form = ref(formFrom(saved.value))
 const faults = ref<Record<string, string>>({})
 const entries = ref<Entry[]>([])
 
-const loadEntries = async (): Promise<void> => void (entries.value = await api.entries(open.job!.id))
+const loadEntries = async (): Promise<void> => void (entries.value = await api.entries(own))
 
-async function save(): Promise<void> {
+/** What the form says differs from what is saved. */
+const isTyped = computed(() => JSON.stringify(jobFrom(form.value)) !== JSON.stringify(jobFrom(formFrom(saved.value))))
+const tell = (): void => {
+  if (open.job?.id === own) open.notSaved('brief', isTyped.value ? 'Brief not saved' : '')
+}
+watch(isTyped, tell)
+
+/** Saves what was typed; what cannot be saved stays in the form, with the fault beside it. */
+async function save(): Promise<boolean> {
   faults.value = {}
+  if (!isTyped.value) return true
   try {
     const change = jobFrom(form.value)
     checkInput<unknown>(jobChangeSchema, change)
-    await open.change(change)
-    await loadEntries()
-    sayDone('The brief is saved.')
+    await open.change(change, own)
+    tell()
+    return true
   } catch (error) {
     if (error instanceof InputError || error instanceof ProblemError)
       faults.value = Object.fromEntries(error.faults.map((fault) => [fault.field ?? '', fault.message]))
     if (!(error instanceof InputError)) sayProblem(error)
+    return false
   }
 }
+async function saveNow(): Promise<void> {
+  if (!(await save())) return
+  await loadEntries().catch(sayProblem)
+  sayDone('The brief is saved.')
+}
+// Whatever was typed is saved as one leaves the field, the stage or the job.
+onBeforeUnmount(() => void save())
 
 onMounted(() => loadEntries().catch(sayProblem))
 </script>
@@ -38,7 +62,7 @@ onMounted(() => loadEntries().catch(sayProblem))
   <div class="brief">
     <section>
       <h1>Brief</h1>
-      <ElForm label-position="top" @submit.prevent="save">
+      <ElForm label-position="top" @submit.prevent="saveNow" @focusout="save">
         <JobFields v-model="form" :faults="faults" />
         <ElButton type="primary" native-type="submit">Save the brief</ElButton>
       </ElForm>

@@ -2,7 +2,7 @@
 import { ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, defineAsyncComponent } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import ChangeStage from './ChangeStage.vue'
 
 /** Change by a fuel table, or by the parts of a carburettor. */

@@ -10,7 +10,7 @@ import {
   type LoadGrid,
   type SuggestedChange,
 } from '@yuzumix/core'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import { useFieldOptions } from '@/stages/mixture/useFieldOptions'
 import { useField } from '@/workers/useField'
 import CellPanel from './CellPanel.vue'

@@ -14,7 +14,7 @@ import { checkTable, filled, valueLimits, type LoadGrid, type Table, type TableK
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { readBreakpoints } from '@/parts/numbers/breakpointText'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 
 const shown = defineModel<boolean>({ required: true })
 const props = defineProps<{ what: 'fuel' | 'spark'; grid: LoadGrid | null; fromFile: Table | null }>()

@@ -1,7 +1,7 @@
 import { computed, shallowRef, watch, type Ref } from 'vue'
 import { cellsSince, madeOnNewest, type RunInfo, type TableInfo, type TableSince } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 
 /** A table that moved since the runs were made, and the revision that they were made on. */
 interface Moved extends TableSince {

@@ -13,7 +13,7 @@ import {
 import { counted, plain } from '@/parts/numbers/format'
 import { api, ProblemError } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import { useWorkingTable } from './useWorkingTable'
 
 const AT_FIRST: Selection = { row0: 0, column0: 0, row1: 0, column1: 0 }
@@ -37,14 +37,24 @@ export function useTableDesk(tables: Ref<TableInfo[]>, what: 'fuel' | 'spark', r
 
   const compared = ref<[number, number] | null>(null)
   const pair = shallowRef<[Table, Table] | null>(null)
+  // Two revisions of one table are no difference of another.
+  watch(tableId, () => (compared.value = null), { flush: 'sync' })
   watch(compared, async (now) => {
-    if (!now || !info.value) return void (pair.value = null)
+    pair.value = null
+    const table = info.value
+    if (!now || !table) return
     try {
-      const both = await Promise.all(now.map((n) => api.revision(open.job!.id, info.value!.id, n)))
-      pair.value = [both[0]!.table, both[1]!.table]
+      const both = await Promise.all(now.map((n) => api.revision(table.job, table.id, n)))
+      // Another table, or another pair, may be asked for by now.
+      if (compared.value === now && info.value?.id === table.id) pair.value = [both[0]!.table, both[1]!.table]
     } catch (error) {
       sayProblem(error)
     }
+  })
+
+  // Said in the header as long as it is so, at whatever stage one is.
+  watch([info, working.isEdited], ([now, isEdited]) => {
+    if (now) open.notSaved(`table ${now.id}`, isEdited ? `${now.name} not saved` : '')
   })
 
   const adding = ref(false)

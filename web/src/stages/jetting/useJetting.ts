@@ -21,7 +21,7 @@ import {
   type TipIn,
   type Weather,
 } from '@yuzumix/core'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import type { JettingWorker, Present } from '@/workers/jetting.worker'
 import { askFor, sendRuns } from '@/workers/sendRuns'
 

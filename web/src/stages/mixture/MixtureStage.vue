@@ -3,7 +3,7 @@ import { ElButton, ElOption, ElRadioButton, ElRadioGroup, ElSelect, ElTabPane, E
 import { computed, ref, shallowRef, watch } from 'vue'
 import { uncalibratedIn, type NodeExplanation, type RunTrace } from '@yuzumix/core'
 import { counted, grouped, signed } from '@/parts/numbers/format'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import { sayProblem } from '@/api/say'
 import ExportButtons from '@/parts/chart/ExportButtons.vue'
 import { useDisplay } from '@/stores/display'

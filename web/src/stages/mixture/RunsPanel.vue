@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import { isLeftOut, uncalibratedIn, type Field, type RunInfo } from '@yuzumix/core'
 import SetAsideList from '@/parts/evidence/SetAsideList.vue'
 import { grouped, signed } from '@/parts/numbers/format'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import DropLogs from '@/stages/baseline/DropLogs.vue'
 
 const props = defineProps<{ field: Field | null; runs: RunInfo[] }>()

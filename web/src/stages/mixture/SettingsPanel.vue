@@ -6,7 +6,7 @@ import { readBreakpoints } from '@/parts/numbers/breakpointText'
 import LabelledSlider from '@/parts/numbers/LabelledSlider.vue'
 import { plain } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import TargetZones from './TargetZones.vue'
 
 const props = defineProps<{ field: Field | null; grid: LoadGrid | null }>()

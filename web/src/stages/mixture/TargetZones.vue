@@ -2,7 +2,7 @@
 import { ElButton, ElInputNumber } from 'element-plus'
 import { computed } from 'vue'
 import type { LoadGrid, TargetZone } from '@yuzumix/core'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 
 /** Parts of the table with a target of their own; the last zone that holds a node counts. */
 const props = defineProps<{ grid: LoadGrid | null }>()

@@ -9,7 +9,7 @@ import {
   type LoadGrid,
   type RunInfo,
 } from '@yuzumix/core'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 
 /**
  * Runs and options of the field as the job has chosen them.

@@ -2,7 +2,7 @@ import { computed, shallowRef, watch, type Ref } from 'vue'
 import { AT_LOAD, staleMixture, type LoadGrid, type RunInfo, type Stale, type TableHistory } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 
 /** % of plate about a row in which a sweep speaks for it. */
 const NEAR = 12

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import { stopName, type JudgedBin } from '@yuzumix/core'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import { useDisplay } from '@/stores/display'
 import { grouped, plain, signed } from '@/parts/numbers/format'
 import NumberBox from '@/parts/numbers/NumberBox.vue'

@@ -9,7 +9,7 @@ import { counted, grouped, signed } from '@/parts/numbers/format'
 import SetSelect from '@/stages/baseline/SetSelect.vue'
 import StageSplit from '@/stages/StageSplit.vue'
 import { useDisplay } from '@/stores/display'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import type { Spark } from './useSpark'
 
 /** Torque over mixture at a held point: what a safer mixture costs, so that the margin is a decision and not a guess. */

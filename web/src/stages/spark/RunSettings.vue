@@ -5,7 +5,7 @@ import { advanceOf, isLeftOut, stopName, type RunInfo, type SparkSetting } from 
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { grouped, plain } from '@/parts/numbers/format'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import type { Spark } from './useSpark'
 
 /** What each run was made at, where no channel tells it: an ignition plate turned by hand. */

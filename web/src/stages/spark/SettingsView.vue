@@ -20,7 +20,7 @@ import StopSelect from '@/stages/baseline/StopSelect.vue'
 import { useFieldOptions } from '@/stages/mixture/useFieldOptions'
 import StageSplit from '@/stages/StageSplit.vue'
 import { useDisplay } from '@/stores/display'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import RunSettings from './RunSettings.vue'
 import type { Spark } from './useSpark'
 

@@ -11,12 +11,10 @@ import {
   type TableHistory,
 } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import type { FittedMixture, SparkQuestion } from '@/workers/spark.worker'
 import { useSparkWorker } from './useSparkWorker'
 
-const SAVE_AFTER = 500
 const has = (run: RunInfo, channel: string): boolean => run.channels.some((one) => one.channel === channel)
 const tellsTorque = (run: RunInfo): boolean => ['torque', 'power', 'drum'].some((name) => has(run, name))
 
@@ -32,12 +30,10 @@ export function useSpark() {
   const { remote, send } = useSparkWorker()
 
   const settings = ref<SparkSettings>(open.job!.spark ?? DEFAULT_SPARK_SETTINGS)
-  let timer: ReturnType<typeof setTimeout> | undefined
-  /** Takes choices now, and saves them when they have come to rest. */
+  /** Takes choices now; they are saved when they have come to rest. */
   function choose(change: Partial<SparkSettings>): void {
     settings.value = { ...settings.value, ...change }
-    clearTimeout(timer)
-    timer = setTimeout(() => void open.change({ spark: settings.value }).catch(sayProblem), SAVE_AFTER)
+    open.choose({ spark: settings.value })
   }
 
   const spark = computed(() => open.tables.filter((one) => one.table.kind.startsWith('spark')))

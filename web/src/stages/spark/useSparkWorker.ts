@@ -1,7 +1,7 @@
 import { wrap, type Remote } from 'comlink'
 import { onScopeDispose } from 'vue'
 import type { RunInfo, SettingRun } from '@yuzumix/core'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import { askFor, sendRuns } from '@/workers/sendRuns'
 import type { AskedSparkRun, SparkWorker } from '@/workers/spark.worker'
 

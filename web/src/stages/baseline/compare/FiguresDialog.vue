@@ -5,7 +5,7 @@ import { CORRECTIONS, POWER_UNITS, TORQUE_UNITS, type CorrectionId } from '@yuzu
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { useDisplay } from '@/stores/display'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 
 const emit = defineEmits<{ close: []; made: [set: string] }>()
 const open = useJob()

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { Filters, LoadGrid, RunInfo } from '@yuzumix/core'
 import { grouped } from '@/parts/numbers/format'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import { useHeldZones } from './useHeldZones'
 
 const props = defineProps<{ grid: LoadGrid; filters: Filters; sets: string[] }>()

@@ -9,7 +9,7 @@ import { sayDone, sayProblem } from '@/api/say'
 import { counted, plain, signed } from '@/parts/numbers/format'
 import StageSplit from '@/stages/StageSplit.vue'
 import { useDisplay } from '@/stores/display'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import ViewSwitch from '../ViewSwitch.vue'
 
 const open = useJob()

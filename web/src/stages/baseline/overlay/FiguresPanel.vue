@@ -17,7 +17,7 @@ import { sayProblem } from '@/api/say'
 import LabelledSlider from '@/parts/numbers/LabelledSlider.vue'
 import { grouped } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 
 const props = defineProps<{
   stops: Stop<RunInfo>[]

@@ -19,7 +19,7 @@ import RulerSpans, { type RulerSpan } from '@/parts/chart/RulerSpans.vue'
 import { useRulerStack } from '@/parts/chart/useRulerStack'
 import { grouped, plain } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import type { HeldSpan } from '@/workers/runs.worker'
 
 const props = defineProps<{

@@ -3,7 +3,7 @@ import { useVirtualList } from '@vueuse/core'
 import { computed, watch } from 'vue'
 import { isLeftOut, stopName, type OddRun, type RunInfo } from '@yuzumix/core'
 import { grouped } from '@/parts/numbers/format'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import DropLogs from '../DropLogs.vue'
 import RunPanel from './RunPanel.vue'
 

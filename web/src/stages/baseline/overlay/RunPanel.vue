@@ -13,7 +13,7 @@ import {
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { duration, grouped, plain, signed } from '@/parts/numbers/format'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 
 const props = defineProps<{ run: RunInfo; odd: OddRun[]; warm: string | undefined }>()
 const open = useJob()

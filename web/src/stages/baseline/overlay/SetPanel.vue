@@ -19,7 +19,7 @@ import {
 import { ProblemError } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { grouped, plain } from '@/parts/numbers/format'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 
 const props = defineProps<{ set: RunSet; conditions: Conditions | null }>()
 const open = useJob()

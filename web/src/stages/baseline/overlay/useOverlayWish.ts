@@ -9,7 +9,7 @@ import {
   type RunInfo,
   type Stop,
 } from '@yuzumix/core'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import type { OverlayWish } from '@/workers/useOverlay'
 
 /** Runs of the set looked at, by throttle stop, and how they are to be laid over each other. */

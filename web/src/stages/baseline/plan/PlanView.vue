@@ -13,10 +13,9 @@ import {
   type PlanStep,
 } from '@yuzumix/core'
 import { api, type RunPlan } from '@/api/client'
-import { sayProblem } from '@/api/say'
 import { grouped, plain } from '@/parts/numbers/format'
 import StageSplit from '@/stages/StageSplit.vue'
-import { useJob } from '@/stores/job'
+import { useJob } from '@/job/openJob'
 import DropLogs from '../DropLogs.vue'
 import ViewSwitch from '../ViewSwitch.vue'
 import NextPanel from './NextPanel.vue'
@@ -65,15 +64,15 @@ async function askNext(): Promise<void> {
 onMounted(askNext)
 watch(() => open.runs, askNext)
 
-let timer: ReturnType<typeof setTimeout> | undefined
 function choose(now: PlanChoice): void {
   choice.value = now
-  clearTimeout(timer)
-  if (now.toRpm < now.fromRpm + 500) return
-  timer = setTimeout(() => {
-    open.change({ plan: now }).then(askNext).catch(sayProblem)
-  }, 600)
+  if (now.toRpm >= now.fromRpm + 500) open.choose({ plan: now })
 }
+// What would help most depends on the plan that is saved.
+watch(
+  () => open.saving,
+  (now, was) => was === 'saving' && now === 'saved' && void askNext(),
+)
 </script>
 
 <template>

@@ -1,0 +1,193 @@
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import {
+  fieldSet,
+  type Job,
+  type JobChange,
+  type MixtureSettings,
+  type NewSet,
+  type RunInfo,
+  type RunSet,
+  type SetChange,
+  type TableInfo,
+} from '@yuzumix/core'
+import { api, ProblemError } from '@/api/client'
+import { saver, type Saver } from './saver'
+
+/**
+ * The job that is open: its facts, runs and tables, as the server has them. The one owner of that state: an answer that
+ * comes when another job is open is dropped, and what was chosen is saved under the job it was chosen in.
+ */
+export const useJob = defineStore('job', () => {
+  const job = ref<Job | null>(null)
+  const sets = shallowRef<RunSet[]>([])
+  const runs = shallowRef<RunInfo[]>([])
+  const tables = shallowRef<TableInfo[]>([])
+  const state = ref<'loading' | 'ready' | 'missing' | 'failed'>('loading')
+  const problem = ref('')
+  /** acts under way, and whether the last one failed */
+  const acting = ref(0)
+  const failed = ref(false)
+  /** what is typed and not saved yet, by where it stands: said in words */
+  const unsaved = ref(new Map<string, string>())
+  const isOpen = (id: string): boolean => job.value?.id === id
+  const choices: Saver<JobChange> = saver(
+    async (id: string, change: JobChange) => {
+      const now = await api.changeJob(id, change)
+      // Further choices may be on their way; those are newer than this answer.
+      if (isOpen(id) && choices.state.value !== 'waiting') job.value = now
+    },
+    (error) => (problem.value = error.message),
+  )
+  /** One word for the whole page: what is typed and not saved goes first. */
+  const saving = computed<'saved' | 'saving' | 'failed' | 'unsaved'>(() => {
+    if (failed.value || choices.state.value === 'failed') return 'failed'
+    if (acting.value > 0 || choices.state.value !== 'saved') return 'saving'
+    return unsaved.value.size > 0 ? 'unsaved' : 'saved'
+  })
+  /** Says that something is typed and not saved; an empty text takes that back. */
+  function notSaved(where: string, text: string): void {
+    if ((unsaved.value.get(where) ?? '') === text) return
+    const next = new Map(unsaved.value)
+    if (text) next.set(where, text)
+    else next.delete(where)
+    unsaved.value = next
+  }
+
+  const fuelTables = computed(() => tables.value.filter((one) => one.table.kind.startsWith('fuel')))
+
+  /** set looked at in Baseline; empty for the one the field stands on */
+  const looking = ref('')
+  /** The set the field stands on, and the one looked at. */
+  const setOfField = computed(() => (job.value ? fieldSet(job.value.mixture, sets.value, runs.value) : null))
+  const set = computed(
+    () =>
+      sets.value.find((one) => one.id === looking.value) ??
+      sets.value.find((one) => one.id === setOfField.value) ??
+      sets.value.at(-1) ??
+      null,
+  )
+
+  let round = 0
+  async function open(id: string): Promise<void> {
+    const mine = ++round
+    if (!isOpen(id)) {
+      void choices.flush()
+      ;[job.value, sets.value, runs.value, tables.value, looking.value] = [null, [], [], [], '']
+      unsaved.value = new Map()
+      failed.value = false
+    }
+    state.value = 'loading'
+    try {
+      const [found, foundSets, foundRuns, foundTables] = await Promise.all([
+        api.job(id),
+        api.sets(id),
+        api.runs(id),
+        api.tables(id),
+      ])
+      // The address may name another job by now.
+      if (mine !== round) return
+      ;[job.value, sets.value, runs.value, tables.value] = [found, foundSets, foundRuns, foundTables]
+      state.value = 'ready'
+    } catch (error) {
+      if (mine !== round) return
+      state.value = error instanceof ProblemError && error.status === 404 ? 'missing' : 'failed'
+      problem.value = (error as Error).message
+    }
+  }
+
+  /** Runs and the sets they are in; both change together. */
+  async function reloadRuns(): Promise<void> {
+    const { id } = job.value!
+    const [foundRuns, foundSets] = await Promise.all([api.runs(id), api.sets(id)])
+    if (isOpen(id)) [runs.value, sets.value] = [foundRuns, foundSets]
+  }
+
+  async function addSet(set: NewSet): Promise<void> {
+    const { id } = job.value!
+    const made = await saved(() => api.addSet(id, set))
+    if (!isOpen(id)) return
+    sets.value = [...sets.value, made]
+    looking.value = made.id
+  }
+
+  async function changeSet(id: string, change: SetChange): Promise<void> {
+    const own = job.value!.id
+    const set = await saved(() => api.changeSet(own, id, change))
+    if (!isOpen(own)) return
+    sets.value = sets.value.map((one) => (one.id === id ? set : one))
+    // Where the sensor sat goes with the runs.
+    if (change.sensorPlace !== undefined) await reloadRuns()
+  }
+
+  async function deleteSet(id: string): Promise<void> {
+    const own = job.value!.id
+    await saved(() => api.deleteSet(own, id))
+    if (isOpen(own)) await reloadRuns()
+  }
+
+  async function saved<T>(act: () => Promise<T>): Promise<T> {
+    acting.value++
+    try {
+      const result = await act()
+      failed.value = false
+      return result
+    } catch (error) {
+      failed.value = true
+      throw error
+    } finally {
+      acting.value--
+    }
+  }
+
+  function putTable(table: TableInfo): void {
+    if (!isOpen(table.job)) return
+    const at = tables.value.findIndex((one) => one.id === table.id)
+    tables.value = at < 0 ? [...tables.value, table] : tables.value.map((one, k) => (k === at ? table : one))
+  }
+
+  /** Saves facts at once, of the open job or of one that is being left; rejects with a ProblemError. */
+  async function change(facts: JobChange, id = job.value!.id): Promise<void> {
+    const now = await saved(() => api.changeJob(id, facts))
+    if (isOpen(id)) job.value = now
+  }
+
+  /** Takes choices now, and saves them when they have come to rest, or when the job is left. */
+  function choose(facts: JobChange): void {
+    if (!job.value) return
+    job.value = { ...job.value, ...facts } as Job
+    choices.later(job.value.id, facts)
+  }
+  /** Choices of the mixture stage. */
+  function chooseMixture(choice: Partial<MixtureSettings>): void {
+    if (job.value) choose({ mixture: { ...job.value.mixture, ...choice } })
+  }
+  // A page that is closed takes nothing with it.
+  if (typeof window !== 'undefined') window.addEventListener('pagehide', () => void choices.flush())
+
+  return {
+    job,
+    sets,
+    set,
+    looking,
+    setOfField,
+    runs,
+    tables,
+    fuelTables,
+    state,
+    problem,
+    saving,
+    unsaved,
+    notSaved,
+    flush: choices.flush,
+    choose,
+    open,
+    reloadRuns,
+    addSet,
+    changeSet,
+    deleteSet,
+    putTable,
+    change,
+    chooseMixture,
+  }
+})
