@@ -177,7 +177,10 @@ describe('runs', () => {
     expect((await leave(null).expect(200)).body.leftOut).toBeNull()
     const entries = (await call().get(api(`/jobs/${job}/entries`))).body as { act: string; text: string }[]
     expect(entries.map((one) => `${one.act} ${one.text}`)).toEqual(
-      expect.arrayContaining(['left out 5000 to 6000 rpm pull 1: Belt slipped', 'run left out pull 1: Cold']),
+      expect.arrayContaining([
+        'left out 5\u202f000 to 6\u202f000 rpm pull 1: Belt slipped',
+        'run left out pull 1: Cold',
+      ]),
     )
   })
   it('a field stands on one set: the newest with a mixture, or the one the job chose', async () => {

@@ -52,6 +52,30 @@ describe('tables', () => {
     await call().post(`${path}/revisions`).send({ values, parent: 2 }).expect(400)
     await expect(server.store.sequelize.query(`UPDATE revisions SET reason = 'x'`)).rejects.toThrow()
   })
+  it('are listed without the cells of any revision but the latest', async () => {
+    const job = await newJob()
+    const { body: table } = await call()
+      .post(api(`/jobs/${job}/tables`))
+      .send({ name: 'Trim', table: TABLE })
+      .expect(201)
+    for (let n = 1; n < 6; n++)
+      await call()
+        .post(api(`/jobs/${job}/tables/${table.id}/revisions`))
+        .send({ values: TABLE.values.map((row) => row.map((cell) => cell + n / 10)), parent: n, reason: 'x' })
+        .expect(201)
+    const asked: string[] = []
+    const { options } = server.store.sequelize
+    options.logging = (sql) => asked.push(sql)
+    const { body } = await call()
+      .get(api(`/jobs/${job}/tables`))
+      .expect(200)
+    options.logging = false
+    expect(body[0].revisions).toHaveLength(6)
+    expect(body[0].table.values[0][0]).toBeCloseTo(0.5, 9)
+    const withCells = asked.filter((sql) => /SELECT.*`cells`.*FROM `revisions`/.test(sql))
+    expect(withCells).toHaveLength(1)
+    expect(withCells[0]).toMatch(/`n` = 6/)
+  })
   it('go out as CSV, JSON and XLSX and come back equal', async () => {
     const job = await newJob()
     const table = (

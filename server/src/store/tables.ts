@@ -60,8 +60,14 @@ function toRevision({ n, parent, reason, override, runs, createdAt }: RevisionRo
 }
 
 async function withRevisions(store: Store, row: TableRow): Promise<TableInfo> {
-  const revisions = await store.models.revisions.findAll({ where: { tableId: row.id }, order: [['n', 'ASC']] })
-  const latest = revisions.at(-1)!.get()
+  // Cells of the latest alone: a table of a hundred revisions is listed as quickly as one of two.
+  const revisions = await store.models.revisions.findAll({
+    where: { tableId: row.id },
+    order: [['n', 'ASC']],
+    attributes: { exclude: ['cells'] },
+  })
+  const { n } = revisions.at(-1)!.get()
+  const latest = (await store.models.revisions.findOne({ where: { tableId: row.id, n } }))!.get()
   return {
     id: row.id,
     job: row.jobId,

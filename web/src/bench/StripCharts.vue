@@ -72,8 +72,7 @@ function draw(): void {
     })
   })
 }
-watch([() => props.recent, () => props.recent.length, width, height, () => display.dark], draw, { flush: 'post' })
-watch(() => props.recent.at(-1), draw, { flush: 'post' })
+watch([() => props.recent, width, height, () => display.dark], draw, { flush: 'post' })
 </script>
 
 <template>

@@ -46,8 +46,6 @@ export function useBench(job: string, onRun: () => void) {
   const lags = ref(false)
   const connection = ref<'none' | 'opening' | 'open' | 'lost'>('none')
   let socket: WebSocket | null = null
-  let heardAt = 0
-  let fresh = false
   let runs = 0
   let forget: ReturnType<typeof setTimeout> | undefined
 
@@ -61,12 +59,11 @@ export function useBench(job: string, onRun: () => void) {
 
   function hear(message: Message): void {
     if (message.sample) {
-      heardAt = performance.now()
-      fresh = true
       missing.value += message.left ?? 0
       // A rig that was connected anew begins its clock again.
       if (heard.length && message.sample.time < heard.at(-1)!.time) heard.length = 0
       heard.push(message.sample)
+      showSoon()
     }
     if (message.controls) controls.value = message.controls
     if (message.refused) {
@@ -81,16 +78,22 @@ export function useBench(job: string, onRun: () => void) {
     }
   }
 
-  let frame = requestAnimationFrame(function show() {
-    frame = requestAnimationFrame(show)
-    lags.value = connection.value === 'open' && heardAt > 0 && performance.now() - heardAt > LAGS_AFTER
-    if (!fresh) return
-    fresh = false
+  /** Asked for only when something was heard: without a bench nothing is drawn. */
+  let frame = 0
+  let silence: ReturnType<typeof setTimeout> | undefined
+  function show(): void {
+    frame = 0
     sample.value = heard.at(-1) ?? null
     const from = heard.findIndex((one) => one.time > heard.at(-1)!.time - LOOK_BACK)
     if (from > 0) heard.splice(0, from)
     recent.value = [...heard]
-  })
+  }
+  function showSoon(): void {
+    frame ||= requestAnimationFrame(show)
+    lags.value = false
+    clearTimeout(silence)
+    silence = setTimeout(() => (lags.value = connection.value === 'open'), LAGS_AFTER)
+  }
 
   function attach(): void {
     socket?.close()
@@ -140,6 +143,7 @@ export function useBench(job: string, onRun: () => void) {
 
   onScopeDispose(() => {
     cancelAnimationFrame(frame)
+    clearTimeout(silence)
     clearTimeout(forget)
     const last = socket
     socket = null
