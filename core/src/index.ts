@@ -92,6 +92,7 @@ export {
   type CircuitTarget,
   type TipInTarget,
 } from './jetting/targets'
+export { archiveSchema } from './job/archiveSchema'
 export * from './job/benchSchemas'
 export * from './job/entities'
 export * from './job/fieldChoice'

@@ -7,27 +7,12 @@ export function afrShown(lambda: number, scale: number): number {
 }
 
 /**
- * Factor on the fuel that brings a measured mixture to its target.
+ * Factor on the fuel that brings a measured mixture to its target: lambda / target x trims.
  *
- * With trims of a closed loop the error stands in the trims: factor = lambda / target x (1 + short) x (1 + long).
+ * With a closed loop the error stands in its trims. For the hot path: no check, NaN in gives NaN out.
  *
  * @param lambda measured, dimensionless (or AFR, when the target is AFR of the same scale)
  * @param target wanted, same scale
- * @param trims closed-loop corrections at work while measuring, as fractions
- * @throws RangeError unless both are above zero
- */
-export function fuelFactor(lambda: number, target: number, trims: readonly number[] = []): number {
-  if (!(lambda > 0) || !(target > 0)) throw new RangeError('Lambda and target must be above zero.')
-  return fuelNeeded(
-    lambda,
-    target,
-    trims.reduce((factor, trim) => factor * (1 + trim), 1),
-  )
-}
-
-/**
- * The same for the hot path: no check, NaN in gives NaN out.
- *
  * @param trim (1 + short) x (1 + long), 1 for none
  */
 export function fuelNeeded(lambda: number, target: number, trim: number): number {

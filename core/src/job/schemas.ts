@@ -127,6 +127,7 @@ const mixture = object({
   .noUnknown()
   .default(undefined)
 
+/** What a job may hold beside its title. */
 const jobFields = {
   machine,
   fuel,
@@ -140,6 +141,8 @@ const jobFields = {
   jetting: jettingSchema,
   spark: sparkSchema,
 }
+
+export { jobFields as jobFieldSchemas }
 
 /** Body of POST /jobs. */
 export const newJobSchema = object({ title: text(160).min(1).required(), ...jobFields }).noUnknown()
@@ -228,7 +231,7 @@ export const newRevisionSchema = object({
 }).noUnknown()
 
 /** A revision by table. */
-function isRevisions(value: unknown): value is Record<string, number> {
+export function isRevisions(value: unknown): value is Record<string, number> {
   const isObject = typeof value === 'object' && value !== null && !Array.isArray(value)
   return isObject && Object.values(value).every((n: unknown) => Number.isInteger(n) && (n as number) > 0)
 }

@@ -121,4 +121,62 @@ describe('archives', () => {
     expect(await count()).toBe(before)
     await call().post(api('/archives')).attach('file', zipped(job), 'x.zip').expect(201)
   })
+  it('that break their own schema are refused whole, with the path of what is wrong', async () => {
+    const at = '2026-03-02T10:00:00.000Z'
+    const revision = { n: 1, parent: null, reason: 'x', override: null, runs: [], cells: TABLE.values, createdAt: at }
+    const table = { name: 't', cylinder: null, table: TABLE, revisions: [revision] }
+    const run = {
+      name: 'r',
+      kind: 'sweep',
+      duration: 1,
+      warnings: [],
+      gaugeScale: null,
+      digest: 'x',
+      samples: 1,
+      set: 0,
+      leftOut: null,
+      channels: [{ channel: 'rpm', unit: 'rpm', count: 1, min: 3000, max: 3000 }],
+      file: 'runs/1.csv',
+    }
+    const good = {
+      format: 'yuzumix-job/1',
+      job: { title: 'x' },
+      sets: [{ name: 'Baseline' }],
+      runs: [run],
+      tables: [table],
+      entries: [{ at, act: 'note', text: 'x' }],
+    }
+    const send = (job: unknown) =>
+      call()
+        .post(api('/archives'))
+        .attach(
+          'file',
+          Buffer.from(
+            zipSync({ 'job.json': strToU8(JSON.stringify(job)), 'runs/1.csv': strToU8('rpm (rpm)\n3000\n') }),
+          ),
+          'x.zip',
+        )
+    const before = ((await call().get(api('/jobs'))).body as unknown[]).length
+    for (const [over, field] of [
+      [{ extra: 1 }, 'extra'],
+      [{ job: { title: 'x', machine: { cylinders: '2' } } }, 'job.machine.cylinders'],
+      [{ sets: [{ name: 'Baseline', wheels: 2 }] }, 'sets[0].wheels'],
+      [{ runs: [{ ...run, samples: '1' }] }, 'runs[0].samples'],
+      [{ runs: [{ ...run, set: 3 }] }, 'runs[0].set'],
+      [{ runs: [{ ...run, channels: [{ ...run.channels[0], min: 'low' }] }] }, 'runs[0].channels[0].min'],
+      [{ runs: [{ ...run, revisions: { 0: 'two' } }] }, 'runs[0].revisions'],
+      [{ tables: [{ ...table, revisions: [{ ...revision, n: 2 }] }] }, 'tables[0].revisions[0].n'],
+      [{ tables: [{ ...table, revisions: [revision, revision] }] }, 'tables[0].revisions[1].n'],
+      [{ tables: [{ ...table, revisions: [{ ...revision, cells: [['a']] }] }] }, 'tables[0].revisions[0].cells[0][0]'],
+      [{ tables: [{ ...table, revisions: [{ ...revision, parent: 4 }] }] }, 'tables[0].revisions[0].parent'],
+      [{ entries: [{ at, act: 'note', text: 5 }] }, 'entries[0].text'],
+      [{ entries: [{ at: 'yesterday', act: 'note', text: 'x' }] }, 'entries[0].at'],
+    ] as const) {
+      const { body } = await send({ ...good, ...over }).expect(422)
+      expect([field, body.errors[0].field]).toEqual([field, field])
+    }
+    for (const none of [null, [], 'job', 5]) await send(none).expect(422)
+    expect((await call().get(api('/jobs'))).body).toHaveLength(before)
+    await send(good).expect(201)
+  })
 })

@@ -64,8 +64,8 @@ describe('tables', () => {
         .send({ values: TABLE.values.map((row) => row.map((cell) => cell + n / 10)), parent: n, reason: 'x' })
         .expect(201)
     const asked: string[] = []
-    const { options } = server.store.sequelize
-    options.logging = (sql) => asked.push(sql)
+    const { options } = server.store.sequelize as unknown as { options: { logging: unknown } }
+    options.logging = (sql: string) => asked.push(sql)
     const { body } = await call()
       .get(api(`/jobs/${job}/tables`))
       .expect(200)
