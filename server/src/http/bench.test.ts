@@ -3,7 +3,7 @@ import { createServer, request, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { setTimeout as delay } from 'node:timers/promises'
 import { WebSocket } from 'ws'
-import type { RigSample, RunInfo, RunScript } from '@yuzumix/core'
+import type { RigSample, RunInfo, RunScript, Table, TableInfo } from '@yuzumix/core'
 import type { BenchNews } from '../bench/session'
 import { benchStream } from '../bench/stream'
 import { loadRigMemory, saveRigMemory } from '../store/rigs'
@@ -219,6 +219,41 @@ it('a page of another origin cannot join the stream', async () => {
     const [error] = (await once(socket, 'error')) as [Error]
     expect(error.message).toMatch(/403/)
   }
+})
+
+it('a run rests on the revision that the controller held while it was made, not on the newest of the job', async () => {
+  const job = await server.newJob()
+  const { tables } = (await connect(job)) as { tables: { table: Table }[] }
+  const { table } = tables.find((one) => one.table.kind === 'fuel base')!
+  const fuel = (
+    await call()
+      .post(api(`/jobs/${job}/tables`))
+      .send({ name: 'Fuel', table })
+      .expect(201)
+  ).body as TableInfo
+  const richer = table.values.map((row) => row.map((cell) => 1.05 * cell))
+  await call()
+    .post(api(`/jobs/${job}/tables/${fuel.id}/revisions`))
+    .send({ values: richer, parent: 1, reason: 'a little more' })
+    .expect(201)
+  const client = await watcher(job)
+  client.say({ act: 'drive' })
+  const recorded = async (): Promise<number | undefined> => {
+    const before = (await runsOf(job)).map((run) => run.id)
+    client.say({ act: 'set', controls: { ignition: true, fuel: true, gear: 0, throttle: 4 } })
+    client.say({ act: 'record' })
+    const from = client.samples.length
+    await client.until(() => client.samples.length > from + 150)
+    client.say({ act: 'stop' })
+    await client.until(() => client.news.at(-1)!.runs > before.length)
+    return (await runsOf(job)).find((run) => !before.includes(run.id))!.revisions[fuel.id]
+  }
+  expect(await recorded()).toBe(1)
+  client.say({ act: 'set', controls: { ignition: false, fuel: false, throttle: 0 } })
+  await client.until(() => client.samples.at(-1)!.rpm < 50)
+  await post(job, 'tables/base', { values: richer }).expect(200)
+  expect(await recorded()).toBe(2)
+  client.socket.close()
 })
 
 describe('tables on the bench', () => {
