@@ -1,7 +1,7 @@
 import type { CylinderField, Field } from '../field/field'
 import { factorFromPercent, percentFromFactor } from '../fuel/mixture'
 import { bridgeCells, extendCells } from '../table/bridge'
-import { build, valueLimits, type Grid, type Matrix, type SparseMatrix, type Table } from '../table/table'
+import { build, sameGrid, valueLimits, type Grid, type Matrix, type SparseMatrix, type Table } from '../table/table'
 import { applyFactor } from './applyFactor'
 import { DEFAULT_LIMITS, leanestAt, type ChangeLimits } from './limits'
 import { fuelSince, type TableSince } from './sinceMeasured'
@@ -181,13 +181,6 @@ export function servedCylinder(
     return factorFromPercent(change) / fuelSince(since, one.cylinder, loadAxis, rpm[column]!, load[row]!)
   }
   return candidates.reduce((best, one) => (left(one) > left(best) ? one : best))
-}
-
-/** Whether two grids have the same breakpoints. */
-export function sameGrid(a: Grid, b: Grid): boolean {
-  const same = (x: readonly number[], y: readonly number[]): boolean =>
-    x.length === y.length && x.every((value, i) => value === y[i])
-  return same(a.rpm, b.rpm) && same(a.load, b.load)
 }
 
 /** How far the arithmetic has come, and what decided it so far. */

@@ -1,5 +1,5 @@
 import type { RevisionInfo } from './entities'
-import { madeOnNewest, measuredRevision, revisionOf } from './madeOn'
+import { madeOnNewest, measuredRevision, movedSince, revisionOf } from './madeOn'
 
 const at = (minute: number): string => `2026-03-02T10:${String(minute).padStart(2, '0')}:00.000Z`
 const table = (id: string, ...minutes: number[]) => ({
@@ -37,6 +37,15 @@ describe('runs that may be averaged', () => {
     expect(madeOnNewest([run(1), run(30)], [])).toMatchObject({ older: [], revisions: new Map() })
     expect(madeOnNewest([], [fuel])).toEqual({ runs: [], older: [], revisions: new Map() })
   })
+})
+
+it('tables that moved since are those with a newer revision, whatever no run tells of', () => {
+  const trim = table('trim', 5, 30)
+  const on = new Map([
+    ['fuel', 2],
+    ['trim', 2],
+  ])
+  expect(movedSince([fuel, trim, table('spark', 5, 6)], on)).toEqual([{ info: fuel, n: 2 }])
 })
 
 describe('what a step is judged against', () => {

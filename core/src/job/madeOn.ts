@@ -39,6 +39,17 @@ export function madeOnNewest<Run extends Made>(runs: readonly Run[], tables: rea
   }
 }
 
+/** Tables whose newest revision is another than the one that some runs were made on, with that one. */
+export function movedSince<T extends Revised>(
+  tables: readonly T[],
+  revisions: ReadonlyMap<string, number>,
+): { info: T; n: number }[] {
+  return tables.flatMap((info) => {
+    const n = revisions.get(info.id)
+    return n === undefined || n === info.revisions.at(-1)!.n ? [] : [{ info, n }]
+  })
+}
+
 /**
  * The newest revision of a table that some runs rest on; the first where none does.
  *

@@ -32,9 +32,6 @@ export function editCells(
   )
 }
 
-export const setCells = (values: Matrix, selection: Selection, to: number): Matrix =>
-  editCells(values, selection, () => to)
-
 export const addToCells = (values: Matrix, selection: Selection, step: number): Matrix =>
   editCells(values, selection, (value) => value + step)
 

@@ -36,6 +36,13 @@ export interface Table extends LoadGrid {
 /** Largest table taken: 64 breakpoints a side, more than any controller seen. */
 export const MAX_BREAKPOINTS = 64
 
+/** Whether two grids have the same breakpoints. */
+export function sameGrid(a: Grid, b: Grid): boolean {
+  const same = (x: readonly number[], y: readonly number[]): boolean =>
+    x.length === y.length && x.every((value, i) => value === y[i])
+  return same(a.rpm, b.rpm) && same(a.load, b.load)
+}
+
 /** A matrix of that grid's shape with one value everywhere. */
 export function filled<T>(grid: Grid, value: T): T[][] {
   return grid.load.map(() => grid.rpm.map(() => value))

@@ -1,4 +1,4 @@
-import { largeSteps, sameGrid, type Matrix, type Table, type TableInfo } from '@yuzumix/core'
+import { fitsController, largeSteps, workingTable, type Matrix, type Table, type TableInfo } from '@yuzumix/core'
 import type { ControllerTable } from '../bench/rigLink'
 import type { BenchSession } from '../bench/session'
 import { findJob } from '../store/jobs'
@@ -19,19 +19,14 @@ export async function judgeWrite(
 ): Promise<Judged> {
   const after: Table = { ...slot.table, values }
   const job = (await findJob(workshop.store, session.job))!
-  const fitting = (await listTables(workshop.store, job.id)).filter(
-    (one) => one.cylinder === slot.cylinder && one.table.kind === slot.table.kind && sameGrid(one.table, slot.table),
-  )
+  const fitting = (await listTables(workshop.store, job.id)).filter((one) => fitsController(one, slot))
   if (await isReasoned(workshop, fitting, values)) return { steps: [], from: '' }
   const inside = (await session.measured()).find((one) => one.id === slot.id)?.table ?? slot.table
   const steps = largeSteps(after, { measured: inside, parent: inside })
   if (steps.length > 0) return { steps, from: 'what was in the controller at the last run' }
-  const own = fitting.find((one) => !one.name.endsWith(AS_FOUND)) ?? fitting[0]
+  const own = workingTable(fitting, slot) ?? fitting[0]
   return own ? judgeSteps(workshop, job, { ...own, table: slot.table }, after) : { steps, from: '' }
 }
-
-/** How a table is called that was in the controller before the first write. */
-export const AS_FOUND = ', as found'
 
 /** Whether these values are those of a revision that was saved with a reason for its large step. */
 async function isReasoned({ store }: Workshop, tables: readonly TableInfo[], values: Matrix): Promise<boolean> {

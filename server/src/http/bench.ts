@@ -4,6 +4,7 @@ import {
   benchSchema,
   checkInput,
   benchWriteSchema,
+  nameAsFound,
   rangeFault,
   shapeFault,
   SIMULATED_MACHINES,
@@ -70,7 +71,7 @@ export function benchRoutes(context: Context, benches: Benches): Router {
           JSON.stringify([table.rpm, table.load, table.values]),
       )
       if (!same)
-        await addTable(store, session.job, { name: `${name}, as found`, cylinder, table }, 'As found in the controller')
+        await addTable(store, session.job, { name: nameAsFound(name), cylinder, table }, 'As found in the controller')
     }
     saved.add(session)
   }

@@ -8,6 +8,7 @@ import {
   fieldRequestSchema,
   InputError,
   madeOnNewest,
+  movedSince,
   suggestChange,
   type ChangeRequest,
   type FieldRequest,
@@ -25,15 +26,12 @@ async function tablesSince(
   tables: readonly TableInfo[],
   revisions: ReadonlyMap<string, number>,
 ): Promise<(TableSince & { id: string; revision: number })[]> {
-  const moved = await Promise.all(
-    tables.map(async (info) => {
-      const n = revisions.get(info.id)
-      if (n === undefined || n === info.revisions.at(-1)!.n) return []
-      const then = (await findRevision(store, info.job, info.id, n))!.table
-      return [{ id: info.id, revision: n, cylinder: info.cylinder, then, now: info.table }]
+  return Promise.all(
+    movedSince(tables, revisions).map(async ({ info: { job, id, cylinder, table }, n }) => {
+      const then = (await findRevision(store, job, id, n))!.table
+      return { id, revision: n, cylinder, then, now: table }
     }),
   )
-  return moved.flat()
 }
 
 async function changeFor(context: Context, request: Request): Promise<unknown> {

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import type { Transaction } from 'sequelize'
 import {
-  sameGrid,
+  fitsController,
   type LoadAxis,
   type Matrix,
   type RevisionInfo,
@@ -257,8 +257,8 @@ export async function revisionsHolding(
   const found = await Promise.all(
     rows.map(async (row): Promise<[string, number][]> => {
       const { id, cylinder, kind, rpm, load } = row.get()
-      const slot = inside.find(
-        (one) => one.table.kind === kind && one.cylinder === cylinder && sameGrid(one.table, { rpm, load }),
+      const slot = inside.find((one) =>
+        fitsController({ cylinder, table: { kind: kind as Table['kind'], rpm, load } }, one),
       )
       if (!slot) return []
       const cells = JSON.stringify(slot.table.values)

@@ -1,5 +1,5 @@
 import { computed } from 'vue'
-import { sameGrid, type TableInfo } from '@yuzumix/core'
+import { workingTable, type TableInfo } from '@yuzumix/core'
 import type { BenchState } from '@/api/client'
 import { useJob } from '@/job/openJob'
 import type { Bench } from './useBench'
@@ -22,14 +22,8 @@ export function useControllerRows(bench: Bench) {
   const open = useJob()
   return computed<ControllerRow[]>(() =>
     (bench.state.value?.tables ?? []).map((inside) => {
-      const { id, name, cylinder, table } = inside
-      const info = open.tables.find(
-        (one) =>
-          one.cylinder === cylinder &&
-          one.table.kind === table.kind &&
-          sameGrid(one.table, table) &&
-          !one.name.endsWith(', as found'),
-      )
+      const { id, name, table } = inside
+      const info = workingTable(open.tables, inside)
       const differ = info
         ? info.table.values.reduce(
             (sum, row, r) => sum + row.filter((value, k) => Math.abs(value - table.values[r]![k]!) > SAME).length,

@@ -1,5 +1,5 @@
 import { computed, shallowRef, watch, type Ref } from 'vue'
-import { cellsSince, madeOnNewest, type RunInfo, type TableInfo, type TableSince } from '@yuzumix/core'
+import { cellsSince, madeOnNewest, movedSince, type RunInfo, type TableInfo, type TableSince } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { useJob } from '@/job/openJob'
 
@@ -21,29 +21,21 @@ export function useMadeOn(runs: Ref<RunInfo[]>) {
     // The same runs again must not set off another solve.
     return before && before.length === now.length && before.every((run, k) => run === now[k]) ? before : now
   })
-  const moved = computed(() =>
-    open.fuelTables.filter((table) => {
-      const n = made.value.revisions.get(table.id)
-      return n !== undefined && n !== table.revisions.at(-1)!.n
-    }),
-  )
+  const moved = computed(() => movedSince(open.fuelTables, made.value.revisions))
   /** null until the older states are here */
   const since = shallowRef<Moved[] | null>(null)
   const problem = shallowRef('')
   let round = 0
   watch(
-    () => moved.value.map(({ id, revisions }) => `${id} ${made.value.revisions.get(id)} ${revisions.at(-1)!.n}`).join(),
+    () => moved.value.map(({ info: { id, revisions }, n }) => `${id} ${n} ${revisions.at(-1)!.n}`).join(),
     async () => {
       const mine = ++round
       since.value = null
       problem.value = ''
-      const tables: TableInfo[] = moved.value
-      const revisions = made.value.revisions
       try {
         const found = await Promise.all(
-          tables.map(async ({ job, id, cylinder, table }): Promise<Moved> => {
-            const revision = revisions.get(id)!
-            return { id, revision, cylinder, then: (await api.revision(job, id, revision)).table, now: table }
+          moved.value.map(async ({ info: { job, id, cylinder, table }, n }): Promise<Moved> => {
+            return { id, revision: n, cylinder, then: (await api.revision(job, id, n)).table, now: table }
           }),
         )
         if (mine === round) since.value = found
