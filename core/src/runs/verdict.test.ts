@@ -1,5 +1,5 @@
 import { seededRandom } from '../engine/random'
-import { compareSets } from './compare'
+import { compareSets, type Comparison } from './compare'
 import { curveRuler, rulerRpm } from './ruler'
 import { verdictOf } from './verdict'
 
@@ -41,4 +41,24 @@ it('a real difference over two hundred rpm is none to live with; one run tells n
   const narrow = runs(5, 3, (rpm) => (rpm >= 5000 && rpm <= 5100 ? 50 : 40))
   expect(verdictOf(compareSets(runs(6, 3), narrow, RULER, OPTIONS)).verdict).toBe('no difference shown')
   expect(verdictOf(compareSets(runs(6, 1), narrow, RULER, OPTIONS)).verdict).toBe('not told')
+})
+
+/** A comparison in bins of 100 rpm, real wherever the difference is not 0. */
+function compared(...difference: number[]): Comparison {
+  return {
+    rpm: difference.map((_, k) => 3000 + 100 * k),
+    difference,
+    low: difference.map((one) => one - 0.5),
+    high: difference.map((one) => one + 0.5),
+    real: difference.map((one) => one !== 0),
+  } as Partial<Comparison> as Comparison
+}
+
+describe('whether there is an elsewhere without a difference', () => {
+  it.each([
+    ['real from end to end', [2, 2, 2, 2], false],
+    ['more on one half, less on the other', [2, 2, 2, -2, -2, -2], false],
+    ['an end without one', [2, 2, 2, 0], true],
+    ['a span too narrow to count', [2, 2, 2, -2], true],
+  ])('%s', (_what, difference, elsewhere) => expect(verdictOf(compared(...difference)).elsewhere).toBe(elsewhere))
 })

@@ -9,6 +9,8 @@ export interface CompareVerdict {
   spans: (RpmBand & { difference: number })[]
   /** span over which both were measured; null where they do not meet */
   over: RpmBand | null
+  /** whether both were measured outside those spans, too */
+  elsewhere: boolean
   /** half the usual width of the interval: what is smaller would not show with these runs; null without one */
   sees: number | null
 }
@@ -21,7 +23,8 @@ export function verdictOf(comparison: Comparison): CompareVerdict {
   const { rpm, difference, real, low, high } = comparison
   const met = rpm.filter((_, k) => difference[k] !== null)
   const over = met.length ? { fromRpm: met[0]!, toRpm: met.at(-1)! } : null
-  if (!over || low.every((value) => value === null)) return { verdict: 'not told', spans: [], over, sees: null }
+  if (!over || low.every((value) => value === null))
+    return { verdict: 'not told', spans: [], over, elsewhere: over !== null, sees: null }
   const spans: { bins: number[] }[] = []
   for (const [k, isReal] of real.entries()) {
     const last = spans.at(-1)?.bins
@@ -40,6 +43,7 @@ export function verdictOf(comparison: Comparison): CompareVerdict {
     .filter((one) => one.toRpm - one.fromRpm + step >= LEAST_SPAN)
   const [up, down] = [told.some((one) => one.difference > 0), told.some((one) => one.difference < 0)]
   const verdict = up && down ? 'more here, less there' : up ? 'more' : down ? 'less' : 'no difference shown'
+  const elsewhere = met.some((at) => !told.some((one) => at >= one.fromRpm && at <= one.toRpm))
   const halves = low.flatMap((value, k) => (value === null || high[k] == null ? [] : [(high[k] - value) / 2]))
-  return { verdict, spans: told, over, sees: median(halves) }
+  return { verdict, spans: told, over, elsewhere, sees: median(halves) }
 }

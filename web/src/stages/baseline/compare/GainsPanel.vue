@@ -13,7 +13,7 @@ const quantity = computed(() => props.compared.quantity)
 const said = computed(() => {
   const { comparison, second, first, gainBegins } = props.compared
   if (comparison.note) return comparison.note
-  const { spans, over, sees } = verdictOf(comparison)
+  const { spans, over, elsewhere, sees } = verdictOf(comparison)
   const range = over ? ` between ${grouped(over.fromRpm)} and ${grouped(over.toRpm)} rpm` : ''
   if (spans.length === 0) {
     const unseen =
@@ -33,7 +33,7 @@ const said = computed(() => {
         ? `The largest gain begins at ${grouped(gainBegins)} rpm.`
         : `The gain begins at ${grouped(gainBegins)} rpm.`
       : '',
-    `Elsewhere${range} no difference is shown.`,
+    elsewhere ? `Elsewhere${range} no difference is shown.` : '',
   ]
   return sentences.filter(Boolean).join(' ')
 })
