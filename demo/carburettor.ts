@@ -10,7 +10,7 @@ import {
   type NewJob,
   type NewSet,
 } from '@yuzumix/core'
-import { readCarburettor, SHED_BODY, SHED_BOX, unknownCase } from '../core/src/engine/knownCarburettor'
+import { readCarburettor, SHED_BODY, SHED_BOX, unknownCase } from '../core/src/simulator/knownCarburettor'
 
 const SEED = 12
 const RPM = 4500

@@ -14,8 +14,8 @@ import {
   type RunScript,
   type SparkSetting,
 } from '@yuzumix/core'
-import { runScript } from '../core/src/bench/guidedPasses'
-import { nameOfScript } from '../core/src/bench/script'
+import { runScript } from '../core/src/rig/guidedPasses'
+import { nameOfScript } from '../core/src/rig/script'
 
 /** A job whose runs were made at several settings of the spark. */
 export interface SparkStory {

@@ -11,7 +11,7 @@ await build({
     main: 'server/src/main.ts',
     worker: 'server/src/pool/worker.ts',
     demo: 'demo/main.ts',
-    bench: 'bench/main.ts',
+    bench: 'benchmarks/main.ts',
   },
   outdir: 'server/dist',
   absWorkingDir: root,

@@ -49,7 +49,7 @@ export function build() {
     'web/index.html',
     'web/vite.config.ts',
     'demo',
-    'bench',
+    'benchmarks',
     'scripts/build.mjs',
     'package-lock.json',
   ]

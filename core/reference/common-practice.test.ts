@@ -2,7 +2,7 @@
 import { fuelNeeded, percentFromFactor } from '../src/fuel/mixture'
 import { fuelOfCell } from '../src/change/applyFactor'
 import { fitIdlePeak } from '../src/jetting/idle'
-import { engineTorque } from '../src/engine/torque'
+import { engineTorque } from '../src/simulator/torque'
 import { CIRCUIT_TARGETS, targetAt, judgeTipIn, USUAL_TIP_IN } from '../src/jetting/targets'
 import type { SparkBin } from '../src/spark/bin'
 import { DEFAULT_SPARK, fitAdvance } from '../src/spark/fitAdvance'

@@ -2,9 +2,9 @@
  * Student's t and Welch's comparison against jStat, a general statistics library; false discovery against the worked
  * example of Benjamini and Hochberg, J. R. Statist. Soc. B 57 (1995), table of 15 p-values (from memory).
  */
-import { realAmong } from '../src/runs/falseDiscovery'
-import { studentFactor, studentTail } from '../src/field/studentT'
-import { welch } from '../src/runs/welch'
+import { realAmong } from '../src/numbers/falseDiscovery'
+import { studentFactor, studentTail } from '../src/numbers/studentT'
+import { welch } from '../src/numbers/welch'
 
 // jStat ships without types.
 // eslint-disable-next-line @typescript-eslint/no-require-imports

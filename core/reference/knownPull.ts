@@ -1,4 +1,4 @@
-import type { RunColumns } from '../src/log/run'
+import type { RunColumns } from '../src/run/run'
 import { normal, random } from './knownTruthLog'
 
 /** A full-throttle pull whose torque and mixture are known, made without the simulated engine; for tests only. */

@@ -1,6 +1,6 @@
 import { interpolate } from '../src/table/lookup'
 import type { LoadGrid, Matrix } from '../src/table/table'
-import type { RunColumns } from '../src/log/run'
+import type { RunColumns } from '../src/run/run'
 
 /**
  * Logs whose truth is known, made without the simulated engine: a rig sweeps at fixed throttle stops, each run ended by

@@ -3,8 +3,8 @@
  * peak's error from its covariance by the delta method, worked out beside ours.
  */
 import { inverse, Matrix, solve } from 'ml-matrix'
-import { seededRandom } from '../src/engine/random'
-import { studentFactor } from '../src/field/studentT'
+import { seededRandom } from '../src/simulator/random'
+import { studentFactor } from '../src/numbers/studentT'
 import { DEFAULT_SPARK, fitAdvance, type SparkPoint } from '../src/spark/fitAdvance'
 
 const SETTINGS = [18, 22, 26, 30, 34]

@@ -3,7 +3,7 @@
  * normal equations are checked against dense algebra. Tolerance 1e-9 relative: double precision, well conditioned.
  */
 import { Matrix, CholeskyDecomposition, solve } from 'ml-matrix'
-import { addAt, banded, cholesky, solveFactored } from '../src/field/banded'
+import { addAt, banded, cholesky, solveFactored } from '../src/numbers/banded'
 import { place, valueAt } from '../src/field/placement'
 import { addSmoothness, curvatures } from '../src/field/smoothness'
 import { solveField } from '../src/field/solve'

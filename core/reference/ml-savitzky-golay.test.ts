@@ -1,5 +1,5 @@
 /** Savitzky-Golay smoothing and slope against ml-savitzky-golay, a general library, away from the ends. */
-import { savitzkyGolay } from '../src/runs/savitzkyGolay'
+import { savitzkyGolay } from '../src/numbers/savitzkyGolay'
 
 // The library is an ES module of its own; its CommonJS build is taken here.
 // eslint-disable-next-line @typescript-eslint/no-require-imports

@@ -3,8 +3,8 @@
  * The histogram median is exact to its bin, 1/8192 of eight medians: tolerance 0.2 %.
  */
 import { medianAbsoluteDeviation, median as theirMedian, quantile } from 'simple-statistics'
-import { MAD_TO_SIGMA, medianAbsolute } from '../src/field/medianAbsolute'
-import { median } from '../src/field/samples'
+import { MAD_TO_SIGMA, medianAbsolute } from '../src/numbers/medianAbsolute'
+import { median } from '../src/numbers/median'
 import { normal, random } from './knownTruthLog'
 
 it.each([1, 2, 3])('median absolute value and deviation, seed %i', (seed) => {

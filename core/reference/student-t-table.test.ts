@@ -2,7 +2,7 @@
  * Source: tables of Student's t, upper 5 % point (any handbook, e.g. Abramowitz and Stegun, table 26.10), quoted from
  * memory: 2.353 (3), 2.132 (4), 2.015 (5), 1.943 (6), 1.812 (10), 1.725 (20), 1.697 (30), 1.645 (infinity).
  */
-import { studentQuantile95 } from '../src/field/studentT'
+import { studentQuantile95 } from '../src/numbers/studentT'
 
 it.each([
   [3, 2.353],

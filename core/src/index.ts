@@ -8,8 +8,8 @@ export {
   type MeasuredFlatness,
   type OffNode,
   type Proof,
-} from './bench/flatness'
-export { guidedPasses, usualSweeps, type Pass } from './bench/guidedPasses'
+} from './rig/flatness'
+export { guidedPasses, usualSweeps, type Pass } from './rig/guidedPasses'
 export {
   alarmsOf,
   DEFAULT_AIM,
@@ -19,7 +19,7 @@ export {
   type LeanAim,
   type SafetyLimits,
   type Stop as SafetyStop,
-} from './bench/safety'
+} from './rig/safety'
 export {
   kindOfScript,
   nameOfScript,
@@ -28,7 +28,7 @@ export {
   type RunScript,
   type ScriptDriver,
   type ScriptState,
-} from './bench/script'
+} from './rig/script'
 export { applyFactor, cellChange, changeCell, factorBetween, fuelOfCell } from './change/applyFactor'
 export type { TableHistory } from './change/history'
 export {
@@ -51,7 +51,7 @@ export { EVIDENCE, type Evidence } from './field/evidence'
 export type { HeldZone } from './field/heldZones'
 export { heldZonesOfRuns } from './field/zonesOfRuns'
 export { estimateLag, ASSUMED_LAG, type LagEstimate } from './field/lag'
-export { median } from './field/samples'
+export { median } from './numbers/median'
 export * from './field/target'
 export { blendAfr, ethanolBlendAfr, fuelById, FUELS, USUAL_RON, type Fuel } from './fuel/fuels'
 export { flatteredBanks, type Flattered } from './fuel/flattered'
@@ -92,19 +92,19 @@ export {
   type CircuitTarget,
   type TipInTarget,
 } from './jetting/targets'
-export { archiveSchema } from './job/archiveSchema'
-export * from './job/benchSchemas'
-export * from './job/entities'
+export { archiveSchema } from './contract/archiveSchema'
+export * from './contract/benchSchemas'
+export * from './contract/entities'
 export * from './job/fieldChoice'
-export * from './job/jettingSchemas'
+export * from './contract/jettingSchemas'
 export { jobTarget, leanAim } from './job/jobTarget'
 export { fitsController, nameAsFound, workingTable } from './job/controllerTable'
 export { madeOnNewest, measuredRevision, movedSince, revisionOf, type MadeOn } from './job/madeOn'
-export { settingSchema, sparkSchema } from './job/sparkSchemas'
-export * from './job/runColumns'
-export * from './job/schemas'
-export * from './job/setSchemas'
-export { CHANNELS, CHANNEL_KINDS, channelKind, channelTitle, conversion } from './log/channels'
+export { settingSchema, sparkSchema } from './contract/sparkSchemas'
+export * from './run/runColumns'
+export * from './contract/schemas'
+export * from './contract/setSchemas'
+export { CHANNELS, CHANNEL_KINDS, channelKind, channelTitle, conversion } from './run/channels'
 export { logReader, type LogReader } from './log/logReader'
 export { missingChannels } from './log/mappedColumns'
 export type { ReadChannel, ReadResult } from './log/settleColumns'
@@ -123,28 +123,28 @@ export {
   type RunColumns,
   type SensorPlace,
   type SetAside,
-} from './log/run'
-export { guessKind, RUN_KINDS, type RunKind } from './log/runKind'
-export { screenRun } from './log/screen'
+} from './run/run'
+export { guessKind, RUN_KINDS, type RunKind } from './run/runKind'
+export { screenRun } from './run/screen'
 export * from './plan/choice'
 export { cutToTime, makePlan, type Cut, type Plan, type PlanStep } from './plan/makePlan'
 export { mostHelpful, type HelpfulRun } from './plan/mostHelpful'
 export { tickPlan, type DoneRun, type StepTick } from './plan/tickPlan'
-export { DEFAULT_COMPARE, type Comparison, type CompareOptions } from './runs/compare'
-export * from './runs/compareSides'
-export { conditionsOf, correctSet, type Conditions, type Mismatch } from './runs/conditions'
-export { DEFAULT_CURVE, type Curve, type CurveOptions } from './runs/curve'
+export { DEFAULT_COMPARE, type Comparison, type CompareOptions } from './curves/compare'
+export * from './curves/compareSides'
+export { conditionsOf, correctSet, type Conditions, type Mismatch } from './curves/conditions'
+export { DEFAULT_CURVE, type Curve, type CurveOptions } from './curves/curve'
 export { doneRuns } from './plan/doneRuns'
-export { runFault, type MeasuredRun } from './runs/runFault'
-export { FACT_CHANNELS, runFacts, type FactColumns, type RunFacts } from './runs/facts'
-export { type Gain } from './runs/gains'
-export { type Hole } from './runs/holes'
-export { DEFAULT_DRUM, TorqueError, TORQUE_SOURCES, type Drum, type TorqueSource } from './runs/measuredTorque'
-export { overlay, rulerOver, type OddRun, type Overlay } from './runs/overlay'
-export * from './runs/powerUnits'
-export { stopsOf, stopName, type Stop } from './runs/stops'
-export { QUANTITIES, type Quantity, type Spread } from './runs/quantity'
-export { binRpm, rulerRpm, type CurveRuler } from './runs/ruler'
+export { runFault, type MeasuredRun } from './run/runFault'
+export { FACT_CHANNELS, runFacts, type FactColumns, type RunFacts } from './run/facts'
+export { type Gain } from './curves/gains'
+export { type Hole } from './curves/holes'
+export { DEFAULT_DRUM, TorqueError, TORQUE_SOURCES, type Drum, type TorqueSource } from './curves/measuredTorque'
+export { overlay, rulerOver, type OddRun, type Overlay } from './curves/overlay'
+export * from './curves/powerUnits'
+export { stopsOf, stopName, type Stop } from './run/stops'
+export { QUANTITIES, type Quantity, type Spread } from './curves/quantity'
+export { binRpm, rulerRpm, type CurveRuler } from './curves/ruler'
 export { CellsError, cellsToText, parseCell } from './table/cells'
 export { tableFromCsv, tableFromRows, tableToCsv, tableToRows } from './table/csv'
 export { defaultBreakpoints } from './table/defaultBreakpoints'
@@ -167,11 +167,11 @@ export {
   OPEN_SILENCER,
   rigFor,
   STOCK_BREATHING,
-} from './engine/machines'
-export type { Calibration } from './engine/controller'
-export { DEFAULT_LIVE, liveRig, RESTING, type LiveRig, type RigControls, type RigSample } from './engine/liveRig'
-export { rigOf, SIMULATED_MACHINES, type SimulatedMachine } from './engine/machinesById'
-export { sound, type RigFaults } from './engine/faults'
+} from './simulator/machines'
+export type { Calibration } from './simulator/controller'
+export { DEFAULT_LIVE, liveRig, RESTING, type LiveRig, type RigControls, type RigSample } from './simulator/liveRig'
+export { rigOf, SIMULATED_MACHINES, type SimulatedMachine } from './simulator/machinesById'
+export { sound, type RigFaults } from './simulator/faults'
 export {
   calibrationFault,
   isCalibrated,
@@ -182,8 +182,8 @@ export {
   UNCALIBRATED_WARNINGS,
   uncalibratedIn,
   type SensorCalibration,
-} from './engine/sensors'
-export { runSweep, steadyLambda, type Rig, type RigRun, type SweepScript } from './engine/rig'
+} from './rig/sensors'
+export { runSweep, steadyLambda, type Rig, type RigRun, type SweepScript } from './simulator/rig'
 export { faultsAfter, WORKSHOP_ACTS, type WorkshopAct } from './trainer/acts'
 export { TRAINER_CASES, type TrainerCase } from './trainer/cases'
 export { DIAGNOSES, type Diagnosis } from './trainer/diagnoses'
@@ -197,7 +197,7 @@ export { AT_LOAD, rechecks, staleMixture, type MadeRun, type Recheck, type Stale
 export { judgeBin, type JudgedBin, type JudgeOptions } from './spark/judge'
 export { fitMixture, lossAt, mixtureBins, type MixtureBin, type MixtureFit } from './spark/mixtureSweep'
 export { oneKnob, RANGE_USES, type OneKnob, type RangeUse } from './spark/oneKnob'
-export { valueAt, type Parabola } from './spark/parabola'
+export { valueAt, type Parabola } from './numbers/parabola'
 export { proveSpark, type SparkProof } from './spark/proof'
 export { advanceOf, settingsOfSweeps, type SettingRun, type SparkSetting } from './spark/setting'
 export {
@@ -218,4 +218,4 @@ export {
   type SuggestedSpark,
 } from './spark/suggestSpark'
 export { sweepBins } from './spark/sweepBins'
-export { verdictOf, type CompareVerdict } from './runs/verdict'
+export { verdictOf, type CompareVerdict } from './curves/verdict'

@@ -11,14 +11,14 @@ const VIEWS: Partial<Record<Stage['id'], string>> = {
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: '/', name: 'jobs', component: () => import('./jobs/JobsView.vue') },
-    { path: '/trainer', name: 'trainer', component: () => import('./trainer/TrainerView.vue') },
+    { path: '/', name: 'jobs', component: () => import('./pages/jobs/JobsView.vue') },
+    { path: '/trainer', name: 'trainer', component: () => import('./pages/trainer/TrainerView.vue') },
     {
       path: '/jobs/:job',
       component: () => import('./stages/JobFrame.vue'),
       children: [
         { path: '', redirect: { name: 'mixture' } },
-        { path: 'bench', name: 'bench', component: () => import('./bench/BenchView.vue') },
+        { path: 'bench', name: 'bench', component: () => import('./rig/BenchView.vue') },
         ...STAGES.map(({ id, view }) => ({
           path: id + (VIEWS[id] ?? ''),
           name: id,
@@ -26,6 +26,6 @@ export const router = createRouter({
         })),
       ],
     },
-    { path: '/:rest(.*)*', component: () => import('./shell/NotFound.vue') },
+    { path: '/:rest(.*)*', component: () => import('./pages/NotFound.vue') },
   ],
 })

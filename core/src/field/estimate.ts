@@ -1,5 +1,5 @@
 import { fuelNeeded, percentFromFactor } from '../fuel/mixture'
-import type { RunColumns, SetAside } from '../log/run'
+import type { RunColumns, SetAside } from '../run/run'
 import { interpolate } from '../table/lookup'
 import { build } from '../table/table'
 import { bridgeField } from './bridgeField'

@@ -1,8 +1,8 @@
-import { solveFactored } from './banded'
+import { solveFactored } from '../numbers/banded'
 import type { Placement } from './placement'
 import type { Samples } from './samples'
 import type { Solution } from './solve'
-import { studentQuantile95 } from './studentT'
+import { studentQuantile95 } from '../numbers/studentT'
 
 export const EVIDENCE = ['solid', 'thin', 'bridged', 'none'] as const
 /** How well a node is known, in words; bridged is told by readings about it, none of them at it. */

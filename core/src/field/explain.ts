@@ -1,10 +1,10 @@
 import { percentFromFactor } from '../fuel/mixture'
-import { screenRun } from '../log/screen'
-import type { SetAside } from '../log/run'
+import { screenRun } from '../run/screen'
+import type { SetAside } from '../run/run'
 import { nearest } from '../table/lookup'
 import type { FieldWork, Solved } from './estimate'
 import { marginRange } from './lag'
-import { median } from './samples'
+import { median } from '../numbers/median'
 
 /** What one run says about a node. */
 export interface NodeRun {

@@ -1,4 +1,4 @@
-import { DEFAULT_FILTERS, type Filters, type SetAside } from '../log/run'
+import { DEFAULT_FILTERS, type Filters, type SetAside } from '../run/run'
 import type { LoadGrid, Matrix, SparseMatrix } from '../table/table'
 import type { Evidence } from './evidence'
 import type { HeldZone } from './heldZones'

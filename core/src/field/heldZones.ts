@@ -1,7 +1,8 @@
 import { rowFinder } from '../table/lookup'
 import type { Grid } from '../table/table'
-import { addAt, banded, cholesky, solveFactored } from './banded'
-import { median, type Samples } from './samples'
+import { addAt, banded, cholesky, solveFactored } from '../numbers/banded'
+import { median } from '../numbers/median'
+import { type Samples } from './samples'
 
 /** Where closed loop pins the mixture at stoichiometric: a span of rpm on one throttle stop. */
 export interface HeldZone {

@@ -1,9 +1,10 @@
-import { findChops, fitResponse } from '../log/chops'
-import type { Filters, RunColumns } from '../log/run'
+import { findChops, fitResponse } from '../run/chops'
+import type { Filters, RunColumns } from '../run/run'
 import type { Grid, LoadAxis } from '../table/table'
-import { MAD_TO_SIGMA } from './medianAbsolute'
+import { MAD_TO_SIGMA } from '../numbers/medianAbsolute'
 import { place } from './placement'
-import { gatherSamples, keepSamples, median, type Samples } from './samples'
+import { median } from '../numbers/median'
+import { gatherSamples, keepSamples, type Samples } from './samples'
 import { solveField } from './solve'
 
 /** The lag, how it was found and how sharply. */

@@ -1,5 +1,5 @@
 import { percentFromFactor } from '../fuel/mixture'
-import type { RunColumns } from '../log/run'
+import type { RunColumns } from '../run/run'
 import { nearest } from '../table/lookup'
 import { build, filled } from '../table/table'
 import type { Field, FieldOptions } from './field'

@@ -1,7 +1,8 @@
 import { rowFinder } from '../table/lookup'
 import type { Grid } from '../table/table'
-import { MAD_TO_SIGMA } from './medianAbsolute'
-import { median, type Samples } from './samples'
+import { MAD_TO_SIGMA } from '../numbers/medianAbsolute'
+import { median } from '../numbers/median'
+import { type Samples } from './samples'
 
 /** A run that differs from its repeats, and where. */
 export interface OddBand {

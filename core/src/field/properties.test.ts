@@ -1,5 +1,5 @@
 import { GRID, knownCase, knownRuns } from '../../reference/knownTruthLog'
-import type { RunColumns } from '../log/run'
+import type { RunColumns } from '../run/run'
 import { estimateField } from './estimate'
 import { DEFAULT_FIELD_OPTIONS, type Field } from './field'
 

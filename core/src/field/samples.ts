@@ -1,5 +1,5 @@
-import { screenRun, type ScreenOptions } from '../log/screen'
-import type { RunColumns, SetAside } from '../log/run'
+import { screenRun, type ScreenOptions } from '../run/screen'
+import type { RunColumns, SetAside } from '../run/run'
 
 /** Screened readings of several runs, one after the other, each with the run it came from. */
 export interface Samples {
@@ -90,12 +90,4 @@ export function thinSamples(samples: Samples, most: number | null): Samples {
     samples,
     Uint8Array.from({ length: samples.count }, (_, i) => (i % stride === 0 ? 1 : 0)),
   )
-}
-
-/** Middle value; of an even number the mean of the two in the middle. NaN for none. */
-export function median(values: readonly number[]): number {
-  if (values.length === 0) return NaN
-  const sorted = Float64Array.from(values).sort()
-  const half = sorted.length >> 1
-  return sorted.length % 2 ? sorted[half]! : (sorted[half - 1]! + sorted[half]!) / 2
 }

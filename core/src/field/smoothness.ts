@@ -1,5 +1,5 @@
 import type { Grid } from '../table/table'
-import { addAt, type Banded } from './banded'
+import { addAt, type Banded } from '../numbers/banded'
 
 /** One second difference over three nodes: weights scaled to uneven breakpoints. */
 interface Curvature {

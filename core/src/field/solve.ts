@@ -1,6 +1,6 @@
 import type { Grid } from '../table/table'
-import { addAt, banded, cholesky, solveFactored, type Banded } from './banded'
-import { MAD_TO_SIGMA, medianAbsolute } from './medianAbsolute'
+import { addAt, banded, cholesky, solveFactored, type Banded } from '../numbers/banded'
+import { MAD_TO_SIGMA, medianAbsolute } from '../numbers/medianAbsolute'
 import { valueAt, type Placement } from './placement'
 import { addSmoothness, curvatures } from './smoothness'
 

@@ -1,6 +1,6 @@
 import { GRID, knownCase, knownRuns } from '../../reference/knownTruthLog'
 import { suggestChange } from '../change/suggest'
-import type { RunColumns } from '../log/run'
+import type { RunColumns } from '../run/run'
 import { filled, type Table } from '../table/table'
 import { estimateField } from './estimate'
 import { DEFAULT_FIELD_OPTIONS, type Field } from './field'

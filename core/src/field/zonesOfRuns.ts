@@ -1,4 +1,4 @@
-import type { Filters, RunColumns } from '../log/run'
+import type { Filters, RunColumns } from '../run/run'
 import type { LoadGrid } from '../table/table'
 import { findHeldZones, type HeldZone } from './heldZones'
 import { estimateLag, marginRange } from './lag'

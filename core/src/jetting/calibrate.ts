@@ -1,4 +1,4 @@
-import { addAt, banded, cholesky, solveFactored } from '../field/banded'
+import { addAt, banded, cholesky, solveFactored } from '../numbers/banded'
 import type { Body, Box, Fitted } from './carburettor'
 import {
   CIRCUITS,

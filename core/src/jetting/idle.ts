@@ -1,4 +1,4 @@
-import { addAt, banded, cholesky, solveFactored } from '../field/banded'
+import { leastSquaresParabola } from '../numbers/parabola'
 
 /** How idle is judged: speed by tachometer (and ear), vacuum by gauge, or the mixture by wideband. */
 export const IDLE_WAYS = ['speed', 'vacuum', 'wideband'] as const
@@ -38,7 +38,7 @@ export function fitIdlePeak(readings: readonly IdleReading[], school: IdleSchool
     coefficients: [a, b, c],
     residual,
     inverse,
-  } = parabola(known.map(({ turns, value }) => ({ x: turns - mid, y: value })))
+  } = leastSquaresParabola(known.map(({ turns, value }) => ({ x: turns - mid, y: value })))
   const [low, high] = [Math.min(...known.map((one) => one.turns)), Math.max(...known.map((one) => one.turns))]
   if (!(c < 0))
     return {
@@ -97,32 +97,4 @@ export function fitIdleMixture(readings: readonly IdleReading[], target: number)
 /** Whether two sides are done: neither was moved in its last round. `rounds` holds the settings of each side, oldest first. */
 export function sidesAgree(rounds: readonly (readonly number[])[]): boolean {
   return rounds.every((side) => side.length >= 2 && Math.abs(side.at(-1)! - side.at(-2)!) <= STILL)
-}
-
-/** Least squares y = a + b x + c x², with the residual variance and the inverse of the normal matrix. */
-function parabola(points: readonly { x: number; y: number }[]): {
-  coefficients: [number, number, number]
-  residual: number
-  inverse: number[][]
-} {
-  const normal = banded(3, 2)
-  const right = new Float64Array(3)
-  for (const { x, y } of points) {
-    const row = [1, x, x * x]
-    row.forEach((a, i) => {
-      right[i]! += a * y
-      for (let j = 0; j <= i; j++) addAt(normal, i, j, a * row[j]!)
-    })
-  }
-  const factored = cholesky(normal)
-  const [a, b, c] = solveFactored(factored, right) as unknown as [number, number, number]
-  const residual =
-    points.reduce((sum, { x, y }) => sum + (y - a - b * x - c * x * x) ** 2, 0) / Math.max(1, points.length - 3)
-  const inverse = [0, 1, 2].map((k) => [
-    ...solveFactored(
-      factored,
-      Float64Array.from([0, 1, 2], (j) => (j === k ? 1 : 0)),
-    ),
-  ])
-  return { coefficients: [a, b, c], residual, inverse }
 }

@@ -11,7 +11,7 @@ import {
   trueLambda,
   trueOff,
   unknownCase,
-} from '../engine/knownCarburettor'
+} from '../simulator/knownCarburettor'
 import { circuitShares, passages, rodsRiseAt, slideArea, strength, UNTOUCHED } from './model'
 import { diameterAt, needleFault } from './needle'
 import { minutesOf, searchBox, unknownCircuits } from './search'

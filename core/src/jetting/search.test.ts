@@ -1,4 +1,4 @@
-import { readCarburettor, SHED_BODY, SHED_BOX, unknownCase } from '../engine/knownCarburettor'
+import { readCarburettor, SHED_BODY, SHED_BOX, unknownCase } from '../simulator/knownCarburettor'
 import { calibrateJetting, predictJetting, type Calibration } from './calibrate'
 import { EMPTY_BOX, type Box, type Fitted } from './carburettor'
 import { circuitShares, passages } from './model'

@@ -1,4 +1,4 @@
-import type { RunColumns } from '../log/run'
+import type { RunColumns } from '../run/run'
 
 /** What the mixture did as the throttle was opened fast. */
 export interface TipIn {

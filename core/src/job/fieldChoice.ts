@@ -1,11 +1,11 @@
 import { DEFAULT_FIELD_OPTIONS, type Field, type FieldOptions } from '../field/field'
 import { flatTarget, targetOn, type TargetChoice } from '../field/target'
-import { DEFAULT_FILTERS } from '../log/run'
+import { DEFAULT_FILTERS } from '../run/run'
 import { defaultBreakpoints } from '../table/defaultBreakpoints'
 import { breakpointFault, shapeFault, type LoadAxis, type LoadGrid, type Matrix } from '../table/table'
-import type { FieldAnswer, RunInfo, RunSet } from './entities'
-import { isLeftOut } from './runColumns'
-import { InputError, type FieldRequest, type MixtureSettings } from './schemas'
+import type { FieldAnswer, RunInfo, RunSet } from '../contract/entities'
+import { isLeftOut } from '../run/runColumns'
+import { InputError, type FieldRequest, type MixtureSettings } from '../contract/schemas'
 
 /** What a request for a field leaves open is taken from here. */
 export interface FieldContext {

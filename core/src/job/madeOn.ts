@@ -1,4 +1,4 @@
-import type { RunInfo, TableInfo } from './entities'
+import type { RunInfo, TableInfo } from '../contract/entities'
 
 type Made = Pick<RunInfo, 'revisions' | 'createdAt'>
 type Revised = Pick<TableInfo, 'id' | 'revisions'>

@@ -3,7 +3,7 @@ import { estimateField } from '../field/estimate'
 import { DEFAULT_FIELD_OPTIONS } from '../field/field'
 import { filled, type LoadGrid } from '../table/table'
 import { handColumns, readReading, type HandReading } from './handReadings'
-import type { RunColumns } from './run'
+import type { RunColumns } from '../run/run'
 
 describe('a reading as typed', () => {
   it.each([

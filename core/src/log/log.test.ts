@@ -1,5 +1,5 @@
 import Papa from 'papaparse'
-import { CHANNELS, channelKind, channelTitle } from './channels'
+import { CHANNELS, channelKind, channelTitle } from '../run/channels'
 import { logReader } from './logReader'
 import type { ReadResult } from './settleColumns'
 import { detectEncoding } from './encoding'
@@ -7,7 +7,7 @@ import { readLayout, uniqueHeaders } from './head'
 import { LogError } from './logError'
 import { parseClock, parseNumber } from './number'
 import { headerSignature, plainHeader, recogniseColumns, recogniseHeader, type Mapping } from './recognise'
-import { guessKind } from './runKind'
+import { guessKind } from '../run/runKind'
 
 /** Reads a whole text as the server does, chunk by chunk. */
 function read(

@@ -1,4 +1,4 @@
-import { channelKind, channelTitle, conversion, isAfrUnit } from './channels'
+import { channelKind, channelTitle, conversion, isAfrUnit } from '../run/channels'
 import { LogError } from './logError'
 import { recogniseHeader, type Mapping } from './recognise'
 

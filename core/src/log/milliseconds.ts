@@ -1,4 +1,4 @@
-import { median } from '../field/samples'
+import { median } from '../numbers/median'
 
 /** Step between rows, in what was read as seconds, that may be milliseconds instead. */
 const STEP = [10, 1000] as const

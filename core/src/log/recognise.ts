@@ -1,4 +1,4 @@
-import { CHANNEL_KINDS, conversion, isAfrUnit, plainUnit, type ChannelKind } from './channels'
+import { CHANNEL_KINDS, conversion, isAfrUnit, plainUnit, type ChannelKind } from '../run/channels'
 
 /** What a column of a log is taken for. */
 export interface ColumnMapping {

@@ -1,4 +1,4 @@
-import { channelKind, channelTitle } from './channels'
+import { channelKind, channelTitle } from '../run/channels'
 import { LogError } from './logError'
 import type { ColumnState, ReaderOptions } from './mappedColumns'
 import { isMilliseconds } from './milliseconds'

@@ -1,6 +1,6 @@
-import type { RunInfo, RunSet } from '../job/entities'
-import { isLeftOut } from '../job/runColumns'
-import { runFault } from '../runs/runFault'
+import type { RunInfo, RunSet } from '../contract/entities'
+import { isLeftOut } from '../run/runColumns'
+import { runFault } from '../run/runFault'
 import type { DoneRun } from './tickPlan'
 
 /** Runs of a set as a plan asks for them: those that nobody left out, with the gear of their column or else of the set. */

@@ -1,11 +1,11 @@
 import type { CylinderField } from '../field/field'
 import { build, filled, type LoadGrid } from '../table/table'
-import type { RunFacts } from '../runs/facts'
+import type { RunFacts } from '../run/facts'
 import { DEFAULT_PACE, DEFAULT_PLAN, planFor, type PlanChoice } from './choice'
 import { cutToTime, makePlan } from './makePlan'
 import { mostHelpful } from './mostHelpful'
 import { reachOf } from './reach'
-import { runFault } from '../runs/runFault'
+import { runFault } from '../run/runFault'
 import { tickPlan, type DoneRun } from './tickPlan'
 
 const choice = (over: Partial<PlanChoice> = {}): PlanChoice => ({ ...DEFAULT_PLAN, ...over })

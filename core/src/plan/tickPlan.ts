@@ -1,6 +1,6 @@
 import { grouped } from '../numbers/format'
-import type { RunKind } from '../log/runKind'
-import type { RunFacts } from '../runs/facts'
+import type { RunKind } from '../run/runKind'
+import type { RunFacts } from '../run/facts'
 import type { PlanStep } from './makePlan'
 
 /** A run as far as a plan asks. */

@@ -1,4 +1,4 @@
-import type { RunColumns } from '../log/run'
+import type { RunColumns } from '../run/run'
 import type { SparkPoint } from './fitAdvance'
 import type { SettingRun } from './setting'
 

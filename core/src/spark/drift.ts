@@ -1,4 +1,4 @@
-import { studentTail } from '../field/studentT'
+import { studentTail } from '../numbers/studentT'
 import type { SparkPoint } from './fitAdvance'
 
 /** Torque that moved between the first setting and its repeat at the end, %. */

@@ -1,5 +1,5 @@
-import { studentFactor } from '../field/studentT'
-import { changeBetween, fitParabola, isBentDown, peakOf, valueAt, type Parabola } from './parabola'
+import { studentFactor } from '../numbers/studentT'
+import { changeBetween, fitParabola, isBentDown, peakOf, valueAt, type Parabola } from '../numbers/parabola'
 
 /** One setting of the advance, measured once, at one throttle and rpm bin. */
 export interface SparkPoint {

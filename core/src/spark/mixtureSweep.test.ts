@@ -1,8 +1,8 @@
-import { runScript } from '../bench/guidedPasses'
-import { DEFAULT_LIVE, liveRig } from '../engine/liveRig'
-import { rigOf, SIMULATED_MACHINES } from '../engine/machinesById'
-import { mixtureEfficiency } from '../engine/torque'
-import { seededRandom } from '../engine/random'
+import { runScript } from '../rig/guidedPasses'
+import { DEFAULT_LIVE, liveRig } from '../simulator/liveRig'
+import { rigOf, SIMULATED_MACHINES } from '../simulator/machinesById'
+import { mixtureEfficiency } from '../simulator/torque'
+import { seededRandom } from '../simulator/random'
 import { fitMixture, lossAt, mixtureBins, type MixturePoint } from './mixtureSweep'
 
 describe('torque against mixture on the simulated rig', () => {

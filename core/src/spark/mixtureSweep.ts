@@ -1,8 +1,10 @@
-import type { RunColumns } from '../log/run'
-import { studentFactor } from '../field/studentT'
+import { heldStretches } from '../numbers/heldStretches'
+import { mean } from '../numbers/mean'
+import type { RunColumns } from '../run/run'
+import { studentFactor } from '../numbers/studentT'
 import { KNOCK_LEVEL, knocksWithin } from './knock'
 import { byPlace, type Place } from './place'
-import { changeBetween, fitParabola, isBentDown, peakOf, valueAt, type Parabola } from './parabola'
+import { changeBetween, fitParabola, isBentDown, peakOf, valueAt, type Parabola } from '../numbers/parabola'
 
 /** Torque at one mixture, at a held point. */
 export interface MixturePoint {
@@ -66,31 +68,22 @@ export function mixtureBins(runs: readonly RunColumns[], knockLevel = KNOCK_LEVE
 function heldMixtures(run: RunColumns, knockLevel: number): (MixturePoint & Place)[] {
   const { time, rpm, throttle, torque, knock } = run
   const mixture = smoothed(time, meanLambda(run))
-  const found: (MixturePoint & Place)[] = []
-  let from = 0
-  const close = (to: number): void => {
+  return heldStretches(time.length, [
+    { values: rpm, within: HELD.rpm },
+    { values: throttle!, within: HELD.throttle },
+    { values: mixture, within: SAME },
+  ]).flatMap(({ from, to }) => {
     let start = from
     while (start < to && time[start]! - time[from]! < FOLLOWS) start++
-    if (start >= to || time[to - 1]! - time[start]! < LASTS) return
-    found.push({
+    if (start >= to || time[to - 1]! - time[start]! < LASTS) return []
+    return {
       stop: mean(throttle!, start, to),
       rpm: mean(rpm, start, to),
       lambda: mean(mixture, start, to),
       torque: mean(torque!, start, to),
       knock: knocksWithin(knock, start, to, knockLevel),
-    })
-  }
-  for (let i = 1; i < time.length; i++) {
-    const holds =
-      Math.abs(rpm[i]! - rpm[from]!) < HELD.rpm &&
-      Math.abs(throttle![i]! - throttle![from]!) < HELD.throttle &&
-      Math.abs(mixture[i]! - mixture[from]!) < SAME
-    if (holds) continue
-    close(i)
-    from = i
-  }
-  close(time.length)
-  return found
+    }
+  })
 }
 
 function meanLambda({ lambda, time }: RunColumns): Float32Array {
@@ -106,12 +99,6 @@ function smoothed(time: Float32Array, column: Float32Array): Float32Array {
       if (column[from] === column[from]) [sum, count] = [sum - column[from]!, count - 1]
     return count ? sum / count : NaN
   })
-}
-
-function mean(column: Float32Array, from: number, to: number): number {
-  let [sum, count] = [0, 0]
-  for (let i = from; i < to; i++) if (column[i] === column[i]) [sum, count] = [sum + column[i]!, count + 1]
-  return count ? sum / count : NaN
 }
 
 /**

@@ -1,9 +1,9 @@
 import { signed } from '../numbers/format'
-import { studentFactor } from '../field/studentT'
+import { studentFactor } from '../numbers/studentT'
 import { DEFAULT_SPARK } from './fitAdvance'
 import { knockOffset } from './bin'
 import type { JudgedBin } from './judge'
-import { changeBetween, isBentDown, peakOf, valueAt, type Parabola } from './parabola'
+import { changeBetween, isBentDown, peakOf, valueAt, type Parabola } from '../numbers/parabola'
 
 /** How much the lower, the middle and the upper third of the range are used. */
 export interface RangeUse {

@@ -1,7 +1,7 @@
-import { studentFactor } from '../field/studentT'
-import { welch } from '../runs/welch'
+import { studentFactor } from '../numbers/studentT'
+import { welch } from '../numbers/welch'
 import type { JudgedBin } from './judge'
-import { changeBetween } from './parabola'
+import { changeBetween } from '../numbers/parabola'
 import { isSamePlace } from './place'
 import type { PresentReading } from './stepBins'
 

@@ -1,6 +1,6 @@
-import type { RunKind } from '../log/runKind'
-import type { RunFacts } from '../runs/facts'
-import { stopsOf, type Stop } from '../runs/stops'
+import type { RunKind } from '../run/runKind'
+import type { RunFacts } from '../run/facts'
+import { stopsOf, type Stop } from '../run/stops'
 
 /** One setting of the spark that a whole run was made at, as somebody said it: an ignition plate turned by hand. */
 export interface SparkSetting {

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
-import { seededRandom } from '../engine/random'
-import { advanceEfficiency, bestAdvance, knockAdvance } from '../engine/spark'
+import { seededRandom } from '../simulator/random'
+import { advanceEfficiency, bestAdvance, knockAdvance } from '../simulator/spark'
 import { torqueDrift } from './drift'
 import { DEFAULT_SPARK, fitAdvance, settingsOf, type SparkOptions, type SparkPoint } from './fitAdvance'
 

@@ -1,4 +1,4 @@
-import type { RunFacts } from '../runs/facts'
+import type { RunFacts } from '../run/facts'
 import { DEFAULT_SPARK_PLAN } from './choice'
 import { safeOffsets, sparkPlan, tickSparkPlan } from './sparkPlan'
 

@@ -1,4 +1,4 @@
-import type { RunFacts } from '../runs/facts'
+import type { RunFacts } from '../run/facts'
 import type { SparkPlanChoice } from './choice'
 import type { Recheck } from './coupling'
 import { advanceOf, type SettingRun } from './setting'

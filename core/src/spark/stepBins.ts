@@ -1,4 +1,7 @@
-import type { RunColumns } from '../log/run'
+import { heldStretches } from '../numbers/heldStretches'
+import { mean } from '../numbers/mean'
+import { median } from '../numbers/median'
+import type { RunColumns } from '../run/run'
 import type { MeasuredPoint, SparkBin, SparkRun } from './bin'
 import { KNOCK_LEVEL, knocksWithin } from './knock'
 import { byPlace, type Place } from './place'
@@ -24,30 +27,12 @@ interface Segment {
 }
 
 function heldSegments({ time, rpm, throttle, spark }: RunColumns): Segment[] {
-  const segments: Segment[] = []
-  let from = 0
-  const close = (to: number): void => {
-    segments.push({ from, to, isWhole: time[to - 1]! - time[from]! >= LASTS + FOLLOWS })
-  }
-  for (let i = 1; i < time.length; i++) {
-    const holds =
-      Math.abs(rpm[i]! - rpm[from]!) < HELD.rpm &&
-      Math.abs(throttle![i]! - throttle![from]!) < HELD.throttle &&
-      (!spark || Math.abs(spark[i]! - spark[from]!) < HELD.advance)
-    if (holds) continue
-    close(i)
-    from = i
-  }
-  if (time.length > 0) close(time.length)
-  return segments
+  return heldStretches(time.length, [
+    { values: rpm, within: HELD.rpm },
+    { values: throttle!, within: HELD.throttle },
+    ...(spark ? [{ values: spark, within: HELD.advance }] : []),
+  ]).map(({ from, to }) => ({ from, to, isWhole: time[to - 1]! - time[from]! >= LASTS + FOLLOWS }))
 }
-
-const mean = (column: Float32Array, from: number, to: number): number => {
-  let [sum, count] = [0, 0]
-  for (let i = from; i < to; i++) if (column[i] === column[i]) [sum, count] = [sum + column[i]!, count + 1]
-  return count ? sum / count : NaN
-}
-const median = (values: number[]): number => values.sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? NaN
 
 /** A stretch in which a place was held at one setting, and what it says. */
 interface Held extends MeasuredPoint, Place {

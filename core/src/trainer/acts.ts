@@ -1,4 +1,4 @@
-import { sound, type RigFaults } from '../engine/faults'
+import { sound, type RigFaults } from '../simulator/faults'
 
 /** Something done to the machine or the rig with tools, not with tables. The same list is offered in every case. */
 export interface WorkshopAct {

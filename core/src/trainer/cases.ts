@@ -1,7 +1,7 @@
 import { ethanolBlendAfr } from '../fuel/fuels'
-import type { RigFaults } from '../engine/faults'
-import { CURLEW_437, GODWIT_712, OPEN_SILENCER, STOCK_BREATHING } from '../engine/machines'
-import type { SimulatedMachine } from '../engine/machinesById'
+import type { RigFaults } from '../simulator/faults'
+import { CURLEW_437, GODWIT_712, OPEN_SILENCER, STOCK_BREATHING } from '../simulator/machines'
+import type { SimulatedMachine } from '../simulator/machinesById'
 import type { Diagnosis } from './diagnoses'
 import {
   AT_THE_TOP,

@@ -1,5 +1,5 @@
-import { loopZoneAt } from '../engine/controller'
-import { steadyLambda, type Rig } from '../engine/rig'
+import { loopZoneAt } from '../simulator/controller'
+import { steadyLambda, type Rig } from '../simulator/rig'
 import { DEFAULT_TARGET, targetOn } from '../field/target'
 
 /** How far a machine is from its target in truth, %, over the nodes that a case is judged by. */

@@ -1,5 +1,5 @@
-import { safetyWatch, type SafetyLimits } from '../bench/safety'
-import type { RigSample } from '../engine/liveRig'
+import { safetyWatch, type SafetyLimits } from '../rig/safety'
+import type { RigSample } from '../simulator/liveRig'
 
 /** Something that should not be done to an engine. */
 export interface UnsafeStep {

@@ -1,6 +1,6 @@
 import { fitsController, largeSteps, workingTable, type Matrix, type Table, type TableInfo } from '@yuzumix/core'
-import type { ControllerTable } from '../bench/rigLink'
-import type { BenchSession } from '../bench/session'
+import type { ControllerTable } from '../rigs/rigLink'
+import type { BenchSession } from '../rigs/session'
 import { findJob } from '../store/jobs'
 import { findRevision, listTables } from '../store/tables'
 import type { Workshop } from './fieldFor'

@@ -1,6 +1,6 @@
 import { setTimeout as delay } from 'node:timers/promises'
 import { TRAINER_CASES } from '@yuzumix/core'
-import type { TrainingState } from '../bench/trainings'
+import type { TrainingState } from '../acts/trainings'
 import { api, testServer, type TestServer } from '../testServer'
 
 let server: TestServer

@@ -32,7 +32,7 @@ export const STAGES: readonly Stage[] = [
     id: 'change',
     title: 'Change',
     about: 'The fuel table or the carburettor, and its correction.',
-    view: () => import('./change/ChangeFrame.vue'),
+    view: () => import('./ChangeFrame.vue'),
   },
   {
     id: 'spark',

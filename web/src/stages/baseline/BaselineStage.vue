@@ -2,7 +2,7 @@
 import { computed, defineAsyncComponent } from 'vue'
 import { useRoute } from 'vue-router'
 import { useJob } from '@/job/openJob'
-import DropLogs from './DropLogs.vue'
+import DropLogs from '@/parts/intake/DropLogs.vue'
 import ViewSwitch from './ViewSwitch.vue'
 import OverlayView from './overlay/OverlayView.vue'
 

@@ -5,8 +5,8 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vu
 import { checkInput, InputError, jobChangeSchema, type Entry } from '@yuzumix/core'
 import { api, ProblemError } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
-import JobFields from '@/jobs/JobFields.vue'
-import { formFrom, jobFrom } from '@/jobs/jobForm'
+import JobFields from '@/pages/jobs/JobFields.vue'
+import { formFrom, jobFrom } from '@/pages/jobs/jobForm'
 import { useJob } from '@/job/openJob'
 
 const open = useJob()

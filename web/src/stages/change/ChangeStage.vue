@@ -11,17 +11,17 @@ import {
   type SuggestedChange,
 } from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
-import { useFieldOptions } from '@/stages/mixture/useFieldOptions'
+import { useFieldOptions } from '@/job/useFieldOptions'
 import { useField } from '@/workers/useField'
 import CellPanel from './CellPanel.vue'
-import FirstTable from './FirstTable.vue'
+import FirstTable from '@/parts/desk/FirstTable.vue'
 import LimitsPanel from './LimitsPanel.vue'
-import NewTableDialog from './NewTableDialog.vue'
-import TableDesk from './TableDesk.vue'
+import NewTableDialog from '@/parts/desk/NewTableDialog.vue'
+import TableDesk from '@/parts/desk/TableDesk.vue'
 import { useCellLook } from './useCellLook'
-import { useMadeOn } from './useMadeOn'
-import { useTableDesk } from './useTableDesk'
-import { useTableEdits } from './useTableEdits'
+import { useMadeOn } from '@/parts/desk/useMadeOn'
+import { useTableDesk } from '@/parts/desk/useTableDesk'
+import { useTableEdits } from '@/parts/desk/useTableEdits'
 
 const open = useJob()
 const grid = computed<LoadGrid | null>(() => desk.grid.value)

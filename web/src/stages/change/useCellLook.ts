@@ -15,7 +15,7 @@ import {
 import { signed } from '@/parts/numbers/format'
 import type { CellLook } from '@/parts/table/TableGrid.vue'
 import { useDisplay } from '@/stores/display'
-import { differenceLook, useChangeColours } from './differenceLook'
+import { differenceLook, useChangeColours } from '@/parts/desk/differenceLook'
 
 interface Shown {
   info: Ref<TableInfo | null>

@@ -2,7 +2,7 @@
 import { ElRadioButton, ElRadioGroup, ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { rodsRiseAt, type Proposal } from '@yuzumix/core'
-import StageSplit from '@/stages/StageSplit.vue'
+import StageSplit from '@/parts/frame/StageSplit.vue'
 import AirPanel from './AirPanel.vue'
 import BoxPanel from './BoxPanel.vue'
 import ChecksPanel from './ChecksPanel.vue'

@@ -5,7 +5,7 @@ import { isLeftOut, uncalibratedIn, type Field, type RunInfo } from '@yuzumix/co
 import SetAsideList from '@/parts/evidence/SetAsideList.vue'
 import { grouped, signed } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
-import DropLogs from '@/stages/baseline/DropLogs.vue'
+import DropLogs from '@/parts/intake/DropLogs.vue'
 
 const props = defineProps<{ field: Field | null; runs: RunInfo[] }>()
 const highlighted = defineModel<string>('highlighted', { required: true })

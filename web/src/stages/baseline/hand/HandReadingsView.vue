@@ -7,10 +7,10 @@ import { jobTarget, flatteredBanks, readReading, targetOn, type HandReading } fr
 import { api } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
 import { counted, plain, signed } from '@/parts/numbers/format'
-import StageSplit from '@/stages/StageSplit.vue'
+import StageSplit from '@/parts/frame/StageSplit.vue'
 import { useDisplay } from '@/stores/display'
 import { useJob } from '@/job/openJob'
-import ViewSwitch from '../ViewSwitch.vue'
+import ViewSwitch from '@/stages/baseline/ViewSwitch.vue'
 
 const open = useJob()
 const router = useRouter()

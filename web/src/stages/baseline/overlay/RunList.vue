@@ -4,7 +4,7 @@ import { computed, watch } from 'vue'
 import { isLeftOut, stopName, type OddRun, type RunInfo } from '@yuzumix/core'
 import { grouped } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
-import DropLogs from '../DropLogs.vue'
+import DropLogs from '@/parts/intake/DropLogs.vue'
 import RunPanel from './RunPanel.vue'
 
 const props = defineProps<{

@@ -14,10 +14,10 @@ import {
 } from '@yuzumix/core'
 import { api, type RunPlan } from '@/api/client'
 import { grouped, plain } from '@/parts/numbers/format'
-import StageSplit from '@/stages/StageSplit.vue'
+import StageSplit from '@/parts/frame/StageSplit.vue'
 import { useJob } from '@/job/openJob'
-import DropLogs from '../DropLogs.vue'
-import ViewSwitch from '../ViewSwitch.vue'
+import DropLogs from '@/parts/intake/DropLogs.vue'
+import ViewSwitch from '@/stages/baseline/ViewSwitch.vue'
 import NextPanel from './NextPanel.vue'
 import PlanForm from './PlanForm.vue'
 

@@ -1,0 +1,224 @@
+import { grouped } from '../numbers/format'
+import type { RigControls, RigSample } from '../simulator/liveRig'
+import type { RunKind } from '../run/runKind'
+import { stepping, TORQUE_FALLS } from './stepping'
+
+/** A run that the rig makes by itself. Speeds in rpm, openings in % of plate. */
+export type RunScript =
+  | { kind: 'warm-up'; coolantC: number }
+  | { kind: 'sweep'; stop: number; fromRpm: number; toRpm: number; rate: number; gear: number; sparkOffset?: number }
+  | { kind: 'hold'; stop: number; rpm: number; seconds: number; gear: number }
+  | { kind: 'roll-on'; fromRpm: number; fromStop: number; stop: number; seconds: number; gear: number }
+  /** degrees, or percent of fuel, added one after the other */
+  | { kind: SteppedKind; stop: number; rpm: number; offsets: readonly number[]; seconds: number; gear: number }
+export type SteppedKind = 'spark step' | 'mixture step'
+
+/** Whether runs of that kind go through settings at a held point. */
+export function isStepped(kind: RunScript['kind']): kind is SteppedKind {
+  return kind === 'spark step' || kind === 'mixture step'
+}
+
+/** Where a script stands. */
+export interface ScriptState {
+  phase: 'starting' | 'settling' | 'running' | 'ending' | 'done'
+  /** share of the run that is done, 0 to 1 */
+  share: number
+  /** readings now belong to the run */
+  recording: boolean
+  /** what was left out of it on the way, and why; empty when nothing was */
+  note: string
+}
+
+/** Drives a rig through a script, reading by reading. */
+export interface ScriptDriver {
+  /** what to set, given what is read; call it for every sample */
+  next(sample: RigSample): { controls: Partial<RigControls>; state: ScriptState }
+}
+
+/** s that speed must stay near where a run begins. */
+const SETTLED = 0.8
+/** s after which a run that does not settle begins all the same. */
+const PATIENCE = 12
+const NEAR = 60
+/** Longest that a sweep may take, in units of what it should. */
+const SLOWEST = 5
+/** s without this much more rpm that end a sweep: the engine does not get any further. */
+const STALLED = { seconds: 1.5, rpm: 25 }
+/** s of shut throttle at the end, so that the log has its chop. */
+const TAIL = 1.6
+const IDLE_OPENING = 12
+/** Opening and speed at which an engine is warmed. */
+const WARMING = { throttle: 15, rpm: 3000, gear: 3 }
+
+/** Kind of the run that a script makes; null when it makes none. */
+export function kindOfScript(script: RunScript): RunKind | null {
+  return script.kind === 'warm-up' ? null : script.kind
+}
+
+/** What a run of that script is called. */
+export function nameOfScript(script: RunScript): string {
+  switch (script.kind) {
+    case 'warm-up':
+      return `Warm-up to ${script.coolantC} °C`
+    case 'sweep':
+      return `Sweep at ${script.stop} %${script.sparkOffset ? `, ${signed(script.sparkOffset)}° of advance` : ''}`
+    case 'hold':
+      return `Hold at ${script.stop} %, ${grouped(script.rpm)} rpm`
+    case 'roll-on':
+      return `Roll-on to ${script.stop} % from ${grouped(script.fromRpm)} rpm`
+    case 'spark step':
+      return `Spark step at ${script.stop} %, ${grouped(script.rpm)} rpm`
+    case 'mixture step':
+      return `Mixture step at ${script.stop} %, ${grouped(script.rpm)} rpm`
+  }
+}
+
+const signed = (value: number): string => `${value > 0 ? '+' : ''}${value}`
+
+/** Settings of a stepped script as they come, each given up at knock; more advance also where torque falls. */
+function stepsOf(script: RunScript) {
+  if (script.kind === 'spark step') return stepping({ ...script, danger: 1, falls: TORQUE_FALLS, unit: '°' })
+  return script.kind === 'mixture step' ? stepping({ ...script, danger: -1, falls: null, unit: '% fuel' }) : null
+}
+
+/** A driver of a script, from wherever the rig is now: settle at the start, run, shut the throttle, rest in neutral. */
+export function scriptDriver(script: RunScript): ScriptDriver {
+  let phase: ScriptState['phase'] = 'starting'
+  let began = 0
+  let settledAt = NaN
+  const enter = (next: ScriptState['phase'], time: number): void => void ([phase, began] = [next, time])
+  const start = startOf(script)
+  const steps = stepsOf(script)
+  let offset: number | null = null
+  let furthest = { rpm: NaN, at: 0 }
+  /** Whether a sweep's speed has come to a stand. */
+  function isStalled({ time, rpm }: RigSample): boolean {
+    if (script.kind !== 'sweep') return false
+    const sign = Math.sign(script.toRpm - script.fromRpm)
+    if (!(sign * (rpm - furthest.rpm) < STALLED.rpm)) furthest = { rpm, at: time }
+    return time - furthest.at > STALLED.seconds
+  }
+
+  return {
+    next(sample) {
+      const { time, rpm } = sample
+      if (phase === 'starting') enter('settling', time)
+      if (phase === 'settling') {
+        const near = start === null || Math.abs(rpm - start.rpm) < NEAR
+        settledAt = near ? (Number.isNaN(settledAt) ? time : settledAt) : NaN
+        if (start === null || time - settledAt >= SETTLED || time - began > PATIENCE) enter('running', time)
+      }
+      const since = time - began
+      if (phase === 'running' && steps) offset = steps.next(sample)
+      if (phase === 'running' && ((steps && offset === null) || isOver(script, sample, since) || isStalled(sample)))
+        enter('ending', time)
+      else if (phase === 'ending' && since >= TAIL) enter('done', time)
+      return {
+        controls: controlsIn(script, start, phase, phase === 'running' ? time - began : 0, offset ?? 0),
+        state: {
+          phase,
+          share: phase === 'running' ? shareOf(script, sample, time - began) : phase === 'settling' ? 0 : 1,
+          recording: script.kind !== 'warm-up' && (phase === 'running' || phase === 'ending'),
+          note: steps?.note() ?? '',
+        },
+      }
+    },
+  }
+}
+
+/** Speed at which a run begins; null when it begins anywhere. */
+function startOf(script: RunScript): { rpm: number } | null {
+  switch (script.kind) {
+    case 'warm-up':
+      return null
+    case 'sweep':
+    case 'roll-on':
+      return { rpm: script.fromRpm }
+    default:
+      return { rpm: script.rpm }
+  }
+}
+
+const SHUT: Partial<RigControls> = { throttle: 0, sparkOffset: 0, fuelOffset: 0 }
+
+function controlsIn(
+  script: RunScript,
+  start: { rpm: number } | null,
+  phase: ScriptState['phase'],
+  since: number,
+  offset: number,
+): Partial<RigControls> {
+  const on = { ignition: true, fuel: true }
+  if (phase === 'done') return { ...SHUT, gear: 0, brake: { kind: 'off' } }
+  if (phase === 'ending') return { ...SHUT, brake: { kind: 'off' } }
+  if (script.kind === 'warm-up')
+    return {
+      ...on,
+      fan: true,
+      throttle: WARMING.throttle,
+      gear: WARMING.gear,
+      brake: { kind: 'hold', rpm: WARMING.rpm },
+    }
+  const held = { ...on, fan: true, gear: script.gear, brake: { kind: 'hold', rpm: start!.rpm } as const }
+  if (phase !== 'running') {
+    // Small openings alone may not reach the speed: a little more until it does.
+    const opening = script.kind === 'roll-on' ? script.fromStop : Math.max(IDLE_OPENING, Math.min(script.stop, 25))
+    return { ...held, throttle: opening }
+  }
+  switch (script.kind) {
+    case 'sweep':
+      return {
+        ...held,
+        throttle: script.stop,
+        sparkOffset: script.sparkOffset ?? 0,
+        brake: { kind: 'sweep', toRpm: script.toRpm, rate: script.rate },
+      }
+    case 'hold':
+      return { ...held, throttle: script.stop }
+    case 'roll-on':
+      return since < 1
+        ? { ...held, throttle: script.fromStop }
+        : { ...on, gear: script.gear, throttle: script.stop, brake: { kind: 'off' } }
+    case 'spark step':
+      return { ...held, throttle: script.stop, sparkOffset: offset }
+    case 'mixture step':
+      return { ...held, throttle: script.stop, fuelOffset: offset }
+  }
+}
+
+function lengthOf(script: RunScript): number {
+  switch (script.kind) {
+    case 'warm-up':
+      return Infinity
+    case 'sweep':
+      // A small opening may turn the drum up more slowly than the brake lets it.
+      return 1 + (SLOWEST * Math.abs(script.toRpm - script.fromRpm)) / script.rate
+    case 'spark step':
+    case 'mixture step':
+      // Each setting ends on the reading after its time.
+      return script.offsets.length * (script.seconds + 0.1)
+    case 'hold':
+      return script.seconds
+    case 'roll-on':
+      return script.seconds + 1
+  }
+}
+
+function isOver(script: RunScript, sample: RigSample, since: number): boolean {
+  if (script.kind === 'warm-up') return sample.coolant >= script.coolantC
+  if (script.kind === 'sweep') {
+    const up = script.toRpm > script.fromRpm
+    if (up ? sample.rpm >= script.toRpm - 30 : sample.rpm <= script.toRpm + 30) return true
+  }
+  return since >= lengthOf(script)
+}
+
+function shareOf(script: RunScript, sample: RigSample, since: number): number {
+  const share =
+    script.kind === 'warm-up'
+      ? sample.coolant / script.coolantC
+      : script.kind === 'sweep'
+        ? (sample.rpm - script.fromRpm) / (script.toRpm - script.fromRpm)
+        : since / lengthOf(script)
+  return Math.min(1, Math.max(0, share))
+}

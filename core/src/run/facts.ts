@@ -1,0 +1,129 @@
+import { median } from '../numbers/median'
+import { DEFAULT_FILTERS } from './run'
+import { screenRun } from './screen'
+import { type Weather } from '../air/weather'
+import type { RunKind } from './runKind'
+
+/** What a run is, as far as its columns tell: by this the run plan is ticked off. */
+export interface RunFacts {
+  /** throttle in % at which it was made; null without a throttle column */
+  stop: number | null
+  /** span of engine speed at that throttle */
+  fromRpm: number
+  toRpm: number
+  /** s spent at that throttle */
+  seconds: number
+  /** gear in the gear column; null without one */
+  gear: number | null
+  /** engine turns per turn of the drum, which tells gears apart; null without a drum */
+  ratio: number | null
+  /** mean of what the log says of the air; null unless it tells temperature and pressure */
+  weather: Weather | null
+  coolantFrom: number | null
+  coolantTo: number | null
+  /** settled, valid readings of the mixture among its first rows; null (or absent in facts told long ago) where that cannot be told */
+  settled?: number | null
+  /** mean advance at that throttle, degrees; null (or absent in facts told long ago) without a spark channel */
+  spark?: number | null
+}
+
+/** % of plate around the stop that still is the stop. */
+const AT_STOP = 2.5
+const MOST = 10_000
+/** Shut, by and large. */
+const SHUT = 3
+
+/** Channels that facts are told from. */
+export const FACT_CHANNELS = [
+  'time',
+  'rpm',
+  'throttle',
+  'lambda1',
+  'gear',
+  'drum',
+  'coolant',
+  'ambient',
+  'barometer',
+  'humidity',
+  'spark',
+] as const
+/** Columns by channel name, as far as they are there. */
+export type FactColumns = Partial<Record<(typeof FACT_CHANNELS)[number], Float32Array>>
+
+/**
+ * Facts of a run from its columns. For roll-ons the stop is the opening reached.
+ *
+ * @param columns time and rpm are needed, all of one length
+ */
+export function runFacts(columns: FactColumns, kind: RunKind): RunFacts {
+  const { time, rpm, throttle, gear, drum, coolant } = columns
+  const n = rpm!.length
+  const stride = Math.max(1, Math.ceil(n / MOST))
+  const rows = Array.from({ length: Math.floor((n - 1) / stride) + 1 }, (_, k) => k * stride)
+  const stop = throttle && kind !== 'hand readings' && kind !== 'road' ? stopOf(rows.map((i) => throttle[i]!)) : null
+  const there = rows.filter(
+    (i) => rpm![i]! > 0 && (stop === null || Math.abs(throttle![i]! - stop) <= Math.max(AT_STOP, 0.04 * stop)),
+  )
+  const speeds = there.map((i) => rpm![i]!).sort((a, b) => a - b)
+  const share = (part: number): number => speeds[Math.floor(part * (speeds.length - 1))] ?? 0
+  const step = rows.length > 1 ? (time![rows.at(-1)!]! - time![0]!) / (rows.length - 1) : 0
+  const ratios = drum ? there.flatMap((i) => (drum[i]! > 1 ? [rpm![i]! / drum[i]!] : [])) : []
+  const gears = gear ? there.map((i) => gear[i]!).filter((value) => value > 0) : []
+  const warm = coolant ? rows.map((i) => coolant[i]!).filter((value) => value === value) : []
+  return {
+    stop: stop === null ? null : Math.round(10 * stop) / 10,
+    fromRpm: Math.round(share(0.01)),
+    toRpm: Math.round(share(0.99)),
+    seconds: Math.round(10 * there.length * step) / 10,
+    gear: gears.length ? Math.round(median(gears)) : null,
+    ratio: ratios.length ? Math.round(1000 * median(ratios)) / 1000 : null,
+    weather: loggedWeather(columns, rows),
+    coolantFrom: warm.length ? Math.round(warm[0]!) : null,
+    coolantTo: warm.length ? Math.round(warm.at(-1)!) : null,
+    settled: settledIn(columns, kind),
+    spark: columns.spark ? meanOver(columns.spark, there) : null,
+  }
+}
+
+/** Readings of the mixture that a field would use, by the usual filters and without a lag. */
+function settledIn({ time, rpm, throttle, lambda1, coolant }: FactColumns, kind: RunKind): number | null {
+  if (!throttle || !lambda1 || kind === 'hand readings') return null
+  const run = { id: '', time: time!, rpm: rpm!, throttle, lambda: [lambda1], ...(coolant && { coolant }) }
+  return screenRun(run, { loadAxis: 'throttle', lag: 0, filters: DEFAULT_FILTERS })?.count ?? null
+}
+
+/** Humidity alone may be missing: half way is then closer than leaving the vapour out (at 20 °C within 1.2 % of the dry air). */
+const USUAL_HUMIDITY = 50
+
+/** Mean over some rows, to a tenth; null when nothing was read there. */
+function meanOver(column: Float32Array, rows: readonly number[]): number | null {
+  const known = rows.map((i) => column[i]!).filter((value) => value === value)
+  return known.length ? Math.round((10 * known.reduce((sum, value) => sum + value, 0)) / known.length) / 10 : null
+}
+
+function loggedWeather({ ambient, barometer, humidity }: FactColumns, rows: readonly number[]): Weather | null {
+  const mean = (column: Float32Array | undefined): number => {
+    const known = column ? rows.map((i) => column[i]!).filter((value) => value === value) : []
+    return known.reduce((sum, value) => sum + value, 0) / known.length
+  }
+  const [temperatureC, pressureKpa, humidityPct] = [mean(ambient), mean(barometer), mean(humidity)]
+  if (Number.isNaN(temperatureC) || Number.isNaN(pressureKpa)) return null
+  const tenth = (value: number): number => Math.round(10 * value) / 10
+  return {
+    temperatureC: tenth(temperatureC),
+    pressureKpa: Math.round(100 * pressureKpa) / 100,
+    humidityPct: Number.isNaN(humidityPct) ? USUAL_HUMIDITY : tenth(humidityPct),
+  }
+}
+
+/** The opening at which most of the run was spent, shut throttle aside. */
+function stopOf(openings: readonly number[]): number | null {
+  const counts = new Map<number, number>()
+  for (const value of openings)
+    if (value === value) counts.set(Math.round(value), (counts.get(Math.round(value)) ?? 0) + 1)
+  if (counts.size === 0) return null
+  const around = (opening: number): number =>
+    [-1, 0, 1].reduce((sum, d) => sum + (counts.get(opening + d) ?? 0), 0) * (opening <= SHUT ? 0.2 : 1)
+  const best = [...counts.keys()].reduce((most, one) => (around(one) > around(most) ? one : most))
+  return median(openings.filter((value) => Math.abs(value - best) <= 1.5))
+}

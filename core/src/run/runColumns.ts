@@ -1,0 +1,66 @@
+import type { RunColumns } from './run'
+import type { RunInfo } from '../contract/entities'
+
+const NAMED = [
+  'throttle',
+  'manifold',
+  'coolant',
+  'trimShort',
+  'trimLong',
+  'handRange',
+  'torque',
+  'power',
+  'drum',
+  'spark',
+  'knock',
+] as const
+const LAMBDAS = ['lambda1', 'lambda2', 'lambda3', 'lambda4']
+const ALWAYS = ['time', 'rpm', ...LAMBDAS]
+/** What a computation takes of a run: the mixture field, curves and comparisons, or advance from torque. */
+export type ColumnPurpose = 'field' | 'curves' | 'spark'
+const SPARK_ONLY: readonly string[] = ['spark', 'knock']
+const TAKES: Record<ColumnPurpose, readonly string[]> = {
+  field: ['throttle', 'manifold', 'coolant', 'trimShort', 'trimLong', 'handRange'],
+  curves: NAMED.filter((channel) => !SPARK_ONLY.includes(channel)),
+  spark: NAMED,
+}
+
+/** Channels of a run that a computation needs. */
+export function channelsFor(run: RunInfo, purpose: ColumnPurpose): string[] {
+  const wanted = [...ALWAYS, ...TAKES[purpose]]
+  return run.channels.map((one) => one.channel).filter((channel) => wanted.includes(channel))
+}
+
+/**
+ * Columns of a run as the core takes them, with what is known of it beside its columns.
+ *
+ * @param column gives a channel that the run has; null for one that was not fetched
+ */
+export function assembleRun(run: RunInfo, column: (channel: string) => Float32Array | null): RunColumns {
+  const named = NAMED.flatMap((channel) => {
+    const values = column(channel)
+    return values ? [[channel, values] as const] : []
+  })
+  return {
+    id: run.id,
+    time: column('time')!,
+    rpm: column('rpm')!,
+    ...(Object.fromEntries(named) as Partial<RunColumns>),
+    lambda: LAMBDAS.flatMap((channel) => column(channel) ?? []),
+    ...asides(run),
+  }
+}
+
+/** What is known of a run beside its columns and bears on what is made of them. */
+export function asides({ sensorPlace, leftOut }: RunInfo): Pick<RunColumns, 'sensorPlace' | 'leftOut'> {
+  const band = leftOut && leftOut.fromRpm !== null && leftOut.toRpm !== null
+  return {
+    ...(sensorPlace && { sensorPlace }),
+    ...(band && { leftOut: { fromRpm: leftOut.fromRpm!, toRpm: leftOut.toRpm! } }),
+  }
+}
+
+/** Whether somebody left the whole run out. */
+export function isLeftOut({ leftOut }: RunInfo): boolean {
+  return leftOut !== null && leftOut.fromRpm === null
+}

@@ -1,0 +1,237 @@
+import type { LoadAxis } from '../table/table'
+import { REASONS, type Filters, type Reason, type RunColumns, type SetAside } from './run'
+import { runningMean } from '../numbers/runningMean'
+import { settlingMarks } from './settling'
+
+/** Readings of one run that stand for a settled charge, each with the engine's state when that charge was drawn in. */
+export interface Screened {
+  /** Length of the arrays below. */
+  count: number
+  /** s, of the reading */
+  time: Float32Array
+  /** rpm and load at reading time minus lag */
+  rpm: Float32Array
+  load: Float32Array
+  /** lambda per cylinder */
+  lambda: Float32Array[]
+  /** (1 + short) x (1 + long) of the closed loop's trims when the charge was drawn in; null without trims */
+  trim: Float32Array | null
+  setAside: SetAside
+  /** of those, the ones whose engine state lay in `near`; only when that was asked for */
+  setAsideNear?: SetAside
+}
+
+export interface ScreenOptions {
+  loadAxis: LoadAxis
+  /** s from charge to reading */
+  lag: number
+  filters: Filters
+  /** Range of the table with its margin; readings outside cannot be placed. */
+  range?: Range
+  /** count also what was set aside in this part of the table */
+  near?: Range
+}
+
+/** A part of the table, ends included. */
+export interface Range {
+  rpm: [number, number]
+  load: [number, number]
+}
+
+const within = (range: Range, rpm: number, load: number): boolean =>
+  rpm >= range.rpm[0] && rpm <= range.rpm[1] && load >= range.load[0] && load <= range.load[1]
+
+const LEAST_RUNNING = 400
+const LARGEST_GAP = 1
+/** Throttle below this (or 2 % above the closed stop, if lower) may cut fuel on the overrun. */
+const CLOSED_MOST = 5
+/** % above the lowest opening seen that still counts as shut. */
+export const CLOSED_MARGIN = 2
+const CUT_LAMBDA = 1.18
+/** Seconds a cut lingers in the reading after fuel is back. */
+const CUT_TAIL = 0.5
+
+const CODE = Object.fromEntries(REASONS.map((reason, index) => [reason, index + 1])) as Record<Reason, number>
+
+/**
+ * Screens one run: shifts readings by the lag and sets aside what is no settled, valid reading, counting by reason.
+ *
+ * @returns null when the run has no column for that load axis
+ */
+export function screenRun(run: RunColumns, options: ScreenOptions): Screened | null {
+  const load = options.loadAxis === 'throttle' ? run.throttle : run.manifold
+  if (!load) return null
+  if (run.handRange) return takeHandReadings(run, load, options)
+  const { filters, lag, range, near } = options
+  const { time, rpm, lambda } = run
+  const n = time.length
+  const plate = run.throttle ? runningMean(time, run.throttle) : null
+  const settling = plate ? settlingMarks(time, plate, filters) : new Uint8Array(n)
+  const limits = lambda.map(pinnedMarks)
+  const ceiling = filters.revCeiling ?? Infinity
+  const closed = plate ? closedLimit(plate) : -Infinity
+  const counts = new Uint32Array(REASONS.length + 1)
+  const nearCounts = new Uint32Array(REASONS.length + 1)
+  const out: Screened = {
+    count: 0,
+    time: new Float32Array(n),
+    rpm: new Float32Array(n),
+    load: new Float32Array(n),
+    lambda: lambda.map(() => new Float32Array(n)),
+    trim: run.trimShort || run.trimLong ? new Float32Array(n) : null,
+    setAside: {},
+  }
+  let state = 0
+  let newest = -Infinity
+  let cutUntil = -Infinity
+  for (let i = 0; i < n; i++) {
+    const t = time[i]!
+    const at = t - lag
+    let reason = 0
+    let stateRpm = NaN
+    let stateLoad = NaN
+    if (!(t > newest) && newest > -Infinity) reason = CODE['time runs backwards']
+    else if (Number.isNaN(t)) reason = CODE['no reading']
+    else {
+      newest = t
+      while (state < i && !(time[state + 1]! > at)) state++
+      const from = time[state]!
+      const step = time[state + 1]! - from
+      const fraction = state + 1 < n && step > 0 ? Math.min(1, Math.max(0, (at - from) / step)) : 0
+      stateRpm = fraction > 0 ? rpm[state]! + fraction * (rpm[state + 1]! - rpm[state]!) : rpm[state]!
+      stateLoad = fraction > 0 ? load[state]! + fraction * (load[state + 1]! - load[state]!) : load[state]!
+      const mean = meanReading(lambda, i)
+      if (Number.isNaN(stateRpm) || Number.isNaN(stateLoad) || Number.isNaN(mean) || at < time[0]! - 1e-4)
+        reason = CODE['no reading']
+      else if (step > LARGEST_GAP || t - at > lag + LARGEST_GAP) reason = CODE['gap in the log']
+      else if (stateRpm < LEAST_RUNNING) reason = CODE['engine not running']
+      else {
+        const isClosed = plate !== null && plate[state]! <= closed
+        if (isClosed && mean > CUT_LAMBDA) cutUntil = t + CUT_TAIL
+        if (t <= cutUntil || (isClosed && isFalling(time, rpm, state))) reason = CODE['fuel cut']
+        else if (limits.some((marks) => marks[i] === 1)) reason = CODE['sensor at its limit']
+        else if (run.coolant && run.coolant[state]! < filters.coolantLeast) reason = CODE['engine cold']
+        else if (run.leftOut && stateRpm >= run.leftOut.fromRpm && stateRpm <= run.leftOut.toRpm)
+          reason = CODE['left out by hand']
+        else if (stateRpm > ceiling) reason = CODE['above the rev ceiling']
+        else if (settling[state] === 1 || (fraction > 0 && settling[state + 1] === 1)) reason = CODE['throttle moving']
+        else if (range && !within(range, stateRpm, stateLoad)) reason = CODE['outside the table']
+      }
+    }
+    if (reason) {
+      counts[reason]!++
+      if (near && within(near, stateRpm, stateLoad)) nearCounts[reason]!++
+      continue
+    }
+    const k = out.count++
+    out.time[k] = t
+    out.rpm[k] = stateRpm
+    out.load[k] = stateLoad
+    for (let c = 0; c < lambda.length; c++) out.lambda[c]![k] = lambda[c]![i]!
+    if (out.trim) out.trim[k] = trimFactor(run, state)
+  }
+  out.setAside = byReason(counts)
+  if (near) out.setAsideNear = byReason(nearCounts)
+  out.time = out.time.subarray(0, out.count)
+  out.rpm = out.rpm.subarray(0, out.count)
+  out.load = out.load.subarray(0, out.count)
+  out.lambda = out.lambda.map((column) => column.subarray(0, out.count))
+  if (out.trim) out.trim = out.trim.subarray(0, out.count)
+  return out
+}
+
+/** What the closed loop multiplies the table's fuel by; a missing trim counts as none. */
+function trimFactor({ trimShort, trimLong }: RunColumns, i: number): number {
+  const short = trimShort?.[i] ?? 0
+  const long = trimLong?.[i] ?? 0
+  return (1 + (short === short ? short : 0) / 100) * (1 + (long === long ? long : 0) / 100)
+}
+
+/** Samples that one reading by hand is worth: it was settled and averaged by eye, about what one pass of a sweep says. */
+const HAND_WEIGHT = 6
+/** s between two readings by hand, so that each counts as a pass of its own. */
+const HAND_APART = 20
+
+/** Readings by hand stand for themselves: no lag, nothing to settle. A range becomes readings spread evenly over it. */
+function takeHandReadings(run: RunColumns, load: Float32Array, { range, near }: ScreenOptions): Screened {
+  const { rpm, lambda, handRange } = run
+  const rows: number[] = []
+  const counts = new Uint32Array(REASONS.length + 1)
+  const nearCounts = new Uint32Array(REASONS.length + 1)
+  for (let i = 0; i < rpm.length; i++) {
+    const known = lambda.some((column) => column[i]! > 0)
+    const reason =
+      !known || Number.isNaN(load[i]!)
+        ? 'no reading'
+        : !(rpm[i]! >= LEAST_RUNNING)
+          ? 'engine not running'
+          : range && !within(range, rpm[i]!, load[i]!)
+            ? 'outside the table'
+            : null
+    if (reason === null) rows.push(i)
+    else {
+      counts[CODE[reason]]!++
+      if (near && within(near, rpm[i]!, load[i]!)) nearCounts[CODE[reason]]!++
+    }
+  }
+  const count = rows.length * HAND_WEIGHT
+  const spread = (k: number): number => (2 * (k % HAND_WEIGHT)) / (HAND_WEIGHT - 1) - 1
+  const repeat = (of: (row: number, k: number) => number): Float32Array =>
+    Float32Array.from({ length: count }, (_, k) => of(rows[Math.floor(k / HAND_WEIGHT)]!, k))
+  return {
+    count,
+    time: repeat((row, k) => row * HAND_APART + 0.02 * (k % HAND_WEIGHT)),
+    rpm: repeat((row) => rpm[row]!),
+    load: repeat((row) => load[row]!),
+    lambda: lambda.map((column) => repeat((row, k) => column[row]! + spread(k) * (handRange![row] || 0))),
+    trim: null,
+    setAside: byReason(counts),
+    ...(near && { setAsideNear: byReason(nearCounts) }),
+  }
+}
+
+function byReason(counts: Uint32Array): SetAside {
+  return Object.fromEntries(REASONS.flatMap((reason) => (counts[CODE[reason]] ? [[reason, counts[CODE[reason]]]] : [])))
+}
+
+/** Mean over cylinders, NaN when any has no reading there. */
+function meanReading(lambda: readonly Float32Array[], i: number): number {
+  let sum = 0
+  for (const column of lambda) sum += column[i]!
+  return sum / lambda.length
+}
+
+/** Throttle at or under which the plate is shut: 2 % above the lowest opening seen, at most 5 %. Takes an opening free of noise. */
+export function closedLimit(throttle: Float32Array): number {
+  let least = Infinity
+  for (const value of throttle) if (value < least) least = value
+  return Math.min(least + CLOSED_MARGIN, CLOSED_MOST)
+}
+
+/** rpm falling by more than 250 rpm/s above 1,800 rpm: the engine is being driven, whether or not the reading shows it yet. */
+function isFalling(time: Float32Array, rpm: Float32Array, i: number): boolean {
+  const ahead = Math.min(time.length - 1, i + 5)
+  const dt = time[ahead]! - time[i]!
+  return rpm[i]! > 1800 && dt > 0 && (rpm[ahead]! - rpm[i]!) / dt < -250
+}
+
+/** Marks readings pinned at the channel's own extreme: the same end value three times or more in a row. */
+export function pinnedMarks(lambda: Float32Array): Uint8Array {
+  let low = Infinity
+  let high = -Infinity
+  for (const value of lambda) {
+    if (value < low) low = value
+    if (value > high) high = value
+  }
+  const marks = new Uint8Array(lambda.length)
+  for (let i = 0; i < lambda.length;) {
+    const value = lambda[i]!
+    let end = i + 1
+    if ((value === high && high > 1.15) || (value === low && low < 0.8)) {
+      while (end < lambda.length && lambda[end] === value) end++
+      if (end - i >= 3) marks.fill(1, i, end)
+    }
+    i = end
+  }
+  return marks
+}

@@ -1,0 +1,122 @@
+import { randomUUID } from 'node:crypto'
+import type { IncomingMessage } from 'node:http'
+import type { Duplex } from 'node:stream'
+import { WebSocketServer, type WebSocket } from 'ws'
+import {
+  checkInput,
+  controlsSchema,
+  InputError,
+  limitsSchema,
+  scriptSchema,
+  type RigControls,
+  type RunScript,
+  type SafetyLimits,
+} from '@yuzumix/core'
+import { isOwnPage } from '../http/guard'
+import type { Benches } from '../rigs/benches'
+import { RigRefusal } from '../rigs/rigLink'
+import type { BenchSession } from '../rigs/session'
+
+const PATH = /^\/api\/v1\/jobs\/([^/?]+)\/bench\/stream$/
+const LARGEST_MESSAGE = 64 * 1024
+/** Bytes that may wait for a slow watcher; beyond, readings are left out and it is told how many. */
+const MOST_WAITING = 512 * 1024
+
+/** What a client may say. */
+type Wish =
+  | { act: 'drive' }
+  | { act: 'let go' }
+  | { act: 'set'; controls: Partial<RigControls> }
+  | { act: 'run'; script: RunScript; name?: string }
+  | { act: 'limits'; limits: Partial<SafetyLimits> }
+  | { act: 'record' }
+  | { act: 'stop' }
+
+/** Takes upgrades of the bench's stream: readings at 50 Hz and news out, wishes of the driver in. */
+export function benchStream(benches: Benches, open: boolean) {
+  const server = new WebSocketServer({ noServer: true, maxPayload: LARGEST_MESSAGE })
+  return {
+    upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
+      // A socket that breaks here belongs to nobody yet; unheard, its error would end the process.
+      socket.on('error', () => socket.destroy())
+      const refuse = (status: string): void => void socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\n\r\n`)
+      if (!isOwnPage(request.headers, open)) return refuse('403 Forbidden')
+      const session = benches.of(jobOfPath(request.url ?? ''))
+      if (!session) return refuse('404 Not Found')
+      server.handleUpgrade(request, socket, head, (client) => attach(session, client))
+    },
+    close(): void {
+      for (const client of server.clients) client.terminate()
+      server.close()
+    },
+  }
+}
+
+/** Id of the job in the address of a stream; empty where there is none, or it cannot be decoded. */
+function jobOfPath(url: string): string {
+  try {
+    return decodeURIComponent(PATH.exec(url)?.[1] ?? '')
+  } catch {
+    return ''
+  }
+}
+
+function attach(session: BenchSession, client: WebSocket): void {
+  const id = randomUUID()
+  let left = 0
+  const send = (message: object): void => {
+    if (client.readyState === client.OPEN) client.send(JSON.stringify(message))
+  }
+  const unlisten = session.listen(({ sample, news }) => {
+    if (news) return send({ news: { ...news, you: news.driver === id } })
+    if (client.bufferedAmount > MOST_WAITING) return void left++
+    send({ sample, ...(left > 0 && { left }) })
+    left = 0
+  })
+  send({ hello: { name: session.link.name, cylinders: session.link.cylinders, redline: session.link.redline } })
+  send({ news: { ...session.news(), you: false }, controls: session.link.controls() })
+  client.on('message', (data: Buffer) => void hear(session, id, data.toString(), send))
+  client.on('close', () => {
+    unlisten()
+    // A driver that vanishes mid-run: the run so far is kept, the engine rests.
+    void session.letGo(id).catch(() => undefined)
+  })
+  client.on('error', () => client.terminate())
+}
+
+async function hear(session: BenchSession, id: string, text: string, send: (message: object) => void): Promise<void> {
+  try {
+    const wish = JSON.parse(text) as Wish
+    switch (wish.act) {
+      case 'drive':
+        session.drive(id)
+        break
+      case 'let go':
+        await session.letGo(id)
+        break
+      case 'set':
+        session.set(id, checkInput<unknown>(controlsSchema, wish.controls) as Partial<RigControls>)
+        break
+      case 'limits':
+        session.limit(id, checkInput<unknown>(limitsSchema, wish.limits) as Partial<SafetyLimits>)
+        break
+      case 'run':
+        await session.run(id, checkInput<unknown>(scriptSchema, wish.script) as RunScript, wish.name?.slice(0, 160))
+        break
+      case 'record':
+        await session.record(id)
+        break
+      case 'stop':
+        await session.stop(id, { reason: 'aborted', text: 'stopped by the driver' })
+        break
+      default:
+        send({ refused: 'That is not known here.' })
+        return
+    }
+    send({ controls: session.link.controls() })
+  } catch (error) {
+    const known = error instanceof RigRefusal || error instanceof InputError || error instanceof SyntaxError
+    const refused = known ? (error as Error).message : 'Something went wrong at the bench.'
+    send({ refused, controls: session.link.controls() })
+  }
+}

@@ -1,0 +1,61 @@
+import { computed, ref, watchEffect, type Ref } from 'vue'
+import {
+  fieldRuns,
+  InputError,
+  jobTarget,
+  settleFieldOptions,
+  type FieldOptions,
+  type FieldRequest,
+  type LoadGrid,
+  type RunInfo,
+} from '@yuzumix/core'
+import { useJob } from './openJob'
+
+/**
+ * Runs and options of the field as the job has chosen them.
+ *
+ * @param grid breakpoints to stand on instead of the job's choice: a table to be changed
+ */
+export function useFieldOptions(
+  method: Ref<'solve' | 'nearest'> = ref('solve'),
+  grid: Ref<LoadGrid | null> = ref(null),
+) {
+  const open = useJob()
+  const fault = ref('')
+  const options = ref<FieldOptions | null>(null)
+  const runs = computed<RunInfo[]>((before) => {
+    const now = open.job ? fieldRuns(open.job.mixture, open.setOfField, open.runs) : []
+    // The same runs again must not set off another solve.
+    return before && before.length === now.length && before.every((run, k) => run === now[k]) ? before : now
+  })
+  const highest = computed(() =>
+    Math.max(
+      0,
+      ...runs.value.flatMap((run) => run.channels.filter((one) => one.channel === 'rpm').map((one) => one.max)),
+    ),
+  )
+  const hasThrottle = computed(() => runs.value.some((run) => run.channels.some((one) => one.channel === 'throttle')))
+  let key = ''
+  watchEffect(() => {
+    if (!open.job) return
+    const table = grid.value ?? open.fuelTables[0]?.table ?? null
+    const request: FieldRequest = { method: method.value }
+    try {
+      const next = settleFieldOptions(request, {
+        mixture: grid.value ? { ...open.job.mixture, breakpoints: null } : open.job.mixture,
+        target: jobTarget(open.job),
+        table: table && { loadAxis: table.loadAxis, rpm: table.rpm, load: table.load },
+        highestRpm: highest.value,
+        hasThrottle: hasThrottle.value,
+      })
+      fault.value = ''
+      if (JSON.stringify(next) === key) return
+      key = JSON.stringify(next)
+      options.value = next
+    } catch (error) {
+      if (!(error instanceof InputError)) throw error
+      fault.value = error.message
+    }
+  })
+  return { runs, options, fault }
+}

@@ -1,0 +1,28 @@
+<script setup lang="ts">
+import { ElRadioButton, ElRadioGroup } from 'element-plus'
+import { computed, defineAsyncComponent } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { useJob } from '@/job/openJob'
+import ChangeStage from './change/ChangeStage.vue'
+
+/** Change by a fuel table, or by the parts of a carburettor. */
+const JettingStage = defineAsyncComponent(() => import('@/stages/jetting/JettingStage.vue'))
+const open = useJob()
+const route = useRoute()
+const router = useRouter()
+const view = computed({
+  get: () => String(route.params['view'] || (open.job?.jetting ? 'carburettor' : 'table')),
+  set: (now) => void router.push({ name: 'change', params: { ...route.params, view: now } }),
+})
+</script>
+
+<template>
+  <component :is="view === 'carburettor' ? JettingStage : ChangeStage">
+    <template #switch>
+      <ElRadioGroup v-model="view" size="small" aria-label="Changed by">
+        <ElRadioButton value="table">Table</ElRadioButton>
+        <ElRadioButton value="carburettor">Carburettor</ElRadioButton>
+      </ElRadioGroup>
+    </template>
+  </component>
+</template>
