@@ -28,6 +28,7 @@ export async function sendRuns(
   add: (key: string, run: RunColumns) => Promise<void>,
   onShare: (share: number) => void,
   wanted: () => boolean,
+  fetch = fetchColumns,
 ): Promise<void> {
   const missing = runs.filter((run) => !sent.has(keyOf(run)))
   onShare(missing.length ? 0 : 1)
@@ -35,7 +36,7 @@ export async function sendRuns(
   const waiting = [...missing]
   async function fetchNext(): Promise<void> {
     for (let run = waiting.shift(); run && wanted(); run = waiting.shift()) {
-      const columns = await fetchColumns(job, run, purpose)
+      const columns = await fetch(job, run, purpose)
       if (!wanted()) return
       await add(keyOf(run), transfer(columns, buffersOf(columns)))
       sent.add(keyOf(run))

@@ -1,10 +1,8 @@
-import { wrap, type Remote } from 'comlink'
 import { computed, onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
 import type { Field, FieldOptions, NodeExplanation, RunInfo, RunTrace } from '@yuzumix/core'
-import type { FieldWorker } from './field.worker'
-import { askFor, sendRuns } from './sendRuns'
+import { fieldWorker } from './connect'
+import { plainCopy, useRunWorker } from './useRunWorker'
 
-const SHOW_PROGRESS_AFTER = 300
 /** While something is dragged and whole solves take longer than this (ms), a thinned one is shown first. */
 const QUICK_ABOVE = 100
 const QUICK_SAMPLES = 7_000
@@ -15,53 +13,24 @@ const DRAG_WITHIN = 300
  * The field of some runs, solved anew whenever runs or options change. One solve is under way at a time and only the
  * latest wish waits, so dragging never piles up work; the screen's thread does none of it.
  */
-export function useField(job: () => string, runs: Ref<RunInfo[]>, options: Ref<FieldOptions | null>) {
+export function useField(
+  job: () => string,
+  runs: Ref<RunInfo[]>,
+  options: Ref<FieldOptions | null>,
+  connect = fieldWorker,
+) {
   const field = shallowRef<Field | null>(null)
-  const problem = ref('')
-  const busy = ref(false)
-  const slow = ref(false)
-  /** share of the columns that have come */
-  const loaded = ref(1)
   const solved = ref(0)
-  let worker: Worker | null = null
-  let remote: Remote<FieldWorker> | null = null
-  const sent = new Set<string>()
   const quick = ref(false)
+  const work = useRunWorker(connect, job, 'field')
   let pending = false
-  let round = 0
   let wholeTook = 0
   let asked = -Infinity
   let dragging = false
   let rest: ReturnType<typeof setTimeout> | undefined
 
-  function start(): Remote<FieldWorker> {
-    worker ??= new Worker(new URL('./field.worker.ts', import.meta.url), { type: 'module' })
-    return (remote ??= wrap<FieldWorker>(worker))
-  }
-
-  /** Stops what is under way; the next change begins anew. */
-  function cancel(): void {
-    round++
-    worker?.terminate()
-    ;[worker, remote] = [null, null]
-    sent.clear()
-    ;[busy.value, slow.value, pending] = [false, false, false]
-    problem.value = 'Stopped. Change a setting or the runs to solve again.'
-  }
-
-  const send = (list: RunInfo[], mine: number): Promise<void> =>
-    sendRuns(
-      job(),
-      list,
-      'field',
-      sent,
-      (key, run) => start().addRun(key, run),
-      (share) => (loaded.value = share),
-      () => mine === round,
-    )
-
   async function solve(): Promise<void> {
-    if (busy.value) {
+    if (work.busy.value) {
       pending = true
       return
     }
@@ -69,44 +38,33 @@ export function useField(job: () => string, runs: Ref<RunInfo[]>, options: Ref<F
       field.value = null
       return
     }
-    busy.value = true
-    const mine = round
-    const timer = setTimeout(() => (slow.value = mine === round), SHOW_PROGRESS_AFTER)
-    try {
-      const list = runs.value
-      await send(list, mine)
-      if (mine !== round) return
-      const thin = dragging && wholeTook > QUICK_ABOVE
+    const thin = dragging && wholeTook > QUICK_ABOVE
+    const chosen = { ...plainCopy(options.value), mostSamples: thin ? QUICK_SAMPLES : null }
+    const list = runs.value
+    const isDone = await work.run(async ({ send, ask }) => {
+      const taken = await send(list)
       const began = performance.now()
-      const result = await start().solve(askFor(list), {
-        ...structuredCloneable(options.value),
-        mostSamples: thin ? QUICK_SAMPLES : null,
-      })
-      if (mine !== round) return
+      const result = await ask((worker) => worker.solve(taken, chosen))
       if (!thin) wholeTook = performance.now() - began
       quick.value = thin
       field.value = result
-      problem.value = ''
       solved.value++
-    } catch (error) {
-      if (mine !== round) return
-      field.value = null
-      problem.value = (error as Error).message
-    } finally {
-      clearTimeout(timer)
-      if (mine === round) [busy.value, slow.value] = [false, false]
-    }
-    if (mine !== round) return
+    })
+    if (!isDone && work.problem.value) field.value = null
     if (pending) {
       pending = false
       void solve()
-    } else if (quick.value) {
+    } else if (isDone && quick.value) {
       clearTimeout(rest)
       rest = setTimeout(() => {
         dragging = false
         void solve()
       }, DRAG_WITHIN)
     }
+  }
+  function cancel(): void {
+    pending = false
+    work.cancel()
   }
 
   watch(
@@ -121,28 +79,23 @@ export function useField(job: () => string, runs: Ref<RunInfo[]>, options: Ref<F
     { immediate: true },
   )
   onScopeDispose(() => {
-    round++
+    pending = false
     clearTimeout(rest)
-    worker?.terminate()
   })
   return {
     field,
-    problem,
-    busy,
-    slow,
+    problem: work.problem,
+    busy: work.busy,
+    slow: work.slow,
     /** what is shown came of thinned readings; the whole follows */
     quick,
-    loaded,
+    loaded: work.loaded,
     /** counts solves, for those who depend on the worker's latest */
     solved: computed(() => solved.value),
     cancel,
     explain: (cylinder: number, row: number, column: number): Promise<NodeExplanation | null> =>
-      start().explain(cylinder, row, column),
-    traces: (cylinder: number, row: number): Promise<RunTrace[]> => start().traces(cylinder, row),
+      work.aside((worker) => worker.explain(cylinder, row, column)),
+    traces: (cylinder: number, row: number): Promise<RunTrace[]> =>
+      work.aside((worker) => worker.traces(cylinder, row)),
   }
-}
-
-/** Reactive proxies cannot cross to a worker. */
-function structuredCloneable<T>(value: T): T {
-  return JSON.parse(JSON.stringify(value)) as T
 }

@@ -1,5 +1,5 @@
-import { proxy, wrap, type Remote } from 'comlink'
-import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
+import { proxy } from 'comlink'
+import { computed, ref, shallowRef, watch } from 'vue'
 import {
   carburettorAxis,
   circuitTargets,
@@ -11,6 +11,7 @@ import {
   SLOT_NAMES,
   SLOTS_OF,
   trustOf,
+  type FieldOptions,
   type Fitted,
   type Fitting,
   type JettingSettings,
@@ -22,8 +23,9 @@ import {
   type Weather,
 } from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
+import { jettingWorker } from '@/workers/connect'
 import type { JettingWorker, Present } from '@/workers/jetting.worker'
-import { askFor, sendRuns } from '@/workers/sendRuns'
+import { plainCopy, useRunWorker, type Work } from '@/workers/useRunWorker'
 
 /** A set of runs that was made with something fitted. */
 export type FittingSet = RunSet & { fitting: Fitting }
@@ -64,109 +66,56 @@ export function useJetting() {
   const tipIn = shallowRef<(TipIn | null)[]>([])
   const model = shallowRef<Present | null>(null)
   const list = shallowRef<ProposalList | null>(null)
-  const problem = ref('')
   /** fitted parts that came out of a file, to be looked over and recorded */
   const fromFile = shallowRef<Fitted | null>(null)
-  const busy = ref(false)
   const progress = ref(0)
-  const sent = new Set<string>()
-  let worker: Worker | null = null
-  let remote: Remote<JettingWorker> | null = null
-  let round = 0
-  const start = (): Remote<JettingWorker> => {
-    worker ??= new Worker(new URL('../../workers/jetting.worker.ts', import.meta.url), { type: 'module' })
-    return (remote ??= wrap<JettingWorker>(worker))
-  }
-  /** Gives up what is under way. */
-  function cancel(): void {
-    round++
-    worker?.terminate()
-    ;[worker, remote] = [null, null]
-    sent.clear()
-    busy.value = false
-  }
-  onScopeDispose(cancel)
+  const { run, cancel, busy, problem } = useRunWorker(jettingWorker, () => open.job!.id, 'field')
 
-  async function work(): Promise<void> {
-    const mine = ++round
+  async function work({ send, ask, isWanted }: Work<JettingWorker>): Promise<void> {
     const job = open.job
     if (!job || !isSet.value) return
-    const current = (): boolean => mine === round
-    busy.value = true
     progress.value = 0
-    problem.value = ''
-    try {
-      const options = {
-        ...DEFAULT_FIELD_OPTIONS,
-        filters: { ...DEFAULT_FIELD_OPTIONS.filters, ...job.mixture.filters },
-        grid: {
-          loadAxis: axis.value,
-          rpm: SPEEDS,
-          load: axis.value === 'throttle' ? [...OPENING_ROWS] : PRESSURES,
-        } as const,
-        target: (axis.value === 'throttle' ? [...OPENING_ROWS] : PRESSURES).map(() => SPEEDS.map(() => 0.9)),
-      }
-      const found = new Map<string, OpeningRow[][]>()
-      const told: string[] = []
-      let tips: (TipIn | null)[] = []
-      for (const set of fittings.value) {
-        const runs = fieldRuns(job.mixture, set.id, open.runs)
-        if (runs.length === 0) continue
-        await sendRuns(
-          job.id,
-          runs,
-          'field',
-          sent,
-          (key, run) => start().addRun(key, run),
-          () => undefined,
-          current,
-        )
-        if (!current()) return
-        const result = await start().readings(
-          askFor(runs),
-          JSON.parse(JSON.stringify(options)) as typeof options,
-          JSON.parse(JSON.stringify(settings.value.carburettors)) as { cylinders: number[] }[],
-        )
-        if (!current()) return
-        found.set(set.id, result.rows)
-        if (set === present.value) {
-          told.push(...result.warnings)
-          tips = result.tipIn
-        }
-      }
-      readings.value = found
-      warnings.value = told
-      tipIn.value = tips
-      const measured = fittings.value.flatMap((set) => {
-        const rows = found.get(set.id)?.[carburettor.value] ?? []
-        const parts = set.fitting.fitted[carburettor.value]
-        return rows.length && parts ? [{ fitted: parts, readings: rows }] : []
-      })
-      if (measured.length === 0 || !fitted.value || fault.value) {
-        ;[model.value, list.value] = [null, null]
-        return
-      }
-      const answer = await start().propose(
-        JSON.parse(JSON.stringify(settings.value)) as JettingSettings,
-        measured.map(({ fitted: parts, readings: rows }) => ({
-          fitted: { ...parts },
-          readings: rows.map(({ opening, lambda, error }) => ({ opening, lambda, error })),
-        })),
-        { ...fitted.value },
-        proxy((share: number) => {
-          if (current()) progress.value = share
-        }),
-      )
-      if (!current()) return
-      model.value = answer.present
-      list.value = answer.list
-    } catch (error) {
-      if (current()) problem.value = (error as Error).message
-    } finally {
-      if (current()) busy.value = false
+    const loads = axis.value === 'throttle' ? [...OPENING_ROWS] : PRESSURES
+    const options: FieldOptions = {
+      ...DEFAULT_FIELD_OPTIONS,
+      filters: { ...DEFAULT_FIELD_OPTIONS.filters, ...job.mixture.filters },
+      grid: { loadAxis: axis.value, rpm: SPEEDS, load: loads },
+      target: loads.map(() => SPEEDS.map(() => 0.9)),
     }
+    const found = new Map<string, OpeningRow[][]>()
+    const speaking: string[] = []
+    let tips: (TipIn | null)[] = []
+    for (const set of fittings.value) {
+      const runs = fieldRuns(job.mixture, set.id, open.runs)
+      if (runs.length === 0) continue
+      const asked = await send(runs)
+      const result = await ask((worker) =>
+        worker.readings(asked, plainCopy(options), plainCopy(settings.value.carburettors)),
+      )
+      found.set(set.id, result.rows)
+      if (set === present.value) {
+        speaking.push(...result.warnings)
+        tips = result.tipIn
+      }
+    }
+    ;[readings.value, warnings.value, tipIn.value] = [found, speaking, tips]
+    const measured = fittings.value.flatMap((set) => {
+      const rows = found.get(set.id)?.[carburettor.value] ?? []
+      const parts = set.fitting.fitted[carburettor.value]
+      return rows.length && parts ? [{ fitted: plainCopy(parts), readings: rows }] : []
+    })
+    const parts = fitted.value
+    if (measured.length === 0 || !parts || fault.value) {
+      ;[model.value, list.value] = [null, null]
+      return
+    }
+    const onProgress = proxy((share: number) => void (isWanted() && (progress.value = share)))
+    const answer = await ask((worker) =>
+      worker.propose(plainCopy(settings.value), measured, plainCopy(parts), onProgress),
+    )
+    ;[model.value, list.value] = [answer.present, answer.list]
   }
-  watch([settings, fittings, () => open.runs, carburettor], () => void work(), { immediate: true })
+  watch([settings, fittings, () => open.runs, carburettor], () => run(work), { immediate: true })
 
   /** Records what is fitted from now on; the runs that follow are its own. */
   async function fit(

@@ -6,6 +6,7 @@ import { stopName, type JudgedBin } from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
 import { grouped, plain, signed } from '@/parts/numbers/format'
 import SetSelect from '@/parts/choose/SetSelect.vue'
+import WorkStatus from '@/parts/frame/WorkStatus.vue'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import FitPanel from './FitPanel.vue'
 import OneKnobPanel from './OneKnobPanel.vue'
@@ -16,7 +17,7 @@ import type { Spark } from './useSpark'
 /** Torque over advance, point by point, and what it comes to. */
 const props = defineProps<{ spark: Spark }>()
 const open = useJob()
-const { bins, problem, busy, proof } = props.spark
+const { bins, problem, busy, slow, cancel, proof } = props.spark
 const chosen = ref(0)
 const tab = ref('why')
 const one = computed(() => bins.value[Math.min(chosen.value, bins.value.length - 1)] ?? null)
@@ -34,9 +35,13 @@ const verdict = ({ fit, stale }: JudgedBin): string => (stale ? 'stale' : fit.ve
     <template #bar>
       <slot name="switch" />
       <SetSelect v-if="open.sets.length > 1" />
-      <span class="soft" role="status">{{
-        busy ? 'Fitting …' : `${bins.length} ${bins.length === 1 ? 'point' : 'points'} measured at several settings`
-      }}</span>
+      <WorkStatus
+        :busy="busy"
+        :slow="slow"
+        doing="Fitting …"
+        :idle="`${bins.length} ${bins.length === 1 ? 'point' : 'points'} measured at several settings`"
+        @stop="cancel()"
+      />
     </template>
     <div v-if="bins.length === 0" class="empty">
       <h1>Spark</h1>

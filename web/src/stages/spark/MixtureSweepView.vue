@@ -7,6 +7,7 @@ import { sayDone } from '@/api/say'
 import FitChart from '@/parts/chart/FitChart.vue'
 import { counted, grouped, signed } from '@/parts/numbers/format'
 import SetSelect from '@/parts/choose/SetSelect.vue'
+import WorkStatus from '@/parts/frame/WorkStatus.vue'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { useDisplay } from '@/stores/display'
 import { useJob } from '@/job/openJob'
@@ -16,7 +17,7 @@ import type { Spark } from './useSpark'
 const props = defineProps<{ spark: Spark }>()
 const open = useJob()
 const display = useDisplay()
-const { mixtures, problem, busy } = props.spark
+const { mixtures, problem, busy, slow, cancel } = props.spark
 const chosen = ref(0)
 const one = computed(() => mixtures.value[Math.min(chosen.value, mixtures.value.length - 1)] ?? null)
 
@@ -51,9 +52,13 @@ function aimAt(lambda: number): void {
     <template #bar>
       <slot name="switch" />
       <SetSelect v-if="open.sets.length > 1" />
-      <span class="soft" role="status">{{
-        busy ? 'Fitting …' : `${mixtures.length} ${mixtures.length === 1 ? 'point' : 'points'}`
-      }}</span>
+      <WorkStatus
+        :busy="busy"
+        :slow="slow"
+        doing="Fitting …"
+        :idle="counted(mixtures.length, 'point')"
+        @stop="cancel()"
+      />
     </template>
     <div v-if="!one" class="empty">
       <h1>Mixture sweep</h1>

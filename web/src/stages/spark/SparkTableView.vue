@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import WorkStatus from '@/parts/frame/WorkStatus.vue'
 import { computed } from 'vue'
 import { defaultBreakpoints, suggestSpark, type SuggestedSpark } from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
@@ -17,7 +18,7 @@ import type { Spark } from './useSpark'
 /** A spark table, base or trim, with what the points suggest for it. */
 const props = defineProps<{ spark: Spark }>()
 const open = useJob()
-const { bins, runs, settings, problem, busy, sparkTables } = props.spark
+const { bins, runs, settings, problem, busy, slow, cancel, sparkTables } = props.spark
 const desk = useTableDesk(sparkTables, 'spark', runs)
 const { info, working, selection, pair, adding } = desk
 const suggested = computed<SuggestedSpark | null>(() =>
@@ -66,7 +67,7 @@ function look(row: number, column: number): CellLook {
     :problem="problem"
   >
     <template #switch><slot name="switch" /></template>
-    <template v-if="busy" #status><span class="soft" role="status">Fitting …</span></template>
+    <template v-if="busy" #status><WorkStatus busy :slow="slow" doing="Fitting …" @stop="cancel()" /></template>
     <template #cell>
       <SparkCellPanel
         :info="info"

@@ -12,11 +12,20 @@ import {
 } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { useJob } from '@/job/openJob'
-import type { FittedMixture, SparkQuestion } from '@/workers/spark.worker'
-import { useSparkWorker } from './useSparkWorker'
+import { sparkWorker } from '@/workers/connect'
+import type { AskedSparkRun, FittedMixture, SparkQuestion, SparkWorker } from '@/workers/spark.worker'
+import { useRunWorker, type Work } from '@/workers/useRunWorker'
 
 const has = (run: RunInfo, channel: string): boolean => run.channels.some((one) => one.channel === channel)
 const tellsTorque = (run: RunInfo): boolean => ['torque', 'power', 'drum'].some((name) => has(run, name))
+
+/** Brings runs to the worker, with what is known of their settings. */
+async function sent({ send }: Work<SparkWorker>, runs: readonly RunInfo[]): Promise<AskedSparkRun[]> {
+  return (await send(runs)).map((asked, k) => {
+    const { id, kind, facts, setting, createdAt } = runs[k]!
+    return { ...asked, run: { id, kind, facts, setting, createdAt } }
+  })
+}
 
 /** Everything the spark stage knows: runs of the set looked at, what they come to, and what was chosen. */
 export function useSpark() {
@@ -25,9 +34,7 @@ export function useSpark() {
   const mixtures = shallowRef<FittedMixture[]>([])
   const proof = shallowRef<SparkProof[]>([])
   const histories = shallowRef<TableHistory[]>([])
-  const problem = ref('')
-  const busy = ref(false)
-  const { remote, send } = useSparkWorker()
+  const { run, cancel, busy, slow, problem } = useRunWorker(sparkWorker, () => open.job!.id, 'spark')
 
   const settings = ref<SparkSettings>(open.job!.spark ?? DEFAULT_SPARK_SETTINGS)
   /** Takes choices now; they are saved when they have come to rest. */
@@ -69,7 +76,6 @@ export function useSpark() {
     histories: histories.value,
   })
 
-  let round = 0
   watch(
     [
       runs,
@@ -81,35 +87,28 @@ export function useSpark() {
       () => settings.value.present,
       () => settings.value.knockLevel,
     ],
-    async () => {
-      const mine = ++round
-      const current = (): boolean => mine === round
-      busy.value = true
-      problem.value = ''
-      try {
-        const oldest = [...runs.value, ...before.value].map((run) => run.createdAt).sort()[0]
-        if (oldest) histories.value = await api.histories(open.job!.id, oldest)
-        const asked = await send(runs.value, current)
-        const found = current() ? await remote.judged({ runs: asked, ...question() }) : []
-        const stepped = current()
-          ? await remote.mixtures(await send(mixtureRuns.value, current), settings.value.knockLevel)
-          : []
-        const proved = current() ? await prove(current) : []
-        if (current()) [bins.value, mixtures.value, proof.value] = [found, stepped, proved]
-      } catch (error) {
-        if (current()) problem.value = (error as Error).message
-      } finally {
-        if (current()) busy.value = false
-      }
-    },
+    () =>
+      run(async (at) => {
+        const oldest = [...runs.value, ...before.value].map((one) => one.createdAt).sort()[0]
+        if (oldest) histories.value = await at.wait(api.histories(open.job!.id, oldest))
+        const asked = await sent(at, runs.value)
+        const found = await at.ask((worker) => worker.judged({ runs: asked, ...question() }))
+        const { knockLevel } = settings.value
+        const mixed = await sent(at, mixtureRuns.value)
+        const stepped = await at.ask((worker) => worker.mixtures(mixed, knockLevel))
+        const proved = await prove(at)
+        ;[bins.value, mixtures.value, proof.value] = [found, stepped, proved]
+      }),
     { immediate: true },
   )
-  async function prove(current: () => boolean): Promise<SparkProof[]> {
+  async function prove(at: Work<SparkWorker>): Promise<SparkProof[]> {
     if (before.value.length === 0 || after.value.length === 0) return []
-    const was = await remote.judged({ runs: await send(before.value, current), ...question(), histories: [] })
-    return proveSpark(was, await remote.present(await send(after.value, current)))
+    const old = await sent(at, before.value)
+    const was = await at.ask((worker) => worker.judged({ runs: old, ...question(), histories: [] }))
+    const now = await sent(at, after.value)
+    return proveSpark(was, await at.ask((worker) => worker.present(now)))
   }
-  return { settings, choose, bins, mixtures, runs, proof, sparkTables: spark, problem, busy }
+  return { settings, choose, bins, mixtures, runs, proof, sparkTables: spark, problem, busy, slow, cancel }
 }
 
 export type Spark = ReturnType<typeof useSpark>

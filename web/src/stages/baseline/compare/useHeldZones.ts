@@ -1,8 +1,8 @@
-import { wrap, type Remote } from 'comlink'
-import { onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
+import { shallowRef, watch, type Ref } from 'vue'
 import { isLeftOut, type Filters, type LoadGrid, type RunInfo } from '@yuzumix/core'
-import type { HeldSpan, RunsWorker } from '@/workers/runs.worker'
-import { askFor, sendRuns } from '@/workers/sendRuns'
+import { runsWorker } from '@/workers/connect'
+import type { HeldSpan } from '@/workers/runs.worker'
+import { plainCopy, useRunWorker } from '@/workers/useRunWorker'
 
 interface Asked {
   sets: { id: string; runs: RunInfo[] }[]
@@ -11,50 +11,22 @@ interface Asked {
 }
 
 /** Held zones of several sets, by set, for comparing setups. */
-export function useHeldZones(job: () => string, asked: Ref<Asked>) {
+export function useHeldZones(job: () => string, asked: Ref<Asked>, connect = runsWorker) {
   const zones = shallowRef<Record<string, HeldSpan[]>>({})
-  const busy = ref(false)
-  const problem = ref('')
-  const sent = new Set<string>()
-  const worker = new Worker(new URL('../../../workers/runs.worker.ts', import.meta.url), { type: 'module' })
-  const remote: Remote<RunsWorker> = wrap<RunsWorker>(worker)
-  let round = 0
-
+  const { run, cancel, busy, slow, problem } = useRunWorker(connect, job, 'curves')
   watch(
     asked,
-    async ({ sets, grid, filters }) => {
-      const mine = ++round
-      busy.value = true
-      try {
-        const choice = JSON.parse(JSON.stringify({ grid, filters, lag: null })) as Parameters<RunsWorker['held']>[1]
+    ({ sets, grid, filters }) =>
+      run(async ({ send, ask }) => {
+        const choice = plainCopy({ grid, filters, lag: null })
         const found: Record<string, HeldSpan[]> = {}
         for (const { id, runs } of sets) {
-          const counted = runs.filter((run) => !isLeftOut(run))
-          const wanted = (): boolean => mine === round
-          await sendRuns(
-            job(),
-            counted,
-            'curves',
-            sent,
-            (key, run) => remote.addRun(key, run),
-            () => undefined,
-            wanted,
-          )
-          if (!wanted()) return
-          found[id] = await remote.held(askFor(counted), choice)
+          const taken = await send(runs.filter((one) => !isLeftOut(one)))
+          found[id] = await ask((worker) => worker.held(taken, choice))
         }
-        if (mine === round) [zones.value, problem.value] = [found, '']
-      } catch (error) {
-        if (mine === round) problem.value = (error as Error).message
-      } finally {
-        if (mine === round) busy.value = false
-      }
-    },
+        zones.value = found
+      }),
     { immediate: true },
   )
-  onScopeDispose(() => {
-    round++
-    worker.terminate()
-  })
-  return { zones, busy, problem }
+  return { zones, busy, slow, problem, cancel }
 }

@@ -1,9 +1,10 @@
 <script setup lang="ts">
+import WorkStatus from '@/parts/frame/WorkStatus.vue'
 import { computed } from 'vue'
 import type { Filters, LoadGrid, RunInfo } from '@yuzumix/core'
 import { grouped } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
-import { useHeldZones } from '@/stages/baseline/compare/useHeldZones'
+import { useHeldZones } from './useHeldZones'
 
 const props = defineProps<{ grid: LoadGrid; filters: Filters; sets: string[] }>()
 const open = useJob()
@@ -17,7 +18,7 @@ const asked = computed(() => ({
   grid: props.grid,
   filters: props.filters,
 }))
-const { zones, busy, problem } = useHeldZones(() => open.job!.id, asked)
+const { zones, busy, slow, problem, cancel } = useHeldZones(() => open.job!.id, asked)
 const rows = computed(() => {
   const loads = [...new Set(Object.values(zones.value).flatMap((list) => list.map((one) => Math.round(one.load))))]
   return loads.sort((a, b) => b - a)
@@ -35,7 +36,7 @@ const text = (set: string, load: number): string =>
       Where the controller holds the mixture, by throttle opening; the second figure is the rpm where it lets go. A fuel
       change does nothing inside.
     </p>
-    <p v-if="busy" role="status" class="soft">Looking …</p>
+    <WorkStatus v-if="busy" busy :slow="slow" doing="Looking …" @stop="cancel()" />
     <p v-else-if="problem" role="alert">{{ problem }}</p>
     <p v-else-if="rows.length === 0">No held zone was found in these sets.</p>
     <table v-else>
