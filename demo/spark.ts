@@ -14,7 +14,7 @@ import {
   type RunScript,
   type SparkSetting,
 } from '@yuzumix/core'
-import { runScript } from '../core/src/rig/guidedPasses'
+import { runScript } from '../core/src/simulator/runScript'
 import { nameOfScript } from '../core/src/rig/script'
 
 /** A job whose runs were made at several settings of the spark. */

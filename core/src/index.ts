@@ -9,7 +9,6 @@ export {
   type OffNode,
   type Proof,
 } from './rig/flatness'
-export { guidedPasses, usualSweeps, type Pass } from './rig/guidedPasses'
 export {
   alarmsOf,
   DEFAULT_AIM,
@@ -169,7 +168,10 @@ export {
   STOCK_BREATHING,
 } from './simulator/machines'
 export type { Calibration } from './simulator/controller'
-export { DEFAULT_LIVE, liveRig, RESTING, type LiveRig, type RigControls, type RigSample } from './simulator/liveRig'
+export { DEFAULT_LIVE, liveRig, type LiveRig } from './simulator/liveRig'
+export { RESTING, type Brake, type RigControls } from './rig/controls'
+export type { RigSample } from './rig/sample'
+export { loopStep, passFields, passNumber, passSets, proveStep, type LoopStep } from './rig/loopStep'
 export { rigOf, SIMULATED_MACHINES, type SimulatedMachine } from './simulator/machinesById'
 export { sound, type RigFaults } from './simulator/faults'
 export {

@@ -1,4 +1,4 @@
-import type { RigSample } from '../simulator/liveRig'
+import type { RigSample } from './sample'
 import { grouped } from '../numbers/format'
 import { DEFAULT_TARGET, targetAt, type TargetChoice } from '../field/target'
 

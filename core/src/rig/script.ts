@@ -1,5 +1,6 @@
 import { grouped } from '../numbers/format'
-import type { RigControls, RigSample } from '../simulator/liveRig'
+import type { RigControls } from './controls'
+import type { RigSample } from './sample'
 import type { RunKind } from '../run/runKind'
 import { stepping, TORQUE_FALLS } from './stepping'
 

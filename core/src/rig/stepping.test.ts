@@ -1,4 +1,4 @@
-import type { RigSample } from '../simulator/liveRig'
+import type { RigSample } from './sample'
 import { stepping } from './stepping'
 
 describe('stepping at the rig', () => {

@@ -1,4 +1,4 @@
-import type { RigSample } from '../simulator/liveRig'
+import type { RigSample } from './sample'
 import { KNOCK_LEVEL, KNOCKS } from '../spark/knock'
 
 /** Steps through settings at a held point. */

@@ -1,3 +1,5 @@
+import type { Brake } from '../rig/controls'
+
 /** What turns with the engine and what holds it back. */
 export interface Drive {
   /** kg·m² of crank, clutch and flywheel at the crank */
@@ -9,9 +11,6 @@ export interface Drive {
   /** N·m at the drum that the brake can absorb */
   mostBrake: number
 }
-
-/** What the brake is asked to do. It can only absorb. */
-export type Brake = { kind: 'off' } | { kind: 'hold'; rpm: number } | { kind: 'sweep'; toRpm: number; rate: number }
 
 export interface DriveState {
   /** of the engine */

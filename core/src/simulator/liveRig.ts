@@ -1,6 +1,8 @@
 import { burnCycle, cycleState, type Burnt } from './cycle'
 import { tableSpark } from './controller'
-import { stepDrive, type Brake, type Drive, type DriveState } from './drive'
+import { RESTING, type RigControls } from '../rig/controls'
+import type { RigSample } from '../rig/sample'
+import { stepDrive, type Drive, type DriveState } from './drive'
 import { lambdaAtSensor, misfireShare } from './faults'
 import { seededRandom } from './random'
 import type { Rig } from './rig'
@@ -8,53 +10,6 @@ import { advanceEfficiency, bestAdvance, knockAdvance } from './spark'
 import { stepThermal } from './thermal'
 import { engineTorque } from './torque'
 import { widebandTrace } from './wideband'
-
-/** What a person at the rig sets. */
-export interface RigControls {
-  /** % of plate */
-  throttle: number
-  brake: Brake
-  /** 0 for neutral */
-  gear: number
-  fan: boolean
-  ignition: boolean
-  fuel: boolean
-  /** degrees added to the controller's advance */
-  sparkOffset: number
-  /** percent of fuel added to what the controller's tables ask for */
-  fuelOffset: number
-}
-
-export const RESTING: RigControls = {
-  throttle: 0,
-  brake: { kind: 'off' },
-  gear: 0,
-  fan: true,
-  ignition: false,
-  fuel: false,
-  sparkOffset: 0,
-  fuelOffset: 0,
-}
-
-/** One reading of everything, in the core's units. */
-export interface RigSample {
-  /** s since the rig was switched on */
-  time: number
-  rpm: number
-  throttle: number
-  lambda: number[]
-  /** N·m at the crank, as brake and drum tell it */
-  torque: number
-  drum: number
-  coolant: number
-  intake: number
-  battery: number
-  knock: number
-  trimShort: number
-  spark: number
-  /** kPa absolute, where the rig measures it */
-  manifold?: number
-}
 
 export interface LiveOptions {
   drive: Drive

@@ -1,4 +1,4 @@
-import { runScript } from '../rig/guidedPasses'
+import { runScript } from '../simulator/runScript'
 import { DEFAULT_LIVE, liveRig } from '../simulator/liveRig'
 import { rigOf, SIMULATED_MACHINES } from '../simulator/machinesById'
 import { mixtureEfficiency } from '../simulator/torque'

@@ -1,5 +1,5 @@
 import { safetyWatch, type SafetyLimits } from '../rig/safety'
-import type { RigSample } from '../simulator/liveRig'
+import type { RigSample } from '../rig/sample'
 
 /** Something that should not be done to an engine. */
 export interface UnsafeStep {

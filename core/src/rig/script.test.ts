@@ -1,4 +1,5 @@
-import { DEFAULT_LIVE, liveRig, type LiveRig, type RigSample } from '../simulator/liveRig'
+import { DEFAULT_LIVE, liveRig, type LiveRig } from '../simulator/liveRig'
+import type { RigSample } from './sample'
 import { CURLEW_437, rigFor, STOCK_BREATHING } from '../simulator/machines'
 import { guessKind } from '../run/runKind'
 import { runFacts } from '../run/facts'

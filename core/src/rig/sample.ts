@@ -1,0 +1,19 @@
+/** One reading of everything, in the core's units. */
+export interface RigSample {
+  /** s since the rig was switched on */
+  time: number
+  rpm: number
+  throttle: number
+  lambda: number[]
+  /** N·m at the crank, as brake and drum tell it */
+  torque: number
+  drum: number
+  coolant: number
+  intake: number
+  battery: number
+  knock: number
+  trimShort: number
+  spark: number
+  /** kPa absolute, where the rig measures it */
+  manifold?: number
+}
