@@ -1,14 +1,15 @@
-const transform = { '^.+\\.ts$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript' } } }] }
+const swc = ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript' } } }]
 const moduleNameMapper = { '^@/(.*)$': '<rootDir>/web/src/$1', '^@yuzumix/core$': '<rootDir>/core/src/index.ts' }
 // Look-ups of globals are slow inside Jest's sandbox; these stand in the hot loops.
 const sandboxInjectedGlobals = ['Math', 'Number', 'Float32Array', 'Float64Array', 'Int32Array']
-const project = (displayName, testMatch) => ({
+const project = (displayName, testMatch, more = {}) => ({
   sandboxInjectedGlobals,
   displayName,
   testEnvironment: 'node',
-  transform,
+  transform: { '^.+\\.ts$': swc },
   moduleNameMapper,
   testMatch,
+  ...more,
 })
 
 export default {
@@ -16,6 +17,13 @@ export default {
     project('core', ['<rootDir>/core/src/**/*.test.ts']),
     project('reference', ['<rootDir>/core/reference/**/*.test.ts']),
     project('server', ['<rootDir>/server/src/**/*.test.ts']),
-    project('web', ['<rootDir>/web/src/**/*.test.ts']),
+    project('web', ['<rootDir>/web/src/**/*.test.ts'], {
+      transform: { '^.+\\.(ts|js|mjs)$': swc, '^.+\\.vue$': '<rootDir>/scripts/jestVue.cjs' },
+      // These packages ship as ES modules only.
+      transformIgnorePatterns: ['/node_modules/(?!@vueuse/|d3|internmap|delaunator|robust-predicates|comlink)'],
+      // In a page, packages are taken as Node takes them: their browser builds are ES modules.
+      testEnvironmentOptions: { customExportConditions: ['node', 'node-addons'] },
+      moduleNameMapper: { ...moduleNameMapper, '\\.css$': '<rootDir>/scripts/noStyle.cjs' },
+    }),
   ],
 }

@@ -1,9 +1,8 @@
-import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import express, { type Express } from 'express'
 import helmet from 'helmet'
 import { pino, type Logger } from 'pino'
-import { parse } from 'yaml'
+import { openapi } from '@yuzumix/core'
 import { airRoutes } from './http/air'
 import type { Benches } from './rigs/benches'
 import { archiveRoutes } from './http/archive'
@@ -77,9 +76,9 @@ export function createApp({
   api.get('/health', (_request, response) => {
     response.json({ status: 'ok', version })
   })
-  const openapi = parse(readFileSync(join(root, 'docs/openapi.yaml'), 'utf8')) as unknown
+  const document = openapi()
   api.get('/openapi.json', (_request, response) => {
-    response.json(openapi)
+    response.json(document)
   })
   const context = { store, pool }
   for (const routes of [

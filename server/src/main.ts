@@ -8,7 +8,6 @@ import { benchStream } from './stream/stream'
 import { dataFolder } from './dataFolder'
 import { openPool } from './pool/pool'
 import { openStore } from './store/database'
-import { tellMissingFacts } from './store/runs'
 
 const root = fileURLToPath(new URL('../..', import.meta.url))
 const { version } = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')) as { version: string }
@@ -18,7 +17,6 @@ const open = !['127.0.0.1', 'localhost', '::1'].includes(host)
 const log = pino({ level: 'warn' })
 
 const store = await openStore(dataFolder())
-await tellMissingFacts(store)
 const pool = openPool()
 const benches = openBenches()
 const stream = benchStream(benches, open)

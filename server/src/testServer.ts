@@ -4,14 +4,17 @@ import { join } from 'node:path'
 import type { Express } from 'express'
 import { pino } from 'pino'
 import request, { type Response, type Test } from 'supertest'
+import { answersFit } from './answersFit'
 import { createApp } from './app'
 import { openBenches, type Benches } from './rigs/benches'
 import { openPool } from './pool/pool'
 import { openStore, type Store } from './store/database'
-import { tellMissingFacts } from './store/runs'
 
 export interface TestServer {
+  /** with every answer held against the contract; `stop` fails when one did not fit */
   app: Express
+  /** the same without that, for its routes */
+  routes: Express
   store: Store
   benches: Benches
   folder: string
@@ -20,6 +23,8 @@ export interface TestServer {
   newJob(body?: object): Promise<string>
   /** sends a log to a job */
   upload(job: string, content: string | Buffer, fields?: Record<string, string>): Test
+  /** opens what is in the folder, after its store was closed */
+  open(): Promise<void>
   /** closes everything and opens it again on the same folder, as a restart does */
   restart(): Promise<void>
   stop(): Promise<void>
@@ -56,11 +61,11 @@ export async function testServer(): Promise<TestServer> {
   const folder = await mkdtemp(join(tmpdir(), 'yuzumix-test-'))
   const pool = openPool(join(root, 'server/dist/worker.js'))
   const server = {} as TestServer
+  const misfits: string[] = []
   const open = async (): Promise<void> => {
     server.store = await openStore(folder)
-    await tellMissingFacts(server.store)
     server.benches = openBenches()
-    server.app = createApp({
+    server.routes = createApp({
       store: server.store,
       benches: server.benches,
       pool,
@@ -69,10 +74,12 @@ export async function testServer(): Promise<TestServer> {
       open: false,
       log: pino({ level: 'silent' }),
     })
+    server.app = answersFit(server.routes, (what) => misfits.push(what))
   }
   await open()
   return Object.assign(server, {
     folder,
+    open,
     call: () => request(server.app),
     async newJob(body: object = { title: 'A job' }) {
       return (await server.call().post(api('/jobs')).send(body).expect(201)).body.id as string
@@ -92,6 +99,7 @@ export async function testServer(): Promise<TestServer> {
       await pool.close()
       await server.store.close()
       await rm(folder, { recursive: true, force: true })
+      if (misfits.length) throw new Error(`Answers do not fit the contract:\n${[...new Set(misfits)].join('\n')}`)
     },
   })
 }

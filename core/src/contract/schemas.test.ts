@@ -1,34 +1,22 @@
-import { controlsSchema, scriptSchema } from './benchSchemas'
-import { DEFAULT_MIXTURE, type RunInfo } from './entities'
+import { controlsSchema, scriptSchema } from './bench'
 import { fieldAnswer, fieldRuns, fieldSet, settleFieldOptions, type FieldContext } from '../job/fieldChoice'
 import { assembleRun, asides, channelsFor, isLeftOut } from '../run/runColumns'
-import {
-  changeRequestSchema,
-  checkInput,
-  checkMapping,
-  fieldRequestSchema,
-  InputError,
-  jobChangeSchema,
-  newJobSchema,
-  newRevisionSchema,
-  newTableSchema,
-  runChangeSchema,
-} from './schemas'
-import {
-  compareRequestSchema,
-  handReadingsSchema,
-  leftOutSchema,
-  newSetSchema,
-  planSchema,
-  powerSchema,
-  weatherSchema,
-} from './setSchemas'
+import { weatherSchema } from './air'
+import { checkInput, InputError } from './checkInput'
+import { compareRequestSchema } from './compare'
+import { changeRequestSchema, fieldRequestSchema } from './field'
+import { jobChangeSchema, jobFields, newJobSchema } from './job'
+import { DEFAULT_MIXTURE } from './mixture'
+import { planSchema } from './plan'
+import { checkMapping, handReadingsSchema, leftOutSchema, runChangeSchema, type RunInfo } from './run'
+import { newSetSchema } from './set'
+import { newRevisionSchema, newTableSchema } from './table'
 import { DEFAULT_PLAN } from '../plan/choice'
 import { GRID, knownCase, knownRuns } from '../../reference/knownTruthLog'
 import { estimateField } from '../field/estimate'
 import { DEFAULT_FIELD_OPTIONS } from '../field/field'
 
-type Schema = { validateSync(value: unknown, options: object): unknown }
+type Schema = Parameters<typeof checkInput>[0]
 /** Fields at fault, or none. */
 function faultsOf(schema: Schema, value: unknown): string[] {
   try {
@@ -94,7 +82,7 @@ describe('what is taken at the door', () => {
     ['numbers as text', newJobSchema, { title: 'x', gaugeScale: '14.7' }, ['gaugeScale']],
     ['a custom fuel without its ratio', newJobSchema, { title: 'x', fuel: { id: 'custom' } }, ['fuel.stoichAfr']],
     ['a field nobody knows, deep inside', newJobSchema, { title: 'x', machine: { wheels: 2 } }, ['machine.wheels']],
-    ['a correction that is none', powerSchema, { correction: 'mine', smoothing: 100 }, ['correction']],
+    ['a correction that is none', jobFields.power, { correction: 'mine', smoothing: 100 }, ['correction']],
     ['one breakpoint', fieldRequestSchema, { rpm: [1000] }, ['rpm']],
     ['a lambda that is none', fieldRequestSchema, { target: 9 }, ['target']],
     ['a table without its values', newTableSchema, { name: 'x' }, ['table']],

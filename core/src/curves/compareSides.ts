@@ -89,7 +89,11 @@ export interface ComparedSides {
 }
 
 /** Sides that cannot be compared at all, and why. */
-export class CompareError extends Error {}
+export class CompareError extends Error {
+  readonly status = 422
+  readonly title = 'Nothing can be compared'
+  readonly faults = [{ field: 'second', message: this.message }]
+}
 
 /**
  * Compares a set with another, or with several stock machines as one reference: difference by rpm with its interval, what

@@ -2,7 +2,7 @@
 export interface Needle {
   name: string
   /** mm along the needle, rising, from 0; and mm of diameter there, never growing */
-  points: readonly { at: number; diameter: number }[]
+  points: { at: number; diameter: number }[]
 }
 
 /** What is wrong with a needle, in words; null when it is sound. */

@@ -3,9 +3,12 @@ import { flatTarget, targetOn, type TargetChoice } from '../field/target'
 import { DEFAULT_FILTERS } from '../run/run'
 import { defaultBreakpoints } from '../table/defaultBreakpoints'
 import { breakpointFault, shapeFault, type LoadAxis, type LoadGrid, type Matrix } from '../table/table'
-import type { FieldAnswer, RunInfo, RunSet } from '../contract/entities'
+import { InputError } from '../contract/checkInput'
+import type { FieldAnswer, FieldRequest } from '../contract/field'
+import type { MixtureSettings } from '../contract/mixture'
+import type { RunInfo } from '../contract/run'
+import type { RunSet } from '../contract/set'
 import { isLeftOut } from '../run/runColumns'
-import { InputError, type FieldRequest, type MixtureSettings } from '../contract/schemas'
 
 /** What a request for a field leaves open is taken from here. */
 export interface FieldContext {

@@ -1,7 +1,7 @@
 import type { LeanAim } from '../rig/safety'
 import type { TargetChoice } from '../field/target'
-import type { Job } from '../contract/entities'
-import { carburettorAxis, circuitTargets } from '../contract/jettingSchemas'
+import type { Job } from '../contract/job'
+import { carburettorAxis, circuitTargets } from '../contract/jetting'
 
 /** What a job wants of its mixture, at every stage alike: the carburettor's own ranges where it has one, else the preset. */
 export function jobTarget({ mixture, jetting }: Pick<Job, 'mixture' | 'jetting'>): TargetChoice {

@@ -1,4 +1,4 @@
-import type { RevisionInfo } from '../contract/entities'
+import type { RevisionInfo } from '../contract/table'
 import { madeOnNewest, measuredRevision, movedSince, revisionOf } from './madeOn'
 
 const at = (minute: number): string => `2026-03-02T10:${String(minute).padStart(2, '0')}:00.000Z`

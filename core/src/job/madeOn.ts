@@ -1,4 +1,5 @@
-import type { RunInfo, TableInfo } from '../contract/entities'
+import type { RunInfo } from '../contract/run'
+import type { TableInfo } from '../contract/table'
 
 type Made = Pick<RunInfo, 'revisions' | 'createdAt'>
 type Revised = Pick<TableInfo, 'id' | 'revisions'>

@@ -8,6 +8,8 @@ export interface LogFault {
 
 /** A log that cannot be read. The message says what, where and what to do. */
 export class LogError extends Error {
+  readonly status = 422
+  readonly title = 'The log cannot be read'
   readonly faults: readonly LogFault[]
   constructor(message: string, faults: readonly LogFault[] = []) {
     super(message)

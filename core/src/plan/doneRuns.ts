@@ -1,4 +1,5 @@
-import type { RunInfo, RunSet } from '../contract/entities'
+import type { RunInfo } from '../contract/run'
+import type { RunSet } from '../contract/set'
 import { isLeftOut } from '../run/runColumns'
 import { runFault } from '../run/runFault'
 import type { DoneRun } from './tickPlan'

@@ -23,19 +23,11 @@ export interface LoopStep {
 }
 
 /**
- * The field of each pass of measuring, oldest first. A closed loop that an earlier pass showed stays in the controller,
- * though a later one may not show it.
+ * The field of one pass of measuring. A closed loop that an earlier pass showed stays in the controller, though a later one
+ * may not show it.
  *
- * @param passes runs of each pass
- * @param options of all fields; known zones are filled in
+ * @param before field of the pass before; null in the first
  */
-export function passFields(passes: readonly (readonly RunColumns[])[], options: FieldOptions): Field[] {
-  const fields: Field[] = []
-  for (const runs of passes) fields.push(passField(runs, options, fields.at(-1) ?? null))
-  return fields
-}
-
-/** The field of one pass, given that of the pass before it. */
 export function passField(runs: readonly RunColumns[], options: FieldOptions, before: Field | null): Field {
   return estimateField([...runs], { ...options, knownZones: before?.heldZones ?? [] })
 }

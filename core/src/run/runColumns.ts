@@ -1,5 +1,5 @@
 import type { RunColumns } from './run'
-import type { RunInfo } from '../contract/entities'
+import type { RunInfo } from '../contract/run'
 
 const NAMED = [
   'throttle',

@@ -1,4 +1,4 @@
-import { DEFAULT_MIXTURE } from '../contract/entities'
+import { DEFAULT_MIXTURE } from '../contract/mixture'
 import type { Field } from '../field/field'
 import { DEFAULT_TARGET } from '../field/target'
 import { settleFieldOptions } from '../job/fieldChoice'

@@ -1,9 +1,12 @@
-import { array, number, object, string, ValidationError } from 'yup'
+import { ValidationError } from 'yup'
+import { amount, choice, closed, figures, LOAD_AXES, matrix } from '../contract/fields'
 import { grouped } from '../numbers/format'
 import { breakpointFault, COMPOSITIONS, shapeFault, TABLE_KINDS, valueLimits, type Table } from './table'
 
 /** Something wrong with a table read from outside: field (and row and column where it is a cell, from 1). */
 export class TableError extends Error {
+  readonly status = 422
+  readonly title = 'The table cannot be read'
   readonly faults: readonly { field: string; message: string; line?: number; column?: number }[]
   constructor(
     message: string,
@@ -18,18 +21,24 @@ export class TableError extends Error {
 /** Format name inside exported tables; see docs/table.schema.json. */
 export const TABLE_FORMAT = 'yuzumix-table/1'
 
-const numbers = array().of(number().strict().required()).required()
+const composition = choice(COMPOSITIONS).meta({ description: 'how a percent trim acts with a global trim' })
+const loadAxis = choice(LOAD_AXES).meta({ description: '% of plate opening, or kPa absolute' })
+const fields = {
+  kind: choice(TABLE_KINDS).required(),
+  rpm: figures().meta({ description: 'strictly rising' }),
+  load: figures().meta({ description: 'strictly rising' }),
+  values: matrix(),
+  global: amount(-95, 300).meta({ description: 'percent that a module adds to every cell of a trim that adds' }),
+}
 
-/** Shape of a table at every door; unknown fields are refused. */
-export const tableSchema = object({
-  kind: string().strict().oneOf(TABLE_KINDS).required(),
-  composition: string().strict().oneOf(COMPOSITIONS).default('multiply'),
-  loadAxis: string().strict().oneOf(['throttle', 'manifold']).default('throttle'),
-  rpm: numbers,
-  load: numbers,
-  values: array().of(numbers).required(),
-  global: number().strict().min(-95).max(300),
-}).noUnknown()
+/** A table as it is kept. */
+export const tableSchema = closed({
+  ...fields,
+  composition: composition.required(),
+  loadAxis: loadAxis.required(),
+}).meta({ ref: 'Table' })
+/** Shape of a table at every door: it multiplies, over throttle, where nothing else is said. */
+export const tableInputSchema = closed({ ...fields, composition, loadAxis }).meta({ ref: 'TableInput' })
 
 /**
  * Checks a table that came from outside.
@@ -39,8 +48,8 @@ export const tableSchema = object({
 export function checkTable(raw: unknown): Table {
   let table: Table
   try {
-    table = tableSchema.validateSync(raw, { strict: true, abortEarly: false }) as Table
-    table = { ...table, composition: table.composition ?? 'multiply', loadAxis: table.loadAxis ?? 'throttle' }
+    const read = tableInputSchema.validateSync(raw, { strict: true, abortEarly: false })
+    table = { ...read, composition: read.composition ?? 'multiply', loadAxis: read.loadAxis ?? 'throttle' }
   } catch (error) {
     if (!(error instanceof ValidationError)) throw error
     const inner = error.inner.length ? error.inner : [error]

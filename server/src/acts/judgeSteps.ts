@@ -22,18 +22,25 @@ import { fieldFor, type Workshop } from './fieldFor'
 export class TooLarge extends Error {
   readonly status = 409
   readonly title: string
-  /** one line for each cell */
+  readonly more: { steps: readonly LargeStep[] }
+  /** what is asked for, and one line for each cell */
   readonly faults: { field: string; message: string }[]
   constructor(
-    readonly steps: readonly LargeStep[],
+    steps: readonly LargeStep[],
     from: string,
+    /** where in the body it stands, as `revisions[0].` */
+    at = '',
   ) {
     super(largeStepsText(steps, from))
+    this.more = { steps }
     this.title = steps[0]?.unit === '°' ? 'A large step of advance' : 'A large step of fuel'
-    this.faults = steps.map((step) => ({
-      field: `values[${step.row}][${step.column}]`,
-      message: largeStepText(step),
-    }))
+    this.faults = [
+      { field: `${at}override`, message: 'say why this step must be taken at once' },
+      ...steps.map((step) => ({
+        field: `${at}values[${step.row}][${step.column}]`,
+        message: largeStepText(step),
+      })),
+    ]
   }
 }
 

@@ -8,11 +8,12 @@ import {
   trueFlatness,
   unsafeWatch,
   WORKSHOP_ACTS,
-  type Diagnosis,
   type LookedRun,
+  type OpenCase,
   type Rig,
-  type ScoreLine,
   type TrainerCase,
+  type TrainingResult,
+  type TrainingState,
 } from '@yuzumix/core'
 import type { Store } from '../store/database'
 import type { TrainingData } from '../store/models'
@@ -25,36 +26,6 @@ import { connectSimulated, simulatedOf } from '../rigs/connect'
 import { controllerSlots } from '../rigs/controllerSlots'
 import { RigRefusal } from '../rigs/rigLink'
 import type { BenchSession } from '../rigs/session'
-
-/** A case as it may be told before it is finished. */
-export interface OpenCase {
-  id: string
-  title: string
-  brief: string
-  machine: string
-  cylinders: number
-}
-
-/** What is told when a case is finished. */
-export interface TrainingResult {
-  diagnosis: Diagnosis
-  truth: string
-  found: boolean
-  points: number
-  lines: ScoreLine[]
-  expert: readonly string[]
-  unsafe: { time: number; what: string }[]
-}
-
-export interface TrainingState {
-  case: OpenCase
-  acts: { id: string; name: string; minutes: number; done: boolean }[]
-  diagnoses: { id: string; name: string }[]
-  runs: number
-  minutes: number
-  unsafe: number
-  result: TrainingResult | null
-}
 
 /** Cases of the trainer being worked on. */
 export interface Trainings {
@@ -148,7 +119,7 @@ export function openTrainings(store: Store, benches: Benches): Trainings {
       truth: DIAGNOSES.find((other) => other.id === one.diagnosis)!.name,
       found: diagnosis === one.diagnosis,
       ...scoreAttempt(one, attempt),
-      expert: one.expert,
+      expert: [...one.expert],
       unsafe: data.unsafe,
     }
   }

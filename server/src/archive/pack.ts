@@ -1,13 +1,13 @@
 import { strToU8, Zip, ZipDeflate } from 'fflate'
 import type { Writable } from 'node:stream'
-import type { Job } from '@yuzumix/core'
+import { JOB_FORMAT, saidOfRun, type ArchivedJob, type Job } from '@yuzumix/core'
 import type { Store } from '../store/database'
 import { listEntries } from '../store/entries'
 import type { RevisionRow } from '../store/models'
-import { listRuns, readChannel, toFloats } from '../store/runs'
+import { toFloats } from '../store/floats'
+import { listRuns, readChannel } from '../store/runs'
 import { listSets } from '../store/sets'
 import { listTables } from '../store/tables'
-import { JOB_FORMAT, type ArchivedJob } from './format'
 
 const ROWS_AT_ONCE = 20_000
 
@@ -57,43 +57,18 @@ export async function packJob(store: Store, job: Job, out: Writable): Promise<vo
       },
     },
     sets: sets.map(({ id: _id, job: _job, runCount: _count, createdAt: _at, ...set }) => set),
-    runs: runs.map(
-      (
-        {
-          id: runId,
-          name,
-          kind,
-          duration,
-          warnings,
-          gaugeScale,
-          channels,
-          samples,
-          set,
-          leftOut,
-          setting,
-          revisions,
-          createdAt,
-        },
-        k,
-      ) => ({
-        name,
-        kind,
-        duration,
-        warnings,
-        gaugeScale,
-        channels,
-        samples,
-        set: setPlace.get(set)!,
-        leftOut,
-        setting,
-        revisions: Object.fromEntries(
-          Object.entries(revisions).flatMap(([id, n]) => (tablePlace.has(id) ? [[String(tablePlace.get(id)), n]] : [])),
+    runs: runs.map((run, k) => ({
+      ...saidOfRun(run),
+      channels: run.channels,
+      set: setPlace.get(run.set)!,
+      revisions: Object.fromEntries(
+        Object.entries(run.revisions).flatMap(([table, n]) =>
+          tablePlace.has(table) ? [[String(tablePlace.get(table)), n]] : [],
         ),
-        createdAt,
-        digest: digests.get(runId)!,
-        file: `runs/${String(k + 1).padStart(3, '0')}.csv`,
-      }),
-    ),
+      ),
+      digest: digests.get(run.id)!,
+      file: `runs/${String(k + 1).padStart(3, '0')}.csv`,
+    })),
     tables: await Promise.all(
       tables.map(async ({ id: tableId, name, cylinder, table }) => {
         const revisions = await store.models.revisions.findAll({ where: { tableId }, order: [['n', 'ASC']] })

@@ -1,13 +1,23 @@
 import { strFromU8, Unzip, UnzipInflate, UnzipPassThrough } from 'fflate'
 import Papa from 'papaparse'
-import { archiveSchema, checkInput, checkTable, InputError, runFacts, type NewJob } from '@yuzumix/core'
+import {
+  archiveSchema,
+  checkInput,
+  checkTable,
+  InputError,
+  JOB_FORMAT,
+  type ArchivedJob,
+  type ArchivedRun,
+  type NewJob,
+} from '@yuzumix/core'
 import type { Store } from '../store/database'
 import { writeEntry } from '../store/entries'
 import { createJobRow } from '../store/jobs'
 import { insertRun } from '../store/runs'
 import { insertSet } from '../store/sets'
 import { insertTable } from '../store/tables'
-import { ArchiveError, JOB_FORMAT, type ArchivedJob, type ArchivedRun } from './format'
+import { ArchiveError } from './archiveError'
+import { newRun } from '../intake/newRun'
 
 const MOST_UNPACKED = 2 * 1024 ** 3
 const MOST_FILES = 3000
@@ -60,15 +70,19 @@ export async function unpackJob(store: Store, content: Uint8Array): Promise<stri
     const setIds: string[] = []
     for (const set of archived.sets) setIds.push(await insertSet(store, transaction, id, set))
     for (const { run, columns } of runs) {
-      const named = Object.fromEntries(run.channels.map(({ channel }, k) => [channel, columns[k]!]))
+      const { channels, file: _file, samples: _samples, setting, createdAt, ...said } = run
+      const named = channels.map(({ channel, unit }, k) => ({ channel, unit, values: columns[k]! }))
       ids.push(
         await insertRun(store, transaction, id, {
-          ...run,
+          ...newRun(named, {
+            ...said,
+            set: setIds[run.set]!,
+            ...(setting && { setting }),
+            ...(createdAt && { createdAt }),
+          }),
+          channels: channels.map((info, k) => ({ ...info, load: () => Promise.resolve(columns[k]!) })),
           // Bound below, once the tables have their ids.
           revisions: {},
-          set: setIds[run.set],
-          facts: runFacts(named, run.kind),
-          channels: run.channels.map((info, k) => ({ ...info, load: () => Promise.resolve(columns[k]!) })),
         }),
       )
     }
@@ -95,7 +109,12 @@ export async function unpackJob(store: Store, content: Uint8Array): Promise<stri
         transaction,
         id,
         { name, cylinder, table },
-        revisions.map((one) => ({ ...one, global: one.global ?? 0, runs: renumber(one.runs) })),
+        revisions.map((one) => ({
+          ...one,
+          override: one.override ?? null,
+          global: one.global ?? 0,
+          runs: renumber(one.runs),
+        })),
       )
       tableIds.push(made)
     }
@@ -131,7 +150,7 @@ function readJobFile(files: Map<string, Uint8Array>): ArchivedJob {
   }
   if (raw?.format !== JOB_FORMAT) throw new ArchiveError(`The archive is not of format "${JOB_FORMAT}".`, 'format')
   try {
-    return checkInput<unknown>(archiveSchema, raw) as ArchivedJob
+    return checkInput(archiveSchema, raw)
   } catch (error) {
     if (!(error instanceof InputError)) throw error
     throw new ArchiveError(

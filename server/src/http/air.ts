@@ -7,7 +7,6 @@ import {
   dryPressure,
   vapourPressure,
   weatherSchema,
-  type Weather,
 } from '@yuzumix/core'
 import type { Context } from './context'
 
@@ -15,7 +14,7 @@ import type { Context } from './context'
 export function airRoutes(_context: Context): Router {
   const router = Router()
   router.post('/air', (request, response) => {
-    const weather = checkInput<unknown>(weatherSchema, request.body) as Weather
+    const weather = checkInput(weatherSchema, request.body)
     const density = airDensity(weather)
     response.json({
       vapourKpa: vapourPressure(weather),

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import AjvDraft7 from 'ajv'
+import Ajv from 'ajv/dist/2020'
 import { unzipSync, strFromU8, zipSync, strToU8 } from 'fflate'
 import type { RunInfo, TableInfo } from '@yuzumix/core'
 import { api, asBytes, CSV, TABLE, root, testServer, type TestServer } from '../testServer'
@@ -53,7 +53,7 @@ describe('archives', () => {
         .parse(asBytes)
     ).body as Buffer
     const files = unzipSync(zip)
-    const check = new AjvDraft7({ strict: false }).compile(
+    const check = new Ajv({ strict: false }).compile(
       JSON.parse(readFileSync(join(root, 'docs/job.schema.json'), 'utf8')) as object,
     )
     check(JSON.parse(strFromU8(files['job.json']!)))

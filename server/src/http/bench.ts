@@ -2,20 +2,18 @@ import { Router } from 'express'
 import {
   benchFaultsSchema,
   benchSchema,
+  CALIBRATION_STEPS,
   checkInput,
   benchWriteSchema,
   nameAsFound,
   rangeFault,
   shapeFault,
   SIMULATED_MACHINES,
-  type BenchChoice,
-  type BenchWrite,
 } from '@yuzumix/core'
 import { TooLarge } from '../acts/judgeSteps'
 import { judgeWrite } from '../acts/judgeWrite'
 import type { Benches } from '../rigs/benches'
 import { connectSimulated, simulatedOf } from '../rigs/connect'
-import { CALIBRATION_STEPS } from '../rigs/rigLink'
 import type { BenchSession } from '../rigs/session'
 import { writeEntry } from '../store/entries'
 import { addTable, listTables } from '../store/tables'
@@ -86,7 +84,7 @@ export function benchRoutes(context: Context, benches: Benches): Router {
   })
   router.put('/jobs/:job/bench', async (request, response) => {
     const job = await jobOf(request, context)
-    const asked = checkInput<unknown>(benchSchema, request.body) as BenchChoice
+    const asked = checkInput(benchSchema, request.body)
     const machine = SIMULATED_MACHINES.find((one) => one.id === asked.machine)!
     if (await findTraining(store, job.id))
       throw new Problem(
@@ -111,7 +109,7 @@ export function benchRoutes(context: Context, benches: Benches): Router {
     const session = sessionOf(param(request, 'job'))
     const faults = simulatedOf(session)?.faults
     if (!faults) throw new Problem(409, 'No simulated rig', 'Only a simulated rig can be given faults.')
-    Object.assign(faults, checkInput<unknown>(benchFaultsSchema, request.body))
+    Object.assign(faults, checkInput(benchFaultsSchema, request.body))
     response.json(faults)
   })
   for (const step of CALIBRATION_STEPS) {
@@ -125,7 +123,7 @@ export function benchRoutes(context: Context, benches: Benches): Router {
   }
   router.post('/jobs/:job/bench/tables/:table', async (request, response) => {
     const session = sessionOf(param(request, 'job'))
-    const { values, override } = checkInput<unknown>(benchWriteSchema, request.body) as BenchWrite
+    const { values, override } = checkInput(benchWriteSchema, request.body)
     await saveFirst(session)
     const slot = (await session.link.tables()).find((one) => one.id === param(request, 'table'))
     // What the controller cannot take anyway it refuses itself.

@@ -103,7 +103,7 @@ export function compareRoutes(context: Context): Router {
   const router = Router()
   router.post('/jobs/:job/compare', async (request, response) => {
     const job = await jobOf(request, context)
-    const asked = checkInput<unknown>(compareRequestSchema, request.body) as CompareRequest
+    const asked = checkInput(compareRequestSchema, request.body)
     const { first: from = null, second: to = null } = asked.settings ?? {}
     if (asked.first.includes(asked.second) && from === to)
       throw new InputError([{ field: 'second', message: 'is also the first: choose two different sets' }])

@@ -1,5 +1,5 @@
 import { Router } from 'express'
-import { checkInput, handReadingsSchema, InputError, type HandRequest } from '@yuzumix/core'
+import { checkInput, handReadingsSchema, InputError } from '@yuzumix/core'
 import { addHandReadings } from '../intake/addHandReadings'
 import { findSet } from '../store/sets'
 import { jobOf, type Context } from './context'
@@ -9,7 +9,7 @@ export function handReadingRoutes(context: Context): Router {
   const router = Router()
   router.post('/jobs/:job/hand-readings', async (request, response) => {
     const job = await jobOf(request, context)
-    const asked = checkInput<unknown>(handReadingsSchema, request.body) as HandRequest
+    const asked = checkInput(handReadingsSchema, request.body)
     if (asked.set !== undefined && !(await findSet(store, asked.set, job.id)))
       throw new InputError([{ field: 'set', message: 'there is no such set in this job' }])
     const run = await addHandReadings(store, job, asked)

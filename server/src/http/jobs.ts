@@ -1,5 +1,5 @@
 import { Router } from 'express'
-import { checkInput, jobChangeSchema, newJobSchema, type JobChange, type NewJob } from '@yuzumix/core'
+import { checkInput, jobChangeSchema, newJobSchema } from '@yuzumix/core'
 import { listEntries } from '../store/entries'
 import { changeJob, createJob, deleteJob, listJobs } from '../store/jobs'
 import { jobOf, param, type Context } from './context'
@@ -12,18 +12,14 @@ export function jobRoutes(context: Context): Router {
     response.json(await listJobs(store))
   })
   router.post('/jobs', async (request, response) => {
-    const job = await createJob(store, checkInput<unknown>(newJobSchema, request.body) as NewJob)
+    const job = await createJob(store, checkInput(newJobSchema, request.body))
     response.status(201).location(`/api/v1/jobs/${job.id}`).json(job)
   })
   router.get('/jobs/:job', async (request, response) => {
     response.json(await jobOf(request, context))
   })
   router.patch('/jobs/:job', async (request, response) => {
-    const job = await changeJob(
-      store,
-      param(request, 'job'),
-      checkInput<unknown>(jobChangeSchema, request.body) as JobChange,
-    )
+    const job = await changeJob(store, param(request, 'job'), checkInput(jobChangeSchema, request.body))
     if (!job) throw notFound('job')
     response.json(job)
   })

@@ -10,8 +10,6 @@ import {
   madeOnNewest,
   movedSince,
   suggestChange,
-  type ChangeRequest,
-  type FieldRequest,
   type TableInfo,
   type TableSince,
 } from '@yuzumix/core'
@@ -36,13 +34,7 @@ async function tablesSince(
 
 async function changeFor(context: Context, request: Request): Promise<unknown> {
   const job = await jobOf(request, context)
-  const {
-    table: id,
-    revision,
-    cylinder,
-    limits,
-    ...asked
-  } = checkInput<unknown>(changeRequestSchema, request.body) as ChangeRequest
+  const { table: id, revision, cylinder, limits, ...asked } = checkInput(changeRequestSchema, request.body)
   const info = await findTable(context.store, job.id, id)
   const state =
     info && (revision === undefined ? { table: info.table } : await findRevision(context.store, job.id, id, revision))
@@ -84,7 +76,7 @@ export function mixtureRoutes(context: Context): Router {
   const router = Router()
   router.post('/jobs/:job/field', async (request, response) => {
     const job = await jobOf(request, context)
-    const asked = checkInput<unknown>(fieldRequestSchema, request.body ?? {}) as FieldRequest
+    const asked = checkInput(fieldRequestSchema, request.body ?? {})
     const runs = await runsFor(context, job, asked.runs)
     response.json(fieldAnswer(await fieldFor(context, job, runs, asked, null, goneSignal(request))))
   })

@@ -1,21 +1,7 @@
 import type { ErrorRequestHandler, RequestHandler } from 'express'
 import multer from 'multer'
 import type { Logger } from 'pino'
-import { CompareError, FieldError, InputError, LogError, TableError } from '@yuzumix/core'
-import { TooLarge } from '../acts/judgeSteps'
-import { ArchiveError } from '../archive/format'
-import { RigRefusal } from '../rigs/rigLink'
-import { NoSuchSet } from '../store/runs'
-import { SetInUse } from '../store/sets'
-import { NoSuchRevision, StaleRevision } from '../store/tables'
-
-/** One thing at fault, in an answer. */
-interface Fault {
-  message: string
-  field?: string
-  line?: number
-  column?: number
-}
+import type { ProblemFault } from '@yuzumix/core'
 
 /** An answer that is a problem document (RFC 9457). */
 export class Problem extends Error {
@@ -23,7 +9,7 @@ export class Problem extends Error {
     readonly status: number,
     readonly title: string,
     readonly detail: string,
-    readonly errors: readonly Fault[] = [],
+    readonly faults: readonly ProblemFault[] = [],
     readonly more: Record<string, unknown> = {},
   ) {
     super(detail)
@@ -35,54 +21,27 @@ export function notFound(what: string): Problem {
   return new Problem(404, 'Not found', `There is no such ${what}. It may have been deleted.`)
 }
 
+/** An error that says by itself what it means to whoever asked. */
+interface Refusal extends Error {
+  status: number
+  title: string
+  /** instead of the message */
+  detail?: string
+  faults?: readonly ProblemFault[]
+  more?: Record<string, unknown>
+}
+function isRefusal(error: unknown): error is Refusal {
+  const { status, title } = error as Partial<Refusal>
+  return error instanceof Error && typeof status === 'number' && typeof title === 'string'
+}
+
 /** What a known error means to whoever asked; undefined for a fault of our own. */
 function problemFrom(error: unknown): Problem | undefined {
   if (error instanceof Problem) return error
-  if (error instanceof InputError) {
-    return new Problem(
-      400,
-      'Input refused',
-      error.faults.map(({ field, message }) => `${field} ${message}`).join('; ') + '.',
-      error.faults,
-    )
+  if (isRefusal(error)) {
+    const { status, title, message, detail = message, faults, more } = error
+    return new Problem(status, title, detail, faults, more)
   }
-  if (error instanceof LogError) return new Problem(422, 'The log cannot be read', error.message, error.faults)
-  if (error instanceof TableError) return new Problem(422, 'The table cannot be read', error.message, error.faults)
-  if (error instanceof ArchiveError)
-    return new Problem(422, 'The archive cannot be read', error.message, [
-      { message: error.message, field: error.field },
-    ])
-  if (error instanceof FieldError)
-    return new Problem(422, 'No field can be made', error.message, [{ field: error.field, message: error.message }])
-  if (error instanceof CompareError)
-    return new Problem(422, 'Nothing can be compared', error.message, [{ field: 'second', message: error.message }])
-  if (error instanceof NoSuchRevision)
-    return new Problem(400, 'Input refused', `revisions: ${error.message}.`, [
-      { field: 'revisions', message: error.message },
-    ])
-  if (error instanceof NoSuchSet)
-    return new Problem(400, 'Input refused', `set: ${error.message}.`, [{ field: 'set', message: error.message }])
-  if (error instanceof RigRefusal)
-    return new Problem(409, 'Refused by the bench', error.message, [{ field: error.field, message: error.message }])
-  if (error instanceof SetInUse)
-    return new Problem(409, 'The set has runs', error.message, [{ field: 'set', message: error.message }])
-  if (error instanceof StaleRevision) {
-    return new Problem(
-      409,
-      'Another revision was saved',
-      `${error.message} Compare with it, then save again.`,
-      [{ field: 'parent', message: `the latest is ${error.latest}` }],
-      { latest: error.latest },
-    )
-  }
-  if (error instanceof TooLarge)
-    return new Problem(
-      error.status,
-      error.title,
-      error.message,
-      [{ field: 'override', message: 'say why this step must be taken at once' }, ...error.faults],
-      { steps: error.steps },
-    )
   if (error instanceof multer.MulterError) {
     const message =
       error.code === 'LIMIT_FILE_SIZE'
@@ -117,7 +76,7 @@ export function problemHandler(log: Logger): ErrorRequestHandler {
         'Something went wrong inside. Nothing was stored by this request; try again, and keep the log if it stays.',
       )
     }
-    const { status, title, detail, errors, more } = problem
+    const { status, title, detail, faults: errors, more } = problem
     response
       .status(status)
       .type('application/problem+json')

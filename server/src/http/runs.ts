@@ -1,45 +1,14 @@
 import { Router } from 'express'
-import { boolean, number, object, string } from 'yup'
-import { checkInput, checkMapping, InputError, RUN_KINDS, runChangeSchema, type RunKind } from '@yuzumix/core'
-import { addLog, rememberedMappings, SameFile } from '../intake/addLog'
-import { changeRun, findRun, listRuns, readColumns, type RunChange } from '../store/runs'
+import { checkForm, checkInput, checkMapping, InputError, runChangeSchema, uploadSchema } from '@yuzumix/core'
+import { addLog, rememberedMappings } from '../intake/addLog'
+import { changeRun, findRun, listRuns, readColumns } from '../store/runs'
 import { findSet } from '../store/sets'
 import { goneSignal, jobOf, param, type Context } from './context'
-import { notFound, Problem } from './problem'
+import { notFound } from './problem'
 import { fileUpload, originalName, withUpload } from './upload'
 
-/** The text parts of an upload, before numbers and JSON are read out of them. */
-const uploadSchema = object({
-  name: string().strict().trim().min(1).max(160),
-  kind: string().strict().oneOf(RUN_KINDS),
-  set: string().strict().max(80),
-  mapping: string().strict(),
-  sampleRateHz: number()
-    .transform((_, text) => Number(text))
-    .moreThan(0)
-    .max(10000),
-  gaugeScale: number()
-    .transform((_, text) => Number(text))
-    .min(4)
-    .max(20),
-  again: boolean().transform((_, text) => text === 'true'),
-}).noUnknown()
-
 function readUploadFields(raw: Record<string, string>) {
-  const fields = checkInput<unknown>(
-    { validateSync: (value) => uploadSchema.validateSync(value, { abortEarly: false, strict: false }) },
-    raw,
-  ) as {
-    name?: string
-    kind?: RunKind
-    set?: string
-    mapping?: string
-    sampleRateHz?: number
-    gaugeScale?: number
-    again?: boolean
-  }
-  const unknown = Object.keys(raw).filter((key) => !(key in uploadSchema.fields))
-  if (unknown.length) throw new InputError(unknown.map((field) => ({ field, message: 'is not known here' })))
+  const fields = checkForm(uploadSchema, raw)
   if (fields.mapping === undefined) return { ...fields, mapping: undefined }
   try {
     return { ...fields, mapping: checkMapping(JSON.parse(fields.mapping)) }
@@ -83,15 +52,6 @@ export function runRoutes(context: Context): Router {
           goneSignal(request),
         )
         response.status(201).location(`/api/v1/jobs/${job.id}/runs/${run.id}`).json(run)
-      } catch (error) {
-        if (!(error instanceof SameFile)) throw error
-        throw new Problem(
-          409,
-          'The same file again',
-          `${error.message} It was not added a second time.`,
-          [{ field: 'again', message: 'send true to add it all the same' }],
-          { run: error.run.id },
-        )
       } finally {
         if (importId) underWay.delete(importId)
       }
@@ -103,7 +63,7 @@ export function runRoutes(context: Context): Router {
     response.json(run)
   })
   router.patch('/jobs/:job/runs/:run', async (request, response) => {
-    const change = checkInput<unknown>(runChangeSchema, request.body) as RunChange
+    const change = checkInput(runChangeSchema, request.body)
     const run = await changeRun(store, param(request, 'job'), param(request, 'run'), change)
     if (!run) throw notFound('run')
     response.json(run)

@@ -137,16 +137,6 @@ describe('sets', () => {
   })
 })
 
-describe('a store from before there were sets', () => {
-  it('gets its facts told when it is opened', async () => {
-    const job = await newJob()
-    const { body: run } = (await pull(job, 1)) as { body: RunInfo }
-    await server.store.sequelize.query('UPDATE runs SET facts = NULL')
-    await server.restart()
-    expect((await call().get(api(`/jobs/${job}/runs/${run.id}`))).body.facts).toEqual(run.facts)
-  })
-})
-
 describe('runs', () => {
   it('tell what they are, and tell it anew when their kind is changed', async () => {
     const job = await newJob()

@@ -1,5 +1,5 @@
 import { Router } from 'express'
-import { checkInput, newSetSchema, setChangeSchema, type NewSet, type SetChange } from '@yuzumix/core'
+import { checkInput, newSetSchema, setChangeSchema } from '@yuzumix/core'
 import { changeSet, createSet, deleteSet, findSet, listSets } from '../store/sets'
 import { jobOf, param, type Context } from './context'
 import { notFound } from './problem'
@@ -15,7 +15,7 @@ export function setRoutes(context: Context): Router {
   })
   router.post('/jobs/:job/sets', async (request, response) => {
     const job = await jobOf(request, context)
-    const set = await createSet(store, job.id, checkInput<unknown>(newSetSchema, request.body) as NewSet)
+    const set = await createSet(store, job.id, checkInput(newSetSchema, request.body))
     response.status(201).location(`/api/v1/jobs/${job.id}/sets/${set.id}`).json(set)
   })
   router.get('/jobs/:job/sets/:set', async (request, response) => {
@@ -24,7 +24,7 @@ export function setRoutes(context: Context): Router {
     response.json(set)
   })
   router.patch('/jobs/:job/sets/:set', async (request, response) => {
-    const change = checkInput<unknown>(setChangeSchema, request.body) as SetChange
+    const change = checkInput(setChangeSchema, request.body)
     const set = await changeSet(store, param(request, 'job'), param(request, 'set'), change)
     if (!set) throw notFound('set')
     response.json(set)

@@ -108,20 +108,6 @@ describe('one setting of the spark for a whole run', () => {
   })
 })
 
-it('runs stored before the advance was a fact of them tell it after the next start', async () => {
-  const job = await server.newJob()
-  const run = (await server.upload(job, sweep(100, 3, 24)).expect(201)).body
-  const { spark: _, ...older } = run.facts
-  const unknown = (await server.upload(job, sweep(101, 4)).expect(201)).body
-  await server.store.models.runs.update({ facts: older }, { where: { id: run.id } })
-  await server.store.models.runs.update({ facts: null }, { where: { id: unknown.id } })
-  const factsOf = async (): Promise<object[]> =>
-    ((await server.call().get(api(`/jobs/${job}/runs`))).body as { facts: object }[]).map((one) => one.facts)
-  expect(await factsOf()).toEqual([older, null])
-  await server.restart()
-  expect(await factsOf()).toEqual([run.facts, unknown.facts])
-})
-
 describe('settings compared', () => {
   it('sweeps of one set at two settings: a difference by rpm, the sides called by their settings', async () => {
     const job = await server.newJob()

@@ -1,41 +1,22 @@
 import { readFile } from 'node:fs/promises'
-import { Router, type Request } from 'express'
+import { Router } from 'express'
 import {
   checkInput,
   checkTable,
   InputError,
   largeStepsText,
   newRevisionSchema,
+  newRevisionsSchema,
   newTableSchema,
   tableToCsv,
   tableToJson,
-  type Matrix,
 } from '@yuzumix/core'
-import { judgeSteps, TooLarge } from '../acts/judgeSteps'
+import { judgeRevision, saveRevisions } from '../acts/saveRevisions'
 import { readTableFile, tableToXlsx } from '../intake/tableFile'
-import {
-  addRevision,
-  addTable,
-  findRevision,
-  findTable,
-  listTables,
-  StaleRevision,
-  tableHistories,
-} from '../store/tables'
+import { addTable, findRevision, findTable, listTables, tableHistories } from '../store/tables'
 import { jobOf, param, type Context } from './context'
 import { notFound, Problem } from './problem'
 import { fileUpload, withUpload } from './upload'
-
-/** Body of a new revision, checked. */
-interface RevisionRequest {
-  values: Matrix
-  parent: number
-  reason: string
-  runs?: string[]
-  global?: number
-  override?: string
-  hardware?: { what: string; factor: number }
-}
 
 const LARGEST_TABLE_FILE = 5 * 1024 ** 2
 const XLSX = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet'
@@ -63,12 +44,7 @@ export function tableRoutes(context: Context): Router {
   })
   router.post('/jobs/:job/tables', async (request, response) => {
     const job = await jobOf(request, context)
-    const { name, cylinder, table, reason } = checkInput<unknown>(newTableSchema, request.body) as {
-      name: string
-      cylinder?: number | null
-      table: unknown
-      reason?: string
-    }
+    const { name, cylinder, table, reason } = checkInput(newTableSchema, request.body)
     const added = await addTable(
       store,
       job.id,
@@ -82,41 +58,34 @@ export function tableRoutes(context: Context): Router {
     if (!table) throw notFound('table')
     response.json(table)
   })
-  /** A new state as asked for, with the table that it is one of and what is too far in it. */
-  async function stateOf(request: Request) {
-    const job = await jobOf(request, context)
-    const asked = checkInput<unknown>(newRevisionSchema, request.body) as RevisionRequest
-    const info = await findTable(store, job.id, param(request, 'table'))
-    if (!info) throw notFound('table')
-    const latest = info.revisions.at(-1)!.n
-    if (asked.parent !== latest) throw new StaleRevision(latest)
-    const { values, global = info.table.global ?? 0 } = asked
-    const after = checkTable({ ...info.table, values, global })
-    return { info, asked, after, judged: await judgeSteps(context, job, info, after, asked.hardware?.factor) }
-  }
   router.post('/jobs/:job/tables/:table/revisions/check', async (request, response) => {
-    const { judged } = await stateOf(request)
+    const job = await jobOf(request, context)
+    const asked = { ...checkInput(newRevisionSchema, request.body), table: param(request, 'table') }
+    const found = await judgeRevision(context, job, asked)
+    if (!found) throw notFound('table')
+    const { steps, from } = found.judged
     response.json({
-      steps: judged.steps.map((step) => ({ ...step, size: Number.isFinite(step.size) ? step.size : null })),
-      from: judged.from,
-      text: judged.steps.length ? largeStepsText(judged.steps, judged.from) : '',
+      steps: steps.map((step) => ({ ...step, size: Number.isFinite(step.size) ? step.size : null })),
+      from,
+      text: steps.length ? largeStepsText(steps, from) : '',
     })
   })
   router.post('/jobs/:job/tables/:table/revisions', async (request, response) => {
-    const { info, asked, after, judged } = await stateOf(request)
-    const isLarge = judged.steps.length > 0
-    if (isLarge && !asked.override) throw new TooLarge(judged.steps, judged.from)
-    const table = await addRevision(store, info.job, info.id, {
-      parent: asked.parent,
-      reason: asked.reason,
-      runs: asked.runs ?? [],
-      values: after.values,
-      global: after.global ?? 0,
-      override: isLarge ? asked.override : undefined,
-      hardware: asked.hardware && `${asked.hardware.what}, times ${asked.hardware.factor} on the table`,
-    })
-    if (!table) throw notFound('table')
-    response.status(201).json(table)
+    const job = await jobOf(request, context)
+    const asked = { ...checkInput(newRevisionSchema, request.body), table: param(request, 'table') }
+    const saved = await saveRevisions(context, job, [asked])
+    if (!saved) throw notFound('table')
+    response.status(201).json(saved[0])
+  })
+  router.post('/jobs/:job/revisions', async (request, response) => {
+    const job = await jobOf(request, context)
+    const { revisions } = checkInput(newRevisionsSchema, request.body)
+    const twice = revisions.findIndex(({ table }, k) => revisions.findIndex((one) => one.table === table) < k)
+    if (twice >= 0)
+      throw new InputError([{ field: `revisions[${twice}].table`, message: 'is named twice: one revision a table' }])
+    const saved = await saveRevisions(context, job, revisions, (place) => `revisions[${place}].`)
+    if (!saved) throw notFound('table')
+    response.status(201).json(saved)
   })
   router.get('/jobs/:job/tables/:table/revisions/:revision', async (request, response) => {
     const [number, format] = param(request, 'revision').split('.') as [string, string | undefined]

@@ -1,6 +1,5 @@
 import { setTimeout as delay } from 'node:timers/promises'
-import { TRAINER_CASES } from '@yuzumix/core'
-import type { TrainingState } from '../acts/trainings'
+import { TRAINER_CASES, type TrainingState } from '@yuzumix/core'
 import { api, testServer, type TestServer } from '../testServer'
 
 let server: TestServer

@@ -26,18 +26,18 @@ export function trainerRoutes(context: Context, benches: Benches): Router {
   })
   router.put('/jobs/:job/training/bench', async (request, response) => {
     const job = await jobOf(request, context)
-    const { speed } = checkInput<unknown>(trainerBenchSchema, request.body) as { speed?: 1 | 4 }
+    const { speed } = checkInput(trainerBenchSchema, request.body)
     response.status(201).json(await stateOf(await trainings.connect(job.id, speed ?? 1)))
   })
   router.post('/jobs/:job/training/acts', async (request, response) => {
     const job = await jobOf(request, context)
-    const { act } = checkInput<{ act: string }>(workshopSchema, request.body)
+    const { act } = checkInput(workshopSchema, request.body)
     await trainings.act(job.id, act)
     response.json(await trainings.state(job.id))
   })
   router.post('/jobs/:job/training/finish', async (request, response) => {
     const job = await jobOf(request, context)
-    const { diagnosis } = checkInput<{ diagnosis: string }>(diagnosisSchema, request.body)
+    const { diagnosis } = checkInput(diagnosisSchema, request.body)
     await trainings.finish(job.id, diagnosis)
     response.json(await trainings.state(job.id))
   })

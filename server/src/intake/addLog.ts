@@ -23,8 +23,13 @@ export interface LogFile {
 
 /** The job already has a run made from the same file. */
 export class SameFile extends Error {
-  constructor(readonly run: RunInfo) {
-    super(`The same file is already in this job as "${run.name}".`)
+  readonly status = 409
+  readonly title = 'The same file again'
+  readonly faults = [{ field: 'again', message: 'send true to add it all the same' }]
+  readonly more: { run: string }
+  constructor({ id, name }: RunInfo) {
+    super(`The same file is already in this job as "${name}". It was not added a second time.`)
+    this.more = { run: id }
   }
 }
 
@@ -61,27 +66,17 @@ export async function addLog(
     const same = file.again ? null : await findSame(store, job.id, read.digest)
     if (same) throw new SameFile(same)
     signal.throwIfAborted()
-    const { samples, duration, warnings, gaugeScale, digest, spills } = read
-    const column = new Float32Array(samples)
+    const { spills, signature, ...said } = read
+    const column = new Float32Array(read.samples)
+    const channels = read.channels.map(({ factor, ...info }, k) => ({
+      ...info,
+      load: () => loadSpill(spills[k]!, factor, column),
+    }))
     return await addRun(
       store,
       job.id,
-      {
-        name: file.name,
-        kind: read.kind,
-        facts: read.facts,
-        set: file.set,
-        samples,
-        duration,
-        warnings,
-        gaugeScale,
-        digest,
-        channels: read.channels.map(({ factor, ...info }, k) => ({
-          ...info,
-          load: () => loadSpill(spills[k]!, factor, column),
-        })),
-      },
-      file.mapping && { signature: read.signature, mapping: file.mapping },
+      { ...said, name: file.name, set: file.set, channels },
+      file.mapping && { signature, mapping: file.mapping },
     )
   } finally {
     await rm(spillFolder, { recursive: true, force: true })

@@ -1,4 +1,4 @@
-import type { Matrix, RigControls, RigSample, SensorCalibration, Table, Weather } from '@yuzumix/core'
+import type { CalibrationStep, Matrix, RigControls, RigSample, SensorCalibration, Table, Weather } from '@yuzumix/core'
 
 /** A table in the controller, as the rig reads it. */
 export interface ControllerTable {
@@ -28,17 +28,18 @@ export interface SensorState {
   freeAirPct: number | null
 }
 
-/** One step of calibrating: the plate shut, the plate wide open, the wideband in free air. */
-export const CALIBRATION_STEPS = ['closed', 'open', 'free-air'] as const
-export type CalibrationStep = (typeof CALIBRATION_STEPS)[number]
-
 /** A refusal by the rig, in words for the person at it. */
 export class RigRefusal extends Error {
+  readonly status = 409
+  readonly title = 'Refused by the bench'
   constructor(
     message: string,
     readonly field: string,
   ) {
     super(message)
+  }
+  get faults(): { field: string; message: string }[] {
+    return [{ field: this.field, message: this.message }]
   }
 }
 

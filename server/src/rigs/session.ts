@@ -1,4 +1,4 @@
-import { createHash, randomUUID } from 'node:crypto'
+import { randomUUID } from 'node:crypto'
 import {
   DEFAULT_AIM,
   DEFAULT_SAFETY,
@@ -6,10 +6,9 @@ import {
   kindOfScript,
   leanAim,
   nameOfScript,
-  runFacts,
   safetyWatch,
   scriptDriver,
-  type LeanAim,
+  type BenchNews,
   type RigControls,
   type RigSample,
   type RunInfo,
@@ -21,29 +20,13 @@ import {
   type SafetyStop as Stop,
   UNCALIBRATED_WARNINGS,
 } from '@yuzumix/core'
+import { newRun } from '../intake/newRun'
 import type { Store } from '../store/database'
 import { writeEntry } from '../store/entries'
 import { findJob } from '../store/jobs'
 import { addRun, type NewRun } from '../store/runs'
 import { revisionsHolding } from '../store/tables'
 import { RigRefusal, type ControllerTable, type RigLink } from './rigLink'
-
-/** What watchers hear beside the readings. */
-export interface BenchNews {
-  script: { name: string; state: ScriptState } | null
-  recording: boolean
-  /** the last run was stopped before its end */
-  stopped: boolean
-  /** who drives; null when nobody does */
-  driver: string | null
-  /** last thing that happened, in words */
-  said: string
-  runs: number
-  /** what stops a run by itself, and what lean is told against */
-  limits: SafetyLimits
-  aim: LeanAim
-  calibrated: { throttle: boolean; wideband: boolean }
-}
 
 /** A rig connected to a job: several watch, one drives, runs land in the job as they end. */
 export interface BenchSession {
@@ -310,26 +293,14 @@ function runOf(
     'λ',
     (sample) => sample.lambda[c]!,
   ])
-  const columns = [...CHANNELS, ...lambdas].map(([channel, unit, of]) => {
-    const values = Float32Array.from(samples, (sample) => of(sample, start))
-    let min = Infinity
-    let max = -Infinity
-    for (const value of values) {
-      if (value < min) min = value
-      if (value > max) max = value
-    }
-    return { channel, unit, count: values.length, min, max, values }
-  })
-  const named = Object.fromEntries(columns.map(({ channel, values }) => [channel, values]))
-  return {
+  const columns = [...CHANNELS, ...lambdas].map(([channel, unit, of]) => ({
+    channel,
+    unit,
+    values: Float32Array.from(samples, (sample) => of(sample, start)),
+  }))
+  return newRun(columns, {
     name: cut ? `${name} (cut)` : name,
     kind,
-    samples: samples.length,
-    duration: samples.at(-1)!.time - start,
     warnings: [...(cut ? [`Cut: ${cut.reason}, ${cut.text}.`] : []), ...warnings],
-    gaugeScale: null,
-    digest: createHash('sha256').update(Buffer.from(named['rpm']!.buffer)).digest('hex'),
-    facts: runFacts(named, kind),
-    channels: columns.map(({ values, ...info }) => ({ ...info, load: () => Promise.resolve(values) })),
-  }
+  })
 }

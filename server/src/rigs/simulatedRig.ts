@@ -11,6 +11,7 @@ import {
   rangeFault,
   shapeFault,
   UNCALIBRATED,
+  type CalibrationStep,
   type Matrix,
   type RigControls,
   type RigFaults,
@@ -21,7 +22,7 @@ import {
 } from '@yuzumix/core'
 import type { RigMemory } from '../store/models'
 import { controllerSlots } from './controllerSlots'
-import { RigRefusal, type CalibrationStep, type ControllerTable, type RigLink } from './rigLink'
+import { RigRefusal, type ControllerTable, type RigLink } from './rigLink'
 
 /** Hz of the readings. */
 const RATE = 50

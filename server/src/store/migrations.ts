@@ -1,5 +1,6 @@
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize'
 import type { UmzugStorage } from 'umzug'
+import { tellMissingFacts } from './missingFacts'
 
 /** One change of the schema. */
 export interface Migration {
@@ -100,5 +101,17 @@ export const migrations: readonly Migration[] = [
       // Two simulated machines go by other names.
       `UPDATE rigs SET machine = replace(replace(machine, 'curlew-449', 'curlew-437'), 'godwit-690', 'godwit-712')`,
     ),
+  },
+  {
+    name: '0006-passes-and-facts',
+    async up(sequelize, transaction) {
+      // A pass of the guided loop was known by the name of its set.
+      await sequelize.query(
+        `UPDATE sets SET data = json_set(data, '$.pass', CAST(substr(name, 6) AS INTEGER))
+          WHERE name GLOB 'Pass [1-9]*' AND substr(name, 6) NOT GLOB '*[^0-9]*'`,
+        { transaction },
+      )
+      await tellMissingFacts(sequelize, transaction)
+    },
   },
 ]

@@ -1,15 +1,6 @@
 import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequelize'
-import type {
-  Diagnosis,
-  Flatness,
-  LeftOut,
-  Matrix,
-  RunFacts,
-  SensorCalibration,
-  SetFacts,
-  SparkSetting,
-  UnsafeStep,
-} from '@yuzumix/core'
+import type { Diagnosis, Flatness, Matrix, RunInfo, SensorCalibration, SetFacts, UnsafeStep } from '@yuzumix/core'
+import { runFields } from '@yuzumix/core'
 
 /** Rows as they lie in the database; JSON columns come parsed. */
 export interface JobRow {
@@ -19,24 +10,12 @@ export interface JobRow {
   archived: boolean
   createdAt: string
 }
-export interface RunRow {
-  id: string
+export interface RunRow extends Omit<RunInfo, 'job' | 'set' | 'channels' | 'sensorPlace'> {
   jobId: string
-  name: string
-  kind: string
-  samples: number
-  duration: number
-  warnings: string[]
-  gaugeScale: number | null
+  setId: string
   digest: string
   removed: boolean
-  setId: string
-  facts: RunFacts | null
-  leftOut: LeftOut | null
-  setting: SparkSetting | null
-  revisions: Record<string, number>
   position: number
-  createdAt: string
 }
 export interface SetRow {
   id: string
@@ -146,6 +125,12 @@ export interface Models {
 const key = () => ({ type: DataTypes.STRING, primaryKey: true })
 const { STRING, INTEGER, FLOAT, BOOLEAN, JSON: JSON_TEXT, BLOB } = DataTypes
 
+/** Columns for the members of a resource: text, numbers, and JSON for all else. */
+function columnsOf(fields: Record<string, { type: string }>): Record<string, typeof STRING> {
+  const kinds: Record<string, unknown> = { string: STRING, number: FLOAT }
+  return Object.fromEntries(Object.entries(fields).map(([name, { type }]) => [name, kinds[type] ?? JSON_TEXT])) as never
+}
+
 /** The models over the tables that the migrations make. */
 export function defineModels(sequelize: Sequelize): Models {
   const define = <Row extends object>(
@@ -164,23 +149,14 @@ export function defineModels(sequelize: Sequelize): Models {
       createdAt: STRING,
     }),
     runs: define<RunRow>('runs', {
+      ...columnsOf(runFields),
       id: key(),
       jobId: STRING,
-      name: STRING,
-      kind: STRING,
-      samples: INTEGER,
-      duration: FLOAT,
-      warnings: JSON_TEXT,
-      gaugeScale: FLOAT,
+      setId: STRING,
       digest: STRING,
       removed: BOOLEAN,
-      setId: STRING,
       facts: JSON_TEXT,
-      leftOut: JSON_TEXT,
-      setting: JSON_TEXT,
-      revisions: JSON_TEXT,
       position: INTEGER,
-      createdAt: STRING,
     }),
     channels: define<ChannelRow>('channels', {
       runId: key(),

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { open } from 'node:fs/promises'
-import { literal, Op, type Transaction } from 'sequelize'
+import type { Transaction } from 'sequelize'
 import {
   assembleRun,
   channelsFor,
@@ -10,6 +10,7 @@ import {
   type ChannelInfo,
   type LeftOut,
   type ColumnPurpose,
+  type RunChange,
   type RunColumns,
   type RunFacts,
   type RunInfo,
@@ -19,20 +20,18 @@ import {
 } from '@yuzumix/core'
 import type { Store } from './database'
 import { writeEntry } from './entries'
+import { toFloats } from './floats'
 import type { RunRow } from './models'
 import { newestSet } from './sets'
 import { checkBinding, latestRevisions } from './tables'
 
 /** A run about to be stored. Columns come one by one, so that only one is in memory at a time. */
-export interface NewRun {
-  name: string
-  kind: RunKind
-  samples: number
-  duration: number
-  warnings: string[]
-  gaugeScale: number | null
+export interface NewRun extends Pick<
+  RunInfo,
+  'name' | 'kind' | 'samples' | 'duration' | 'warnings' | 'gaugeScale' | 'facts'
+> {
+  /** of what it was made from: the same file is not added twice unasked */
   digest: string
-  facts: RunFacts | null
   /** the newest of the job when left out */
   set?: string | undefined
   leftOut?: LeftOut | null
@@ -47,39 +46,8 @@ export interface NewRun {
 const INFO = ['channel', 'unit', 'count', 'min', 'max'] as const
 
 function toInfo(row: RunRow, channels: ChannelInfo[], sensorPlace: SensorPlace | null): RunInfo {
-  const {
-    id,
-    jobId,
-    name,
-    kind,
-    samples,
-    duration,
-    warnings,
-    gaugeScale,
-    facts,
-    leftOut,
-    setting,
-    revisions,
-    createdAt,
-  } = row
-  return {
-    id,
-    job: jobId,
-    name,
-    kind: kind as RunKind,
-    samples,
-    duration,
-    channels,
-    warnings,
-    gaugeScale,
-    set: row.setId,
-    sensorPlace,
-    facts,
-    leftOut,
-    setting,
-    revisions,
-    createdAt,
-  }
+  const { jobId, setId, digest: _digest, removed: _removed, position: _position, ...said } = row
+  return { ...said, job: jobId, set: setId, channels, sensorPlace }
 }
 
 async function placesOf(store: Store, jobId: string): Promise<Map<string, SensorPlace | null>> {
@@ -107,44 +75,23 @@ async function channelsOf(store: Store, runIds: string[]): Promise<Map<string, C
 export async function insertRun(store: Store, transaction: Transaction, jobId: string, run: NewRun): Promise<string> {
   const id = randomUUID()
   const position = await store.models.runs.count({ where: { jobId }, transaction })
-  const {
-    name,
-    kind,
-    samples,
-    duration,
-    warnings,
-    gaugeScale,
-    digest,
-    facts,
-    leftOut = null,
-    setting = null,
-    revisions = await latestRevisions(store, transaction, jobId),
-    createdAt = new Date().toISOString(),
-  } = run
-  const setId = run.set ?? (await newestSet(store, transaction, jobId))
+  const { channels, set, ...said } = run
   await store.models.runs.create(
     {
+      leftOut: null,
+      setting: null,
+      ...said,
+      revisions: said.revisions ?? (await latestRevisions(store, transaction, jobId)),
+      createdAt: said.createdAt ?? new Date().toISOString(),
       id,
       jobId,
-      name,
-      kind,
-      samples,
-      duration,
-      warnings,
-      gaugeScale,
-      digest,
+      setId: set ?? (await newestSet(store, transaction, jobId)),
       removed: false,
-      setId,
-      facts,
-      leftOut,
-      setting,
-      revisions,
       position,
-      createdAt,
     },
     { transaction },
   )
-  for (const [place, { load, ...info }] of run.channels.entries()) {
+  for (const [place, { load, ...info }] of channels.entries()) {
     const column = await load()
     await store.models.channels.create(
       { runId: id, position: place, ...info, data: Buffer.from(column.buffer, column.byteOffset, column.byteLength) },
@@ -222,19 +169,13 @@ export async function readColumns(
   return parts.length > 0 && parts.every((part) => part !== undefined) ? Buffer.concat(parts) : null
 }
 
-export interface RunChange {
-  name?: string
-  kind?: RunKind
-  removed?: boolean
-  gaugeScale?: number
-  set?: string
-  leftOut?: LeftOut | null
-  setting?: SparkSetting | null
-  revisions?: Record<string, number>
-}
-
 /** A run cannot be put into that set. */
-export class NoSuchSet extends Error {}
+export class NoSuchSet extends Error {
+  readonly status = 400
+  readonly title = 'Input refused'
+  readonly detail = `set: ${this.message}.`
+  readonly faults = [{ field: 'set', message: this.message }]
+}
 
 /**
  * Changes a run. Another kind tells its facts anew; another gauge scale rescales the lambda columns that came from AFR, in the same transaction.
@@ -289,19 +230,6 @@ function entryFor({ removed, leftOut, setting, revisions }: RunChange, name: str
   return [span, `${name}: ${leftOut.reason}`]
 }
 
-/** Tells the facts of runs that were stored before runs had any, or before the advance was one of them. */
-export async function tellMissingFacts(store: Store): Promise<void> {
-  const rows = await store.models.runs.findAll({
-    where: { [Op.or]: [{ facts: null as never }, literal(`facts NOT LIKE '%"spark"%'`)] },
-    attributes: ['id', 'kind'],
-  })
-  for (const row of rows) {
-    const { id, kind } = row.get()
-    const facts = await factsOf(store, id, kind as RunKind)
-    await store.act((transaction) => store.models.runs.update({ facts }, { where: { id }, transaction }))
-  }
-}
-
 /** Facts of a stored run, told from its columns. */
 async function factsOf(store: Store, runId: string, kind: RunKind): Promise<RunFacts> {
   const columns = await Promise.all(
@@ -311,11 +239,6 @@ async function factsOf(store: Store, runId: string, kind: RunKind): Promise<RunF
     }),
   )
   return runFacts(Object.fromEntries(columns.flat()), kind)
-}
-
-/** Bytes of a column as numbers, on a buffer of their own. */
-export function toFloats(data: Buffer): Float32Array {
-  return new Float32Array(data.buffer.slice(data.byteOffset, data.byteOffset + data.byteLength))
 }
 
 /** Columns of several runs, as far as that computation needs them. */

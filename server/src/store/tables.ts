@@ -20,7 +20,8 @@ export interface NewTable {
 }
 
 /** A revision about to be saved. */
-export interface NewRevision {
+export interface RevisionOf {
+  table: string
   parent: number
   reason: string
   runs: string[]
@@ -34,12 +35,23 @@ export interface NewRevision {
 }
 
 /** A run cannot be bound to a revision that is not there. */
-export class NoSuchRevision extends Error {}
+export class NoSuchRevision extends Error {
+  readonly status = 400
+  readonly title = 'Input refused'
+  readonly detail = `revisions: ${this.message}.`
+  readonly faults = [{ field: 'revisions', message: this.message }]
+}
 
 /** A revision cannot be saved because another was saved after the one it was made from. */
 export class StaleRevision extends Error {
-  constructor(readonly latest: number) {
-    super(`Revision ${latest} was saved meanwhile.`)
+  readonly status = 409
+  readonly title = 'Another revision was saved'
+  readonly faults: { field: string; message: string }[]
+  readonly more: { latest: number }
+  constructor(latest: number) {
+    super(`Revision ${latest} was saved meanwhile. Compare with it, then save again.`)
+    this.faults = [{ field: 'parent', message: `the latest is ${latest}` }]
+    this.more = { latest }
   }
 }
 
@@ -143,46 +155,54 @@ export async function findRevision(
 }
 
 /**
- * Saves a revision; null when there is no such table.
+ * Saves a revision of each of some tables in one transaction; null (and nothing is saved) when the job lacks one of them.
  *
- * @throws StaleRevision when its parent is no longer the latest
+ * @throws StaleRevision when a parent is no longer the latest
  */
-export async function addRevision(
+export async function addRevisions(
   store: Store,
   jobId: string,
-  id: string,
-  { parent, reason, runs, values, global, override, hardware }: NewRevision,
-): Promise<TableInfo | null> {
-  const found = await store.act(async (transaction) => {
-    const row = await store.models.tables.findOne({ where: { id, jobId }, transaction })
-    if (!row) return false
-    const latest = Number(await store.models.revisions.max('n', { where: { tableId: id }, transaction }))
-    if (parent !== latest) throw new StaleRevision(latest)
-    const last = await store.models.revisions.findOne({ where: { tableId: id, n: latest }, transaction })
-    const createdAt = new Date().toISOString()
-    await store.models.revisions.create(
-      {
-        tableId: id,
-        n: latest + 1,
-        parent,
-        reason,
-        override: override ?? null,
-        global: global ?? last!.get().global,
-        runs,
-        cells: values,
-        createdAt,
-      },
-      { transaction },
+  revisions: readonly RevisionOf[],
+): Promise<TableInfo[] | null> {
+  const tables = await store.act(async (transaction) => {
+    const rows = await Promise.all(
+      revisions.map(({ table: id }) => store.models.tables.findOne({ where: { id, jobId }, transaction })),
     )
-    const { name, kind } = row.get()
-    const log = (act: string, text: string): Promise<void> =>
-      writeEntry(store, transaction, jobId, act, `${name}, revision ${latest + 1}: ${text}`)
-    if (hardware) await log('hardware changed', hardware)
-    if (override) await log(`large step of ${kind.startsWith('fuel') ? 'fuel' : 'spark'}`, override)
-    await log('revision saved', reason)
-    return true
+    if (rows.some((row) => row === null)) return null
+    for (const [k, row] of rows.entries()) await insertRevision(store, transaction, row!.get(), revisions[k]!)
+    return rows.map((row) => row!.get())
   })
-  return found ? findTable(store, jobId, id) : null
+  return tables && Promise.all(tables.map((row) => withRevisions(store, row)))
+}
+
+async function insertRevision(
+  store: Store,
+  transaction: Transaction,
+  { id: tableId, jobId, name, kind }: TableRow,
+  { parent, reason, runs, values, global, override, hardware }: RevisionOf,
+): Promise<void> {
+  const latest = Number(await store.models.revisions.max('n', { where: { tableId }, transaction }))
+  if (parent !== latest) throw new StaleRevision(latest)
+  const last = await store.models.revisions.findOne({ where: { tableId, n: latest }, transaction })
+  await store.models.revisions.create(
+    {
+      tableId,
+      n: latest + 1,
+      parent,
+      reason,
+      override: override ?? null,
+      global: global ?? last!.get().global,
+      runs,
+      cells: values,
+      createdAt: new Date().toISOString(),
+    },
+    { transaction },
+  )
+  const log = (act: string, text: string): Promise<void> =>
+    writeEntry(store, transaction, jobId, act, `${name}, revision ${latest + 1}: ${text}`)
+  if (hardware) await log('hardware changed', hardware)
+  if (override) await log(`large step of ${kind.startsWith('fuel') ? 'fuel' : 'spark'}`, override)
+  await log('revision saved', reason)
 }
 
 /**

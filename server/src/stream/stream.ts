@@ -2,16 +2,7 @@ import { randomUUID } from 'node:crypto'
 import type { IncomingMessage } from 'node:http'
 import type { Duplex } from 'node:stream'
 import { WebSocketServer, type WebSocket } from 'ws'
-import {
-  checkInput,
-  controlsSchema,
-  InputError,
-  limitsSchema,
-  scriptSchema,
-  type RigControls,
-  type RunScript,
-  type SafetyLimits,
-} from '@yuzumix/core'
+import { benchWishSchema, checkInput, InputError, type BenchMessage } from '@yuzumix/core'
 import { isOwnPage } from '../http/guard'
 import type { Benches } from '../rigs/benches'
 import { RigRefusal } from '../rigs/rigLink'
@@ -21,16 +12,6 @@ const PATH = /^\/api\/v1\/jobs\/([^/?]+)\/bench\/stream$/
 const LARGEST_MESSAGE = 64 * 1024
 /** Bytes that may wait for a slow watcher; beyond, readings are left out and it is told how many. */
 const MOST_WAITING = 512 * 1024
-
-/** What a client may say. */
-type Wish =
-  | { act: 'drive' }
-  | { act: 'let go' }
-  | { act: 'set'; controls: Partial<RigControls> }
-  | { act: 'run'; script: RunScript; name?: string }
-  | { act: 'limits'; limits: Partial<SafetyLimits> }
-  | { act: 'record' }
-  | { act: 'stop' }
 
 /** Takes upgrades of the bench's stream: readings at 50 Hz and news out, wishes of the driver in. */
 export function benchStream(benches: Benches, open: boolean) {
@@ -64,7 +45,7 @@ function jobOfPath(url: string): string {
 function attach(session: BenchSession, client: WebSocket): void {
   const id = randomUUID()
   let left = 0
-  const send = (message: object): void => {
+  const send = (message: BenchMessage): void => {
     if (client.readyState === client.OPEN) client.send(JSON.stringify(message))
   }
   const unlisten = session.listen(({ sample, news }) => {
@@ -84,9 +65,14 @@ function attach(session: BenchSession, client: WebSocket): void {
   client.on('error', () => client.terminate())
 }
 
-async function hear(session: BenchSession, id: string, text: string, send: (message: object) => void): Promise<void> {
+async function hear(
+  session: BenchSession,
+  id: string,
+  text: string,
+  send: (message: BenchMessage) => void,
+): Promise<void> {
   try {
-    const wish = JSON.parse(text) as Wish
+    const wish = checkInput(benchWishSchema, JSON.parse(text))
     switch (wish.act) {
       case 'drive':
         session.drive(id)
@@ -95,23 +81,19 @@ async function hear(session: BenchSession, id: string, text: string, send: (mess
         await session.letGo(id)
         break
       case 'set':
-        session.set(id, checkInput<unknown>(controlsSchema, wish.controls) as Partial<RigControls>)
+        session.set(id, wish.controls)
         break
       case 'limits':
-        session.limit(id, checkInput<unknown>(limitsSchema, wish.limits) as Partial<SafetyLimits>)
+        session.limit(id, wish.limits)
         break
       case 'run':
-        await session.run(id, checkInput<unknown>(scriptSchema, wish.script) as RunScript, wish.name?.slice(0, 160))
+        await session.run(id, wish.script, wish.name)
         break
       case 'record':
         await session.record(id)
         break
       case 'stop':
         await session.stop(id, { reason: 'aborted', text: 'stopped by the driver' })
-        break
-      default:
-        send({ refused: 'That is not known here.' })
-        return
     }
     send({ controls: session.link.controls() })
   } catch (error) {

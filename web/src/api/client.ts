@@ -1,123 +1,36 @@
 import {
   assembleRun,
-  type BenchChoice,
   channelsFor,
+  type BenchChoice,
+  type BenchFaults,
+  type BenchState,
+  type CalibrationStep,
   type ColumnPurpose,
-  type ComparedSides,
+  type ComparedAnswer,
   type CompareRequest,
   type Entry,
   type HandRequest,
-  type HelpfulRun,
   type Job,
   type JobChange,
-  type LeftOut,
   type Mapping,
   type NewJob,
+  type NewRevision,
+  type NewRevisions,
   type NewSet,
-  type Plan,
-  type PlanChoice,
-  type Recheck,
+  type NewTable,
+  type OpenCase,
+  type ProblemFault,
+  type RunChange,
   type RunColumns,
   type RunInfo,
-  type RunKind,
+  type RunPlan,
   type RunSet,
-  type ScoreLine,
-  type SensorCalibration,
   type SetChange,
-  type SideFacts,
-  type SparkSetting,
-  type StepTick,
   type Table,
   type TableHistory,
   type TableInfo,
-  type Weather,
+  type TrainingState,
 } from '@yuzumix/core'
-
-/** One thing at fault, as a problem document names it. */
-export interface ProblemFault {
-  message: string
-  field?: string
-  line?: number
-  column?: number
-}
-
-/** Answer of GET /jobs/:job/plan. */
-export interface RunPlan {
-  chosen: boolean
-  choice: PlanChoice
-  plan: Plan
-  ticks: StepTick[]
-  next: HelpfulRun[]
-  note: string | null
-  /** what has to be measured again because the other side moved */
-  again: Recheck[]
-}
-
-export type CalibrationStep = 'closed' | 'open' | 'free-air'
-
-/** Answer of GET /jobs/:job/bench. */
-export interface BenchState {
-  id: string
-  name: string
-  cylinders: number
-  redline: number
-  weather: Weather | null
-  controller: { readable: boolean; unkept: string[]; changed: boolean }
-  sensors: { calibration: SensorCalibration; throttleVolts: number; freeAirPct: number | null }
-  tables: { id: string; name: string; cylinder: number | null; table: Table }[]
-}
-
-/** A case of the trainer, as far as it may be told. */
-export interface TrainerCaseInfo {
-  id: string
-  title: string
-  brief: string
-  machine: string
-  cylinders: number
-}
-
-/** Answer of GET /jobs/:job/training. */
-export interface TrainingState {
-  case: TrainerCaseInfo
-  acts: { id: string; name: string; minutes: number; done: boolean }[]
-  diagnoses: { id: string; name: string }[]
-  runs: number
-  minutes: number
-  unsafe: number
-  result: {
-    diagnosis: string
-    truth: string
-    found: boolean
-    points: number
-    lines: ScoreLine[]
-    expert: string[]
-    unsafe: { time: number; what: string }[]
-  } | null
-}
-
-/** One side of a comparison as answered: numbers by bin, null where unknown. */
-export interface ComparedSide extends Omit<SideFacts, 'spread'> {
-  spread: { mean: (number | null)[]; low: (number | null)[]; high: (number | null)[]; runs: number[] } | null
-}
-
-/** Answer of POST /jobs/:job/compare. */
-export interface ComparedAnswer extends Omit<ComparedSides, 'first' | 'second' | 'comparison'> {
-  first: ComparedSide
-  second: ComparedSide
-  comparison: NonNullable<ComparedSides['comparison']>
-}
-
-/** A revision about to be saved. */
-export interface NewRevision {
-  values: number[][]
-  /** percent beside a trim that adds */
-  global?: number
-  parent: number
-  reason: string
-  runs?: string[]
-  /** why a large step is taken all the same */
-  override?: string
-}
 
 /** An answer that was a problem document (or no answer at all: status 0). */
 export class ProblemError extends Error {
@@ -199,20 +112,8 @@ export const api = {
   readArchive: (file: File) => sendFile<Job>('/archives', file),
 
   runs: (job: string) => json<RunInfo[]>('GET', `/jobs/${job}/runs`),
-  changeRun: (
-    job: string,
-    run: string,
-    change: {
-      name?: string
-      kind?: RunKind
-      removed?: boolean
-      gaugeScale?: number
-      set?: string
-      leftOut?: LeftOut | null
-      setting?: SparkSetting | null
-      revisions?: Record<string, number>
-    },
-  ) => json<RunInfo>('PATCH', `/jobs/${job}/runs/${run}`, change),
+  changeRun: (job: string, run: string, change: RunChange) =>
+    json<RunInfo>('PATCH', `/jobs/${job}/runs/${run}`, change),
   mappings: () => json<Record<string, Mapping>>('GET', '/mappings'),
   importShare: (id: string) => json<{ share: number | null }>('GET', `/imports/${id}`),
 
@@ -230,7 +131,7 @@ export const api = {
   bench: (job: string) => json<BenchState | null>('GET', `/jobs/${job}/bench`),
   connectBench: (job: string, choice: BenchChoice) => json<BenchState>('PUT', `/jobs/${job}/bench`, choice),
   disconnectBench: (job: string) => call('DELETE', `/jobs/${job}/bench`),
-  benchFaults: (job: string, faults: object) => json<object>('PATCH', `/jobs/${job}/bench/faults`, faults),
+  benchFaults: (job: string, faults: BenchFaults) => json<BenchFaults>('PATCH', `/jobs/${job}/bench/faults`, faults),
   writeBench: (job: string, table: string, values: number[][], override?: string) =>
     json<BenchState>('POST', `/jobs/${job}/bench/tables/${table}`, { values, ...(override && { override }) }),
   tellBench: (job: string, what: 'keep' | 'restore' | 'recover' | 'power-cycle') =>
@@ -239,7 +140,7 @@ export const api = {
   calibrateBench: (job: string, step: CalibrationStep) =>
     json<BenchState>('POST', `/jobs/${job}/bench/calibrate/${step}`),
 
-  trainerCases: () => json<TrainerCaseInfo[]>('GET', '/trainer/cases'),
+  trainerCases: () => json<OpenCase[]>('GET', '/trainer/cases'),
   takeCase: (id: string) => json<Job>('POST', `/trainer/cases/${id}`),
   training: (job: string) => json<TrainingState | null>('GET', `/jobs/${job}/training`),
   connectCase: (job: string, speed: 1 | 4) => json<BenchState>('PUT', `/jobs/${job}/training/bench`, { speed }),
@@ -248,10 +149,12 @@ export const api = {
     json<TrainingState>('POST', `/jobs/${job}/training/finish`, { diagnosis }),
 
   tables: (job: string) => json<TableInfo[]>('GET', `/jobs/${job}/tables`),
-  addTable: (job: string, table: { name: string; cylinder?: number | null; table: Table; reason?: string }) =>
-    json<TableInfo>('POST', `/jobs/${job}/tables`, table),
+  addTable: (job: string, table: NewTable) => json<TableInfo>('POST', `/jobs/${job}/tables`, table),
   addRevision: (job: string, table: string, revision: NewRevision) =>
     json<TableInfo>('POST', `/jobs/${job}/tables/${table}/revisions`, revision),
+  /** Several tables at once: all are saved, or none. */
+  addRevisions: (job: string, revisions: NewRevisions['revisions']) =>
+    json<TableInfo[]>('POST', `/jobs/${job}/revisions`, { revisions }),
   checkRevision: (job: string, table: string, revision: NewRevision) =>
     json<{ from: string; text: string }>('POST', `/jobs/${job}/tables/${table}/revisions/check`, revision),
   histories: (job: string, since: string) =>

@@ -3,14 +3,15 @@ import { ElButton, ElTabPane, ElTabs } from 'element-plus'
 import { useEventListener } from '@vueuse/core'
 import { computed, onMounted, ref, shallowRef } from 'vue'
 import { onBeforeRouteLeave } from 'vue-router'
-import { defaultBreakpoints, type LoadGrid, type RigControls } from '@yuzumix/core'
+import { defaultBreakpoints, type LoadGrid, type RigControls, type TrainingState } from '@yuzumix/core'
 import { sayProblem } from '@/api/say'
 import { useFieldOptions } from '@/job/useFieldOptions'
 import { counted, grouped, plain } from '@/parts/numbers/format'
 import StageSplit from '@/parts/frame/StageSplit.vue'
-import { api, type TrainingState } from '@/api/client'
+import { api } from '@/api/client'
 import { useJobBench } from './theBench'
 import { useJob } from '@/job/openJob'
+import { actOf, isTyping, type ActOf } from '@/parts/keys/keymap'
 import { useField } from '@/workers/useField'
 import BenchField from './BenchField.vue'
 import CasePanel from './CasePanel.vue'
@@ -76,36 +77,32 @@ const said = computed(() =>
 
 /** Keys of the driver; not while something is typed or a slider has the focus. */
 useEventListener('keydown', (event) => {
-  const target = event.target as HTMLElement
-  if (event.altKey || event.ctrlKey || event.metaKey) return
-  if (event.key === 'b' && state.value && !target.closest('input, textarea, select')) isLarge.value = !isLarge.value
-  if (!isDriving.value || !controls.value) return
-  if (target.closest('input, textarea, select, [role="slider"], [role="tab"]')) return
+  const pressed = actOf('bench', event)
+  if (pressed === null) return
+  if (pressed === 'large' && state.value && !isTyping(event)) isLarge.value = !isLarge.value
+  if (!isDriving.value || !controls.value || isTyping(event)) return
+  if ((event.target as HTMLElement).closest('[role="slider"], [role="tab"]')) return
   const now = controls.value
   const brake = now.brake.kind === 'hold' ? now.brake.rpm : Math.round((sample.value?.rpm ?? 3000) / 100) * 100
   const clamp = (value: number, least: number, most: number): number => Math.min(most, Math.max(least, value))
   const speed = (step: number): Partial<RigControls> => ({
     brake: { kind: 'hold', rpm: clamp(brake + step, 1500, state.value!.redline) },
   })
-  const KEYS: Record<string, () => void> = {
-    ArrowUp: () => bench.set({ throttle: clamp(now.throttle + 5, 0, 100) }),
-    ArrowDown: () => bench.set({ throttle: clamp(now.throttle - 5, 0, 100) }),
-    ArrowRight: () => bench.set(speed(250)),
-    ArrowLeft: () => bench.set(speed(-250)),
-    PageUp: () => bench.set({ gear: clamp(now.gear + 1, 0, 6) }),
-    PageDown: () => bench.set({ gear: clamp(now.gear - 1, 0, 6) }),
-    i: () => bench.set({ ignition: !now.ignition }),
-    c: () => bench.set({ fuel: !now.fuel }),
-    f: () => bench.set({ fan: !now.fan }),
-    r: () => bench.record(),
-    ' ': () => queue.stop(),
-    Escape: () => queue.stop(),
+  const up = ['ArrowUp', 'ArrowRight', 'PageUp'].includes(event.key) ? 1 : -1
+  const acts: Record<ActOf<'bench'>, () => void> = {
+    throttle: () => bench.set({ throttle: clamp(now.throttle + 5 * up, 0, 100) }),
+    speed: () => bench.set(speed(250 * up)),
+    gear: () => bench.set({ gear: clamp(now.gear + up, 0, 6) }),
+    ignition: () => bench.set({ ignition: !now.ignition }),
+    fuel: () => bench.set({ fuel: !now.fuel }),
+    fan: () => bench.set({ fan: !now.fan }),
+    record: () => bench.record(),
+    stop: () => queue.stop(),
+    large: () => undefined,
   }
-  const does = KEYS[event.key]
   // A button that has the focus is pressed by the space bar; the stop comes first here.
-  if (!does) return
   event.preventDefault()
-  does()
+  acts[pressed]()
 })
 
 // On the job's other pages the header goes on saying so.

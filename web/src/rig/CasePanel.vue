@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import type { TrainingState } from '@yuzumix/core'
 import { ElButton, ElRadio, ElRadioGroup } from 'element-plus'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
-import { api, type TrainingState } from '@/api/client'
+import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { counted, plain } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'

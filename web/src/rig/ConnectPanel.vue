@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import type { BenchState, TrainingState } from '@yuzumix/core'
 import { ElButton, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
 import { onMounted, ref } from 'vue'
-import { api, type BenchState, type TrainingState } from '@/api/client'
+import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { useJob } from '@/job/openJob'
 import NumberBox from '@/parts/numbers/NumberBox.vue'

@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
 import { computed, onScopeDispose, ref } from 'vue'
-import { isCalibrated, OXYGEN_PCT, type SafetyLimits } from '@yuzumix/core'
+import { isCalibrated, OXYGEN_PCT, type SafetyLimits, type CalibrationStep } from '@yuzumix/core'
 import { plain } from '@/parts/numbers/format'
-import type { CalibrationStep } from '@/api/client'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
 import type { Bench } from './useBench'
 

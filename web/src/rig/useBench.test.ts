@@ -1,3 +1,4 @@
+/** @jest-environment jsdom */
 import { effectScope } from 'vue'
 import type { RigSample } from '@yuzumix/core'
 import { api } from '@/api/client'
@@ -7,25 +8,39 @@ jest.mock('@/api/client', () => ({ api: {} }))
 
 /** Frames that were asked for, and the socket that was opened, to be driven by hand. */
 let frames: (() => void)[] = []
-let socket: { onopen(): void; onmessage(event: { data: string }): void; close(): void; readyState: number } | null =
-  null
+interface Socket {
+  url: string
+  readyState: number
+  sent: string[]
+  onopen(): void
+  onmessage(event: { data: string }): void
+  onclose(event: object): void
+}
+let socket: Socket | null = null
+let opened = 0
 
 beforeEach(() => {
   jest.useFakeTimers()
   frames = []
   socket = null
+  opened = 0
   Object.assign(globalThis, {
     requestAnimationFrame: (show: () => void) => frames.push(show),
     cancelAnimationFrame: () => undefined,
-    location: { href: 'http://127.0.0.1/', protocol: 'http:' },
     WebSocket: class {
       static OPEN = 1
       readyState = 1
       onopen = (): void => undefined
       onmessage = (): void => undefined
-      constructor() {
+      onclose = (): void => undefined
+      sent: string[] = []
+      constructor(readonly url: string) {
+        opened++
         // eslint-disable-next-line @typescript-eslint/no-this-alias
         socket = this
+      }
+      send(text: string): void {
+        this.sent.push(text)
       }
       close(): void {}
     },
@@ -78,5 +93,55 @@ describe('the bench in the interface', () => {
     hear({ sample: sample(0.1) })
     frames[0]!()
     expect(bench.recent.value.map((one) => one.time)).toEqual([0.1])
+  })
+
+  it('takes up a stream that was cut by itself, and says so meanwhile', async () => {
+    const { bench, hear } = await joined()
+    expect(socket!.url).toBe('ws://localhost/api/v1/jobs/j/bench/stream')
+    hear({ news: { you: true, runs: 0 } })
+    expect([bench.connection.value, bench.isDriving.value]).toEqual(['open', true])
+    const first = socket!
+    first.onclose({})
+    expect([bench.connection.value, bench.isDriving.value]).toEqual(['lost', false])
+    jest.advanceTimersByTime(1000)
+    expect(socket).not.toBe(first)
+    socket!.onopen()
+    expect(bench.connection.value).toBe('open')
+  })
+  it('takes nothing up after it was let go or the job was left', async () => {
+    Object.assign(api, { disconnectBench: () => Promise.resolve() })
+    const { bench, scope } = await joined()
+    await bench.disconnect()
+    socket!.onclose({})
+    jest.advanceTimersByTime(60_000)
+    expect([opened, bench.connection.value]).toEqual([1, 'none'])
+    await bench.join()
+    scope.stop()
+    socket!.onclose({})
+    jest.advanceTimersByTime(60_000)
+    expect(opened).toBe(2)
+  })
+  it('says what its driver wishes, and nothing while the stream is down', async () => {
+    const { bench } = await joined()
+    bench.drive()
+    bench.set({ throttle: 20 })
+    expect(socket!.sent.map((text) => JSON.parse(text) as object)).toEqual([
+      { act: 'drive' },
+      { act: 'set', controls: { throttle: 20 } },
+    ])
+    const { sent } = socket!
+    socket!.onclose({})
+    bench.stop()
+    expect(sent).toHaveLength(2)
+  })
+  it('shows what a failed write left behind, and the reason', async () => {
+    const { bench } = await joined()
+    const after = { id: 'b', controller: { readable: false, unkept: ['base'] } }
+    Object.assign(api, {
+      writeBench: () => Promise.reject(new Error('Voltage dropped.')),
+      bench: () => Promise.resolve(after),
+    })
+    expect((await bench.write('base', [[1]]))!.message).toBe('Voltage dropped.')
+    expect([bench.problem.value, bench.unkept.value]).toEqual(['Voltage dropped.', ['base']])
   })
 })

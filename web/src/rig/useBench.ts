@@ -1,6 +1,17 @@
+import { useWebSocket } from '@vueuse/core'
 import { computed, onScopeDispose, ref, shallowRef } from 'vue'
-import type { LeanAim, RigControls, RigSample, RunScript, SafetyLimits } from '@yuzumix/core'
-import { api, type BenchState, type CalibrationStep } from '@/api/client'
+import type {
+  BenchFaults,
+  BenchMessage,
+  BenchState,
+  BenchWish,
+  CalibrationStep,
+  RigControls,
+  RigSample,
+  RunScript,
+  SafetyLimits,
+} from '@yuzumix/core'
+import { api } from '@/api/client'
 
 /** s of readings that strip charts and trail look back on. */
 export const LOOK_BACK = 20
@@ -9,26 +20,11 @@ const LAGS_AFTER = 400
 
 /** ms that a refusal stays in view. */
 const SHOWN_FOR = 5000
+/** How often a stream that was cut is taken up again, and ms between. */
+const RETRIES = 30
+const RETRY_AFTER = 1000
 
-interface News {
-  script: { name: string; state: { phase: string; share: number; recording: boolean } } | null
-  recording: boolean
-  stopped: boolean
-  driver: string | null
-  said: string
-  runs: number
-  limits: SafetyLimits
-  aim: LeanAim
-  calibrated: { throttle: boolean; wideband: boolean }
-  you: boolean
-}
-interface Message {
-  sample?: RigSample
-  left?: number
-  news?: News
-  controls?: RigControls
-  refused?: string
-}
+type News = NonNullable<BenchMessage['news']>
 
 /** The bench of a job: its stream, its controls, its controller. Readings are shown once a frame, and none is left out of the charts. */
 export function useBench(job: string, onRun: () => void) {
@@ -45,7 +41,6 @@ export function useBench(job: string, onRun: () => void) {
   const missing = ref(0)
   const lags = ref(false)
   const connection = ref<'none' | 'opening' | 'open' | 'lost'>('none')
-  let socket: WebSocket | null = null
   let runs = 0
   let forget: ReturnType<typeof setTimeout> | undefined
 
@@ -57,7 +52,7 @@ export function useBench(job: string, onRun: () => void) {
   })
   const unkept = computed(() => state.value?.controller.unkept ?? [])
 
-  function hear(message: Message): void {
+  function hear(message: BenchMessage): void {
     if (message.sample) {
       missing.value += message.left ?? 0
       // A rig that was connected anew begins its clock again.
@@ -95,20 +90,23 @@ export function useBench(job: string, onRun: () => void) {
     silence = setTimeout(() => (lags.value = connection.value === 'open'), LAGS_AFTER)
   }
 
-  function attach(): void {
-    socket?.close()
-    connection.value = 'opening'
-    const address = new URL(`/api/v1/jobs/${job}/bench/stream`, location.href)
-    address.protocol = location.protocol === 'https:' ? 'wss:' : 'ws:'
-    const mine = new WebSocket(address)
-    socket = mine
-    mine.onopen = () => (connection.value = 'open')
-    mine.onmessage = (event: MessageEvent<string>) => hear(JSON.parse(event.data) as Message)
-    mine.onclose = () => {
-      if (socket !== mine) return
+  const address = new URL(`/api/v1/jobs/${job}/bench/stream`, location.href)
+  address.protocol = location.protocol === 'https:' ? 'wss:' : 'ws:'
+  const stream = useWebSocket<string>(address.href, {
+    immediate: false,
+    autoConnect: false,
+    // A link that was cut is taken up again by itself; a server that is gone for good is not asked for ever.
+    autoReconnect: { retries: RETRIES, delay: RETRY_AFTER },
+    onConnected: () => void (connection.value = 'open'),
+    onMessage: (_socket, event: MessageEvent<string>) => hear(JSON.parse(event.data) as BenchMessage),
+    onDisconnected() {
       connection.value = state.value ? 'lost' : 'none'
       news.value = null
-    }
+    },
+  })
+  function attach(): void {
+    connection.value = 'opening'
+    stream.open()
   }
 
   /** Looks whether a bench is connected, and joins its stream. */
@@ -136,18 +134,15 @@ export function useBench(job: string, onRun: () => void) {
       return error as Error
     }
   }
-  const say = (wish: object): void => {
+  const say = (wish: BenchWish): void => {
     refused.value = ''
-    if (socket?.readyState === WebSocket.OPEN) socket.send(JSON.stringify(wish))
+    if (stream.status.value === 'OPEN') stream.send(JSON.stringify(wish), false)
   }
 
   onScopeDispose(() => {
     cancelAnimationFrame(frame)
     clearTimeout(silence)
     clearTimeout(forget)
-    const last = socket
-    socket = null
-    last?.close()
   })
   return {
     state,
@@ -172,9 +167,7 @@ export function useBench(job: string, onRun: () => void) {
       if (state.value) attach()
     },
     async disconnect() {
-      const last = socket
-      socket = null
-      last?.close()
+      stream.close()
       await api.disconnectBench(job).catch((error: Error) => (problem.value = error.message))
       ;[state.value, news.value, sample.value, connection.value] = [null, null, null, 'none']
     },
@@ -195,7 +188,8 @@ export function useBench(job: string, onRun: () => void) {
     /** Writes a table; what is too large a step is refused unless a reason is given. */
     write: (table: string, values: number[][], override?: string) =>
       act(() => api.writeBench(job, table, values, override)),
-    faults: (faults: object) => api.benchFaults(job, faults).catch((error: Error) => (problem.value = error.message)),
+    faults: (faults: BenchFaults) =>
+      api.benchFaults(job, faults).catch((error: Error) => (problem.value = error.message)),
     tell: (what: 'keep' | 'restore' | 'recover' | 'power-cycle') => act(() => api.tellBench(job, what)),
   }
 }

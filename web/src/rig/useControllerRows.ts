@@ -1,6 +1,5 @@
 import { computed } from 'vue'
-import { workingTable, type TableInfo } from '@yuzumix/core'
-import type { BenchState } from '@/api/client'
+import { workingTable, type TableInfo, type BenchState } from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
 import type { Bench } from './useBench'
 

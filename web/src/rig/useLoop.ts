@@ -1,34 +1,32 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import {
-  factorBetween,
   fieldRuns,
-  measuredFlatness,
-  predictLambda,
-  provePrediction,
-  suggestChange,
-  type FieldOptions,
+  loopStep,
+  madeOnNewest,
+  passNumber,
+  passSets,
+  proveStep,
+  type LoopStep,
   type Matrix,
   type RunInfo,
-  type SparseMatrix,
-  type SuggestedChange,
 } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
-import { useMadeOn } from '@/parts/desk/useMadeOn'
-import { useFieldOptions } from '@/job/useFieldOptions'
 import { useJob } from '@/job/openJob'
-import { useField } from '@/workers/useField'
+import { useFieldOptions } from '@/job/useFieldOptions'
+import { useMadeOn } from '@/parts/desk/useMadeOn'
+import { usePassFields } from '@/workers/usePassFields'
 import type { Bench } from './useBench'
-import { useControllerRows, type ControllerRow } from './useControllerRows'
+import { useControllerRows } from './useControllerRows'
 
 /** ms that an engine may take to come to rest before a write. */
 const REST_WITHIN = 20_000
 const AT_REST = 400
 
 /**
- * Measure, correct, repeat: runs of the newest set make the field, a change of it becomes a revision that is written to the
- * bench, and the next set's field is held against what was predicted. Everything is told by what the job holds, so it goes
- * on where it was after a reload.
+ * Measure, correct, repeat: runs of the newest set make the field, the change that the loop's step asks for becomes a
+ * revision of each table that is written to the bench, and the next pass is held against what was predicted. Everything is
+ * told by what the job holds, so it goes on where it was after a reload.
  */
 export function useLoop(bench: Bench) {
   const open = useJob()
@@ -42,48 +40,41 @@ export function useLoop(bench: Bench) {
     const table = rows.value[0]?.own?.info.table
     return table ? { loadAxis: table.loadAxis, rpm: table.rpm, load: table.load } : null
   })
-  const set = computed(() => open.sets.at(-1) ?? null)
+  const sets = computed(() => passSets(open.sets))
+  const set = computed(() => sets.value.at(-1) ?? null)
+  /** Which pass this is, from 1. */
+  const pass = computed(() => passNumber(set.value ?? undefined))
+  const runsOf = (id: string): RunInfo[] => (open.job ? fieldRuns(open.job.mixture, id, open.runs) : [])
   const same = (before: RunInfo[] | undefined, now: RunInfo[]): RunInfo[] =>
     before && before.length === now.length && before.every((run, k) => run === now[k]) ? before : now
-  const runs = computed<RunInfo[]>((before) =>
-    same(before, open.job && set.value ? fieldRuns(open.job.mixture, set.value.id, open.runs) : []),
-  )
-  /** Runs that the latest revisions rest on, where the newest set does not hold them: the pass before. */
-  const basis = computed<RunInfo[]>((before) => {
-    const ids = new Set(rows.value.flatMap((row) => row.own?.info.revisions.at(-1)?.runs ?? []))
-    return same(
-      before,
-      open.runs.filter((run) => ids.has(run.id) && run.set !== set.value?.id),
-    )
+  const runs = computed<RunInfo[]>((before) => same(before, set.value ? runsOf(set.value.id) : []))
+  const made = useMadeOn(runs)
+  /** Runs of each pass, this one last; a pass in which nothing was run tells nothing. */
+  const passes = computed<RunInfo[][]>((before) => {
+    const earlier = sets.value.slice(0, -1).map((one) => madeOnNewest(runsOf(one.id), open.fuelTables).runs)
+    const now = [...earlier, made.runs.value].filter((one) => one.length > 0)
+    const isSame = before?.length === now.length && now.every((list, k) => same(before[k], list) === before[k])
+    return isSame ? before! : now
   })
   const { options } = useFieldOptions(ref('solve'), grid)
   const ready = computed(() => (grid.value && hasTables.value ? options.value : null))
-  const { field: basisField } = useField(() => open.job!.id, basis, ready)
-  // A loop that an earlier pass showed stays in the controller, though this one may not show it.
-  const withZones = computed<FieldOptions | null>(
-    () => ready.value && { ...ready.value, knownZones: basisField.value?.heldZones ?? [] },
-  )
-  const made = useMadeOn(runs)
-  const { field, problem: fieldProblem, busy } = useField(() => open.job!.id, made.runs, withZones)
+  const { fields, problem: fieldProblem, busy } = usePassFields(() => open.job!.id, passes, ready)
+  const isMeasured = computed(() => made.runs.value.length > 0)
+  const field = computed(() => (isMeasured.value ? (fields.value.at(-1) ?? null) : null))
+  const basisField = computed(() => (isMeasured.value ? (fields.value.at(-2) ?? null) : null))
 
-  const flatness = computed(() => field.value && measuredFlatness(field.value))
-  const changes = computed<{ row: ControllerRow; change: SuggestedChange }[]>(() => {
-    const since = made.since.value
-    if (!field.value || !since) return []
+  const tables = computed(() =>
+    rows.value.flatMap(({ own, inside }) => (own ? [{ cylinder: inside.cylinder, table: own.info.table }] : [])),
+  )
+  const step = computed<LoopStep | null>(() => {
+    if (!field.value || !hasTables.value) return null
     try {
-      return rows.value.flatMap((row) =>
-        row.own
-          ? [{ row, change: suggestChange(row.own.info.table, field.value!, undefined, row.inside.cylinder, since) }]
-          : [],
-      )
+      return loopStep(field.value, tables.value, made.since.value)
     } catch (error) {
       problem.value = (error as Error).message
-      return []
+      return null
     }
   })
-  const changed = computed(() =>
-    changes.value.flatMap(({ change }) => change.nodes.flat().filter((node) => node.changePct !== 0)),
-  )
 
   /** Values of the revisions before the latest ones, by table. */
   const parents = shallowRef(new Map<string, Matrix>())
@@ -109,19 +100,12 @@ export function useLoop(bench: Bench) {
   )
   /** What the pass before predicted against what this one measured. */
   const proof = computed(() => {
-    if (!basisField.value || !field.value) return null
-    const before = basisField.value
-    const predicted = new Map<number, SparseMatrix>()
-    for (const { own, inside } of rows.value) {
-      const parent = own && parents.value.get(own.info.id)
-      if (!own || !parent) return null
-      const { table } = own.info
-      const factors = table.values.map((row, r) => row.map((value, k) => factorBetween(parent[r]![k]!, value, table)))
-      for (const { cylinder } of before.cylinders)
-        if (inside.cylinder === null || inside.cylinder === cylinder)
-          predicted.set(cylinder, predictLambda(before, inside.cylinder === null ? cylinder : inside.cylinder, factors))
-    }
-    return provePrediction(predicted, field.value)
+    const corrected = rows.value.flatMap(({ own, inside }) => {
+      const before = own && parents.value.get(own.info.id)
+      return own && before ? [{ cylinder: inside.cylinder, table: own.info.table, before }] : []
+    })
+    if (!basisField.value || !field.value || corrected.length < rows.value.length) return null
+    return proveStep(basisField.value, corrected, field.value)
   })
   /** Runs were made before the table that is in the controller now: they say nothing of it. */
   const isStale = computed(() => {
@@ -129,12 +113,6 @@ export function useLoop(bench: Bench) {
     const first = runs.value[0]
     return first !== undefined && latest.some((one) => one.parent !== null && one.createdAt > first.createdAt)
   })
-  /** Which pass this is, from 1. */
-  const pass = computed(() => {
-    const passes = open.sets.filter((one) => /^Pass \d+$/.test(one.name)).length
-    return Math.max(1, passes)
-  })
-
   async function guarded(what: string, work: () => Promise<void>): Promise<void> {
     working.value = what
     problem.value = ''
@@ -150,6 +128,7 @@ export function useLoop(bench: Bench) {
   const beginSet = (n: number): Promise<void> =>
     open.addSet({
       name: `Pass ${n}`,
+      pass: n,
       ...(bench.state.value && { rig: bench.state.value.name, weather: bench.state.value.weather }),
     })
 
@@ -162,8 +141,7 @@ export function useLoop(bench: Bench) {
         open.putTable(await api.addTable(open.job!.id, { name, cylinder, table, reason: 'As read from the bench' }))
       }
     })
-  const begin = (): Promise<void> =>
-    guarded('set', () => beginSet(open.sets.some((one) => one.name === 'Pass 1') ? pass.value + 1 : 1))
+  const begin = (): Promise<void> => guarded('set', () => beginSet(set.value?.pass ? pass.value + 1 : 1))
 
   /** The engine comes to rest: this controller takes no write while it runs. */
   async function rest(): Promise<void> {
@@ -174,21 +152,18 @@ export function useLoop(bench: Bench) {
       await new Promise((done) => setTimeout(done, 100))
     }
   }
-  /** Saves the change as revisions, writes them, and opens the next pass. */
+  /** Saves the change of all tables as one act, writes them, and opens the next pass. */
   const correct = (): Promise<void> =>
     guarded('write', async () => {
-      const rests = runs.value.map((run) => run.id)
-      for (const { row, change } of changes.value) {
-        const { info } = row.own!
-        open.putTable(
-          await api.addRevision(open.job!.id, info.id, {
-            values: change.values,
-            parent: info.revisions.at(-1)!.n,
-            reason: `Guided loop, after pass ${pass.value}`,
-            runs: rests,
-          }),
-        )
-      }
+      const { changes } = step.value!
+      const revisions = rows.value.map(({ own }, k) => ({
+        table: own!.info.id,
+        values: changes[k]!.values,
+        parent: own!.revision,
+        reason: `Guided loop, after pass ${pass.value}`,
+        runs: made.runs.value.map((run) => run.id),
+      }))
+      for (const table of await api.addRevisions(open.job!.id, revisions)) open.putTable(table)
       await writeAll()
       await beginSet(pass.value + 1)
     })
@@ -211,9 +186,8 @@ export function useLoop(bench: Bench) {
     pass,
     field,
     busy,
-    flatness,
-    changes,
-    changed,
+    flatness: computed(() => step.value?.flatness ?? null),
+    changed: computed(() => step.value?.changed ?? []),
     proof,
     isStale,
     /** tables of the job that are not in the controller as they are */

@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { useDisplay } from '@/stores/display'
 import { useJob } from '@/job/openJob'
+import { actOf, isTyping } from '@/parts/keys/keymap'
 import BenchBadge from './BenchBadge.vue'
 import KeysHelp from './KeysHelp.vue'
 
@@ -22,8 +23,7 @@ const savedWords = computed(
 )
 
 useEventListener('keydown', (event) => {
-  const typing = (event.target as HTMLElement).closest('input, textarea, [contenteditable]')
-  if (event.key === '?' && !typing) helping.value = true
+  if (actOf('everywhere', event) === 'keys' && !isTyping(event)) helping.value = true
 })
 </script>
 

@@ -4,6 +4,7 @@ import { useEventListener } from '@vueuse/core'
 import { watch } from 'vue'
 import { RouterView, useRoute, useRouter } from 'vue-router'
 import { useJob } from '@/job/openJob'
+import { actOf } from '@/parts/keys/keymap'
 import StageLine from './StageLine.vue'
 import { STAGES } from './stages'
 
@@ -18,7 +19,7 @@ watch(
 )
 
 useEventListener('keydown', (event) => {
-  const stage = event.altKey && !event.ctrlKey && STAGES[Number(event.key) - 1]
+  const stage = actOf('everywhere', event) === 'stage' && STAGES[Number(event.key) - 1]
   if (!stage) return
   event.preventDefault()
   void router.push({ name: stage.id, params: { job: route.params['job'] } })

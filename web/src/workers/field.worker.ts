@@ -3,6 +3,7 @@ import { columnStore, type AskedRun } from './columnStore'
 import {
   estimateField,
   explainNode,
+  passField,
   runTraces,
   summariseField,
   workOutField,
@@ -16,6 +17,7 @@ import {
 
 const columns = columnStore()
 let work: FieldWork | null = null
+let passFields: { key: string; field: Field }[] = []
 let lagFor = ''
 let lag: FieldWork['lag'] | null = null
 
@@ -37,6 +39,19 @@ const fieldWorker = {
     if (known) work = { ...work, lag: known }
     else if (options.lag === null) [lag, lagFor] = [work.lag, key]
     return summariseField(work)
+  },
+  /** The field of each pass of the guided loop; those that are as they were are not solved again. */
+  passes(asked: readonly (readonly AskedRun[])[], options: FieldOptions): Field[] {
+    const known = passFields
+    passFields = []
+    let key = JSON.stringify(options)
+    for (const [pass, runs] of asked.entries()) {
+      key += JSON.stringify(runs)
+      const before = passFields.at(-1)?.field ?? null
+      const field = known[pass]?.key === key ? known[pass].field : passField(columns.pick(runs), options, before)
+      passFields.push({ key, field })
+    }
+    return passFields.map((one) => one.field)
   },
   explain(cylinder: number, row: number, column: number): NodeExplanation | null {
     return work && explainNode(work, cylinder, row, column)

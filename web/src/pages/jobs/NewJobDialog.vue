@@ -20,7 +20,7 @@ async function make(): Promise<void> {
   const job = jobFrom(form.value)
   faults.value = {}
   try {
-    checkInput<unknown>(newJobSchema, job)
+    checkInput(newJobSchema, job)
     busy.value = true
     const made = await api.createJob(job)
     shown.value = false

@@ -1,12 +1,13 @@
 <script setup lang="ts">
+import type { OpenCase } from '@yuzumix/core'
 import { ElButton } from 'element-plus'
 import { onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
-import { api, type TrainerCaseInfo } from '@/api/client'
+import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 
 const router = useRouter()
-const cases = ref<TrainerCaseInfo[]>([])
+const cases = ref<OpenCase[]>([])
 const problem = ref('')
 const taking = ref('')
 

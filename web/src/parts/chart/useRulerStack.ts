@@ -1,3 +1,4 @@
+import { actOf } from '@/parts/keys/keymap'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { Grid } from '@yuzumix/core'
@@ -30,7 +31,7 @@ export function useRulerStack(grid: () => Grid, highest: () => number = () => 0)
   /** Moves the hairline with left and right; false when the key is another. */
   function walk(event: KeyboardEvent): boolean {
     if (event.altKey || event.ctrlKey || event.metaKey) return false
-    if (event.key !== 'ArrowLeft' && event.key !== 'ArrowRight') return false
+    if (actOf('curves', event) !== 'hairline') return false
     event.preventDefault()
     const [low, high] = x.value.domain() as [number, number]
     const now = rpmUnder.value ?? low

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { rulerRpm, type LoadGrid, type Quantity } from '@yuzumix/core'
-import type { ComparedAnswer } from '@/api/client'
+import { rulerRpm, type LoadGrid, type Quantity, type ComparedAnswer } from '@yuzumix/core'
 import CurvePanel, { type CurveBand, type CurveLine } from '@/parts/chart/CurvePanel.vue'
 import RpmAxis from '@/parts/chart/RpmAxis.vue'
 import RulerHairline from '@/parts/chart/RulerHairline.vue'

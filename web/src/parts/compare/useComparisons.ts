@@ -1,6 +1,7 @@
-import { onMounted, onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
-import type { CompareRequest, Mismatch } from '@yuzumix/core'
-import { api, ProblemError, type ComparedAnswer } from '@/api/client'
+import { watchDebounced } from '@vueuse/core'
+import { onMounted, onScopeDispose, ref, shallowRef, type Ref } from 'vue'
+import type { CompareRequest, Mismatch, ComparedAnswer } from '@yuzumix/core'
+import { api, ProblemError } from '@/api/client'
 
 const REST = 200
 
@@ -18,7 +19,6 @@ export function useComparisons(job: () => string, wishes: Ref<CompareRequest[]>)
   const outcomes = shallowRef<Outcome[]>([])
   const busy = ref(false)
   let round = 0
-  let timer: ReturnType<typeof setTimeout> | undefined
 
   async function askOne(wish: CompareRequest): Promise<Outcome> {
     const { second } = wish
@@ -36,14 +36,8 @@ export function useComparisons(job: () => string, wishes: Ref<CompareRequest[]>)
     if (mine === round) [outcomes.value, busy.value] = [found, false]
   }
 
-  watch(wishes, () => {
-    clearTimeout(timer)
-    timer = setTimeout(() => void ask(), REST)
-  })
+  watchDebounced(wishes, ask, { debounce: REST })
   onMounted(ask)
-  onScopeDispose(() => {
-    round++
-    clearTimeout(timer)
-  })
+  onScopeDispose(() => round++)
   return { outcomes, busy }
 }

@@ -1,31 +1,17 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
-import { useEventListener } from '@vueuse/core'
+import { useDropZone } from '@vueuse/core'
 import { ref } from 'vue'
 import ImportDialog from './ImportDialog.vue'
 
 defineProps<{ compact?: boolean }>()
 const files = ref<File[]>([])
-const over = ref(false)
 const input = ref<HTMLInputElement>()
 
-function choose(list: FileList | null | undefined): void {
-  if (list?.length) files.value = [...list]
+function choose(list: ArrayLike<File> | null | undefined): void {
+  if (list?.length) files.value = Array.from(list)
 }
-useEventListener(window, 'dragover', (event) => {
-  if (!event.dataTransfer?.types.includes('Files')) return
-  event.preventDefault()
-  over.value = true
-})
-useEventListener(window, 'dragleave', (event) => {
-  if (event.relatedTarget === null) over.value = false
-})
-useEventListener(window, 'drop', (event) => {
-  over.value = false
-  if (!event.dataTransfer?.types.includes('Files')) return
-  event.preventDefault()
-  choose(event.dataTransfer.files)
-})
+const { isOverDropZone: over } = useDropZone(document.body, { onDrop: (dropped) => choose(dropped) })
 </script>
 
 <template>

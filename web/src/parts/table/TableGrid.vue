@@ -2,6 +2,7 @@
 import { useVirtualTyping } from './useTyping'
 import { computed, nextTick, ref } from 'vue'
 import { cellsToText, ordered, type Grid, type Matrix, type Selection, type TableKind } from '@yuzumix/core'
+import { actOf, type ActOf } from '@/parts/keys/keymap'
 import { grouped } from '@/parts/numbers/format'
 import { previewEntry } from './entryWords'
 
@@ -16,8 +17,7 @@ export interface CellLook {
   filled?: boolean
   title?: string
 }
-export type GridAct =
-  'line' | 'even' | 'extend' | 'hold' | 'take' | 'take all' | 'undo' | 'redo' | 'up' | 'down' | 'save'
+export type GridAct = Exclude<ActOf<'table'>, 'move' | 'ends' | 'all' | 'enter' | 'drop'>
 
 const props = defineProps<{
   grid: Grid
@@ -91,47 +91,32 @@ const MOVES: Record<string, [number, number]> = {
   Home: [0, -999],
   End: [0, 999],
 }
-const LETTERS: Record<string, GridAct> = {
-  l: 'line',
-  o: 'even',
-  e: 'extend',
-  t: 'hold',
-  a: 'take',
-  PageUp: 'up',
-  PageDown: 'down',
-}
-const CONTROL: Record<string, GridAct> = { z: 'undo', y: 'redo', s: 'save' }
-
 function key(event: KeyboardEvent): void {
   if (event.altKey) return
+  const pressed = actOf('table', event)
   const done = (): void => event.preventDefault()
-  if (event.ctrlKey || event.metaKey) {
-    if (event.key === 'a') {
-      done()
-      selection.value = { row0: 0, column0: 0, row1: props.grid.load.length - 1, column1: props.grid.rpm.length - 1 }
-    } else if (CONTROL[event.key]) {
-      done()
-      emit('act', event.shiftKey && event.key === 'z' ? 'redo' : CONTROL[event.key]!)
-    }
-    return
-  }
-  const move = MOVES[event.key]
-  if (event.key === 'A' && event.shiftKey && typed.value === '' && !props.readonly) {
+  const isControl = event.ctrlKey || event.metaKey
+  if (pressed === 'move' || pressed === 'ends') {
     done()
-    emit('act', 'take all')
-  } else if (move) {
-    done()
+    const move = MOVES[event.key]!
     void go(selection.value.row1 + move[0], selection.value.column1 + move[1], event.shiftKey)
+  } else if (pressed === 'all') {
+    done()
+    selection.value = { row0: 0, column0: 0, row1: props.grid.load.length - 1, column1: props.grid.rpm.length - 1 }
+  } else if (isControl) {
+    if (pressed === null) return
+    done()
+    emit('act', pressed as GridAct)
   } else if (props.readonly) return
-  else if (event.key === 'Enter') {
+  else if (pressed === 'enter') {
     done()
     commit()
-  } else if (event.key === 'Escape') drop()
-  else if (type(event.key)) done()
-  else if (LETTERS[event.key] && typed.value === '') {
+  } else if (pressed === 'drop') drop()
+  // What is typed comes first: letters may belong to it.
+  else if (pressed !== null && typed.value === '') {
     done()
-    emit('act', LETTERS[event.key]!)
-  }
+    emit('act', pressed)
+  } else if (type(event.key)) done()
 }
 
 function copy(event: ClipboardEvent): void {

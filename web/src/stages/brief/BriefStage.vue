@@ -36,7 +36,7 @@ async function save(): Promise<boolean> {
   if (!isTyped.value) return true
   try {
     const change = jobFrom(form.value)
-    checkInput<unknown>(jobChangeSchema, change)
+    checkInput(jobChangeSchema, change)
     await open.change(change, own)
     tell()
     return true

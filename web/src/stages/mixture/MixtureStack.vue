@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { nearest, type CylinderField, type Field, type RunTrace } from '@yuzumix/core'
+import { actOf } from '@/parts/keys/keymap'
 import MixtureCurves from '@/parts/chart/MixtureCurves.vue'
 import RpmAxis from '@/parts/chart/RpmAxis.vue'
 import RulerHairline from '@/parts/chart/RulerHairline.vue'
@@ -58,10 +59,10 @@ const MOVES: Record<string, [number, number]> = {
   End: [0, 999],
 }
 function move(event: KeyboardEvent): void {
-  if (event.altKey || event.ctrlKey || event.metaKey) return
-  if (event.key === '[' || event.key === ']') return emit('run', event.key === ']' ? 1 : -1)
-  const step = MOVES[event.key]
-  if (!step) return
+  const pressed = actOf('field', event)
+  if (pressed === 'run') return emit('run', event.key === ']' ? 1 : -1)
+  if (pressed === null) return
+  const step = MOVES[event.key]!
   event.preventDefault()
   const { rpm, load } = props.field.grid
   const from = selected.value ?? { row: props.row, column: 0 }

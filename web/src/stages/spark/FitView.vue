@@ -3,6 +3,7 @@ import { ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { stopName, type JudgedBin } from '@yuzumix/core'
+import { actOf } from '@/parts/keys/keymap'
 import { useJob } from '@/job/openJob'
 import { grouped, plain, signed } from '@/parts/numbers/format'
 import SetSelect from '@/parts/choose/SetSelect.vue'
@@ -22,8 +23,8 @@ const chosen = ref(0)
 const tab = ref('why')
 const one = computed(() => bins.value[Math.min(chosen.value, bins.value.length - 1)] ?? null)
 function move(event: KeyboardEvent): void {
-  const step = { ArrowDown: 1, ArrowUp: -1 }[event.key]
-  if (!step) return
+  if (actOf('points', event) !== 'move') return
+  const step = event.key === 'ArrowDown' ? 1 : -1
   event.preventDefault()
   chosen.value = Math.min(bins.value.length - 1, Math.max(0, chosen.value + step))
 }

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { verdictOf, type Gain, type Hole, type Mismatch } from '@yuzumix/core'
-import type { ComparedAnswer } from '@/api/client'
+import { verdictOf, type Gain, type Hole, type Mismatch, type ComparedAnswer } from '@yuzumix/core'
 import { counted, grouped, plain, signed } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 

@@ -4,6 +4,7 @@ import { useStorage } from '@vueuse/core'
 import { computed, nextTick, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { jobTarget, flatteredBanks, readReading, targetOn, type HandReading } from '@yuzumix/core'
+import { actOf } from '@/parts/keys/keymap'
 import { api } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
 import { counted, plain, signed } from '@/parts/numbers/format'
@@ -98,9 +99,11 @@ function goOn(row: number, column: number): void {
 const MOVES: Record<string, [number, number]> = { ArrowUp: [-1, 0], ArrowDown: [1, 0] }
 function onKey(event: KeyboardEvent, row: number, column: number): void {
   const target = event.target as HTMLInputElement
-  if (event.key === 'Enter') {
+  const pressed = actOf('hand', event)
+  if (pressed) {
     event.preventDefault()
-    if (event.ctrlKey) void save()
+    if (pressed === 'add') void save()
+    else if (pressed === 'drop') dropRow(row)
     else goOn(row, column)
     return
   }
@@ -112,9 +115,6 @@ function onKey(event: KeyboardEvent, row: number, column: number): void {
   } else if (event.key === 'ArrowLeft' && target.selectionStart === 0 && target.selectionEnd === 0 && column > 0) {
     event.preventDefault()
     void focus(row, column - 1)
-  } else if (event.key === 'Backspace' && event.ctrlKey) {
-    event.preventDefault()
-    dropRow(row)
   }
 }
 function dropRow(row: number): void {

@@ -11,6 +11,7 @@ import {
   type RunInfo,
   type Stop,
 } from '@yuzumix/core'
+import { actOf } from '@/parts/keys/keymap'
 import CurvePanel, { type CurveBand, type CurveLine } from '@/parts/chart/CurvePanel.vue'
 import HeldStrip from '@/parts/chart/HeldStrip.vue'
 import RpmAxis from '@/parts/chart/RpmAxis.vue'
@@ -172,7 +173,7 @@ const under = computed(() => {
   return (['torque', 'power', 'lambda'] as const).map(at).filter(Boolean).join(' · ')
 })
 function onKey(event: KeyboardEvent): void {
-  if (event.key === '[' || event.key === ']') emit('run', event.key === ']' ? 1 : -1)
+  if (actOf('curves', event) === 'run') emit('run', event.key === ']' ? 1 : -1)
   else walk(event)
 }
 </script>

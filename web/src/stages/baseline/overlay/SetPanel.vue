@@ -31,7 +31,7 @@ const weather = ref({ ...props.set.weather })
 async function change(what: SetChange): Promise<void> {
   faults.value = {}
   try {
-    checkInput<unknown>(setChangeSchema, what)
+    checkInput(setChangeSchema, what)
     await open.changeSet(props.set.id, what)
   } catch (error) {
     if (error instanceof InputError || error instanceof ProblemError)

@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import { stopName, type HelpfulRun } from '@yuzumix/core'
-import type { RunPlan } from '@/api/client'
+import { stopName, type HelpfulRun, type RunPlan } from '@yuzumix/core'
 import { counted, grouped, plain, signed } from '@/parts/numbers/format'
 
 defineProps<{ answer: RunPlan | null; asking: boolean }>()

@@ -11,8 +11,9 @@ import {
   tickPlan,
   type PlanChoice,
   type PlanStep,
+  type RunPlan,
 } from '@yuzumix/core'
-import { api, type RunPlan } from '@/api/client'
+import { api } from '@/api/client'
 import { grouped, plain } from '@/parts/numbers/format'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { useJob } from '@/job/openJob'

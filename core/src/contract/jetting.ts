@@ -1,32 +1,31 @@
-import { array, number, object, string } from 'yup'
-import type { Predicted } from '../jetting/calibrate'
-import { CARBURETTOR_KINDS, EMPTY_BOX, DEFAULT_BODY, type Body, type Box, type Fitted } from '../jetting/carburettor'
-import { CHECKS, type Check } from '../jetting/checks'
+import { array, object, type InferType } from 'yup'
+import { CARBURETTOR_KINDS, EMPTY_BOX, DEFAULT_BODY } from '../jetting/carburettor'
+import { CHECKS } from '../jetting/checks'
 import type { LoadAxis } from '../table/table'
 import { JET_SCHEMES } from '../jetting/jetSizes'
 import { needleFault, type Needle } from '../jetting/needle'
+import { amount, choice, text } from './fields'
 import { CIRCUIT_TARGETS, USUAL_TIP_IN, usualTargets, type CircuitTarget, type TipInTarget } from '../jetting/targets'
 
-const text = (most: number) => string().strict().trim().min(1).max(most)
-const amount = (least: number, most: number) => number().strict().min(least).max(most)
+const name = (most: number) => text(most).min(1)
 const MOST_CARBURETTORS = 8
 const sizes = () => array().of(amount(0, 2000).required()).max(200).required()
 
 const bodySchema = object({
-  kind: string().strict().oneOf(CARBURETTOR_KINDS).required(),
-  scheme: string().strict().oneOf(JET_SCHEMES).required(),
+  kind: choice(CARBURETTOR_KINDS).required(),
+  scheme: choice(JET_SCHEMES).required(),
   bore: amount(5, 80).required(),
   needleJet: amount(0.5, 10).required(),
   clips: amount(1, 15).integer().required(),
   groove: amount(0.1, 5).required(),
-  screwIs: string().strict().oneOf(['fuel', 'air']).required(),
+  screwIs: choice(['fuel', 'air']).required(),
   usualTurns: amount(0, 8).required(),
 })
   .noUnknown()
   .required()
 
 const needleSchema = object({
-  name: text(40).required(),
+  name: name(40).required(),
   points: array()
     .of(
       object({ at: amount(0, 200).required(), diameter: amount(0.1, 10).required() })
@@ -53,7 +52,7 @@ const boxSchema = object({
   needles: array().of(needleSchema).max(40).required(),
   rods: array()
     .of(
-      object({ name: text(40).required(), cruise: amount(0, 10).required(), power: amount(0, 10).required() })
+      object({ name: name(40).required(), cruise: amount(0, 10).required(), power: amount(0, 10).required() })
         .noUnknown()
         .required(),
     )
@@ -69,7 +68,7 @@ export const jettingSchema = object({
   carburettors: array()
     .of(
       object({
-        name: text(60).required(),
+        name: name(60).required(),
         /** cylinders or banks that it feeds, from 1 */
         cylinders: array().of(amount(1, 8).integer().required()).min(1).max(8).required(),
       })
@@ -81,12 +80,7 @@ export const jettingSchema = object({
     .required(),
   box: boxSchema,
   checks: array()
-    .of(
-      string()
-        .strict()
-        .oneOf(CHECKS.map((one) => one.id))
-        .required(),
-    )
+    .of(choice(CHECKS.map((one) => one.id)).required())
     .max(CHECKS.length)
     .required(),
   /** wanted lambda by circuit, in the order of the usual ones */
@@ -97,26 +91,22 @@ export const jettingSchema = object({
     rich: amount(0.5, 1.2).required(),
   })
     .noUnknown()
+    .optional()
     .default(undefined)
     .test(
       'order',
       ({ path }) => `${path}: rich must be below what is wanted, and lean above it`,
       (value) => value === undefined || (value.rich! < value.wanted! && value.wanted! < value.lean!),
-    ),
+    )
+    .meta({ description: 'absent for the usual ones' }),
 })
   .noUnknown()
   .nullable()
+  .optional()
   .default(undefined)
+  .meta({ ref: 'Carburettors', about: 'body, box of parts, checks done, targets by circuit' })
 
-export interface JettingSettings {
-  body: Body
-  carburettors: { name: string; cylinders: number[] }[]
-  box: Box
-  checks: Check[]
-  targets: number[]
-  /** absent for the usual ones */
-  tipIn?: TipInTarget
-}
+export type JettingSettings = NonNullable<InferType<typeof jettingSchema>>
 
 export const DEFAULT_JETTING: JettingSettings = {
   body: DEFAULT_BODY,
@@ -144,12 +134,12 @@ export function circuitTargets({ targets, body }: JettingSettings): CircuitTarge
 const fittedSchema = object({
   main: amount(1, 2000),
   pilot: amount(1, 2000),
-  needle: text(40),
+  needle: name(40),
   clip: amount(1, 15).integer(),
   screw: amount(0, 12),
   cutaway: amount(0, 10),
   spring: amount(0, 200),
-  rod: text(40),
+  rod: name(40),
   high: amount(0, 12),
   low: amount(0, 12),
   floatHeight: amount(0, 60),
@@ -160,7 +150,7 @@ const fittedSchema = object({
 /** What is fitted in the carburettors while a set of runs is made, with what was predicted of it. */
 export const fittingSchema = object({
   fitted: array().of(fittedSchema).min(1).max(MOST_CARBURETTORS).required(),
-  reason: string().strict().trim().max(400).defined(),
+  reason: text(400).defined(),
   predicted: array()
     .of(
       array()
@@ -179,15 +169,13 @@ export const fittingSchema = object({
     )
     .max(MOST_CARBURETTORS)
     .nullable()
-    .defined(),
+    .defined()
+    .meta({ description: 'by carburettor; null where nothing was predicted' }),
 })
   .noUnknown()
   .nullable()
+  .optional()
   .default(undefined)
+  .meta({ ref: 'Fitting', about: 'what is in the carburettors, why, and what was predicted of it' })
 
-export interface Fitting {
-  fitted: Fitted[]
-  reason: string
-  /** by carburettor; null where nothing was predicted */
-  predicted: Predicted[][] | null
-}
+export type Fitting = NonNullable<InferType<typeof fittingSchema>>

@@ -1,7 +1,7 @@
-import { array, boolean, number, object, string } from 'yup'
+import { array, number, object } from 'yup'
 import { SPARK_WAYS } from '../spark/choice'
+import { amount, choice, yesNo } from './fields'
 
-const amount = (least: number, most: number) => number().strict().min(least).max(most)
 const degrees = (most: number) => amount(0, most).required()
 const use = () => amount(0, 10).required()
 
@@ -19,16 +19,21 @@ const advance = () =>
 /** One setting of a whole run, as somebody said it. */
 export const settingSchema = object({
   advance: advance().required(),
-  knock: boolean().strict().required(),
+  knock: yesNo().required().meta({ description: 'knock was heard' }),
 })
   .noUnknown()
   .nullable()
+  .optional()
   .default(undefined)
+  .meta({
+    ref: 'SparkSetting',
+    about: 'one setting of the spark that the whole run was made at, as somebody said it',
+  })
 
 /** What was chosen at the spark stage. */
 export const sparkSchema = object({
   plan: object({
-    way: string().strict().oneOf(SPARK_WAYS).required(),
+    way: choice(SPARK_WAYS).required(),
     stops: array().of(amount(1, 100).required()).min(1).max(12).required(),
     rpm: array().of(amount(500, 30000).required()).min(1).max(24).required(),
     step: amount(0.5, 6).required(),
@@ -70,4 +75,9 @@ export const sparkSchema = object({
 })
   .noUnknown()
   .nullable()
+  .optional()
   .default(undefined)
+  .meta({
+    ref: 'SparkChoice',
+    about: 'plan of spark steps, limits of a pass, how the range is used, the setting in use',
+  })

@@ -1,21 +1,13 @@
-import { array, boolean, number, object, string, mixed, type TestContext, type ValidationError } from 'yup'
-import { channelKind } from '../run/channels'
-import { RUN_KINDS } from '../run/runKind'
-import { tableSchema } from '../table/json'
-import { isRevisions, jobFieldSchemas } from './schemas'
-import { leftOutSchema, newSetSchema } from './setSchemas'
-import { settingSchema } from './sparkSchemas'
+import { array, boolean, number, object, string, type InferType, type TestContext, type ValidationError } from 'yup'
+import { tableInputSchema } from '../table/json'
+import { closed, count, time, words } from './fields'
+import { jobFields } from './job'
+import { channelSchema, madeOnSchema, runFields } from './run'
+import { newSetSchema } from './set'
 
-const words = (most: number) => string().strict().max(most).defined()
-const count = () => number().strict().integer().min(0).required()
-const time = () =>
-  string()
-    .strict()
-    .test(
-      'time',
-      ({ path }) => `${path} must be a time as in ISO 8601`,
-      (value) => value === undefined || !Number.isNaN(Date.parse(value)),
-    )
+/** Format name inside a job archive; see docs/job.schema.json. */
+export const JOB_FORMAT = 'yuzumix-job/1'
+
 /** A place in a list of the archive, as runs and tables are named in it. */
 const place = () =>
   string()
@@ -23,39 +15,19 @@ const place = () =>
     .matches(/^\d{1,6}$/, ({ path }) => `${path} must be a place in a list`)
     .required()
 
-const channel = object({
-  channel: string()
-    .strict()
-    .required()
-    .test(
-      'known',
-      ({ path }) => `${path} is no channel`,
-      (value) => Boolean(channelKind(value)),
-    ),
-  unit: words(40),
-  count: count(),
-  min: number().strict().required(),
-  max: number().strict().required(),
-}).noUnknown()
-
-const run = object({
-  name: words(160).min(1),
-  kind: string().strict().oneOf(RUN_KINDS).required(),
-  duration: number().strict().required(),
-  warnings: array().of(words(2000)).required(),
-  gaugeScale: number().strict().nullable().defined(),
-  digest: words(200),
-  samples: count(),
-  set: count(),
-  leftOut: leftOutSchema.defined(),
-  setting: settingSchema,
-  revisions: mixed(isRevisions),
+const run = closed({
+  ...runFields,
+  // Absent in archives from before runs had them.
+  setting: runFields.setting.optional(),
+  revisions: madeOnSchema.optional(),
   createdAt: time(),
-  file: words(200).min(1),
-  channels: array().of(channel.required()).min(1).required(),
-}).noUnknown()
+  channels: array().of(channelSchema.required()).min(1).required(),
+  digest: words(200),
+  set: count().meta({ description: 'place of its set in the list' }),
+  file: words(200).min(1).meta({ description: 'name of the CSV inside the archive' }),
+})
 
-const revision = object({
+const revision = closed({
   n: number().strict().integer().min(1).required(),
   parent: number().strict().integer().min(1).nullable().defined(),
   reason: words(500),
@@ -64,7 +36,7 @@ const revision = object({
   runs: array().of(place()).required(),
   cells: array().of(array().of(number().strict().required()).required()).required(),
   createdAt: time().required(),
-}).noUnknown()
+})
 
 /** Revisions count from 1 without a gap, and each rests on an earlier one. */
 function revisionsInOrder(
@@ -85,9 +57,9 @@ function revisionsInOrder(
 
 /** job.json of an archive, whole: nothing is stored of one that does not fit. */
 export const archiveSchema = object({
-  format: string().strict().required(),
+  format: string().strict().oneOf([JOB_FORMAT]).required(),
   job: object({
-    ...jobFieldSchemas,
+    ...jobFields,
     title: string().strict().trim().min(1).max(160).required(),
     archived: boolean().strict(),
   })
@@ -100,7 +72,7 @@ export const archiveSchema = object({
       object({
         name: words(120).min(1),
         cylinder: number().strict().integer().min(1).max(12).nullable().defined(),
-        table: tableSchema.required(),
+        table: tableInputSchema.required(),
         revisions: array().of(revision.required()).min(1).required().test('order', revisionsInOrder),
       })
         .noUnknown()
@@ -122,3 +94,11 @@ export const archiveSchema = object({
     const path = `runs[${k}].set`
     return k < 0 || context.createError({ path, message: `${path} is no set of the archive` })
   })
+  .meta({
+    description:
+      'One job with its runs, tables and logbook. The columns of each run lie beside it in the zip as CSV: a header of channel (unit), then one row per sample; an empty cell is no reading. Runs and sets are named by their place in the list wherever something points at them.',
+  })
+
+export type ArchivedJob = InferType<typeof archiveSchema>
+export type ArchivedRun = ArchivedJob['runs'][number]
+export type ArchivedTable = ArchivedJob['tables'][number]

@@ -1,0 +1,295 @@
+import { array, number, object, string, type ISchema, type Schema } from 'yup'
+import { tableInputSchema, tableSchema } from '../table/json'
+import { airSchema, weatherSchema } from './air'
+import {
+  benchFaultsSchema,
+  benchMachineSchema,
+  benchSchema,
+  benchStateSchema,
+  benchWriteSchema,
+  CALIBRATION_STEPS,
+} from './bench'
+import { comparedSchema, compareRequestSchema } from './compare'
+import { changeRequestSchema, changeSchema, fieldRequestSchema, fieldSchema } from './field'
+import { closed } from './fields'
+import { entrySchema, jobChangeSchema, jobSchema, newJobSchema } from './job'
+import { runPlanSchema } from './plan'
+import { healthSchema } from './problem'
+import { handReadingsSchema, mappingSchema, runChangeSchema, runSchema, uploadSchema } from './run'
+import { newSetSchema, runSetSchema, setChangeSchema } from './set'
+import {
+  checkedRevisionSchema,
+  historySchema,
+  newRevisionSchema,
+  newRevisionsSchema,
+  newTableSchema,
+  revisionSchema,
+  tableInfoSchema,
+} from './table'
+import { diagnosisSchema, openCaseSchema, trainerBenchSchema, trainingSchema, workshopSchema } from './trainer'
+
+// eslint-disable-next-line @typescript-eslint/no-explicit-any
+type AnySchema = ISchema<any> & { describe(): unknown }
+
+/** One call of the HTTP interface. */
+export interface Call {
+  method: 'get' | 'post' | 'put' | 'patch' | 'delete'
+  /** with its parameters in braces */
+  path: string
+  summary: string
+  description?: string
+  /** parameters after the question mark, all required, with what they are */
+  query?: Record<string, string>
+  body?: AnySchema
+  /** parts of a form, one of them the file */
+  form?: AnySchema
+  /** JSON, a media type, or nothing */
+  answer?: AnySchema | string
+  status: number
+  /** statuses of the problems that it may answer with, beside 404 wherever something is named in its path */
+  problems: readonly number[]
+}
+
+type More = Partial<Omit<Call, 'method' | 'path' | 'summary'>>
+const call =
+  (method: Call['method'], status = 200) =>
+  (path: string, summary: string, more: More = {}): Call => ({ method, path, summary, status, problems: [], ...more })
+const get = call('get')
+const post = call('post')
+const make = call('post', 201)
+const put = call('put', 201)
+const patch = call('patch')
+const del = call('delete', 204)
+
+const list = (of: Schema) => array().of(of.required()).required()
+const file = () => string().meta({ json: { type: 'string', format: 'binary' } })
+const bench = (path: string, summary: string, more: More = {}): Call =>
+  post(path, summary, { answer: benchStateSchema, problems: [409], ...more })
+
+const STREAM = `Readings come at 50 Hz over a WebSocket at /jobs/{job}/bench/stream, each message a BenchMessage: hello once; sample,
+with left when readings were left out for a slow watcher; news; controls; refused. A client says BenchWish: drive takes the wheel, and
+only who has it sets controls and limits, runs scripts, records and stops.`
+
+/** Every call of the HTTP interface, under /api/v1. The OpenAPI document is written from it, and answers are checked by it. */
+export const CALLS: readonly Call[] = [
+  get('/health', 'Whether the server is up', { answer: healthSchema }),
+  get('/openapi.json', 'This document', { answer: object() }),
+
+  get('/jobs', 'All jobs, newest first, archived ones last', { answer: list(jobSchema) }),
+  make('/jobs', 'Make a job; only the title is required', { body: newJobSchema, answer: jobSchema, problems: [400] }),
+  get('/jobs/{job}', 'One job', { answer: jobSchema }),
+  patch('/jobs/{job}', 'Change what is given and leave the rest; archived true puts it in the archive', {
+    body: jobChangeSchema,
+    answer: jobSchema,
+    problems: [400],
+  }),
+  del('/jobs/{job}', 'Delete a job with all it holds'),
+  get('/jobs/{job}/entries', 'The logbook, newest first', { answer: list(entrySchema) }),
+  get('/jobs/{job}/archive', 'The whole job as one zip of job.json (docs/job.schema.json) and a CSV per run', {
+    answer: 'application/zip',
+  }),
+  make('/archives', 'Make a job from an archive', {
+    form: object({ file: file().required() }),
+    answer: jobSchema,
+    problems: [400, 413, 422],
+  }),
+
+  get('/jobs/{job}/runs', 'Runs in the order in which they came', { answer: list(runSchema) }),
+  make('/jobs/{job}/runs', 'Add a run from a log (CSV); nothing is stored when it cannot be read', {
+    description: 'An optional header X-Import-Id names the import; GET /imports/{import} then tells how far it is.',
+    form: object({ file: file().required(), ...uploadSchema.fields }),
+    answer: runSchema,
+    problems: [400, 409, 413, 422],
+  }),
+  get('/imports/{import}', 'Share of an import that is read, 0 to 1; null when no such import is under way', {
+    answer: closed({ share: number().nullable().defined() }),
+  }),
+  get('/mappings', 'Mappings chosen before, by header signature', {
+    answer: object().meta({ json: { type: 'object', additionalProperties: { $ref: '#/components/schemas/Mapping' } } }),
+  }),
+  get('/jobs/{job}/runs/{run}', 'One run', { answer: runSchema }),
+  patch('/jobs/{job}/runs/{run}', 'Change what is said of a run, place it, leave it out, or take it out', {
+    description: 'Another gauge scale rescales its AFR columns. A reason stands beside what is left out.',
+    body: runChangeSchema,
+    answer: runSchema,
+    problems: [400],
+  }),
+  get(
+    '/jobs/{job}/runs/{run}/columns',
+    'Several columns in one answer, one after another in the order asked for, each as under channels',
+    { query: { channels: 'apart by commas' }, answer: 'application/octet-stream', problems: [400] },
+  ),
+  get('/jobs/{job}/runs/{run}/channels/{channel}', 'One column, little-endian float32, NaN where there is no reading', {
+    answer: 'application/octet-stream',
+  }),
+  make('/jobs/{job}/hand-readings', 'Readings taken by hand become a run of their own', {
+    body: handReadingsSchema,
+    answer: runSchema,
+    problems: [400],
+  }),
+
+  get('/sets', 'Sets of runs of all jobs, for comparing machines', { answer: list(runSetSchema) }),
+  get('/jobs/{job}/sets', 'Sets of runs of a job, oldest first; new runs go to the last', {
+    answer: list(runSetSchema),
+  }),
+  make('/jobs/{job}/sets', 'Make a set; only the name is required', {
+    body: newSetSchema,
+    answer: runSetSchema,
+    problems: [400],
+  }),
+  get('/jobs/{job}/sets/{set}', 'One set', { answer: runSetSchema }),
+  patch('/jobs/{job}/sets/{set}', 'Change what is given and leave the rest', {
+    body: setChangeSchema,
+    answer: runSetSchema,
+    problems: [400],
+  }),
+  del('/jobs/{job}/sets/{set}', 'Delete a set that has no runs', { problems: [409] }),
+  get(
+    '/jobs/{job}/plan',
+    'The run plan of the choice of the job (PATCH the job with plan to choose), what its runs have ticked off, and what would help most next',
+    { answer: runPlanSchema },
+  ),
+  post('/jobs/{job}/compare', 'One set against another at a throttle stop, or against several stock machines', {
+    description: 'What was not measured alike is refused (422 with refused[]) until it is named in accept.',
+    body: compareRequestSchema,
+    answer: comparedSchema,
+    problems: [400, 422],
+  }),
+
+  post('/jobs/{job}/field', 'The mixture field of some runs', {
+    body: fieldRequestSchema,
+    answer: fieldSchema,
+    problems: [400, 422],
+  }),
+  post('/jobs/{job}/change', 'Suggested change of a fuel table, by cell, with what decided it', {
+    body: changeRequestSchema,
+    answer: changeSchema,
+    problems: [400, 422],
+  }),
+  post('/air', 'What a weather makes of the air, and the factor of every correction standard', {
+    body: weatherSchema,
+    answer: airSchema,
+    problems: [400],
+  }),
+
+  post('/tables/read', 'Read a table from a CSV, JSON or XLSX file without storing it', {
+    form: object({ file: file().required() }),
+    answer: tableSchema,
+    problems: [400, 413, 422],
+  }),
+  get('/jobs/{job}/tables', 'Tables with their revisions', { answer: list(tableInfoSchema) }),
+  make('/jobs/{job}/tables', 'Add a table as its first revision', {
+    body: newTableSchema,
+    answer: tableInfoSchema,
+    problems: [400, 422],
+  }),
+  get(
+    '/jobs/{job}/tables/histories',
+    'States of the tables that were in force at a time or came after it; oldest first',
+    {
+      query: { since: 'a time as in ISO 8601' },
+      answer: list(historySchema),
+      problems: [400],
+    },
+  ),
+  get('/jobs/{job}/tables/{table}', 'One table with its revisions', { answer: tableInfoSchema }),
+  make(
+    '/jobs/{job}/tables/{table}/revisions',
+    'Save a revision; 409 when another was saved after its parent, or a cell moves far from what was last measured and nobody says why',
+    { body: newRevisionSchema, answer: tableInfoSchema, problems: [400, 409, 422] },
+  ),
+  make('/jobs/{job}/revisions', 'Save a revision of each of several tables as one act: all of them, or none', {
+    body: newRevisionsSchema,
+    answer: list(tableInfoSchema),
+    problems: [400, 409, 422],
+  }),
+  post(
+    '/jobs/{job}/tables/{table}/revisions/check',
+    'Ask whether a revision would hold a step too large to be taken unasked; the body is that of the revision, nothing is stored',
+    { body: newRevisionSchema, answer: checkedRevisionSchema, problems: [400, 409, 422] },
+  ),
+  get(
+    '/jobs/{job}/tables/{table}/revisions/{revision}',
+    'A revision by its number; with .csv, .json (docs/table.schema.json) or .xlsx behind it, its export',
+    { answer: revisionSchema },
+  ),
+
+  get('/bench/machines', 'Machines that the simulated rig can put on its drum', { answer: list(benchMachineSchema) }),
+  get('/jobs/{job}/bench', 'The bench connected to a job; null when there is none', {
+    description: STREAM,
+    answer: benchStateSchema.nullable(),
+  }),
+  put('/jobs/{job}/bench', 'Connect a rig to the job; one that was connected is let go, its run kept', {
+    body: benchSchema,
+    answer: benchStateSchema,
+    problems: [400, 409],
+  }),
+  del('/jobs/{job}/bench', 'Let the bench go; a run under way is kept'),
+  patch('/jobs/{job}/bench/faults', 'Give a simulated rig faults, so that recovery can be learned', {
+    body: benchFaultsSchema,
+    answer: benchFaultsSchema,
+    problems: [400, 409],
+  }),
+  ...CALIBRATION_STEPS.map((step) =>
+    bench(
+      `/jobs/{job}/bench/calibrate/${step}`,
+      {
+        closed: 'Take what the throttle sensor reads now as the plate shut',
+        open: 'Take what the throttle sensor reads now as the plate wide open',
+        'free-air': 'Take what the wideband reads now as free air',
+      }[step],
+    ),
+  ),
+  bench(
+    '/jobs/{job}/bench/tables/{table}',
+    'Write a table to the controller, volatile until it is kept; the first contents are saved in the job before',
+    { body: benchWriteSchema, problems: [400, 409] },
+  ),
+  bench('/jobs/{job}/bench/keep', 'Make what was written permanent'),
+  bench('/jobs/{job}/bench/restore', 'Bring back what was there before the first write, permanently'),
+  bench('/jobs/{job}/bench/recover', 'Make a controller readable again after a write that was cut off'),
+  bench('/jobs/{job}/bench/power-cycle', 'Cut power and give it back; what was not kept is lost'),
+
+  get('/trainer/cases', 'Cases to learn from, as far as they may be told before they are finished', {
+    answer: list(openCaseSchema),
+  }),
+  make('/trainer/cases/{case}', 'Take a case; makes a job of it', { answer: jobSchema }),
+  get('/jobs/{job}/training', 'How far a case has come; null when the job is none', {
+    answer: trainingSchema.nullable(),
+  }),
+  put('/jobs/{job}/training/bench', 'Connect the simulated rig with the machine of the case', {
+    body: trainerBenchSchema,
+    answer: benchStateSchema,
+    problems: [400, 409],
+  }),
+  post('/jobs/{job}/training/acts', 'Do something to the machine with tools; takes its time', {
+    body: workshopSchema,
+    answer: trainingSchema,
+    problems: [400, 409],
+  }),
+  post(
+    '/jobs/{job}/training/finish',
+    'Say what was wrong; the score and what an expert would have looked at come back',
+    {
+      body: diagnosisSchema,
+      answer: trainingSchema,
+      problems: [400, 409],
+    },
+  ),
+]
+
+/** The call that a request is, by its method and its path under /api/v1; undefined where there is none. */
+export function callOf(method: string, path: string): Call | undefined {
+  const parts = path.split('/')
+  return CALLS.find((one) => {
+    const own = one.path.split('/')
+    return (
+      one.method === method.toLowerCase() &&
+      own.length === parts.length &&
+      own.every((part, k) => part === parts[k] || (part.startsWith('{') && parts[k] !== ''))
+    )
+  })
+}
+
+/** Components that are pointed at by name alone. */
+export const NAMED_SCHEMAS = [mappingSchema, tableInputSchema] as const

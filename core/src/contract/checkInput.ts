@@ -1,0 +1,74 @@
+import { ValidationError, type InferType, type ISchema } from 'yup'
+
+/** One field at fault, by its path. */
+export interface FieldFault {
+  field: string
+  message: string
+}
+
+/** Input refused at a door: which fields, and why. */
+export class InputError extends Error {
+  readonly status = 400
+  readonly title = 'Input refused'
+  constructor(readonly faults: readonly FieldFault[]) {
+    super(faults.map((fault) => `${fault.field}: ${fault.message}`).join('; '))
+    this.name = 'InputError'
+  }
+  /** all of it in words */
+  get detail(): string {
+    return this.faults.map(({ field, message }) => `${field} ${message}`).join('; ') + '.'
+  }
+}
+
+/** A schema as far as checking needs it: also one that is chosen by the value. */
+// eslint-disable-next-line @typescript-eslint/no-explicit-any
+type Checkable = ISchema<any> & { validateSync(value: unknown, options: object): unknown }
+
+/**
+ * Checks input against a schema. Nothing is coerced; unknown fields are refused by name.
+ *
+ * @throws InputError with every field at fault
+ * @example
+ * const { title } = checkInput(newJobSchema, request.body)
+ */
+export function checkInput<S extends Checkable>(schema: S, raw: unknown): InferType<S> {
+  return check(schema, raw, true)
+}
+
+/**
+ * Checks the text parts of a form: numbers and booleans are read out of their text as the schema says.
+ *
+ * @throws InputError with every part at fault
+ */
+export function checkForm<S extends Checkable & { fields: object }>(
+  schema: S,
+  raw: Readonly<Record<string, unknown>>,
+): InferType<S> {
+  const unknown = Object.keys(raw).filter((part) => !(part in schema.fields))
+  if (unknown.length) throw new InputError(unknown.map((field) => ({ field, message: 'is not known here' })))
+  return check(schema, raw, false)
+}
+
+function check<S extends Checkable>(schema: S, raw: unknown, strict: boolean): InferType<S> {
+  try {
+    return schema.validateSync(raw, { strict, abortEarly: false }) as InferType<S>
+  } catch (error) {
+    if (!(error instanceof ValidationError)) throw error
+    const inner = error.inner.length ? error.inner : [error]
+    throw new InputError(
+      inner.flatMap((one) => {
+        const unknown = one.type === 'noUnknown' ? String(one.params?.['unknown'] ?? '').split(', ') : []
+        const path = one.path ? `${one.path}.` : ''
+        if (unknown.length) return unknown.map((name) => ({ field: `${path}${name}`, message: 'is not known here' }))
+        return [
+          {
+            field: one.path || 'body',
+            message: one.message.replace(new RegExp(`^${escape(one.path ?? 'this')} `), ''),
+          },
+        ]
+      }),
+    )
+  }
+}
+
+const escape = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')

@@ -1,0 +1,79 @@
+import { benchMessageSchema, benchWishSchema } from './bench'
+import { CALLS, NAMED_SCHEMAS, type Call } from './calls'
+import { jsonSchemaWriter, type Json } from './jsonSchema'
+import { problemSchema } from './problem'
+
+const PROBLEMS: Record<number, string> = {
+  400: 'The input is refused; errors[] name the fields.',
+  403: 'Asked by the page of another site.',
+  404: 'Something named in the path is not there.',
+  409: 'It cannot be done as things stand.',
+  413: 'The file is too large.',
+  422: 'The input is in order but nothing can be made of it.',
+}
+
+/** A name for a call, as programs that generate clients want one: `postJobsJobRuns`. */
+function operationId({ method, path }: Call): string {
+  const words = path.split(/[^A-Za-z]+/).filter(Boolean)
+  return method + words.map((word) => word[0]!.toUpperCase() + word.slice(1)).join('')
+}
+
+/** The OpenAPI 3.1 document of the HTTP interface, from the contract. */
+export function openapi(): Json {
+  const { write, components } = jsonSchemaWriter((name) => `#/components/schemas/${name}`)
+  for (const schema of [...NAMED_SCHEMAS, benchWishSchema, benchMessageSchema, problemSchema]) write(schema)
+  const json = (schema: unknown): Json => ({ 'application/json': { schema: write(schema) } })
+
+  function operation(one: Call): Json {
+    const { summary, description, query = {}, body, form, answer, status } = one
+    const named = [...one.path.matchAll(/\{(\w+)\}/g)].map(([, name]) => name!)
+    const parameters = [
+      ...named.map((name) => ({ name, in: 'path', required: true, schema: { type: 'string' } })),
+      ...Object.entries(query).map(([name, what]) => ({
+        name,
+        in: 'query',
+        required: true,
+        description: what,
+        schema: { type: 'string' },
+      })),
+    ]
+    const problems = [...new Set([403, ...one.problems, ...(named.length ? [404] : [])])].sort()
+    const content =
+      answer === undefined ? {} : { content: typeof answer === 'string' ? { [answer]: {} } : json(answer) }
+    return {
+      summary,
+      ...(description && { description }),
+      operationId: operationId(one),
+      ...(parameters.length && { parameters }),
+      ...(body && { requestBody: { required: one.path !== '/jobs/{job}/field', content: json(body) } }),
+      ...(form && { requestBody: { required: true, content: { 'multipart/form-data': { schema: write(form) } } } }),
+      responses: {
+        [status]: { description: status === 204 ? 'Done.' : 'What was asked for.', ...content },
+        ...Object.fromEntries(problems.map((code) => [code, { $ref: `#/components/responses/Problem${code}` }])),
+      },
+    }
+  }
+
+  const paths: Record<string, Json> = {}
+  for (const one of CALLS) paths[one.path] = { ...paths[one.path], [one.method]: operation(one) }
+  const responses = Object.fromEntries(
+    Object.entries(PROBLEMS).map(([code, description]) => [
+      `Problem${code}`,
+      { description, content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } } },
+    ]),
+  )
+  return {
+    openapi: '3.1.0',
+    info: {
+      title: 'Yuzumix',
+      version: '1.1.0',
+      license: { name: 'MIT', identifier: 'MIT' },
+      description:
+        'The interface that the application itself uses. Everything lies under /api/v1. Errors are problem documents (RFC 9457) whose errors[] name the field, line or column. Unknown fields are refused by name. Matrices are [load][rpm], load rising, with null where nothing is known.',
+    },
+    servers: [{ url: '/api/v1' }],
+    security: [],
+    paths,
+    components: { responses, schemas: Object.fromEntries([...components].sort(([a], [b]) => (a < b ? -1 : 1))) },
+  }
+}

@@ -1,0 +1,24 @@
+import { array, number, object, string, type InferType } from 'yup'
+import { choice, closed, words } from './fields'
+
+/** One thing at fault, as a problem document names it. */
+const faultSchema = closed({
+  message: words(),
+  field: string().strict(),
+  line: number().strict().integer(),
+  column: number().strict().integer(),
+})
+
+export type ProblemFault = InferType<typeof faultSchema>
+
+/** What was wrong, where and what to do (RFC 9457); further members may stand beside. */
+export const problemSchema = object({
+  type: words(),
+  title: words(),
+  status: number().strict().integer().required(),
+  detail: words(),
+  errors: array().of(faultSchema.required()).required(),
+}).meta({ ref: 'Problem' })
+
+/** Answer of GET /health. */
+export const healthSchema = closed({ status: choice(['ok']).required(), version: words() }).meta({ ref: 'Health' })

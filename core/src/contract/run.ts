@@ -1,0 +1,231 @@
+import { array, boolean, mixed, number, object, string, type InferType } from 'yup'
+import type { Mapping } from '../log/recognise'
+import { channelKind } from '../run/channels'
+import { SENSOR_PLACES } from '../run/run'
+import { RUN_KINDS } from '../run/runKind'
+import {
+  amount,
+  choice,
+  closed,
+  count,
+  figure,
+  id,
+  knownFigure,
+  LOAD_AXES,
+  speed,
+  text,
+  time,
+  words,
+  yesNo,
+} from './fields'
+import { weatherSchema } from './air'
+import { checkInput, InputError } from './checkInput'
+import { settingSchema } from './spark'
+
+/** One column of a run. */
+export const channelSchema = closed({
+  channel: string()
+    .strict()
+    .required()
+    .test(
+      'known',
+      ({ path }) => `${path} is no channel`,
+      (value) => Boolean(channelKind(value)),
+    ),
+  unit: words(40),
+  count: count(),
+  min: figure(),
+  max: figure(),
+})
+
+export type ChannelInfo = InferType<typeof channelSchema>
+
+/** What a run is, as far as its columns tell. */
+const runFactsSchema = closed({
+  stop: knownFigure().meta({ description: 'throttle in %' }),
+  fromRpm: figure(),
+  toRpm: figure(),
+  seconds: figure(),
+  gear: knownFigure(),
+  ratio: knownFigure().meta({ description: 'engine turns per turn of the drum' }),
+  weather: weatherSchema.nullable().defined(),
+  coolantFrom: knownFigure(),
+  coolantTo: knownFigure(),
+  settled: number().strict().nullable().meta({ description: 'settled, valid readings among its first rows' }),
+  spark: number().strict().nullable().meta({ description: 'mean advance at that throttle in degrees' }),
+}).meta({ ref: 'RunFacts', about: 'what a run is, as far as its columns tell' })
+
+/** What somebody decided to leave out of a run, and why. Without a span the whole run is left out. */
+export const leftOutSchema = closed({
+  fromRpm: speed().nullable().defined(),
+  toRpm: speed().nullable().defined(),
+  reason: text(300).min(1).required(),
+})
+  .test(
+    'span',
+    'needs both ends of the span, the lower first, or none',
+    (value) =>
+      value === null ||
+      value === undefined ||
+      (value.fromRpm === null && value.toRpm === null) ||
+      (value.fromRpm !== null && value.toRpm !== null && value.fromRpm! < value.toRpm!),
+  )
+  .nullable()
+  .optional()
+  .default(undefined)
+  .meta({ ref: 'LeftOut', about: 'what somebody left out of a run; both ends null leave out the whole of it' })
+
+export type LeftOut = NonNullable<InferType<typeof leftOutSchema>>
+
+/** Revision by table (its id, or its place in an archive) that was in force while a run was made. */
+export const madeOnSchema = mixed<Record<string, number>>(isRevisions).meta({
+  ref: 'MadeOn',
+  json: {
+    type: 'object',
+    description: 'revision by table that was in force while the run was made',
+    additionalProperties: { type: 'integer', minimum: 1 },
+  },
+})
+
+function isRevisions(value: unknown): value is Record<string, number> {
+  const isObject = typeof value === 'object' && value !== null && !Array.isArray(value)
+  return isObject && Object.values(value).every((n: unknown) => Number.isInteger(n) && (n as number) > 0)
+}
+
+export const runKind = () => choice(RUN_KINDS).meta({ ref: 'RunKind' })
+
+/** What is said of a run beside its columns; the store, the archive and the answers hold all of it. */
+export const runFields = {
+  name: text(160).required(),
+  kind: runKind().required(),
+  samples: count(),
+  duration: figure().meta({ description: 's' }),
+  warnings: array().of(words(2000)).required(),
+  gaugeScale: knownFigure().meta({
+    description: 'AFR at lambda 1 of the gauge, where the log held AFR; null for lambda',
+  }),
+  leftOut: leftOutSchema.defined(),
+  setting: settingSchema.defined(),
+  revisions: madeOnSchema.required(),
+  createdAt: time().required(),
+}
+
+/** Those of a run's members that are said of it, and no others. */
+export function saidOfRun(run: RunInfo): Pick<RunInfo, keyof typeof runFields> {
+  const names = Object.keys(runFields) as (keyof typeof runFields)[]
+  return Object.fromEntries(names.map((name) => [name, run[name]])) as Pick<RunInfo, keyof typeof runFields>
+}
+
+/** One recording. */
+export const runSchema = closed({
+  id: id(),
+  job: id(),
+  ...runFields,
+  channels: array().of(channelSchema.required()).required(),
+  set: id(),
+  sensorPlace: choice(SENSOR_PLACES).nullable().defined().meta({ description: 'of its set' }),
+  facts: runFactsSchema.nullable().defined(),
+}).meta({ ref: 'Run' })
+
+export type RunInfo = InferType<typeof runSchema>
+
+/** Body of PATCH /jobs/:job/runs/:run. */
+export const runChangeSchema = closed({
+  name: text(160).min(1),
+  kind: runKind(),
+  gaugeScale: amount(4, 20),
+  setting: settingSchema,
+  revisions: madeOnSchema,
+  set: string().strict(),
+  leftOut: leftOutSchema,
+  removed: yesNo().meta({ description: 'true takes it out, false puts it back' }),
+}).meta({ ref: 'RunChange' })
+
+export type RunChange = InferType<typeof runChangeSchema>
+
+/** Body of POST /jobs/:job/hand-readings. */
+export const handReadingsSchema = closed({
+  name: text(160).min(1),
+  set: string().strict(),
+  loadAxis: choice(LOAD_AXES),
+  gaugeScale: amount(4, 20).meta({
+    description: 'AFR the gauge shows at lambda 1, where it differs from that of the job',
+  }),
+  readings: array()
+    .of(
+      closed({
+        rpm: figure(),
+        load: figure().meta({ description: '% of plate, or kPa' }),
+        readings: array()
+          .of(string().strict().defined().max(40))
+          .min(1)
+          .max(4)
+          .required()
+          .meta({ description: 'by bank: 13.1, 13.1-13.3, 0.91, or empty' }),
+      }).required(),
+    )
+    .min(1)
+    .max(1000)
+    .required(),
+}).meta({ ref: 'HandReadings' })
+
+export type HandRequest = InferType<typeof handReadingsSchema>
+
+const columnMapping = closed({ channel: id(), unit: string().strict().defined() }).nullable()
+
+/** Header to channel and unit, or null to leave a column out. */
+export const mappingSchema = mixed((value): value is object => typeof value === 'object').meta({
+  ref: 'Mapping',
+  json: {
+    type: 'object',
+    description: 'header to {channel, unit}, or null to leave a column out',
+    additionalProperties: {
+      type: ['object', 'null'],
+      required: ['channel', 'unit'],
+      properties: { channel: { type: 'string' }, unit: { type: 'string' } },
+    },
+  },
+})
+
+/**
+ * Checks the `mapping` part of an upload: header to channel and unit, or null to leave a column out.
+ *
+ * @throws InputError naming the header
+ */
+export function checkMapping(raw: unknown): Mapping {
+  if (typeof raw !== 'object' || raw === null || Array.isArray(raw)) {
+    throw new InputError([{ field: 'mapping', message: 'must be an object from header to {channel, unit} or null' }])
+  }
+  const entries = Object.entries(raw).map(([header, value]) => {
+    try {
+      return [header, checkInput(columnMapping, value)] as const
+    } catch (error) {
+      if (!(error instanceof InputError)) throw error
+      throw new InputError(
+        error.faults.map((fault) => ({ field: `mapping["${header}"].${fault.field}`, message: fault.message })),
+      )
+    }
+  })
+  return Object.fromEntries(entries)
+}
+
+const typed = () => number().transform((_, text) => Number(text))
+
+/** Text parts beside the file of POST /jobs/:job/runs. */
+export const uploadSchema = object({
+  name: string().trim().max(160),
+  kind: runKind(),
+  set: string().strict().max(80).meta({ description: 'set it goes to; the newest when left out' }),
+  mapping: string().strict().meta({ description: 'JSON: header to {channel, unit}, or null to leave a column out' }),
+  sampleRateHz: typed()
+    .moreThan(0)
+    .max(10000)
+    .meta({ description: 'samples per second, where the log has no time column' }),
+  gaugeScale: typed()
+    .min(4)
+    .max(20)
+    .meta({ description: 'AFR the gauge shows at lambda 1; that of the job when left out' }),
+  again: boolean()
+    .transform((_, text) => text === 'true')
+    .meta({ description: 'true adds a file that is already in the job' }),
+})
