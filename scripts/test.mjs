@@ -1,10 +1,12 @@
 // Types, lint, unit and reference tests, browser tests; ends with one line summed from the runners' own results.
+// With --quick: few seeds, and no browser.
 import { spawnSync } from 'node:child_process'
 import { mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { chromium } from './chromium.mjs'
 import { build, install, root } from './ready.mjs'
 
+const isQuick = process.argv.includes('--quick')
 install()
 build()
 const results = join(root, 'test-results')
@@ -40,23 +42,26 @@ function count(name, file, args, env, read) {
 check('types', ['node_modules/typescript/bin/tsc', '-p', 'tsconfig.json', '--noEmit'])
 check('types of the interface', ['node_modules/vue-tsc/bin/vue-tsc.js', '-p', 'web/tsconfig.json', '--noEmit'])
 check('lint', ['node_modules/eslint/bin/eslint.js', '.'])
+check('unused exports', ['node_modules/knip/bin/knip.js', '--no-progress'])
 check('formatting', ['node_modules/prettier/bin/prettier.cjs', '--check', '.', '--log-level', 'warn'])
 const unit = join(results, 'unit.json')
 count(
   'unit and reference tests',
   unit,
   ['node_modules/jest/bin/jest.js', '--json', `--outputFile=${unit}`],
-  {},
+  { YUZUMIX_SEEDS: isQuick ? 'quick' : 'all' },
   (report) => [report.numPassedTests, report.numFailedTests + report.numRuntimeErrorTestSuites],
 )
-const browser = join(results, 'browser.json')
-count(
-  'browser tests',
-  browser,
-  ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts'],
-  { CHROMIUM_PATH: chromium(), PLAYWRIGHT_JSON_OUTPUT_NAME: browser },
-  ({ stats, errors }) => [stats.expected + stats.flaky, stats.unexpected + errors.length],
-)
+if (!isQuick) {
+  const browser = join(results, 'browser.json')
+  count(
+    'browser tests',
+    browser,
+    ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts'],
+    { CHROMIUM_PATH: chromium(), PLAYWRIGHT_JSON_OUTPUT_NAME: browser },
+    ({ stats, errors }) => [stats.expected + stats.flaky, stats.unexpected + errors.length],
+  )
+}
 
 console.log(`\n${passed} passed, ${failed} failed`)
 process.exit(failed ? 1 : 0)

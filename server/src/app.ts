@@ -2,6 +2,7 @@ import { join } from 'node:path'
 import express, { type Express } from 'express'
 import helmet from 'helmet'
 import { pino, type Logger } from 'pino'
+import { pinoHttp } from 'pino-http'
 import { openapi } from '@yuzumix/core'
 import { airRoutes } from './http/air'
 import type { Benches } from './rigs/benches'
@@ -70,6 +71,7 @@ export function createApp({
       strictTransportSecurity: false,
     }),
   )
+  app.use(pinoHttp({ logger: log, serializers: { req: asked, res: answered } }))
   app.use(sameOriginOnly(open))
   const api = express.Router()
   api.use(express.json({ limit: LARGEST_JSON }))
@@ -105,3 +107,7 @@ export function createApp({
   app.use(problemHandler(log))
   return app
 }
+
+/** What is logged of a request and its answer: no bodies, no headers. */
+const asked = ({ id, method, url }: { id: unknown; method: string; url: string }): object => ({ id, method, url })
+const answered = ({ statusCode }: { statusCode: number }): object => ({ statusCode })

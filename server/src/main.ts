@@ -4,6 +4,7 @@ import { fileURLToPath } from 'node:url'
 import { pino } from 'pino'
 import { createApp } from './app'
 import { openBenches } from './rigs/benches'
+import { hurriedClock, wallClock } from './rigs/clock'
 import { benchStream } from './stream/stream'
 import { dataFolder } from './dataFolder'
 import { openPool } from './pool/pool'
@@ -14,11 +15,13 @@ const { version } = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8'))
 const port = Number(process.env['PORT'] ?? 5180)
 const host = process.env['HOST'] ?? '127.0.0.1'
 const open = !['127.0.0.1', 'localhost', '::1'].includes(host)
-const log = pino({ level: 'warn' })
+const log = pino({ level: process.env['YUZUMIX_LOG'] ?? 'warn' })
 
 const store = await openStore(dataFolder())
 const pool = openPool()
-const benches = openBenches()
+// Tests may have rigs live faster than the clock on the wall.
+const times = Number(process.env['YUZUMIX_RIG_CLOCK'] ?? 1)
+const benches = openBenches(times > 1 ? hurriedClock(times) : wallClock())
 const stream = benchStream(benches, open)
 const server = createApp({ store, pool, benches, root, version, open, log }).listen(port, host)
 server.on('upgrade', stream.upgrade)

@@ -13,7 +13,8 @@ import {
 import { TooLarge } from '../acts/judgeSteps'
 import { judgeWrite } from '../acts/judgeWrite'
 import type { Benches } from '../rigs/benches'
-import { connectSimulated, simulatedOf } from '../rigs/connect'
+import { simulatedOf } from '../rigs/connect'
+import { MAKERS } from '../rigs/makers'
 import type { BenchSession } from '../rigs/session'
 import { writeEntry } from '../store/entries'
 import { addTable, listTables } from '../store/tables'
@@ -85,19 +86,13 @@ export function benchRoutes(context: Context, benches: Benches): Router {
   router.put('/jobs/:job/bench', async (request, response) => {
     const job = await jobOf(request, context)
     const asked = checkInput(benchSchema, request.body)
-    const machine = SIMULATED_MACHINES.find((one) => one.id === asked.machine)!
     if (await findTraining(store, job.id))
       throw new Problem(
         409,
         'A case of the trainer',
         'This job is a case of the trainer: its own machine is on the drum.',
       )
-    const session = await connectSimulated(store, benches, job.id, {
-      ...asked,
-      machine,
-      name: machine.name,
-      fuel: job.fuel?.id,
-    })
+    const session = await MAKERS[asked.maker](store, benches, job, asked)
     response.status(201).json(await stateOf(session))
   })
   router.delete('/jobs/:job/bench', async (request, response) => {

@@ -1,4 +1,3 @@
-import { setTimeout as delay } from 'node:timers/promises'
 import { TRAINER_CASES, type TrainingState } from '@yuzumix/core'
 import { api, testServer, type TestServer } from '../testServer'
 
@@ -86,10 +85,10 @@ describe('the trainer', () => {
     await put(job, 'training/bench', { speed: 4 }).expect(201)
     const { link } = server.benches.of(job)!
     link.set({ ignition: true, fuel: true, gear: 4, throttle: 80, brake: { kind: 'hold', rpm: 5000 } })
-    for (let k = 0; k < 60 && (await state(job)).unsafe === 0; k++) await delay(100)
+    for (let k = 0; k < 60 && (await state(job)).unsafe === 0; k++) await server.benches.clock.wait(400)
     expect((await state(job)).unsafe).toBe(1)
     link.set({ throttle: 0 })
-    await delay(100)
+    await server.benches.clock.wait(400)
     const minutes = (await state(job)).minutes
     expect(minutes).toBeGreaterThan(0)
     await call()
@@ -118,7 +117,7 @@ describe('the trainer', () => {
     const job = await take('rough-at-the-top')
     await put(job, 'training/bench', { speed: 4 }).expect(201)
     server.benches.of(job)!.link.set({ ignition: true, fuel: true })
-    await delay(800)
+    await server.benches.clock.wait(3200)
     expect((await post(job, 'training/acts', { act: 'plugs' }).expect(409)).body.detail).toMatch(/Stop the engine/)
   })
 

@@ -1,7 +1,10 @@
+import { wallClock, type Clock } from './clock'
 import type { BenchSession } from './session'
 
 /** Benches connected now, one a job. */
 export interface Benches {
+  /** the time that rigs live by */
+  readonly clock: Clock
   of(job: string): BenchSession | null
   /** Connects; a bench that was there is closed first, its run kept. */
   connect(session: BenchSession): Promise<void>
@@ -9,7 +12,7 @@ export interface Benches {
   closeAll(): Promise<void>
 }
 
-export function openBenches(): Benches {
+export function openBenches(clock: Clock = wallClock()): Benches {
   const sessions = new Map<string, BenchSession>()
   const disconnect = async (job: string): Promise<boolean> => {
     const session = sessions.get(job)
@@ -18,6 +21,7 @@ export function openBenches(): Benches {
     return session !== undefined
   }
   return {
+    clock,
     of: (job) => sessions.get(job) ?? null,
     async connect(session) {
       await disconnect(session.job)

@@ -40,6 +40,7 @@ export async function connectSimulated(
   const link = simulatedRig({
     machine,
     name,
+    clock: benches.clock,
     faults: faults ?? sound(machine.engine.cylinders),
     seed: seed ?? 1,
     speed: speed ?? 1,
@@ -49,7 +50,7 @@ export async function connectSimulated(
     memory: await loadRigMemory(store, job, machine.id),
     remember: (memory) => saveRigMemory(store, job, machine.id, memory),
   })
-  const session = benchSession(store, job, link)
+  const session = benchSession(store, job, link, benches.clock)
   rigs.set(session, link)
   if (link.state().readable) await session.measured()
   await session.readAim()

@@ -26,6 +26,7 @@ import { writeEntry } from '../store/entries'
 import { findJob } from '../store/jobs'
 import { addRun, type NewRun } from '../store/runs'
 import { revisionsHolding } from '../store/tables'
+import type { Clock } from './clock'
 import { RigRefusal, type ControllerTable, type RigLink } from './rigLink'
 
 /** A rig connected to a job: several watch, one drives, runs land in the job as they end. */
@@ -72,6 +73,7 @@ export function benchSession(
   store: Store,
   job: string,
   link: RigLink,
+  clock: Clock,
   limits: SafetyLimits = { ...DEFAULT_SAFETY, rpm: link.redline + OVER_REDLINE },
 ): BenchSession {
   const hearers = new Set<(what: { sample?: RigSample; news?: BenchNews }) => void>()
@@ -83,7 +85,7 @@ export function benchSession(
   let recording: { samples: RigSample[]; name: string; kind: RunKind | undefined } | null = null
   let aim = DEFAULT_AIM
   let watch = safetyWatch(limits, aim)
-  let heardAt = performance.now()
+  let heardAt = clock.now()
   let latest = 0
   let saving: Promise<unknown> = Promise.resolve()
   /** contents of the controller that the last run was made on; null until they were read */
@@ -158,7 +160,7 @@ export function benchSession(
   }
 
   const unlisten = link.listen((sample) => {
-    heardAt = performance.now()
+    heardAt = clock.now()
     latest = sample.rpm
     for (const hear of hearers) hear({ sample })
     const busy = script !== null || recording !== null
@@ -178,13 +180,13 @@ export function benchSession(
     }
     recording?.samples.push(sample)
   })
-  const guard = setInterval(() => {
-    if (performance.now() - heardAt < SILENCE) return
-    heardAt = performance.now()
+  const endGuard = clock.every(SILENCE / 4, () => {
+    if (clock.now() - heardAt < SILENCE) return
+    heardAt = clock.now()
     if (script || recording)
       void end({ reason: 'link lost', text: 'the rig gives no readings any more' }).catch(() => undefined)
     else tell('The rig gives no readings. Check the link, or disconnect and connect again.')
-  }, 500)
+  })
 
   return {
     id: randomUUID(),
@@ -251,7 +253,7 @@ export function benchSession(
       return end(stop.reason === 'aborted' && !script ? null : stop)
     },
     async close() {
-      clearInterval(guard)
+      endGuard()
       unlisten()
       if (script || recording) await end({ reason: 'aborted', text: 'the bench was disconnected' })
       await saving

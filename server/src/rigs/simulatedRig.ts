@@ -21,6 +21,7 @@ import {
   type Weather,
 } from '@yuzumix/core'
 import type { RigMemory } from '../store/models'
+import type { Clock } from './clock'
 import { controllerSlots } from './controllerSlots'
 import { RigRefusal, type ControllerTable, type RigLink } from './rigLink'
 
@@ -42,6 +43,7 @@ export interface SimulatedChoice {
   machine: SimulatedMachine
   name: string
   seed: number
+  clock: Clock
   /** times as fast as the clock: 1 or 4 */
   speed: number
   coolant: number
@@ -80,7 +82,7 @@ export interface SimulatedRig extends RigLink {
 
 /** The simulated rig behind the interface of every rig. */
 export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
-  const { machine, seed, speed, memory, remember } = choice
+  const { machine, seed, speed, clock, memory, remember } = choice
   const { temperatureC } = choice.weather
   const works = rigOf(machine)
   const rig: Rig = {
@@ -131,10 +133,10 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
       throw new RigRefusal('The controller does not answer since a write was cut off. Recover it first.', 'controller')
   }
 
-  // A late timer takes more steps at once, so that the rig's clock stays with the wall's.
-  let due = performance.now()
-  const timer = setInterval(() => {
-    const now = performance.now()
+  // A late timer takes more steps at once, so that the rig stays with its clock.
+  let due = clock.now() + 1000 / RATE / speed
+  const halt = clock.every(1000 / RATE, () => {
+    const now = clock.now()
     if (now - due > 1000) due = now - 1000
     for (; due <= now; due += 1000 / RATE / speed) {
       live.step(1 / RATE)
@@ -142,7 +144,7 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
       if (latest.rpm > 50) stoodSince = latest.time
       if (!faults.silent) for (const hear of hearers) hear(latest)
     }
-  }, 1000 / RATE)
+  })
 
   return {
     rig,
@@ -217,7 +219,7 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
           `The battery has ${battery().toFixed(1)} V; a write needs ${LEAST_BATTERY} V. Put a charger on: a drop half way leaves a controller that does not answer.`,
           'battery',
         )
-      await new Promise((resolve) => setTimeout(resolve, WRITE_TAKES))
+      await clock.wait(WRITE_TAKES)
       if (faults.dropDuringWrite) {
         faults.dropDuringWrite = false
         readable = false
@@ -259,7 +261,7 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
       unkept.clear()
     },
     close() {
-      clearInterval(timer)
+      halt()
       hearers.clear()
     },
   }

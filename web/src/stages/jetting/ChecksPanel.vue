@@ -1,19 +1,14 @@
 <script setup lang="ts">
 import { ElCheckbox } from 'element-plus'
 import { CHECKS, type Check } from '@yuzumix/core'
-import { sayProblem } from '@/api/say'
 import type { Jetting } from './useJetting'
 
 /** What is looked at before any jet is changed. */
 const props = defineProps<{ jetting: Jetting }>()
 const { settings, trust } = props.jetting
-async function set(id: Check, done: boolean): Promise<void> {
+function set(id: Check, done: boolean): void {
   const checks = settings.value.checks.filter((one) => one !== id)
-  try {
-    await props.jetting.change({ checks: done ? [...checks, id] : checks })
-  } catch (error) {
-    sayProblem(error)
-  }
+  props.jetting.choose({ checks: done ? [...checks, id] : checks })
 }
 </script>
 

@@ -137,6 +137,9 @@ export function useJetting() {
       fitting: { fitted: parts, reason, predicted },
     })
   }
+  /** Takes a choice at once; several in quick succession are all kept. */
+  const choose = (next: Partial<JettingSettings>): void => open.choose({ jetting: { ...settings.value, ...next } })
+  /** Saves now, and rejects with what the server refuses. */
   const change = (next: Partial<JettingSettings>): Promise<void> =>
     open.change({ jetting: { ...settings.value, ...next } })
 
@@ -163,6 +166,7 @@ export function useJetting() {
     progress,
     cancel,
     fit,
+    choose,
     change,
   }
 }

@@ -13,7 +13,6 @@ import {
   type RunInfo,
   type Stop,
 } from '@yuzumix/core'
-import { sayProblem } from '@/api/say'
 import LabelledSlider from '@/parts/numbers/LabelledSlider.vue'
 import { grouped } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
@@ -69,12 +68,8 @@ function spreadOf(values: number[]): number | null {
 const figure = (quantity: 'torque' | 'power', at: { value: number; rpm: number } | null): string =>
   at ? `${display.figure(quantity, at.value)} @ ${grouped(at.rpm)}` : ''
 
-async function choose(power: { correction?: CorrectionId; smoothing?: number }): Promise<void> {
-  try {
-    await open.change({ power: { ...open.job!.power, ...power } })
-  } catch (error) {
-    sayProblem(error)
-  }
+function choose(power: { correction?: CorrectionId; smoothing?: number }): void {
+  open.choose({ power: { ...open.job!.power, ...power } })
 }
 </script>
 
