@@ -1,9 +1,10 @@
 import ts from 'typescript-eslint'
 import vue from 'eslint-plugin-vue'
 
-/** Dependencies point one way: web -> core <- server. The core is pure computation. */
-const onlyCore = (from, forbidden) => ({
-  files: [from],
+/** Dependencies point one way: web -> core <- server. What a file must not import, and why. */
+const wall = (files, forbidden, ignores = []) => ({
+  files: [files],
+  ignores,
   rules: {
     'no-restricted-imports': ['error', { patterns: forbidden.map(([group, message]) => ({ group, message })) }],
   },
@@ -24,11 +25,21 @@ const UPWARD = [
   ['**/server/**', '**/web/**', '@yuzumix/server*', '@yuzumix/web*', '@yuzumix/core'],
   'The core imports from itself by path only.',
 ]
+const CORE = [NODE, INTERFACE, STORAGE, UPWARD]
+/** A room of the core must not know some others. Later walls replace earlier ones, so each names all of its own. */
+const room = (name, others, message) =>
+  wall(`core/src/${name}/**/*.ts`, [...CORE, [others.map((one) => `../${one}/*`), message]], ['**/*.test.ts'])
+const STAGES = ['baseline', 'brief', 'change', 'jetting', 'mixture', 'spark']
 
 export default ts.config(
   { ignores: ['**/dist/**', '**/node_modules/**', 'test-results/**', 'playwright-report/**'] },
   ...ts.configs.recommended,
   ...vue.configs['flat/recommended'],
+  {
+    files: ['**/*.cjs'],
+    rules: { '@typescript-eslint/no-require-imports': 'off' },
+    languageOptions: { globals: { module: 'writable', require: 'readonly' } },
+  },
   {
     languageOptions: { parserOptions: { parser: ts.parser } },
     rules: {
@@ -47,25 +58,79 @@ export default ts.config(
       'vue/first-attribute-linebreak': 'off',
     },
   },
-  onlyCore('core/src/**/*.ts', [NODE, INTERFACE, STORAGE, UPWARD]),
-  onlyCore('core/src/engine/**/*.ts', [
-    NODE,
-    INTERFACE,
-    STORAGE,
-    UPWARD,
-    [['../field/*', '../change/*'], 'The engine shares nothing with the estimator but table look-up.'],
-  ]),
-  onlyCore('core/src/field/**/*.ts', [
-    NODE,
-    INTERFACE,
-    STORAGE,
-    UPWARD,
-    [['../engine/*'], 'The estimator must not know the simulated engine.'],
-  ]),
-  onlyCore('server/src/**/*.ts', [
+  {
+    files: [
+      'core/src/**/*.ts',
+      'core/reference/**/*.ts',
+      'server/src/**/*.ts',
+      'demo/**/*.ts',
+      'e2e/**/*.ts',
+      'benchmarks/**/*.ts',
+    ],
+    languageOptions: { parserOptions: { project: './tsconfig.json' } },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { arguments: false } }],
+    },
+  },
+  {
+    files: ['web/src/**/*.ts', 'web/src/**/*.vue'],
+    languageOptions: { parserOptions: { project: './web/tsconfig.json', extraFileExtensions: ['.vue'] } },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-misused-promises': [
+        'error',
+        { checksVoidReturn: { arguments: false, properties: false } },
+      ],
+    },
+  },
+  wall('core/src/**/*.ts', CORE),
+  room('numbers', ['!(numbers)'], 'Numbers know no trade.'),
+  room('simulator', ['field', 'change'], 'The engine shares nothing with the estimator but table look-up.'),
+  room(
+    'field',
+    ['simulator', 'rig', 'change', 'curves', 'spark', 'plan', 'job'],
+    'The estimator knows readings and tables only.',
+  ),
+  room(
+    'run',
+    ['log', 'field', 'curves', 'rig', 'simulator', 'spark', 'plan', 'job'],
+    'What a run is does not hang on who reads it or what is made of it.',
+  ),
+  room(
+    'log',
+    ['field', 'curves', 'rig', 'simulator', 'spark', 'plan', 'job', 'change'],
+    'Reading files is all that log does.',
+  ),
+  room('curves', ['rig', 'simulator', 'spark', 'plan', 'job', 'change', 'log'], 'Curves are made of runs.'),
+  room('rig', ['simulator', 'trainer'], 'What holds for every rig does not know the simulated one.'),
+  wall('server/src/**/*.ts', [
     [['**/web/**', '@yuzumix/web*', 'vue', '@/*'], 'The server does not know the interface.'],
   ]),
-  onlyCore('web/src/**/*.{ts,vue}', [
+  ...['acts', 'archive', 'intake', 'pool', 'rigs', 'store'].map((room) =>
+    wall(
+      `server/src/${room}/**/*.ts`,
+      [
+        [['**/web/**', '@yuzumix/web*', 'vue', '@/*'], 'The server does not know the interface.'],
+        [['../http/*', 'express', 'multer'], 'What is done does not know who asked for it.'],
+      ],
+      ['**/*.test.ts'],
+    ),
+  ),
+  wall('web/src/**/*.{ts,vue}', [
     [['**/server/**', '@yuzumix/server*', 'node:*'], 'The interface speaks with the server over HTTP only.'],
   ]),
+  wall('web/src/{parts,workers,job,api,stores}/**/*.{ts,vue}', [
+    [['**/server/**', '@yuzumix/server*', 'node:*'], 'The interface speaks with the server over HTTP only.'],
+    [
+      ['@/stages/*', '@/stages/**', '@/pages/**', '@/shell/**', '@/rig/**'],
+      'What several use does not know who uses it.',
+    ],
+  ]),
+  ...STAGES.map((stage) =>
+    wall(`web/src/stages/${stage}/**/*.{ts,vue}`, [
+      [['**/server/**', '@yuzumix/server*', 'node:*'], 'The interface speaks with the server over HTTP only.'],
+      [STAGES.filter((one) => one !== stage).map((one) => `@/stages/${one}/**`), 'Stages do not import each other.'],
+    ]),
+  ),
 )

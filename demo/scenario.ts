@@ -27,7 +27,7 @@ export interface DemoJob {
 }
 
 /** Runs in one state of the machine. */
-export interface DemoSet {
+interface DemoSet {
   set: NewSet
   rig: Rig
   sweeps: (SweepScript & { name: string })[]

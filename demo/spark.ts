@@ -25,7 +25,7 @@ export interface SparkStory {
   /** whether the machine's controller has tables to be changed */
   hasTables: boolean
 }
-export interface SparkDemoRun {
+interface SparkDemoRun {
   name: string
   kind: RunKind
   columns: RunColumns & Required<Pick<RunColumns, 'throttle' | 'torque' | 'coolant'>>

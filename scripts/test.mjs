@@ -41,7 +41,13 @@ function count(name, file, args, env, read) {
 
 check('types', ['node_modules/typescript/bin/tsc', '-p', 'tsconfig.json', '--noEmit'])
 check('types of the interface', ['node_modules/vue-tsc/bin/vue-tsc.js', '-p', 'web/tsconfig.json', '--noEmit'])
-check('lint', ['node_modules/eslint/bin/eslint.js', '.'])
+check('lint', [
+  'node_modules/eslint/bin/eslint.js',
+  '--concurrency=auto',
+  '--cache',
+  '--cache-location=node_modules/.cache/eslint/',
+  '.',
+])
 check('unused exports', ['node_modules/knip/bin/knip.js', '--no-progress'])
 check('formatting', ['node_modules/prettier/bin/prettier.cjs', '--check', '.', '--log-level', 'warn'])
 const unit = join(results, 'unit.json')

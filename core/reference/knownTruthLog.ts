@@ -31,7 +31,7 @@ export interface KnownCase {
   truth: (rpm: number, load: number) => number
 }
 
-export const STOPS = [5, 10, 20, 30, 40, 60, 80, 100]
+const STOPS = [5, 10, 20, 30, 40, 60, 80, 100]
 
 export const GRID: LoadGrid = {
   loadAxis: 'throttle',
@@ -40,7 +40,7 @@ export const GRID: LoadGrid = {
 }
 
 /** A truth with slopes, a lean hole and a rich shelf, of the size seen after an exhaust change; percent at the most about 14. */
-export function bumpyTruth(rpm: number, load: number): number {
+function bumpyTruth(rpm: number, load: number): number {
   const hole = 0.11 * Math.exp(-(((rpm - 5200) / 1100) ** 2)) * (0.4 + load / 170)
   const shelf = -0.05 / (1 + Math.exp(-(rpm - 7800) / 450))
   const ripple = 0.02 * Math.sin(rpm / 900 + load / 40)

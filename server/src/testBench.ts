@@ -17,7 +17,7 @@ import { api, testServer, type TestServer } from './testServer'
 export const CURLEW = 'curlew-437-short-silencer'
 
 /** A client of the stream that keeps what it hears. */
-export interface Watcher {
+interface Watcher {
   socket: WebSocket
   samples: RigSample[]
   news: (BenchNews & { you: boolean })[]

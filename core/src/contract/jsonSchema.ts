@@ -17,7 +17,7 @@ interface Description extends Partial<Omit<SchemaDescription, 'meta' | 'tests'>>
   innerType?: unknown
 }
 /** Anything that tells of itself: a Yup schema, also one chosen by the value. */
-export interface Describing {
+interface Describing {
   describe(): unknown
 }
 

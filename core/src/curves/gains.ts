@@ -25,7 +25,7 @@ export interface Gain {
 }
 
 /** What a curve does over the span that both sets reached: it has a peak in it, or none. */
-export type CurveEnd = 'has a peak' | 'still rising' | 'falling all along'
+type CurveEnd = 'has a peak' | 'still rising' | 'falling all along'
 
 export interface GainChoice {
   quantity: Quantity

@@ -15,7 +15,7 @@ import { solveField } from './solve'
 import { zonesAmong } from './zonesOfRuns'
 
 /** One cylinder's solves: over open-loop readings, and over those of the held zones. */
-export interface CylinderWork {
+interface CylinderWork {
   open: Solved | null
   pinned: Solved | null
 }

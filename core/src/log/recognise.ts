@@ -11,7 +11,7 @@ export type Mapping = Record<string, ColumnMapping | null>
 const BANK_WORDS: Record<string, string> = { front: '1', rear: '2', left: '1', right: '2' }
 
 /** Splits "Engine speed [rpm]" into its text and its unit. */
-export function splitHeader(header: string): { text: string; unit: string } {
+function splitHeader(header: string): { text: string; unit: string } {
   const match = /^(.*?)\s*[([{]\s*([^()[\]{}]*)\s*[)\]}]\s*$/.exec(header.trim())
   return match ? { text: match[1]!, unit: match[2]! } : { text: header.trim(), unit: '' }
 }

@@ -88,7 +88,7 @@ export function scanLines(bytes: Uint8Array, scan: Scan): { values: Float64Array
 }
 
 /** Room for the values of one piece after the other, so that a long log leaves no trail of buffers behind. */
-export interface ScanRoom {
+interface ScanRoom {
   values: Float64Array[]
   lines: Int32Array
 }

@@ -33,7 +33,7 @@ export interface ScreenOptions {
 }
 
 /** A part of the table, ends included. */
-export interface Range {
+interface Range {
   rpm: [number, number]
   load: [number, number]
 }

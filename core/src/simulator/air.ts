@@ -1,5 +1,5 @@
 /** A pipe-tuning ripple: the gas column helps or hinders filling around one engine speed. */
-export interface Ripple {
+interface Ripple {
   /** rpm of its strongest effect, and its width */
   rpm: number
   width: number

@@ -60,7 +60,7 @@ function underSlide(bore: number, opening: number): number {
 }
 
 /** Fuel into one cylinder at an opening, kg/s, for air in kg/s of density kg/m³. */
-export function carburettorFuel(
+function carburettorFuel(
   carb: SlideCarburettor,
   parts: SlideParts,
   opening: number,

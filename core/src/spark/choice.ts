@@ -5,7 +5,7 @@ import { DEFAULT_SPARK_LIMITS, type SparkLimits } from './suggestSpark'
 
 /** How the advance is stepped: at points that the rig holds, or in sweeps at one setting after the other. */
 export const SPARK_WAYS = ['steps', 'sweeps'] as const
-export type SparkWay = (typeof SPARK_WAYS)[number]
+type SparkWay = (typeof SPARK_WAYS)[number]
 
 /** What a plan of spark steps is made from. */
 export interface SparkPlanChoice {

@@ -1,9 +1,9 @@
 import { fuelMoved, sparkMoved, type TableHistory } from '../change/history'
 
 /** Mixture moved by more than this makes spark results stale, %: it changes how fast a charge burns (common practice). */
-export const FUEL_MAKES_STALE = 3
+const FUEL_MAKES_STALE = 3
 /** Spark moved by more than this makes the mixture worth measuring again, degrees (common practice). */
-export const SPARK_MAKES_STALE = 2
+const SPARK_MAKES_STALE = 2
 /** % of plate from which an engine counts as loaded. */
 export const AT_LOAD = 20
 

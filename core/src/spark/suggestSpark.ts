@@ -19,7 +19,7 @@ export interface SparkLimits {
 export const DEFAULT_SPARK_LIMITS: SparkLimits = { more: 1.5, less: 4, moreAfterKnock: 0.5, moreUnseen: 1, least: 0.3 }
 
 /** What decided a cell's change. */
-export type SparkReason =
+type SparkReason =
   | 'as measured'
   | 'limited, more advance'
   | 'limited, less advance'

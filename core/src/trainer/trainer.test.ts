@@ -1,5 +1,5 @@
 import { DEFAULT_SAFETY } from '../rig/safety'
-import { guidedPasses, usualSweeps } from '../simulator/guidedPasses'
+import { guidedPasses, usualSweeps } from '../../reference/guidedPasses'
 import { runScript } from '../simulator/runScript'
 import { DEFAULT_LIVE, liveRig } from '../simulator/liveRig'
 import type { RigSample } from '../rig/sample'

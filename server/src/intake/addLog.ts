@@ -22,7 +22,7 @@ export interface LogFile {
 }
 
 /** The job already has a run made from the same file. */
-export class SameFile extends Error {
+class SameFile extends Error {
   readonly status = 409
   readonly title = 'The same file again'
   readonly faults = [{ field: 'again', message: 'send true to add it all the same' }]

@@ -10,7 +10,7 @@ export interface ControllerTable {
 }
 
 /** What is to be known of a controller's memory. */
-export interface ControllerState {
+interface ControllerState {
   /** false after a write that was cut off: nothing answers until it is recovered */
   readable: boolean
   /** tables that were written and not kept: gone when power goes */
@@ -20,7 +20,7 @@ export interface ControllerState {
 }
 
 /** What is known of the rig's sensors. */
-export interface SensorState {
+interface SensorState {
   calibration: SensorCalibration
   /** V of the throttle sensor now */
   throttleVolts: number

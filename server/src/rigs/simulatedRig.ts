@@ -58,7 +58,7 @@ export interface SimulatedChoice {
 }
 
 /** Faults that a simulated rig can be given, so that recovery can be learned and tested. */
-export interface SimulatedFaults {
+interface SimulatedFaults {
   /** V taken off the battery */
   lowBattery: number
   /** the next write is cut off half way */

@@ -25,7 +25,7 @@ export interface SetRow {
   position: number
   createdAt: string
 }
-export interface ChannelRow {
+interface ChannelRow {
   runId: string
   position: number
   channel: string
@@ -58,14 +58,14 @@ export interface RevisionRow {
   cells: number[][]
   createdAt: string
 }
-export interface EntryRow {
+interface EntryRow {
   id: string
   jobId: string
   at: string
   act: string
   text: string
 }
-export interface MappingRow {
+interface MappingRow {
   signature: string
   mapping: Record<string, unknown>
   updatedAt: string
@@ -80,7 +80,7 @@ export interface RigMemory {
   /** false after a write that was cut off, until it is recovered */
   readable: boolean
 }
-export interface RigRow {
+interface RigRow {
   jobId: string
   machine: string
   memory: RigMemory

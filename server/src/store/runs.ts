@@ -170,7 +170,7 @@ export async function readColumns(
 }
 
 /** A run cannot be put into that set. */
-export class NoSuchSet extends Error {
+class NoSuchSet extends Error {
   readonly status = 400
   readonly title = 'Input refused'
   readonly detail = `set: ${this.message}.`

@@ -9,7 +9,7 @@ import type { SetRow } from './models'
 const FIRST_SET = 'Baseline'
 
 /** A set that still has runs is not deleted. */
-export class SetInUse extends Error {
+class SetInUse extends Error {
   readonly status = 409
   readonly title = 'The set has runs'
   readonly faults = [{ field: 'set', message: this.message }]

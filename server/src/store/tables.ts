@@ -35,7 +35,7 @@ export interface RevisionOf {
 }
 
 /** A run cannot be bound to a revision that is not there. */
-export class NoSuchRevision extends Error {
+class NoSuchRevision extends Error {
   readonly status = 400
   readonly title = 'Input refused'
   readonly detail = `revisions: ${this.message}.`

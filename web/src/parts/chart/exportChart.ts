@@ -22,7 +22,7 @@ export interface ChartText {
 }
 
 /** A chart as a document of its own: its look written into it, title and conditions on it. */
-export function chartSvg(chart: SVGSVGElement, { title, lines }: ChartText): string {
+function chartSvg(chart: SVGSVGElement, { title, lines }: ChartText): string {
   const copy = chart.cloneNode(true) as SVGSVGElement
   const originals = [chart, ...chart.querySelectorAll('*')]
   const copies = [copy, ...copy.querySelectorAll('*')]

@@ -1,7 +1,7 @@
 import { interpolatePuOr, interpolateRgb, rgb } from 'd3'
 
 /** Change at which the colour is full, %. */
-export const FULL_CHANGE = 14
+const FULL_CHANGE = 14
 
 /**
  * Colour of a change in percent: orange needs fuel, purple has too much, paper grey is on target (ColorBrewer PuOr).

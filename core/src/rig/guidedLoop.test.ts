@@ -1,13 +1,13 @@
-import { loopZoneAt } from './controller'
-import { DEFAULT_LIVE, liveRig } from './liveRig'
-import { rigOf, SIMULATED_MACHINES } from './machinesById'
-import { OPEN_SILENCER } from './machines'
-import { steadyLambda, type Rig } from './rig'
+import { loopZoneAt } from '../simulator/controller'
+import { DEFAULT_LIVE, liveRig } from '../simulator/liveRig'
+import { rigOf, SIMULATED_MACHINES } from '../simulator/machinesById'
+import { OPEN_SILENCER } from '../simulator/machines'
+import { steadyLambda, type Rig } from '../simulator/rig'
 import type { Field } from '../field/field'
 import { DEFAULT_TARGET, targetOn } from '../field/target'
 import { random } from '../../reference/knownTruthLog'
 import { interpolate } from '../table/lookup'
-import { guidedPasses, usualSweeps } from './guidedPasses'
+import { guidedPasses, usualSweeps } from '../../reference/guidedPasses'
 
 const HELD = { fromRpm: 2300, toRpm: 4300, mostPlate: 22 }
 const PASSES = 3
