@@ -54,7 +54,7 @@ const unit = join(results, 'unit.json')
 count(
   'unit and reference tests',
   unit,
-  ['node_modules/jest/bin/jest.js', '--json', `--outputFile=${unit}`],
+  ['node_modules/jest/bin/jest.js', '--maxWorkers=2', '--json', `--outputFile=${unit}`],
   { YUZUMIX_SEEDS: isQuick ? 'quick' : 'all' },
   (report) => [report.numPassedTests, report.numFailedTests + report.numRuntimeErrorTestSuites],
 )

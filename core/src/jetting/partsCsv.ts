@@ -1,3 +1,4 @@
+import { readNumber } from '../numbers/typed'
 import Papa from 'papaparse'
 import { EMPTY_BOX, SLOTS, type Box, type Fitted } from './carburettor'
 import { needleFault } from './needle'
@@ -47,7 +48,7 @@ export function partsFromCsv(text: string): { box: Box; fitted: Fitted } {
     const [what = '', name = '', first = '', second = ''] = cells.map((cell) => cell.trim())
     if (what === '' || (k === 0 && what.toLowerCase() === 'what')) return
     const number = (cell: string): number => {
-      const value = Number(cell.replace(',', '.'))
+      const value = readNumber(cell)
       if (cell === '' || !Number.isFinite(value) || value < 0)
         throw new PartsError(`"${cell.slice(0, 20)}" is no size.`, k + 1)
       return value

@@ -5,6 +5,7 @@ import { OPEN_SILENCER } from '../simulator/machines'
 import { steadyLambda, type Rig } from '../simulator/rig'
 import type { Field } from '../field/field'
 import { DEFAULT_TARGET, targetOn } from '../field/target'
+import { seeds } from '../../reference/seeds'
 import { random } from '../../reference/knownTruthLog'
 import { interpolate } from '../table/lookup'
 import { guidedPasses, usualSweeps } from '../../reference/guidedPasses'
@@ -31,8 +32,7 @@ function off(rig: Rig, field: Field, cylinder: number): { rms: number; worst: nu
 }
 
 describe('measure, correct and measure again on the live rig', () => {
-  const seeds = Array.from({ length: 20 }, (_, k) => k + 1)
-  it.each(seeds)(
+  it.each(seeds(20))(
     'a twin whose cylinders differ is flat in three passes and the held zone left alone, seed %i',
     (seed) => {
       const machine = SIMULATED_MACHINES.find((one) => one.id === 'godwit-712-open-lid')!

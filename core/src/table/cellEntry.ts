@@ -1,4 +1,4 @@
-import { parseCell } from './cells'
+import { readNumber } from '../numbers/typed'
 import type { TableKind } from './table'
 
 /** What was typed over cells, understood. */
@@ -40,7 +40,7 @@ function entryOf(act: CellEntry['act'], text: string, where: string, signed: boo
   if (number === '') return { fault: `A number is missing${where && ` ${where}`}.` }
   if (!signed && /^[+-]/.test(number)) return { fault: 'Two signs: one is too many.' }
   if (/^[*×/=]/.test(number)) return { fault: 'One sign of what to do is enough.' }
-  const value = parseCell(number)
+  const value = readNumber(number)
   if (Number.isNaN(value)) return { fault: `"${number.slice(0, 24)}" is not a number.` }
   return checked({ act, value })
 }

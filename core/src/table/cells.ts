@@ -12,16 +12,6 @@ export class CellsError extends Error {
   }
 }
 
-/** Reads a number as spreadsheets write it: true minus, decimal comma, percent and spaces allowed. NaN when it is none. */
-export function parseCell(text: string): number {
-  const plain = text
-    .trim()
-    .replace(/\u2212/g, '-')
-    .replace(/[\s\u00a0\u202f%]/g, '')
-    .replace(/^([+-]?\d*),(\d+)$/, '$1.$2')
-  return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(plain) ? Number(plain) : NaN
-}
-
 /** Tab-separated cells for any spreadsheet, highest load first, as the table is seen. */
 export function cellsToText(values: Matrix, digits = 4): string {
   return [...values]

@@ -1,5 +1,5 @@
 import Papa from 'papaparse'
-import { parseCell } from './cells'
+import { readNumber } from '../numbers/typed'
 import { checkTable, TableError } from './json'
 import type { Table } from './table'
 
@@ -76,7 +76,7 @@ function trimmed(row: readonly string[]): string[] {
 }
 
 function toNumber(cell: string, line: number, column: number, field: string): number {
-  const value = parseCell(cell)
+  const value = readNumber(cell)
   if (Number.isNaN(value))
     throw new TableError(`"${cell.slice(0, 24)}" is not a number (line ${line}, column ${column}).`, [
       { field, message: 'not a number', line, column },

@@ -1,4 +1,5 @@
-import { CellsError, parseCell } from './cells'
+import { readNumber } from '../numbers/typed'
+import { CellsError } from './cells'
 import { ordered, type Selection } from './edits'
 import type { Grid, Matrix } from './table'
 
@@ -86,7 +87,7 @@ function linesOf(text: string): string[][] {
 }
 
 function numberOf(cell: string, row: number, column: number): number {
-  const value = parseCell(cell)
+  const value = readNumber(cell)
   if (Number.isNaN(value))
     throw new CellsError(`"${cell.slice(0, 24)}" is not a number (row ${row}, column ${column}).`, row, column)
   return value
@@ -102,12 +103,12 @@ interface Heads {
 /** Heads about a block: a corner that is no number, or a first line of words. */
 function headsOf(lines: string[][]): Heads {
   const [first = []] = lines
-  const isNumber = (cell: string): boolean => !Number.isNaN(parseCell(cell))
+  const isNumber = (cell: string): boolean => !Number.isNaN(readNumber(cell))
   const hasCorner = lines.length > 1 && first.length > 1 && !isNumber(first[0]!)
   if (hasCorner && first.slice(1).every(isNumber))
     return {
-      rpm: first.slice(1).map(parseCell),
-      load: lines.slice(1).map((line) => parseCell(line[0]!)),
+      rpm: first.slice(1).map(readNumber),
+      load: lines.slice(1).map((line) => readNumber(line[0]!)),
       isText: false,
     }
   if (lines.length > 1 && first.length > 0 && first.every((cell) => !isNumber(cell)))

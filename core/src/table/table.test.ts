@@ -1,5 +1,6 @@
 import fc from 'fast-check'
-import { cellsToText, parseCell } from './cells'
+import { cellsToText } from './cells'
+import { readNumber } from '../numbers/typed'
 import { tableFromCsv, tableToCsv } from './csv'
 import { addToCells, difference, editCells, evenOut, holdTop, keepSame, scaleCells, straightLine } from './edits'
 import { checkTable, tableFromJson, TableError, tableToJson } from './json'
@@ -106,8 +107,8 @@ describe('cells of a spreadsheet', () => {
     [' 12 % ', 12],
     ['1e2', 100],
     ['.5', 0.5],
-  ])('reads %s', (text, value) => expect(parseCell(text)).toBe(value))
-  it.each(['', 'x', '1,2,3', '0x10', '--1', '1.2.3'])('refuses %s', (text) => expect(parseCell(text)).toBeNaN())
+  ])('reads %s', (text, value) => expect(readNumber(text)).toBe(value))
+  it.each(['', 'x', '1,2,3', '0x10', '--1', '1.2.3'])('refuses %s', (text) => expect(readNumber(text)).toBeNaN())
 })
 
 describe('open formats', () => {

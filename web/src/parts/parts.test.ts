@@ -27,7 +27,7 @@ describe('breakpoints as typed', () => {
   it('are apart by blanks, commas or semicolons', () =>
     expect(readBreakpoints('rpm', ' 1000, 2000;3000 \n 4000')).toEqual({ points: [1000, 2000, 3000, 4000] }))
   it('say what is wrong', () => {
-    expect(readBreakpoints('rpm', '1000 x')).toEqual({ fault: 'rpm has a part that is not a number.' })
+    expect(readBreakpoints('rpm', '1000 x')).toEqual({ fault: 'rpm "x" is not a number.' })
     expect(readBreakpoints('load', '10 5')).toEqual({ fault: 'load breakpoint 2 must be above the one before it.' })
   })
 })

@@ -108,7 +108,7 @@ label {
   gap: 2px;
   font-size: 13px;
 }
-label :deep(.el-input-number) {
+label :deep(.number-input) {
   width: 104px;
 }
 p {

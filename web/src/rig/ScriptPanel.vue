@@ -97,7 +97,7 @@ const where = (step: PlanStep): string =>
   gap: 8px;
   align-items: center;
 }
-.line :deep(.el-input-number) {
+.line :deep(.number-input) {
   width: 96px;
 }
 ul {

@@ -119,7 +119,7 @@ h3 {
   gap: 8px;
   align-items: center;
 }
-.limit :deep(.el-input-number) {
+.limit :deep(.number-input) {
   width: 120px;
 }
 .mark {

@@ -1,16 +1,8 @@
 <script setup lang="ts">
-import {
-  ElCheckbox,
-  ElFormItem,
-  ElInput,
-  ElInputNumber,
-  ElOption,
-  ElRadioButton,
-  ElRadioGroup,
-  ElSelect,
-} from 'element-plus'
+import { ElCheckbox, ElFormItem, ElInput, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
 import { computed } from 'vue'
 import { FUELS, USES } from '@yuzumix/core'
+import NumberInput from '@/parts/numbers/NumberInput.vue'
 import type { JobForm } from './jobForm'
 
 const form = defineModel<JobForm>({ required: true })
@@ -25,22 +17,16 @@ const stoich = computed(() => FUELS.find((one) => one.id === form.value.fuel)?.s
   <div class="row">
     <ElFormItem label="Machine"><ElInput v-model="form.machine" maxlength="120" aria-label="Machine" /></ElFormItem>
     <ElFormItem label="Cylinders" :error="faults['machine.cylinders'] ?? ''"
-      ><ElInputNumber
-        v-model="form.cylinders"
-        :min="1"
-        :max="12"
-        :precision="0"
-        controls-position="right"
-        aria-label="Cylinders"
+      ><NumberInput v-model="form.cylinders" :min="1" :max="12" :precision="0" name="Cylinders"
     /></ElFormItem>
     <ElFormItem label="Size, cc" :error="faults['machine.displacementCc'] ?? ''"
-      ><ElInputNumber
+      ><NumberInput
         v-model="form.displacementCc"
         :min="10"
         :max="20000"
         :precision="0"
         :controls="false"
-        aria-label="Displacement in cc"
+        name="Displacement in cc"
     /></ElFormItem>
     <ElFormItem label="Strokes">
       <ElRadioGroup v-model="form.strokes" aria-label="Strokes"
@@ -66,23 +52,23 @@ const stoich = computed(() => FUELS.find((one) => one.id === form.value.fuel)?.s
       </ElSelect>
     </ElFormItem>
     <ElFormItem v-if="form.fuel === 'custom'" label="AFR at lambda 1" :error="faults['fuel.stoichAfr'] ?? ''">
-      <ElInputNumber
+      <NumberInput
         v-model="form.stoichAfr"
         :min="4"
         :max="20"
         :step="0.1"
         :precision="2"
-        aria-label="AFR at lambda 1 of the blend"
+        name="AFR at lambda 1 of the blend"
       />
     </ElFormItem>
     <ElFormItem label="Gauge shows at lambda 1" :error="faults['gaugeScale'] ?? ''">
-      <ElInputNumber
+      <NumberInput
         v-model="form.gaugeScale"
         :min="4"
         :max="20"
         :step="0.1"
         :precision="2"
-        aria-label="AFR the gauge shows at lambda 1"
+        name="AFR the gauge shows at lambda 1"
       />
     </ElFormItem>
     <ElFormItem label="Use">

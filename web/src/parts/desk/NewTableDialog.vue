@@ -1,18 +1,10 @@
 <script setup lang="ts">
-import {
-  ElButton,
-  ElDialog,
-  ElForm,
-  ElFormItem,
-  ElInput,
-  ElInputNumber,
-  ElRadioButton,
-  ElRadioGroup,
-} from 'element-plus'
+import { ElButton, ElDialog, ElForm, ElFormItem, ElInput, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import { checkTable, filled, valueLimits, type LoadGrid, type Table, type TableKind } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
+import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { readBreakpoints } from '@/parts/numbers/breakpointText'
 import { useJob } from '@/job/openJob'
 
@@ -107,11 +99,11 @@ async function add(): Promise<void> {
           >
         </ElFormItem>
         <ElFormItem :label="`Every cell begins at ${unit}`"
-          ><ElInputNumber
+          ><NumberInput
             v-model="start"
             :min="valueLimits(kind).least"
             :max="valueLimits(kind).most"
-            aria-label="Every cell begins at"
+            name="Every cell begins at"
         /></ElFormItem>
         <ElFormItem label="rpm breakpoints"
           ><ElInput v-model="rpmText" type="textarea" :rows="2" aria-label="rpm breakpoints of the table"
@@ -125,7 +117,7 @@ async function add(): Promise<void> {
         </p>
       </template>
       <ElFormItem label="For cylinder (empty: all)"
-        ><ElInputNumber v-model="cylinder" :min="1" :max="12" aria-label="Cylinder of the table"
+        ><NumberInput v-model="cylinder" :min="1" :max="12" name="Cylinder of the table"
       /></ElFormItem>
       <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
       <div class="acts">

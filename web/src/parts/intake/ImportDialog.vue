@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { ElAlert, ElButton, ElDialog, ElInputNumber, ElProgress } from 'element-plus'
+import { ElAlert, ElButton, ElDialog, ElProgress } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import { channelTitle, missingChannels } from '@yuzumix/core'
 import { api, ProblemError } from '@/api/client'
 import { uploadLog } from '@/api/uploadLog'
 import { useJob } from '@/job/openJob'
+import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { groupByHeader, readHead, type ChosenLog, type LogGroup } from './logHead'
 import MappingTable from './MappingTable.vue'
 
@@ -148,18 +149,18 @@ const WORDS = {
       <div class="asks">
         <label v-if="needsRate"
           >No time column. Samples per second
-          <ElInputNumber v-model="rateHz" :min="0.1" :max="10000" size="small" aria-label="Samples per second"
+          <NumberInput v-model="rateHz" :min="0.1" :max="10000" size="small" name="Samples per second"
         /></label>
         <label v-if="showsAfr"
           >The gauge shows this AFR at lambda 1
-          <ElInputNumber
+          <NumberInput
             v-model="gaugeScale"
             :min="4"
             :max="20"
             :step="0.1"
             :precision="2"
             size="small"
-            aria-label="Gauge scale"
+            name="Gauge scale"
         /></label>
       </div>
     </template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElInputNumber } from 'element-plus'
+import NumberInput from '@/parts/numbers/NumberInput.vue'
 
 /** A number typed or stepped, within its limits; an emptied box keeps the number it had. */
 withDefaults(
@@ -19,7 +19,7 @@ const value = defineModel<number>({ required: true })
 </script>
 
 <template>
-  <ElInputNumber
+  <NumberInput
     :model-value="value"
     :min="least"
     :max="most"
@@ -27,8 +27,7 @@ const value = defineModel<number>({ required: true })
     :precision="precision"
     :size="size"
     :disabled="disabled"
-    controls-position="right"
-    :aria-label="name"
+    :name="name"
     @update:model-value="typeof $event === 'number' && (value = $event)"
   />
 </template>

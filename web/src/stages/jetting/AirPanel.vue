@@ -119,7 +119,7 @@ th {
 td {
   padding: 2px 8px 2px 0;
 }
-td :deep(.el-input-number) {
+td :deep(.number-input) {
   width: 110px;
 }
 .card th,

@@ -208,7 +208,7 @@ async function read(event: Event): Promise<void> {
   align-items: center;
   font-size: 13px;
 }
-.panel > :deep(label .el-input-number),
+.panel > :deep(label .number-input),
 .panel > :deep(label .el-select) {
   width: 150px;
 }

@@ -76,7 +76,7 @@ label {
   align-items: center;
   font-size: 13px;
 }
-label :deep(.el-input-number),
+label :deep(.number-input),
 label :deep(.el-select) {
   width: 130px;
 }

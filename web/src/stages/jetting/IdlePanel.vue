@@ -11,6 +11,7 @@ import {
   type IdleSchool,
   type IdleWay,
   USUAL_GAUGE_SCALE,
+  readNumber,
 } from '@yuzumix/core'
 import { sayDone, sayProblem } from '@/api/say'
 import { plain, signed } from '@/parts/numbers/format'
@@ -35,9 +36,8 @@ const lines = ref<Line[][]>([fresh(), fresh()])
 /** where each side was left, round by round */
 const rounds = ref<number[][]>([[], []])
 
-const number = (text: string): number => (text.trim() === '' ? NaN : Number(text.replace(',', '.')))
 const readings = computed<IdleReading[]>(() =>
-  lines.value[side.value]!.map((line) => ({ turns: number(line.turns), value: number(line.value) })).filter(
+  lines.value[side.value]!.map((line) => ({ turns: readNumber(line.turns), value: readNumber(line.value) })).filter(
     (one) => Number.isFinite(one.turns) && Number.isFinite(one.value),
   ),
 )

@@ -1,4 +1,4 @@
-import { EMPTY_BOX, needleFault, type Box } from '@yuzumix/core'
+import { EMPTY_BOX, needleFault, type Box, readNumber } from '@yuzumix/core'
 
 /** The parts box as it is typed: sizes with blanks between, needles and rods a line each. */
 export type BoxTexts = Record<keyof Box, string>
@@ -18,7 +18,7 @@ export function boxTexts(box: Box): BoxTexts {
   }
 }
 
-const size = (text: string | undefined): number => (text ? Number(text.replace(',', '.')) : NaN)
+const size = (text: string | undefined): number => readNumber(text ?? '')
 
 /** Lines of "name: figures". */
 function named(text: string): { name: string; figures: string[] }[] {

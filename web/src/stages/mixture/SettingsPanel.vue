@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { ElButton, ElInput, ElInputNumber, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
+import { ElButton, ElInput, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import { DEFAULT_FILTERS, TARGET_PRESETS, type Field, type Filters, type LoadGrid } from '@yuzumix/core'
+import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { readBreakpoints } from '@/parts/numbers/breakpointText'
 import LabelledSlider from '@/parts/numbers/LabelledSlider.vue'
 import { plain } from '@/parts/numbers/format'
@@ -122,15 +123,14 @@ function setBreakpoints(loadAxis: 'throttle' | 'manifold' = props.grid?.loadAxis
     />
     <label class="line">
       Above a rev ceiling of
-      <ElInputNumber
+      <NumberInput
         :model-value="filters.revCeiling ?? undefined"
         :min="500"
         :max="30000"
         :step="100"
         size="small"
-        controls-position="right"
         placeholder="none"
-        aria-label="Rev ceiling in rpm"
+        name="Rev ceiling in rpm"
         @update:model-value="setFilter({ revCeiling: $event ?? null })"
       />
       rpm

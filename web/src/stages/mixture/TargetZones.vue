@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { ElButton, ElInputNumber } from 'element-plus'
+import { ElButton } from 'element-plus'
 import { computed } from 'vue'
+import NumberInput from '@/parts/numbers/NumberInput.vue'
 import type { LoadGrid, TargetZone } from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
 
@@ -42,14 +43,14 @@ const dropZone = (k: number): void =>
   <div v-for="(zone, k) in mixture.target.zones" :key="k" class="zone">
     <label v-for="[key, label, least, most, step] in ZONE_FIELDS" :key="key">
       <span class="soft">{{ label }}</span>
-      <ElInputNumber
+      <NumberInput
         :model-value="zone[key]"
         :min="least"
         :max="most"
         :step="step"
         :controls="false"
         size="small"
-        :aria-label="`Zone ${k + 1} ${label}`"
+        :name="`Zone ${k + 1} ${label}`"
         @update:model-value="setZone(k, { [key]: $event ?? zone[key] })"
       />
     </label>
@@ -66,7 +67,7 @@ const dropZone = (k: number): void =>
   align-items: end;
   font-size: 12px;
 }
-.zone :deep(.el-input-number) {
+.zone :deep(.number-input) {
   width: 100%;
 }
 .start {

@@ -191,7 +191,7 @@ li {
   align-items: center;
   font-size: 13px;
 }
-.choices :deep(.el-input-number) {
+.choices :deep(.number-input) {
   width: 110px;
 }
 .small {

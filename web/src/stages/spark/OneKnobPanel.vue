@@ -120,7 +120,7 @@ const THIRDS: [keyof RangeUse, string][] = [
   display: grid;
   font-size: 13px;
 }
-.uses :deep(.el-input-number) {
+.uses :deep(.number-input) {
   width: 96px;
 }
 table {

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { ElButton, ElCheckbox, ElInputNumber } from 'element-plus'
+import { ElButton, ElCheckbox } from 'element-plus'
 import { computed } from 'vue'
 import { advanceOf, isLeftOut, stopName, type RunInfo, type SparkSetting } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
+import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { grouped, plain } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
 import type { Spark } from './useSpark'
@@ -37,15 +38,14 @@ const where = ({ facts }: RunInfo): string =>
     </p>
     <label class="now"
       >Setting in use now, °
-      <ElInputNumber
+      <NumberInput
         :model-value="settings.present ?? undefined"
         placeholder="the first run"
         :min="-10"
         :max="70"
         :step="1"
         size="small"
-        controls-position="right"
-        aria-label="Setting in use now in degrees"
+        name="Setting in use now in degrees"
         @change="choose({ present: typeof $event === 'number' ? $event : null })"
     /></label>
     <p v-if="runs.length === 0" class="soft">This set has no sweeps and no holds yet.</p>
@@ -54,7 +54,7 @@ const where = ({ facts }: RunInfo): string =>
         <span class="name" :title="run.name">{{ run.name }}</span>
         <span class="soft small figures">{{ where(run) }}</span>
         <div class="set">
-          <ElInputNumber
+          <NumberInput
             :key="`${run.id} ${run.setting?.advance}`"
             :model-value="run.setting?.advance ?? undefined"
             :placeholder="advanceOf(run) === null ? '–' : plain(advanceOf(run)!, 1)"
@@ -62,8 +62,7 @@ const where = ({ facts }: RunInfo): string =>
             :max="90"
             :step="1"
             size="small"
-            controls-position="right"
-            :aria-label="`Advance of ${run.name} in degrees`"
+            :name="`Advance of ${run.name} in degrees`"
             @change="typeof $event === 'number' && say(run, { advance: $event, knock: run.setting?.knock ?? false })"
           />
           <ElCheckbox
@@ -107,7 +106,7 @@ li {
   align-items: center;
   margin-top: 8px;
 }
-.now :deep(.el-input-number) {
+.now :deep(.number-input) {
   width: 130px;
 }
 .name {
@@ -120,7 +119,7 @@ li {
   gap: 12px;
   align-items: center;
 }
-.set :deep(.el-input-number) {
+.set :deep(.number-input) {
   width: 104px;
 }
 .small {

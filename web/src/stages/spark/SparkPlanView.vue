@@ -20,7 +20,7 @@ import NumberBox from '@/parts/numbers/NumberBox.vue'
 import { useJob } from '@/job/openJob'
 import SetSelect from '@/parts/choose/SetSelect.vue'
 import StageSplit from '@/parts/frame/StageSplit.vue'
-import { readNumbers } from './numberText'
+import { readRising } from './numberText'
 import type { Spark } from './useSpark'
 
 /** Which settings to run, where, and in which order; and what stops it. */
@@ -56,7 +56,7 @@ const stopText = ref(choice.value.stops.join(' '))
 const rpmText = ref(choice.value.rpm.join(' '))
 const fault = ref('')
 function read(key: 'stops' | 'rpm', text: string): void {
-  const read = readNumbers(
+  const read = readRising(
     text,
     key === 'stops' ? { least: 1, most: 100, count: 12 } : { least: 500, most: 30000, count: 24 },
   )
@@ -202,10 +202,10 @@ const BOXES = [
 .form :deep(.el-input) {
   width: 180px;
 }
-.form :deep(.el-input-number) {
+.form :deep(.number-input) {
   width: 100px;
 }
-.form :deep(.el-input-number .el-input) {
+.form :deep(.number-input .el-input) {
   width: 100px;
 }
 .scroll {

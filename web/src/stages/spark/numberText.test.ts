@@ -1,4 +1,4 @@
-import { readNumbers } from './numberText'
+import { readRising } from './numberText'
 
 const LIMITS = { least: 1, most: 100, count: 3 }
 it.each([
@@ -7,14 +7,14 @@ it.each([
   ['60 60 40', [40, 60]],
   [' 7.5 ', [7.5]],
 ])('"%s" is read', (text, numbers) => {
-  expect(readNumbers(text, LIMITS)).toEqual({ numbers })
+  expect(readRising(text, LIMITS)).toEqual({ numbers })
 })
 it.each([
   ['', /at least one/],
-  ['forty', /from 1 to 100/],
+  ['forty', /is not a number/],
   ['0', /from 1 to 100/],
   ['40 140', /from 1 to 100/],
   ['10 20 30 40', /3 at the most/],
 ])('"%s" is refused in words', (text, words) => {
-  expect(readNumbers(text, LIMITS)).toEqual({ fault: expect.stringMatching(words) as string })
+  expect(readRising(text, LIMITS)).toEqual({ fault: expect.stringMatching(words) as string })
 })

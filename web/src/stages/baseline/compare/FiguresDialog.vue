@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { ElButton, ElDialog, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
+import { ElButton, ElDialog, ElInput, ElOption, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
-import { CORRECTIONS, POWER_UNITS, TORQUE_UNITS, type CorrectionId } from '@yuzumix/core'
+import NumberInput from '@/parts/numbers/NumberInput.vue'
+import { CORRECTIONS, POWER_UNITS, TORQUE_UNITS, type CorrectionId, readNumber } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { useDisplay } from '@/stores/display'
@@ -30,7 +31,7 @@ const read = computed<Line[] | string>(() => {
     const [rpm, mean, spread = 0, ...rest] = line
       .trim()
       .split(/[\s;]+/)
-      .map((cell) => Number(cell.replace(',', '.')))
+      .map(readNumber)
     if (![rpm, mean, spread].every(Number.isFinite) || rest.length)
       return `Line ${k + 1}: type rpm, mean and spread, for example "6000 31.4 0.8".`
     if (k > 0 && rpm! <= found[k - 1]!.rpm) return `Line ${k + 1}: rpm must rise from line to line.`
@@ -83,14 +84,7 @@ async function save(): Promise<void> {
           </ElSelect>
         </label>
         <label
-          >Machines
-          <ElInputNumber
-            v-model="machines"
-            :min="1"
-            :max="1000"
-            size="small"
-            controls-position="right"
-            aria-label="Number of machines"
+          >Machines <NumberInput v-model="machines" :min="1" :max="1000" size="small" name="Number of machines"
         /></label>
       </div>
       <label

@@ -31,5 +31,5 @@ describe('bands as typed', () => {
 it('engine speeds as typed', () => {
   expect(readSpeeds('4000, 6000;8000')).toEqual([4000, 6000, 8000])
   expect(readSpeeds('')).toEqual([])
-  expect(readSpeeds('4000 fast')).toMatch(/no engine speed/)
+  expect(readSpeeds('4000 fast')).toMatch(/"fast" is not a number/)
 })

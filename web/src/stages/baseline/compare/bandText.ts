@@ -1,4 +1,4 @@
-import type { RpmBand } from '@yuzumix/core'
+import { readNumbers, type RpmBand } from '@yuzumix/core'
 
 /** Bands as people type them: "3000-5000, 5000 to 7000". A text saying what is wrong when they cannot be read. */
 export function readBands(text: string): RpmBand[] | string {
@@ -15,10 +15,8 @@ export function readBands(text: string): RpmBand[] | string {
 
 /** Single engine speeds as people type them: "4000 6000". */
 export function readSpeeds(text: string): number[] | string {
-  const speeds = text
-    .split(/[\s,;]+/)
-    .filter((part) => part !== '')
-    .map(Number)
+  const speeds = readNumbers(text)
+  if (typeof speeds === 'string') return speeds
   const bad = speeds.find((one) => !(one >= 0 && one <= 30000))
   return bad !== undefined ? 'One of these is no engine speed.' : speeds.slice(0, 24)
 }

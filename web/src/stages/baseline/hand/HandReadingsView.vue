@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { ElButton, ElInput, ElInputNumber, ElRadioButton, ElRadioGroup } from 'element-plus'
+import { ElButton, ElInput, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { useStorage } from '@vueuse/core'
 import { computed, nextTick, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { jobTarget, flatteredBanks, readReading, targetOn, type HandReading } from '@yuzumix/core'
+import { jobTarget, flatteredBanks, readReading, targetOn, type HandReading, readNumber } from '@yuzumix/core'
+import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { actOf } from '@/parts/keys/keymap'
 import { api } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
@@ -27,7 +28,7 @@ const saving = ref(false)
 const scale = computed(() => open.job!.gaugeScale)
 const columns = computed(() => 2 + banks.value)
 const isBlank = (row: readonly string[]): boolean => row.every((cell) => (cell ?? '').trim() === '')
-const number = (text: string | undefined): number => Number((text ?? '').trim().replace(',', '.') || NaN)
+const number = (text: string | undefined): number => readNumber(text ?? '')
 
 /** What a row comes to, or what is wrong with it. */
 interface Judged {
@@ -161,16 +162,7 @@ const stored = computed(() => open.runs.filter((run) => run.kind === 'hand readi
       >
     </template>
     <div class="choices">
-      <label
-        >Banks
-        <ElInputNumber
-          v-model="banks"
-          :min="1"
-          :max="4"
-          size="small"
-          controls-position="right"
-          aria-label="Banks or cylinders"
-      /></label>
+      <label>Banks <NumberInput v-model="banks" :min="1" :max="4" size="small" name="Banks or cylinders" /></label>
       <ElRadioGroup v-model="loadAxis" size="small" aria-label="Load">
         <ElRadioButton value="throttle">Throttle %</ElRadioButton>
         <ElRadioButton value="manifold">Power setting, kPa</ElRadioButton>

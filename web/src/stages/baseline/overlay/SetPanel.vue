@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
+import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 import {
   airDensity,
@@ -18,6 +18,7 @@ import {
 } from '@yuzumix/core'
 import { ProblemError } from '@/api/client'
 import { sayProblem } from '@/api/say'
+import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { grouped, plain } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
 
@@ -120,13 +121,12 @@ async function add(): Promise<void> {
     <div class="pair">
       <label
         >Gear
-        <ElInputNumber
+        <NumberInput
           :model-value="set.gear ?? undefined"
           :min="1"
           :max="12"
           size="small"
-          controls-position="right"
-          aria-label="Gear"
+          name="Gear"
           placeholder="not said"
           @update:model-value="change({ gear: $event ?? null })"
       /></label>
@@ -165,13 +165,12 @@ async function add(): Promise<void> {
       </label>
       <label
         >Drum inertia, kg·m²
-        <ElInputNumber
+        <NumberInput
           :model-value="set.inertia ?? undefined"
           :min="0"
           :step="0.1"
           size="small"
-          controls-position="right"
-          aria-label="Drum inertia in kg·m²"
+          name="Drum inertia in kg·m²"
           placeholder="no drum"
           @update:model-value="change({ inertia: $event ?? null })"
       /></label>
@@ -181,12 +180,12 @@ async function add(): Promise<void> {
     <div class="triple">
       <label v-for="field in ['temperatureC', 'pressureKpa', 'humidityPct'] as const" :key="field"
         >{{ { temperatureC: '°C', pressureKpa: 'kPa, at the place', humidityPct: '% humidity' }[field] }}
-        <ElInputNumber
+        <NumberInput
           v-model="weather[field]"
           :controls="false"
           :precision="field === 'humidityPct' ? 0 : 1"
           size="small"
-          :aria-label="
+          :name="
             { temperatureC: 'Temperature in °C', pressureKpa: 'Pressure in kPa', humidityPct: 'Humidity in %' }[field]
           "
           :placeholder="`${WEATHER_LIMITS[field][0]} to ${WEATHER_LIMITS[field][1]}`"
@@ -241,8 +240,8 @@ label {
   grid-template-columns: repeat(3, 1fr);
   gap: 8px;
 }
-.pair :deep(.el-input-number),
-.triple :deep(.el-input-number) {
+.pair :deep(.number-input),
+.triple :deep(.number-input) {
   width: 100%;
 }
 .fault {

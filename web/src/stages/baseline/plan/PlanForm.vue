@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { ElCheckbox, ElCheckboxGroup, ElInputNumber, ElOption, ElSelect } from 'element-plus'
+import { ElCheckbox, ElCheckboxGroup, ElOption, ElSelect } from 'element-plus'
 import { DEPTHS, PLANNED_KINDS, PURPOSES, SCHOOLS, type PlanChoice } from '@yuzumix/core'
+import NumberInput from '@/parts/numbers/NumberInput.vue'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
 
 const props = defineProps<{ choice: PlanChoice }>()
@@ -51,15 +52,14 @@ const PURPOSE_TEXT = {
     </label>
     <label
       >Minutes at hand
-      <ElInputNumber
+      <NumberInput
         :model-value="choice.minutesAtHand ?? undefined"
         :min="1"
         :max="1440"
         :step="10"
         size="small"
-        controls-position="right"
         placeholder="open"
-        aria-label="Minutes at hand"
+        name="Minutes at hand"
         @update:model-value="set({ minutesAtHand: $event ?? null })"
     /></label>
     <div class="kinds">
@@ -95,14 +95,13 @@ const PURPOSE_TEXT = {
     /></label>
     <label
       >Gear
-      <ElInputNumber
+      <NumberInput
         :model-value="choice.gear ?? undefined"
         :min="1"
         :max="12"
         size="small"
-        controls-position="right"
         placeholder="any"
-        aria-label="Gear of the plan"
+        name="Gear of the plan"
         @update:model-value="set({ gear: $event ?? null })"
     /></label>
     <label v-for="(title, key) in { sweep: 'Sweep, min', cooling: 'Cooling wide open, min' }" :key="key"
@@ -134,7 +133,7 @@ const PURPOSE_TEXT = {
   color: var(--soft);
   font-size: 13px;
 }
-.form :deep(.el-input-number) {
+.form :deep(.number-input) {
   width: 100%;
 }
 .form :deep(.el-checkbox) {
