@@ -71,7 +71,7 @@ const stoich = computed(() => FUELS.find((one) => one.id === form.value.fuel)?.s
         name="AFR the gauge shows at lambda 1"
       />
     </ElFormItem>
-    <ElFormItem label="Use">
+    <ElFormItem class="use" label="Use">
       <ElRadioGroup v-model="form.use" aria-label="Use"
         ><ElRadioButton v-for="use in USES" :key="use" :value="use">{{ use }}</ElRadioButton></ElRadioGroup
       >
@@ -100,6 +100,9 @@ const stoich = computed(() => FUELS.find((one) => one.id === form.value.fuel)?.s
 }
 .row > * {
   flex: 1 1 120px;
+}
+.row > .use {
+  flex: none;
 }
 .hint {
   margin: -4px 0 12px;

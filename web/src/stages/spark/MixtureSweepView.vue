@@ -126,7 +126,7 @@ function aimAt(lambda: number): void {
           <table v-if="one.fit.best">
             <thead>
               <tr>
-                <th scope="col">School</th>
+                <th scope="col">Target</th>
                 <th scope="col" class="right">Torque, %</th>
                 <th scope="col"><span class="unseen">take</span></th>
               </tr>

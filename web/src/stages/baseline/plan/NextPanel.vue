@@ -10,7 +10,7 @@ const why = (run: HelpfulRun): string =>
   run.kind === 'hold'
     ? run.unknown
       ? 'nothing is known there'
-      : 'one node that is not settled'
+      : 'one cell that is not settled'
     : `${counted(run.nodes, 'cell')} not settled${run.unknown ? `, ${run.unknown} of them without evidence` : ''}`
 </script>
 
@@ -49,8 +49,8 @@ const why = (run: HelpfulRun): string =>
         </p>
       </template>
       <p class="soft small">
-        Told from the field's evidence: how wide each node's interval is, how much the node matters for this use, and
-        what one more pass takes away. Held nodes do not count.
+        Told from the field's evidence: how wide each cell's interval is, how much the cell matters for this use, and
+        what one more pass takes away. Held cells do not count.
       </p>
     </template>
   </div>

@@ -29,11 +29,11 @@ const PURPOSE_TEXT = {
       </ElSelect>
     </label>
     <label
-      >School
+      >Order
       <ElSelect
         :model-value="choice.school"
         size="small"
-        aria-label="School"
+        aria-label="Order"
         @update:model-value="set({ school: $event })"
       >
         <ElOption v-for="one in SCHOOLS" :key="one" :value="one" :label="one" />
