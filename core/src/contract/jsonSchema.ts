@@ -46,8 +46,8 @@ export function jsonSchemaWriter(at: (name: string) => string) {
       throw new Error(`Two different schemas go by the name ${ref}.`)
     components.set(ref, whole)
     const there = { $ref: at(ref) }
-    const said = description ? { description } : {}
-    return one.nullable ? { anyOf: [there, { type: 'null' }], ...said } : { ...there, ...said }
+    const beside = description ? { description } : {}
+    return one.nullable ? { anyOf: [there, { type: 'null' }], ...beside } : { ...there, ...beside }
   }
 
   function plain(one: Description): Json {

@@ -111,7 +111,7 @@ export const runFields = {
 }
 
 /** Those of a run's members that are said of it, and no others. */
-export function saidOfRun(run: RunInfo): Pick<RunInfo, keyof typeof runFields> {
+export function runFieldsOf(run: RunInfo): Pick<RunInfo, keyof typeof runFields> {
   const names = Object.keys(runFields) as (keyof typeof runFields)[]
   return Object.fromEntries(names.map((name) => [name, run[name]])) as Pick<RunInfo, keyof typeof runFields>
 }

@@ -1,6 +1,6 @@
 import { controlsSchema, scriptSchema } from './bench'
 import { fieldAnswer, fieldRuns, fieldSet, settleFieldOptions, type FieldContext } from '../job/fieldChoice'
-import { assembleRun, asides, channelsFor, isLeftOut } from '../run/runColumns'
+import { assembleRun, knownBeside, channelsFor, isLeftOut } from '../run/runColumns'
 import { weatherSchema } from './air'
 import { checkInput, InputError } from './checkInput'
 import { compareRequestSchema } from './compare'
@@ -194,7 +194,7 @@ describe('columns of a run', () => {
     expect(made).toMatchObject({ id: 'r', sensorPlace: 'tailpipe', leftOut: { fromRpm: 3000, toRpm: 4000 } })
     expect(made.lambda).toHaveLength(4)
     expect('torque' in made).toBe(false)
-    expect(asides(run({}))).toEqual({})
+    expect(knownBeside(run({}))).toEqual({})
   })
 })
 

@@ -24,7 +24,7 @@ const pulls = (seed: number, count: number, over: Parameters<typeof knownPull>[0
 const side = (name: string, runs: RunColumns[], over: Partial<Side> = {}): Side => ({
   name,
   machine: 'mine',
-  said: SAID,
+  setFacts: SAID,
   runs,
   facts: runs.map(() => null),
   curve: { ...DEFAULT_CURVE, lag: 0 },
@@ -113,33 +113,33 @@ describe('what two sets do not share', () => {
   it.each([
     ['rig', { rig: 'Town drum' }, /Different rigs: Shed drum and Town drum/],
     ['gear', { gear: 5 }, /Different gears: 4 and 5/],
-  ] as const)('a %s is refused until it is accepted, and stays called out', (what, said, message) => {
-    const refused = compare({ said: { ...SAID, ...said } })
+  ] as const)('a %s is refused until it is accepted, and stays called out', (what, setFacts, message) => {
+    const refused = compare({ setFacts: { ...SAID, ...setFacts } })
     expect(refused.comparison).toBeNull()
     expect(refused.refused.map((one) => one.what)).toEqual([what])
     expect(refused.refused[0]!.message).toMatch(message)
-    const accepted = compare({ said: { ...SAID, ...said } }, { accepted: [what] })
+    const accepted = compare({ setFacts: { ...SAID, ...setFacts } }, { accepted: [what] })
     expect(accepted.comparison).not.toBeNull()
     expect(accepted.mismatches.map((one) => one.what)).toEqual([what])
   })
   it('a correction that only one side can carry', () => {
-    const { refused } = compare({ said: { ...SAID, weather } }, { correction: 'sae-j1349' })
+    const { refused } = compare({ setFacts: { ...SAID, weather } }, { correction: 'sae-j1349' })
     expect(refused.map((one) => one.what)).toEqual(['correction'])
   })
   it('uncorrected figures of different air are called out', () => {
     const { mismatches, comparison } = compare(
-      { said: { ...SAID, weather: { ...weather, temperatureC: 5 } } },
+      { setFacts: { ...SAID, weather: { ...weather, temperatureC: 5 } } },
       {},
-      { said: { ...SAID, weather } },
+      { setFacts: { ...SAID, weather } },
     )
     expect(mismatches[0]).toMatchObject({ what: 'correction', weight: 'note' })
     expect(comparison).not.toBeNull()
   })
   it('another place of the sensor is called out, also for mixture', () => {
     const { mismatches } = compare(
-      { said: { ...SAID, sensorPlace: 'tailpipe' } },
+      { setFacts: { ...SAID, sensorPlace: 'tailpipe' } },
       { quantity: 'lambda' },
-      { said: { ...SAID, sensorPlace: 'header' } },
+      { setFacts: { ...SAID, sensorPlace: 'header' } },
     )
     expect(mismatches.map((one) => [one.what, one.weight])).toEqual([['sensor place', 'note']])
   })
@@ -150,8 +150,8 @@ describe('what two sets do not share', () => {
   })
   it('figures carry the correction and its factor, and a warning outside its range', () => {
     const hot = { temperatureC: 44, pressureKpa: 88, humidityPct: 60 }
-    const said = { ...SAID, weather: hot }
-    const { second: after } = compare({ said }, { correction: 'sae-j1349' }, { said })
+    const setFacts = { ...SAID, weather: hot }
+    const { second: after } = compare({ setFacts }, { correction: 'sae-j1349' }, { setFacts })
     expect(after.correction).toMatch(/SAE J1349 × 1\.2\d\d/)
     expect(after.warning).toMatch(/more than 7 % from 1/)
   })

@@ -11,7 +11,7 @@ import {
   type Comparison,
   type Reference,
 } from './compare'
-import { conditionsOf, correctSet, mismatches, type Conditions, type Mismatch, type SaidConditions } from './conditions'
+import { conditionsOf, correctSet, mismatches, type Conditions, type Mismatch, type SetConditions } from './conditions'
 import type { CurveOptions } from './curve'
 import type { RunFacts } from '../run/facts'
 import { gainBegins, gainsTable, type Gain } from './gains'
@@ -25,7 +25,7 @@ export interface Side {
   name: string
   /** which machine it was, by any key: sets of one job are one machine */
   machine: string
-  said: SaidConditions
+  setFacts: SetConditions
   runs: readonly RunColumns[]
   facts: readonly (RunFacts | null)[]
   curve: CurveOptions
@@ -174,7 +174,7 @@ interface ReadSide {
 }
 
 function readSide(side: Side, ruler: CurveRuler, { correction }: SidesChoice): ReadSide {
-  const conditions = conditionsOf(side.said, side.facts, '')
+  const conditions = conditionsOf(side.setFacts, side.facts, '')
   const { factor, label, warning } = correctSet(correction, conditions.weather)
   const laid = overlay(side.runs, ruler, side.curve, factor)
   return {

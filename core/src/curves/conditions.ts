@@ -19,7 +19,7 @@ export interface Conditions {
 }
 
 /** What was said of a set of runs. */
-export interface SaidConditions {
+export interface SetConditions {
   rig: string
   gear: number | null
   sensorPlace: SensorPlace | null
@@ -28,7 +28,7 @@ export interface SaidConditions {
 
 /** Conditions of a set: what was said of it, and where nothing was said what its runs tell. */
 export function conditionsOf(
-  said: SaidConditions,
+  setFacts: SetConditions,
   facts: readonly (RunFacts | null)[],
   torqueFrom: string,
 ): Conditions {
@@ -37,11 +37,11 @@ export function conditionsOf(
   const mean = (of: (weather: Weather) => number): number =>
     logged.reduce((sum, one) => sum + of(one), 0) / logged.length
   return {
-    rig: said.rig.trim(),
-    gear: gears.length === 1 ? gears[0]! : gears.length ? null : said.gear,
-    sensorPlace: said.sensorPlace,
+    rig: setFacts.rig.trim(),
+    gear: gears.length === 1 ? gears[0]! : gears.length ? null : setFacts.gear,
+    sensorPlace: setFacts.sensorPlace,
     weather:
-      said.weather ??
+      setFacts.weather ??
       (logged.length
         ? {
             temperatureC: mean((one) => one.temperatureC),
@@ -49,7 +49,7 @@ export function conditionsOf(
             humidityPct: mean((one) => one.humidityPct),
           }
         : null),
-    weatherLogged: said.weather === null && logged.length > 0,
+    weatherLogged: setFacts.weather === null && logged.length > 0,
     mixed: gears.length > 1 ? `Its runs were made in gears ${gears.join(' and ')}.` : null,
     torqueFrom,
   }

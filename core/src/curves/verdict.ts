@@ -34,16 +34,16 @@ export function verdictOf(comparison: Comparison): CompareVerdict {
     else spans.push({ bins: [k] })
   }
   const step = rpm.length > 1 ? rpm[1]! - rpm[0]! : 0
-  const told = spans
+  const realSpans = spans
     .map(({ bins }) => ({
       fromRpm: rpm[bins[0]!]!,
       toRpm: rpm[bins.at(-1)!]!,
       difference: bins.reduce((sum, k) => sum + difference[k]!, 0) / bins.length,
     }))
     .filter((one) => one.toRpm - one.fromRpm + step >= LEAST_SPAN)
-  const [up, down] = [told.some((one) => one.difference > 0), told.some((one) => one.difference < 0)]
+  const [up, down] = [realSpans.some((one) => one.difference > 0), realSpans.some((one) => one.difference < 0)]
   const verdict = up && down ? 'more here, less there' : up ? 'more' : down ? 'less' : 'no difference shown'
-  const elsewhere = met.some((at) => !told.some((one) => at >= one.fromRpm && at <= one.toRpm))
+  const elsewhere = met.some((at) => !realSpans.some((one) => at >= one.fromRpm && at <= one.toRpm))
   const halves = low.flatMap((value, k) => (value === null || high[k] == null ? [] : [(high[k] - value) / 2]))
-  return { verdict, spans: told, over, elsewhere, sees: median(halves) }
+  return { verdict, spans: realSpans, over, elsewhere, sees: median(halves) }
 }

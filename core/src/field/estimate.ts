@@ -259,7 +259,7 @@ function cylinderField(
   const hasTrims = pinned !== null && pinned.samples.trim?.some((one) => one !== 1) === true
   const byTrim = build(grid, (row, column) => held[row]![column]! && hasTrims)
   const isUnknown = (row: number, column: number): boolean => held[row]![column]! && !byTrim[row]![column]
-  const told = (row: number, column: number, value: (x: number, half: number) => number): number | null =>
+  const inCell = (row: number, column: number, value: (x: number, half: number) => number): number | null =>
     isUnknown(row, column) ? null : known(row, column, value)
   // Where trims tell, the aim is the loop's own lambda.
   const aim = build(grid, (row, column) => (byTrim[row]![column] ? LOOP_LAMBDA : target[row]![column]!))
@@ -267,9 +267,9 @@ function cylinderField(
     cylinder: c + 1,
     lambda: build(grid, (r, k) => known(r, k, (x) => aim[r]![k]! * Math.exp(x))),
     target: aim,
-    changePct: build(grid, (r, k) => told(r, k, percent)),
-    lowPct: build(grid, (r, k) => told(r, k, (x, half) => percent(x - half))),
-    highPct: build(grid, (r, k) => told(r, k, (x, half) => percent(x + half))),
+    changePct: build(grid, (r, k) => inCell(r, k, percent)),
+    lowPct: build(grid, (r, k) => inCell(r, k, (x, half) => percent(x - half))),
+    highPct: build(grid, (r, k) => inCell(r, k, (x, half) => percent(x + half))),
     samples: build(grid, (r, k) => node(r, k).evidence.samples),
     passes: build(grid, (r, k) => node(r, k).evidence.passes),
     evidence: build(grid, (r, k) => (isUnknown(r, k) ? 'none' : node(r, k).evidence.grade)),

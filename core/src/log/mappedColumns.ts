@@ -41,8 +41,8 @@ export interface ColumnState {
 
 /** What these channels still lack to be a run: engine speed, and mixture or something that tells torque. */
 export function missingChannels(channels: readonly string[]): ('rpm' | 'lambda1')[] {
-  const told = ['lambda1', 'torque', 'power', 'drum'].some((channel) => channels.includes(channel))
-  return [...(channels.includes('rpm') ? [] : (['rpm'] as const)), ...(told ? [] : (['lambda1'] as const))]
+  const hasReading = ['lambda1', 'torque', 'power', 'drum'].some((channel) => channels.includes(channel))
+  return [...(channels.includes('rpm') ? [] : (['rpm'] as const)), ...(hasReading ? [] : (['lambda1'] as const))]
 }
 
 /**

@@ -47,12 +47,12 @@ export function assembleRun(run: RunInfo, column: (channel: string) => Float32Ar
     rpm: column('rpm')!,
     ...(Object.fromEntries(named) as Partial<RunColumns>),
     lambda: LAMBDAS.flatMap((channel) => column(channel) ?? []),
-    ...asides(run),
+    ...knownBeside(run),
   }
 }
 
 /** What is known of a run beside its columns and bears on what is made of them. */
-export function asides({ sensorPlace, leftOut }: RunInfo): Pick<RunColumns, 'sensorPlace' | 'leftOut'> {
+export function knownBeside({ sensorPlace, leftOut }: RunInfo): Pick<RunColumns, 'sensorPlace' | 'leftOut'> {
   const band = leftOut && leftOut.fromRpm !== null && leftOut.toRpm !== null
   return {
     ...(sensorPlace && { sensorPlace }),

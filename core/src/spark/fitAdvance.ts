@@ -130,7 +130,7 @@ export function fitAdvance(points: readonly SparkPoint[], options: SparkOptions)
   const best = isSeen
     ? { advance: peak, low: peak - t * error, high: peak + t * error, torque: valueAt(fit, peak) }
     : null
-  const told = (verdict: SparkVerdict, note: string, recommended: number | null = null): SparkFit => ({
+  const outcome = (verdict: SparkVerdict, note: string, recommended: number | null = null): SparkFit => ({
     verdict,
     note,
     best,
@@ -143,7 +143,7 @@ export function fitAdvance(points: readonly SparkPoint[], options: SparkOptions)
   // Knock begins somewhere between the last setting without it and the first with it.
   const clean = settings.filter((one) => one < firstKnock - 0.05).at(-1)
   if (isKnocking && clean === undefined)
-    return told('knock', `Knock at every setting tried, from ${named(firstKnock)}. Go back and measure from there.`)
+    return outcome('knock', `Knock at every setting tried, from ${named(firstKnock)}. Go back and measure from there.`)
   const limit = isKnocking
     ? Math.min(firstKnock - options.knockMargin, clean!)
     : options.hasKnockChannel
@@ -154,34 +154,35 @@ export function fitAdvance(points: readonly SparkPoint[], options: SparkOptions)
   const cheap = best ? peak - Math.sqrt((options.giveAway * best.torque) / -c) : rises.low > 0 ? Infinity : -Infinity
   const recommended = tenth(Math.max(low - step, Math.min(cheap, limit)))
   if (isKnocking && limit < cheap)
-    return told(
+    return outcome(
       'knock',
       `Knock from ${named(firstKnock)}, while torque still rises: ${options.knockMargin}° stay in hand.`,
       recommended,
     )
   if (!best) {
     if (rises.low > 0)
-      return told(
+      return outcome(
         'try further',
         `Torque still rises at ${named(high)}. Try one step more, ${named(high + step)}, and watch for knock.`,
       )
     if (rises.high < 0)
-      return told('try less', `Torque falls with every step. Try one step less, ${named(low - step)}.`)
+      return outcome('try less', `Torque falls with every step. Try one step less, ${named(low - step)}.`)
     // Back from knock is taken whether it gains or not.
     return isKnocking && limit < options.present
-      ? told('knock', `Knock from ${named(firstKnock)}, and nothing gained by it: go back.`, tenth(limit))
-      : told('no gain', 'No difference shown: torque differs by no more than the runs do.')
+      ? outcome('knock', `Knock from ${named(firstKnock)}, and nothing gained by it: go back.`, tenth(limit))
+      : outcome('no gain', 'No difference shown: torque differs by no more than the runs do.')
   }
   if (peak > high + step && !isKnocking)
-    return told(
+    return outcome(
       'try further',
       `The best lies beyond what was tried. Try ${named(high + step)} next, and watch for knock.`,
     )
-  if (peak < low - step) return told('try less', `The best lies below what was tried. Try ${named(low - step)} next.`)
+  if (peak < low - step)
+    return outcome('try less', `The best lies below what was tried. Try ${named(low - step)} next.`)
   const gains = changeBetween(fit, options.present, recommended, t)
   if (!(gains.low > 0) && !(firstKnock <= options.present + options.knockMargin))
-    return told('no gain', 'No gain beyond the spread of the runs: what is there now serves.')
-  return told(
+    return outcome('no gain', 'No gain beyond the spread of the runs: what is there now serves.')
+  return outcome(
     'best torque',
     `The least advance within ${(100 * options.giveAway).toFixed(1)} % of best torque.`,
     recommended,

@@ -112,7 +112,7 @@ export function fitMixture(points: readonly MixturePoint[]): MixtureFit {
   const distinct = lambdas.filter((value, k) => k === 0 || value - lambdas[k - 1]! > SAME / 2).length
   const knocking = known.filter((one) => one.knock).map((one) => one.lambda)
   const base = { knockFrom: knocking.length ? Math.min(...knocking) : null, range: { from, to } }
-  const told = (verdict: MixtureFit['verdict'], note: string, fit: Partial<MixtureFit> = {}): MixtureFit => ({
+  const outcome = (verdict: MixtureFit['verdict'], note: string, fit: Partial<MixtureFit> = {}): MixtureFit => ({
     verdict,
     note,
     best: null,
@@ -121,7 +121,7 @@ export function fitMixture(points: readonly MixturePoint[]): MixtureFit {
     ...fit,
   })
   if (distinct < LEAST_MIXTURES || known.length < LEAST_MIXTURES + 1)
-    return told(
+    return outcome(
       'too few mixtures',
       `Measure at ${LEAST_MIXTURES} mixtures at least, one of them twice; five from rich to lean tell enough.`,
     )
@@ -131,15 +131,18 @@ export function fitMixture(points: readonly MixturePoint[]): MixtureFit {
   const step = (to - from) / (distinct - 1)
   if (!isBentDown(curve)) {
     if (rises.low > 0)
-      return told('try leaner', 'Torque still rises toward lean. Go on in small steps only.', { curve })
-    if (rises.high < 0) return told('try richer', 'Torque still rises toward rich: try a richer mixture.', { curve })
-    return told('flat', 'Torque hardly cares about the mixture here: choose the safer one.', { curve })
+      return outcome('try leaner', 'Torque still rises toward lean. Go on in small steps only.', { curve })
+    if (rises.high < 0) return outcome('try richer', 'Torque still rises toward rich: try a richer mixture.', { curve })
+    return outcome('flat', 'Torque hardly cares about the mixture here: choose the safer one.', { curve })
   }
   const { at, error } = peakOf(curve)
   const best = { lambda: at, low: at - t * error, high: at + t * error, torque: valueAt(curve, at) }
-  if (at > to + step) return told('try leaner', 'The best lies leaner than what was tried.', { curve, best })
-  if (at < from - step) return told('try richer', 'The best lies richer than what was tried.', { curve, best })
-  return told('best torque', 'Torque is flat about its best: a richer mixture than that costs little.', { curve, best })
+  if (at > to + step) return outcome('try leaner', 'The best lies leaner than what was tried.', { curve, best })
+  if (at < from - step) return outcome('try richer', 'The best lies richer than what was tried.', { curve, best })
+  return outcome('best torque', 'Torque is flat about its best: a richer mixture than that costs little.', {
+    curve,
+    best,
+  })
 }
 
 /**

@@ -85,7 +85,7 @@ export function oneKnob(
     const { value, low, high } = changeBetween(whole, 0, to, t)
     return { value: 100 * value, low: 100 * low, high: 100 * high }
   }
-  const told = (verdict: OneKnob['verdict'], note: string, at: number, best: OneKnob['best'] = null): OneKnob => {
+  const outcome = (verdict: OneKnob['verdict'], note: string, at: number, best: OneKnob['best'] = null): OneKnob => {
     const recommended = Math.round(10 * at) / 10
     return { verdict, note, best, recommended, gain: gainTo(recommended), byRpm: byRpm(recommended) }
   }
@@ -106,13 +106,13 @@ export function oneKnob(
     return none('knock', `Knock at one speed or another from ${offset(knocks)}: go back, and measure from there.`)
   if (!isBentDown(whole)) {
     const rises = changeBetween(whole, low, high, t)
-    if (limit < 0) return told('knock', knockNote, limit)
-    if (rises.low > 0) return limit < high ? told('knock', knockNote, limit) : further
+    if (limit < 0) return outcome('knock', knockNote, limit)
+    if (rises.low > 0) return limit < high ? outcome('knock', knockNote, limit) : further
     return rises.high < 0 ? less : none('no gain', 'No difference shown: torque differs by no more than the runs do.')
   }
   const { at: peak, error } = peakOf(whole)
   const best = { offset: peak, low: peak - t * error, high: peak + t * error }
-  if (limit < peak) return told('knock', knockNote, limit, best)
+  if (limit < peak) return outcome('knock', knockNote, limit, best)
   if (peak > high + step) return { ...further, best }
   if (peak < low - step) return { ...less, best }
   const isBlind = telling.some(({ bin }) => !bin.hasKnockChannel)
@@ -124,7 +124,7 @@ export function oneKnob(
     at < peak
       ? `Best lies at ${offset(peak)}; ${blindMargin}° are kept from the end of what was tried, because nothing was there to see knock.`
       : 'The one setting that gives most over the range as it is used.'
-  return told('best torque', note, at, best)
+  return outcome('best torque', note, at, best)
 }
 
 const offset = (degrees: number): string => `${signed(degrees)}°`

@@ -29,10 +29,10 @@ export function byPlace<Point extends Place>(points: readonly Point[]): { place:
     group.mean.stop += share * (point.stop - group.mean.stop)
     group.mean.rpm += share * (point.rpm - group.mean.rpm)
   }
-  return groups.map(({ mean, points: all }) => ({ place: told(mean), points: all }))
+  return groups.map(({ mean, points: all }) => ({ place: rounded(mean), points: all }))
 }
 
-function told({ stop, rpm }: Place): Place {
+function rounded({ stop, rpm }: Place): Place {
   const round = ROUND.step * Math.round(stop / ROUND.step)
   return {
     stop: Math.abs(stop - round) <= ROUND.near ? round : Math.round(stop),

@@ -1,6 +1,6 @@
 import { strToU8, Zip, ZipDeflate } from 'fflate'
 import type { Writable } from 'node:stream'
-import { JOB_FORMAT, saidOfRun, type ArchivedJob, type Job } from '@yuzumix/core'
+import { JOB_FORMAT, runFieldsOf, type ArchivedJob, type Job } from '@yuzumix/core'
 import type { Store } from '../store/database'
 import { listEntries } from '../store/entries'
 import type { RevisionRow } from '../store/models'
@@ -58,7 +58,7 @@ export async function packJob(store: Store, job: Job, out: Writable): Promise<vo
     },
     sets: sets.map(({ id: _id, job: _job, runCount: _count, createdAt: _at, ...set }) => set),
     runs: runs.map((run, k) => ({
-      ...saidOfRun(run),
+      ...runFieldsOf(run),
       channels: run.channels,
       set: setPlace.get(run.set)!,
       revisions: Object.fromEntries(

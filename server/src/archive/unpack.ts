@@ -70,12 +70,12 @@ export async function unpackJob(store: Store, content: Uint8Array): Promise<stri
     const setIds: string[] = []
     for (const set of archived.sets) setIds.push(await insertSet(store, transaction, id, set))
     for (const { run, columns } of runs) {
-      const { channels, file: _file, samples: _samples, setting, createdAt, ...said } = run
+      const { channels, file: _file, samples: _samples, setting, createdAt, ...fields } = run
       const named = channels.map(({ channel, unit }, k) => ({ channel, unit, values: columns[k]! }))
       ids.push(
         await insertRun(store, transaction, id, {
           ...newRun(named, {
-            ...said,
+            ...fields,
             set: setIds[run.set]!,
             ...(setting && { setting }),
             ...(createdAt && { createdAt }),

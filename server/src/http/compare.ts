@@ -47,7 +47,7 @@ async function sideOf(
   return {
     name: sideName(other && !several ? `${other.title}: ${set.name}` : set.name, setting, withinOne),
     machine: set.job,
-    said: set,
+    setFacts: set,
     runs: await loadColumns(store, here, 'curves'),
     facts: here.map((run) => run.facts),
     curve: {

@@ -66,7 +66,7 @@ export async function addLog(
     const same = file.again ? null : await findSame(store, job.id, read.digest)
     if (same) throw new SameFile(same)
     signal.throwIfAborted()
-    const { spills, signature, ...said } = read
+    const { spills, signature, ...fields } = read
     const column = new Float32Array(read.samples)
     const channels = read.channels.map(({ factor, ...info }, k) => ({
       ...info,
@@ -75,7 +75,7 @@ export async function addLog(
     return await addRun(
       store,
       job.id,
-      { ...said, name: file.name, set: file.set, channels },
+      { ...fields, name: file.name, set: file.set, channels },
       file.mapping && { signature, mapping: file.mapping },
     )
   } finally {

@@ -10,14 +10,14 @@ export interface NamedColumn {
 }
 
 /** What whoever brings a run says of it; the rest is told from its columns. */
-type Said = { name: string; kind: RunKind } & Partial<Omit<NewRun, 'facts' | 'samples' | 'channels'>>
+type Given = { name: string; kind: RunKind } & Partial<Omit<NewRun, 'facts' | 'samples' | 'channels'>>
 
 /**
  * A run from columns that are in memory, whoever brought them: length, extremes and facts are told from the columns.
  *
  * @param columns of one length, `time` and `rpm` among them; those without any reading are left out
  */
-export function newRun(columns: readonly NamedColumn[], { name, kind, ...said }: Said): NewRun {
+export function newRun(columns: readonly NamedColumn[], { name, kind, ...given }: Given): NewRun {
   const read = columns.flatMap((column) => {
     const range = rangeOf(column.values)
     return range.count ? [{ ...column, ...range }] : []
@@ -31,7 +31,7 @@ export function newRun(columns: readonly NamedColumn[], { name, kind, ...said }:
     digest: createHash('sha256')
       .update(Buffer.from(rpm!.buffer, rpm!.byteOffset, rpm!.byteLength))
       .digest('hex'),
-    ...said,
+    ...given,
     name,
     kind,
     samples: rpm!.length,

@@ -46,8 +46,8 @@ export interface NewRun extends Pick<
 const INFO = ['channel', 'unit', 'count', 'min', 'max'] as const
 
 function toInfo(row: RunRow, channels: ChannelInfo[], sensorPlace: SensorPlace | null): RunInfo {
-  const { jobId, setId, digest: _digest, removed: _removed, position: _position, ...said } = row
-  return { ...said, job: jobId, set: setId, channels, sensorPlace }
+  const { jobId, setId, digest: _digest, removed: _removed, position: _position, ...fields } = row
+  return { ...fields, job: jobId, set: setId, channels, sensorPlace }
 }
 
 async function placesOf(store: Store, jobId: string): Promise<Map<string, SensorPlace | null>> {
@@ -75,14 +75,14 @@ async function channelsOf(store: Store, runIds: string[]): Promise<Map<string, C
 export async function insertRun(store: Store, transaction: Transaction, jobId: string, run: NewRun): Promise<string> {
   const id = randomUUID()
   const position = await store.models.runs.count({ where: { jobId }, transaction })
-  const { channels, set, ...said } = run
+  const { channels, set, ...fields } = run
   await store.models.runs.create(
     {
       leftOut: null,
       setting: null,
-      ...said,
-      revisions: said.revisions ?? (await latestRevisions(store, transaction, jobId)),
-      createdAt: said.createdAt ?? new Date().toISOString(),
+      ...fields,
+      revisions: fields.revisions ?? (await latestRevisions(store, transaction, jobId)),
+      createdAt: fields.createdAt ?? new Date().toISOString(),
       id,
       jobId,
       setId: set ?? (await newestSet(store, transaction, jobId)),

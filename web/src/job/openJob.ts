@@ -69,7 +69,7 @@ export const useJob = defineStore('job', () => {
   )
 
   let round = 0
-  async function open(id: string): Promise<void> {
+  async function load(id: string): Promise<void> {
     const mine = ++round
     if (!isOpen(id)) {
       void choices.flush()
@@ -181,7 +181,7 @@ export const useJob = defineStore('job', () => {
     notSaved,
     flush: choices.flush,
     choose,
-    open,
+    load,
     reloadRuns,
     addSet,
     changeSet,

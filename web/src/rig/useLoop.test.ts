@@ -126,7 +126,7 @@ async function setUp(sets: RunSet[], runs: RunInfo[], rpm = 0) {
       return Promise.resolve(setOf(`s${set.pass}`, set.pass))
     },
   })
-  await open.open('j')
+  await open.load('j')
   const bench = {
     state: ref({
       name: 'rig',

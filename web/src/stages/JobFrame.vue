@@ -14,7 +14,7 @@ const open = useJob()
 
 watch(
   () => route.params['job'],
-  (id) => typeof id === 'string' && void open.open(id),
+  (id) => typeof id === 'string' && void open.load(id),
   { immediate: true },
 )
 
@@ -36,7 +36,7 @@ useEventListener('keydown', (event) => {
   <div v-else-if="open.state === 'failed' && !open.job" class="state" role="alert">
     <h1>The job cannot be opened</h1>
     <p>{{ open.problem }}</p>
-    <ElButton @click="open.open(String(route.params['job']))">Try again</ElButton>
+    <ElButton @click="open.load(String(route.params['job']))">Try again</ElButton>
   </div>
   <main v-else-if="open.job" class="stage">
     <RouterView :key="open.job.id" />

@@ -23,12 +23,12 @@ describe('columns that a worker holds', () => {
     expect(run).toMatchObject({ leftOut: { fromRpm: 3000, toRpm: 3050 } })
     expect(run!.sensorPlace).toBeUndefined()
   })
-  it('of another gauge scale are other columns, and what was never sent is left aside', () => {
+  it('of another gauge scale are other columns, and what was never sent is left beside', () => {
     const [usual, other] = askFor([info({ gaugeScale: 14.7 }), info({ gaugeScale: 14.1 })])
     expect(usual!.key).not.toBe(other!.key)
     expect(columnStore().pick([usual!])).toEqual([])
   })
   it('a run left out as a whole has no band', () => {
-    expect(askFor([info({ leftOut: { fromRpm: null, toRpm: null, reason: 'cold' } })])[0]!.aside).toEqual({})
+    expect(askFor([info({ leftOut: { fromRpm: null, toRpm: null, reason: 'cold' } })])[0]!.beside).toEqual({})
   })
 })

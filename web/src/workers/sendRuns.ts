@@ -1,5 +1,5 @@
 import { transfer } from 'comlink'
-import { asides, type RunColumns, type RunInfo, type ColumnPurpose } from '@yuzumix/core'
+import { knownBeside, type RunColumns, type RunInfo, type ColumnPurpose } from '@yuzumix/core'
 import { fetchColumns } from '@/api/client'
 import type { AskedRun } from './columnStore'
 
@@ -10,7 +10,7 @@ const keyOf = (run: RunInfo): string => `${run.id} ${run.gaugeScale ?? ''}`
 
 /** How a worker is asked to take these runs. */
 export function askFor(runs: readonly RunInfo[]): AskedRun[] {
-  return runs.map((run) => ({ key: keyOf(run), aside: asides(run) }))
+  return runs.map((run) => ({ key: keyOf(run), beside: knownBeside(run) }))
 }
 
 /**

@@ -94,8 +94,8 @@ export function useField(
     solved: computed(() => solved.value),
     cancel,
     explain: (cylinder: number, row: number, column: number): Promise<NodeExplanation | null> =>
-      work.aside((worker) => worker.explain(cylinder, row, column)),
+      work.askLatest((worker) => worker.explain(cylinder, row, column)),
     traces: (cylinder: number, row: number): Promise<RunTrace[]> =>
-      work.aside((worker) => worker.traces(cylinder, row)),
+      work.askLatest((worker) => worker.traces(cylinder, row)),
   }
 }

@@ -113,7 +113,7 @@ export function useRunWorker<Api extends TakesRuns>(
     run,
     cancel,
     /** Asks the worker on the side, about what it worked out last. */
-    aside: <T>(question: (worker: Remote<Api>) => Promise<T>): Promise<T> => question(start()),
+    askLatest: <T>(question: (worker: Remote<Api>) => Promise<T>): Promise<T> => question(start()),
   }
 }
 

@@ -55,6 +55,7 @@ describe('a number typed or stepped', () => {
       '12',
       'Gear',
     ])
+    expect(input.attributes('role')).toBe('spinbutton')
     await type('5,26')
     expect(taken()).toEqual([5.3])
   })

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElInput } from 'element-plus'
-import { computed, ref, watch } from 'vue'
+import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { readNumber } from '@yuzumix/core'
 
 /** A number typed or stepped within its limits; "4,5" is four and a half. What is no number is dropped for what was there. */
@@ -40,6 +40,10 @@ const written = computed(() => {
 const text = ref(written.value)
 watch(written, (now) => (text.value = now))
 
+// The component of the field keeps a role for itself.
+const field = useTemplateRef('field')
+onMounted(() => field.value?.input?.setAttribute('role', 'spinbutton'))
+
 /** Figures behind the point: steps of 0.1 must not end in a tail of ninths. */
 function decimalsOf(value: number): number {
   return (String(value).split('.')[1] ?? '').length
@@ -71,6 +75,7 @@ function stepBy(by: number): void {
 <template>
   <span class="number-input" :class="{ stepped: controls }">
     <ElInput
+      ref="field"
       v-model="text"
       :size="size"
       :disabled="disabled"
@@ -79,7 +84,6 @@ function stepBy(by: number): void {
       :aria-valuenow="modelValue ?? undefined"
       :aria-valuemin="Number.isFinite(min) ? min : undefined"
       :aria-valuemax="Number.isFinite(max) ? max : undefined"
-      role="spinbutton"
       inputmode="decimal"
       autocomplete="off"
       @change="commit"
