@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useTimeoutFn } from '@vueuse/core'
 import { ElInput } from 'element-plus'
 import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { readNumber } from '@yuzumix/core'
@@ -30,13 +31,14 @@ const props = withDefaults(
     placeholder: '',
   },
 )
+/** ms */
+const REFUSED_AFTER = 1000
 const emit = defineEmits<{ 'update:modelValue': [value: number | undefined]; change: [value: number | undefined] }>()
 
-const written = computed(() => {
-  const value = props.modelValue ?? null
-  if (value === null) return ''
+function shownAs(value: number): string {
   return props.precision === undefined ? String(value) : value.toFixed(props.precision)
-})
+}
+const written = computed(() => (props.modelValue == null ? '' : shownAs(props.modelValue)))
 const text = ref(written.value)
 watch(written, (now) => (text.value = now))
 
@@ -53,11 +55,17 @@ function take(value: number | undefined): void {
     value === undefined
       ? undefined
       : Math.min(props.max, Math.max(props.min, Number(value.toFixed(props.precision ?? 10))))
-  text.value = next === (props.modelValue ?? undefined) ? written.value : text.value
-  if (next === (props.modelValue ?? undefined)) return
+  if (next === (props.modelValue ?? undefined)) {
+    text.value = written.value
+    return
+  }
+  text.value = next === undefined ? '' : shownAs(next)
   emit('update:modelValue', next)
   emit('change', next)
+  giveUp()
 }
+/** What was given and is not taken within a while was refused: what is there stands again. */
+const { start: giveUp } = useTimeoutFn(() => (text.value = written.value), REFUSED_AFTER, { immediate: false })
 function commit(): void {
   if (text.value.trim() === '') return take(undefined)
   const read = readNumber(text.value)

@@ -10,7 +10,7 @@ export function readRising(
   { least, most, count }: { least: number; most: number; count: number },
 ): { numbers: number[] } | { fault: string } {
   const numbers = readNumbers(text)
-  if (typeof numbers === 'string') return { fault: numbers }
+  if (typeof numbers === 'string') return { fault: `each is a number from ${least} to ${most}. ${numbers}` }
   if (numbers.length === 0) return { fault: 'write at least one number.' }
   if (numbers.some((one) => !(one >= least && one <= most)))
     return { fault: `each is a number from ${least} to ${most}.` }
