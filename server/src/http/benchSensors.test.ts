@@ -1,3 +1,4 @@
+import { steppedClock } from '../rigs/clock'
 import { api } from '../testServer'
 import { testBench, type TestBench } from '../testBench'
 
@@ -52,19 +53,30 @@ describe('sensors on the bench', () => {
     await bench.connect(job, {}, false)
     expect(await calibration(job)).toEqual(before)
   })
-  it('are not calibrated at the wrong end, nor with the engine running', async () => {
-    const job = await newJob()
-    await bench.connect(job, {}, false)
-    expect((await bench.post(job, 'calibrate/open').expect(409)).body.detail).toMatch(/Open the plate all the way/)
-    bench.server.benches.of(job)!.link.set({ throttle: 100 })
-    await bench.pass(480)
-    expect((await bench.post(job, 'calibrate/closed').expect(409)).body.detail).toMatch(/Let the plate shut/)
-    bench.server.benches.of(job)!.link.set({ throttle: 0, ignition: true, fuel: true })
-    await bench.pass(2800)
-    expect((await bench.post(job, 'calibrate/closed').expect(409)).body.detail).toMatch(/Stop the engine/)
-    bench.server.benches.of(job)!.link.set({ ignition: false, fuel: false })
-    for (let k = 0; k < 50 && bench.server.benches.of(job)!.latestRpm() > 50; k++) await bench.pass(400)
-    expect((await bench.post(job, 'calibrate/free-air').expect(409)).body.detail).toMatch(/exhaust gas/)
-    expect(await calibration(job)).toEqual({ closedVolts: null, openVolts: null, freeAirPct: null })
-  })
+})
+
+it('sensors are not calibrated at the wrong end, nor with the engine running, nor in its exhaust', async () => {
+  const clock = steppedClock()
+  const slow = await testBench(clock)
+  try {
+    const job = await slow.server.newJob()
+    await slow.connect(job, {}, false)
+    const session = slow.server.benches.of(job)!
+    const refused = async (step: string): Promise<string> =>
+      ((await slow.post(job, `calibrate/${step}`).expect(409)).body as { detail: string }).detail
+    expect(await refused('open')).toMatch(/Open the plate all the way/)
+    session.link.set({ throttle: 100 })
+    clock.advance(500)
+    expect(await refused('closed')).toMatch(/Let the plate shut/)
+    session.link.set({ throttle: 0, ignition: true, fuel: true })
+    clock.advance(3000)
+    expect(await refused('closed')).toMatch(/Stop the engine/)
+    session.link.set({ ignition: false, fuel: false })
+    for (let k = 0; k < 60 && session.latestRpm() > 10; k++) clock.advance(500)
+    expect(await refused('free-air')).toMatch(/exhaust gas/)
+    clock.advance(5000)
+    await slow.post(job, 'calibrate/free-air').expect(200)
+  } finally {
+    await slow.stop()
+  }
 })
