@@ -72,7 +72,7 @@ it('sensors are not calibrated at the wrong end, nor with the engine running, no
     clock.advance(3000)
     expect(await refused('closed')).toMatch(/Stop the engine/)
     session.link.set({ ignition: false, fuel: false })
-    for (let k = 0; k < 60 && session.latestRpm() > 10; k++) clock.advance(500)
+    for (let k = 0; k < 300 && session.latestRpm() > 50; k++) clock.advance(100)
     expect(await refused('free-air')).toMatch(/exhaust gas/)
     clock.advance(5000)
     await slow.post(job, 'calibrate/free-air').expect(200)
