@@ -125,7 +125,9 @@ describe('a bench', () => {
     client.say({ act: 'drive' })
     client.say({ act: 'set', controls: { ignition: true, fuel: true, gear: 3, throttle: 20 } })
     client.say({ act: 'record' })
-    await bench.pass(6000)
+    await client.until(() => client.news.at(-1)?.recording === true)
+    const from = client.samples.length
+    await client.until(() => client.samples.length > from + 300)
     client.say({ act: 'stop' })
     await client.until(() => client.news.some((news) => /is in the job/.test(news.said)))
     expect((await bench.runsOf(job))[0]).toMatchObject({ name: 'By hand at the bench', warnings: [] })

@@ -26,7 +26,9 @@ describe('sensors on the bench', () => {
     const client = await bench.watcher(job)
     client.say({ act: 'drive' })
     client.say({ act: 'record' })
-    await bench.pass(2400)
+    await client.until(() => client.news.at(-1)?.recording === true)
+    const from = client.samples.length
+    await client.until(() => client.samples.length > from + 120)
     client.say({ act: 'stop' })
     await client.until(() => client.news.some((news) => /is in the job/.test(news.said)))
     expect((await bench.runsOf(job))[0]!.warnings).toEqual([
@@ -74,7 +76,7 @@ it('sensors are not calibrated at the wrong end, nor with the engine running, no
     session.link.set({ ignition: false, fuel: false })
     for (let k = 0; k < 300 && session.latestRpm() > 50; k++) clock.advance(100)
     expect(await refused('free-air')).toMatch(/exhaust gas/)
-    clock.advance(5000)
+    clock.advance(30_000)
     await slow.post(job, 'calibrate/free-air').expect(200)
   } finally {
     await slow.stop()
