@@ -38,7 +38,12 @@ export function dryPressure(weather: Weather): number {
 const GAS_DRY = 287.055
 const GAS_VAPOUR = 461.52
 
-/** Density of moist air, kg/m³: dry air and vapour as ideal gases. */
+/**
+ * Density of moist air, kg/m³: dry air and vapour as ideal gases.
+ *
+ * @example
+ * airDensity({ temperatureC: 15, pressureKpa: 101.325, humidityPct: 0 }) // 1.225
+ */
 export function airDensity(weather: Weather): number {
   const kelvin = weather.temperatureC + ZERO_CELSIUS
   return (1000 * dryPressure(weather)) / (GAS_DRY * kelvin) + (1000 * vapourPressure(weather)) / (GAS_VAPOUR * kelvin)

@@ -28,7 +28,8 @@ export function fuelOfCell(value: number, { kind, composition = 'multiply', glob
  * @param value old cell: fuel (any unit) or percent
  * @throws RangeError for tables that do not set fuel
  * @example
- * applyFactor(20, 1.1, { kind: 'fuel trim', composition: 'add' }) // 32: from 1.20 to 1.32 is 10 % more fuel
+ * // From 1.20 to 1.32 is 10 % more fuel.
+ * applyFactor(20, 1.1, { kind: 'fuel trim', composition: 'add' }) // 32
  */
 export function applyFactor(value: number, factor: number, delivery: Delivery): number {
   const fuel = fuelOfCell(value, delivery) * factor

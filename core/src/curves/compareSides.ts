@@ -101,6 +101,8 @@ export class CompareError extends Error {
  *
  * @param first one set, or several machines that make a reference together
  * @throws CompareError when a side has no runs, or nothing of the quantity
+ * @example
+ * const { comparison, gains } = compareSides([before], after, choice)
  */
 export function compareSides(first: readonly Side[], second: Side, choice: SidesChoice): ComparedSides {
   const all = [...first.flatMap((side) => side.runs), ...second.runs]

@@ -51,6 +51,8 @@ export function rulerOver(runs: readonly RunColumns[], step = STEP): CurveRuler 
  *
  * @param runs of one stop in the order in which they were made; left-out ones must not be among them
  * @param factor of the correction to standard air
+ * @example
+ * const { mean } = overlay(runs, rulerOver(runs)!, DEFAULT_CURVE, 1)
  */
 export function overlay(
   runs: readonly RunColumns[],

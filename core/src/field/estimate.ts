@@ -115,6 +115,8 @@ export function summariseField(work: FieldWork): Field {
  * Estimates the mixture field from runs, by the method that the options name.
  *
  * @throws FieldError when no run has a usable reading
+ * @example
+ * const { cylinders } = estimateField(runs, { ...DEFAULT_FIELD_OPTIONS, grid, target })
  */
 export function estimateField(runs: readonly RunColumns[], options: FieldOptions): Field {
   if (runs.length > 0 && options.method === 'nearest') return nearestCellAverage(runs, options)

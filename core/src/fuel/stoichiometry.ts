@@ -17,7 +17,9 @@ const AIR_PER_O2 = 2 * MASS.o + 3.773 * 28.16
  * @returns kg air per kg fuel
  * @throws RangeError when the composition cannot burn
  * @see Heywood, Internal Combustion Engine Fundamentals, ch. 3, eq. 3.6
- * @example stoichiometricAfr({ c: 8, h: 18, o: 0 }) // about 15.1, isooctane
+ * @example
+ * // Isooctane: about 15.1.
+ * stoichiometricAfr({ c: 8, h: 18, o: 0 }).toFixed(1) // '15.1'
  */
 export function stoichiometricAfr({ c, h, o }: Composition): number {
   const oxygen = c + h / 4 - o / 2

@@ -121,6 +121,8 @@ const CIRCUIT_OF: Partial<Record<Slot, 'pilot' | 'needle' | 'main'>> = {
  * the calibrated model, full throttle first, and tells the best with one, two and three changes.
  *
  * @param onProgress share of the combinations that is done
+ * @example
+ * const { proposals } = searchBox(calibrateJetting(body, box, measured), fitted, usualTargets(body.kind))
  */
 export function searchBox(
   calibration: Calibration,

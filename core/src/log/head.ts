@@ -28,6 +28,8 @@ const HEAD_LINES = 60
  * @param text the beginning of the file, some 64 kB; a last line that is cut is ignored when there are others
  * @param whole whether the text is the whole file
  * @throws LogError when there is no header or no row of numbers
+ * @example
+ * readLayout('time;rpm\n0,00;3000\n0,02;3010\n', true).delimiter // ';'
  */
 export function readLayout(text: string, whole: boolean): LogLayout {
   const plain = text.replace(/^\uFEFF/, '')

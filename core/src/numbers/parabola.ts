@@ -65,6 +65,8 @@ export function fitParabola(points: readonly { x: number; y: number }[], known?:
  *
  * @param points three or more, at three or more places
  * @returns the residual variance and the inverse of the normal matrix: their product is the covariance
+ * @example
+ * leastSquaresParabola([{ x: 0, y: 1 }, { x: 1, y: 2 }, { x: 2, y: 5 }]).coefficients // [1, 0, 1]
  */
 export function leastSquaresParabola(points: readonly { x: number; y: number }[]): {
   coefficients: [number, number, number]

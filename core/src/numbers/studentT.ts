@@ -3,6 +3,8 @@
  *
  * @param df degrees of freedom, above 0 (need not be whole)
  * @see Abramowitz and Stegun, Handbook of Mathematical Functions, 26.7.1 and 26.5.8
+ * @example
+ * studentTail(2.571, 5) // 0.05
  */
 export function studentTail(t: number, df: number): number {
   if (!(df > 0)) throw new RangeError('Degrees of freedom must be above zero.')

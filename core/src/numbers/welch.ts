@@ -20,6 +20,8 @@ export interface Difference {
  * @param least standard deviation that a value is assumed to have at least: readings agree by luck now and then
  * @throws RangeError when a group is empty
  * @see Welch, Biometrika 34 (1947) 28
+ * @example
+ * welch([10, 11, 12], [12, 13, 14]).difference // 2
  */
 export function welch(first: readonly number[], second: readonly number[], confidence = 0.9, least = 0): Difference {
   if (first.length === 0 || second.length === 0) throw new RangeError('A group has no value.')

@@ -55,7 +55,12 @@ const ROLL_ONS: Record<Depth, { stops: readonly number[]; places: readonly numbe
 const ROLL_ON_REPEATS = 2
 const LEAST_PAUSE = 0.2
 
-/** Makes the run plan of a choice: warm-up, sweeps, then holds, then roll-ons, each in the order of the school. */
+/**
+ * Makes the run plan of a choice: warm-up, sweeps, then holds, then roll-ons, each in the order of the school.
+ *
+ * @example
+ * makePlan(DEFAULT_PLAN).steps.length // 5
+ */
 export function makePlan(choice: PlanChoice): Plan {
   const inOrder = (stops: readonly number[]): number[] =>
     [...stops].sort((a, b) => (choice.school === 'wide open first' ? b - a : a - b))

@@ -34,6 +34,8 @@ const NEAR_RPM = 0.08
  * stop is nearest. Nothing is ticked by hand.
  *
  * @param runs in the order in which they were made; left-out ones must not be among them
+ * @example
+ * const ticks = tickPlan(makePlan(choice).steps, doneRuns(runs, sets, set))
  */
 export function tickPlan(steps: readonly PlanStep[], runs: readonly DoneRun[]): StepTick[] {
   const ticks = new Map(

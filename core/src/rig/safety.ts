@@ -97,6 +97,8 @@ export interface SafetyWatch {
  * A watch over one run: lean at load, knock, heat, speed, a lost sensor. A single sample never stops it.
  *
  * A stop is no substitute for somebody at the rig with a hand on the switch.
+ * @example
+ * const stop = safetyWatch(DEFAULT_SAFETY).see(sample)
  */
 export function safetyWatch(limits: SafetyLimits, aim: LeanAim = DEFAULT_AIM): SafetyWatch {
   const since = new Map<string, number>()

@@ -82,7 +82,12 @@ function stepsOf(script: RunScript) {
   return script.kind === 'mixture step' ? stepping({ ...script, danger: -1, falls: null, unit: '% fuel' }) : null
 }
 
-/** A driver of a script, from wherever the rig is now: settle at the start, run, shut the throttle, rest in neutral. */
+/**
+ * A driver of a script, from wherever the rig is now: settle at the start, run, shut the throttle, rest in neutral.
+ *
+ * @example
+ * const { controls, state } = scriptDriver(script).next(sample)
+ */
 export function scriptDriver(script: RunScript): ScriptDriver {
   let phase: ScriptState['phase'] = 'starting'
   let began = 0

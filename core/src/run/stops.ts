@@ -34,7 +34,12 @@ export function stopsOf<Run extends { kind: RunKind; facts: RunFacts | null }>(r
   return blind.length ? [...stops, { stop: null, runs: blind }] : stops
 }
 
-/** How a stop is called. */
+/**
+ * How a stop is called.
+ *
+ * @example
+ * stopName(100) // 'wide open'
+ */
 export function stopName(stop: number | null): string {
   return stop === null ? 'throttle not logged' : stop >= 97 ? 'wide open' : `${stop} %`
 }

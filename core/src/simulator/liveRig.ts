@@ -54,6 +54,8 @@ const HEAT_SOAK = 0.12
 /**
  * A mean-value engine on a drum in real time or faster, by fixed small steps: the same seed and the same controls at the
  * same steps give the same readings.
+ * @example
+ * const live = liveRig(rigOf(machine)); live.step(0.02); live.sample()
  */
 export function liveRig(rig: Rig, options: LiveOptions = DEFAULT_LIVE, seed = 1): LiveRig {
   const random = seededRandom(seed)

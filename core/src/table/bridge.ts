@@ -20,8 +20,7 @@ interface Told {
  * @param walls cells over which no line is drawn, such as those that a closed loop holds; they stay as they are
  * @returns the values, null where a cell lies between nothing
  * @example
- * bridgeCells({ rpm: [2000, 4000, 6000], load: [20, 100] }, [[4, null, 8], [0, null, null]]).values
- * // [[4, 6, 8], [0, null, null]]
+ * bridgeCells({ rpm: [1, 2, 3], load: [1, 2] }, [[4, null, 8], [0, null, null]]).values // [[4, 6, 8], [0, null, null]]
  */
 export function bridgeCells(grid: Grid, known: SparseMatrix, walls: boolean[][] | null = null): Bridged {
   return fill(grid, known, walls, false)

@@ -16,7 +16,8 @@ const OPERATORS: Record<string, CellEntry['act']> = { '=': 'set', '*': 'multiply
  *
  * @returns the entry, or in words why it is none
  * @example
- * readEntry('+22', 'fuel base') // { act: 'percent', value: 22 }: times 1.22
+ * // Times 1.22.
+ * readEntry('+22', 'fuel base') // { act: 'percent', value: 22 }
  * readEntry('+22', 'fuel trim') // { act: 'add', value: 22 }
  */
 export function readEntry(text: string, kind: TableKind): CellEntry | { fault: string } {

@@ -64,7 +64,12 @@ export function tableToCsv(table: Table): string {
   return `${Papa.unparse(tableToRows(table), { newline: '\n' })}\n`
 }
 
-/** @throws TableError with line and column */
+/**
+ * @throws TableError with line and column
+ *
+ * @example
+ * const table = tableFromCsv('kind,fuel base\\n...')
+ */
 export function tableFromCsv(text: string): Table {
   return tableFromRows(Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy' }).data)
 }

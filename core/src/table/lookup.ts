@@ -26,6 +26,8 @@ export function locate(breakpoints: ArrayLike<number>, value: number): [number, 
  * Bilinear interpolation in a table, held flat outside it.
  *
  * @param values `[load][rpm]`
+ * @example
+ * interpolate({ rpm: [2000, 4000], load: [0, 100] }, [[0, 10], [20, 30]], 3000, 50) // 15
  */
 export function interpolate(grid: Grid, values: Matrix, rpm: number, load: number): number {
   const [column, across] = locate(grid.rpm, rpm)

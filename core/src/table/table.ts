@@ -53,7 +53,12 @@ export function build<T>(grid: Grid, value: (row: number, column: number) => T):
   return grid.load.map((_, row) => grid.rpm.map((__, column) => value(row, column)))
 }
 
-/** Why these breakpoints cannot be used, in words, or null when they can. */
+/**
+ * Why these breakpoints cannot be used, in words, or null when they can.
+ *
+ * @example
+ * breakpointFault('rpm', [1000, 2000]) // null
+ */
 export function breakpointFault(axis: 'rpm' | 'load', points: readonly number[]): string | null {
   if (points.length < 2) return `needs at least two breakpoints.`
   if (points.length > MAX_BREAKPOINTS) return `has ${points.length} breakpoints; at most ${MAX_BREAKPOINTS} fit.`

@@ -44,7 +44,7 @@ export function fittedText(now: Fitted, before: Fitted | null, kind: JettingSett
 }
 
 /** A job's carburettors: what is fitted, what was read with it, and what the box could do. */
-export function useJetting() {
+export function useJetting(connect = jettingWorker) {
   const open = useJob()
   const settings = computed<JettingSettings>(() => open.job?.jetting ?? DEFAULT_JETTING)
   const isSet = computed(() => open.job?.jetting != null)
@@ -69,7 +69,7 @@ export function useJetting() {
   /** fitted parts that came out of a file, to be looked over and recorded */
   const fromFile = shallowRef<Fitted | null>(null)
   const progress = ref(0)
-  const { run, cancel, busy, problem } = useRunWorker(jettingWorker, () => open.job!.id, 'field')
+  const { run, cancel, busy, problem } = useRunWorker(connect, () => open.job!.id, 'field')
 
   async function work({ send, ask, isWanted }: Work<JettingWorker>): Promise<void> {
     const job = open.job

@@ -28,13 +28,13 @@ async function sent({ send }: Work<SparkWorker>, runs: readonly RunInfo[]): Prom
 }
 
 /** Everything the spark stage knows: runs of the set looked at, what they come to, and what was chosen. */
-export function useSpark() {
+export function useSpark(connect = sparkWorker) {
   const open = useJob()
   const bins = shallowRef<JudgedBin[]>([])
   const mixtures = shallowRef<FittedMixture[]>([])
   const proof = shallowRef<SparkProof[]>([])
   const histories = shallowRef<TableHistory[]>([])
-  const { run, cancel, busy, slow, problem } = useRunWorker(sparkWorker, () => open.job!.id, 'spark')
+  const { run, cancel, busy, slow, problem } = useRunWorker(connect, () => open.job!.id, 'spark')
 
   const settings = ref<SparkSettings>(open.job!.spark ?? DEFAULT_SPARK_SETTINGS)
   /** Takes choices now; they are saved when they have come to rest. */

@@ -1,0 +1,159 @@
+import { createPinia, setActivePinia } from 'pinia'
+import { effectScope, nextTick } from 'vue'
+import {
+  DEFAULT_JETTING,
+  DEFAULT_MIXTURE,
+  DEFAULT_SET,
+  type Job,
+  type JobChange,
+  type NewSet,
+  type RunInfo,
+  type RunSet,
+} from '@yuzumix/core'
+import { api } from '@/api/client'
+import { useJob } from '@/job/openJob'
+import type { Connected } from '@/workers/connect'
+import type { JettingWorker } from '@/workers/jetting.worker'
+import { useJetting } from './useJetting'
+
+jest.mock('@/workers/connect', () => ({}))
+jest.mock('comlink', () => ({ proxy: (call: unknown) => call, transfer: (what: unknown) => what }))
+jest.mock('@/api/client', () => ({
+  api: {},
+  ProblemError: class extends Error {},
+  fetchColumns: (_job: string, run: RunInfo) =>
+    Promise.resolve({ id: run.id, time: new Float32Array(1), rpm: new Float32Array(1), lambda: [] }),
+}))
+
+const NEEDLE = {
+  name: 'N1',
+  points: [
+    { at: 0, diameter: 2.5 },
+    { at: 50, diameter: 1.8 },
+  ],
+}
+const BOX = { ...DEFAULT_JETTING.box, main: [110, 115, 120], pilot: [35, 38], needles: [NEEDLE] }
+const partsWith = (main: number) => ({ main, needle: 'N1', clip: 3, pilot: 35, screw: 1.5, cutaway: 2.5 })
+const fitting = (id: string, main: number): RunSet => ({
+  ...DEFAULT_SET,
+  id,
+  job: 'j',
+  name: id,
+  runCount: 1,
+  createdAt: '2026-01-01',
+  fitting: { fitted: [partsWith(main)], reason: '', predicted: null },
+})
+const run = (id: string, set: string): RunInfo =>
+  ({
+    id,
+    set,
+    kind: 'hand readings',
+    leftOut: null,
+    gaugeScale: null,
+    sensorPlace: null,
+    channels: [{ channel: 'lambda1' }, { channel: 'throttle' }],
+  }) as unknown as RunInfo
+const settled = async (): Promise<void> => {
+  for (let k = 0; k < 80; k++) await nextTick()
+}
+
+function setUp(sets: RunSet[], runs: RunInfo[]) {
+  setActivePinia(createPinia())
+  const open = useJob()
+  const jetting = { ...DEFAULT_JETTING, box: BOX }
+  open.job = { id: 'j', mixture: DEFAULT_MIXTURE, jetting } as unknown as Job
+  open.sets = sets
+  open.runs = runs
+  const changes: JobChange[] = []
+  const made: NewSet[] = []
+  Object.assign(api, {
+    changeJob: (_id: string, change: JobChange) => {
+      changes.push(change)
+      return Promise.resolve({ ...open.job, ...change })
+    },
+    addSet: (_job: string, set: NewSet) => {
+      made.push(set)
+      return Promise.resolve({ ...fitting('new', 120), ...set })
+    },
+  })
+  const proposed: {
+    measured: { fitted: object }[]
+    progress: (share: number) => void
+    give: (name: string) => void
+  }[] = []
+  const connect = (): Connected<JettingWorker> => ({
+    remote: {
+      addRun: () => Promise.resolve(),
+      readings: () =>
+        Promise.resolve({
+          rows: [[{ opening: 0.5, lambda: 0.95, error: 0.01 }]],
+          warnings: ['One bank reads leaner.'],
+          tipIn: [null],
+        }),
+      propose: (
+        _settings: object,
+        measured: { fitted: object }[],
+        _fitted: object,
+        progress: (share: number) => void,
+      ) =>
+        new Promise((resolve) =>
+          proposed.push({
+            measured,
+            progress,
+            give: (name) => resolve({ present: { name }, list: { proposals: [], unknown: [] } }),
+          }),
+        ),
+    } as unknown as Connected<JettingWorker>['remote'],
+    end: () => undefined,
+  })
+  const scope = effectScope()
+  return { open, scope, changes, made, proposed, ...scope.run(() => useJetting(connect))! }
+}
+
+describe('the carburettor of a job', () => {
+  it('is proposed for from all that was measured, with what speaks against the readings of now', async () => {
+    const { proposed, model, progress, warnings, fitted } = setUp(
+      [fitting('first', 110), fitting('second', 115)],
+      [run('a', 'first'), run('b', 'second')],
+    )
+    await settled()
+    expect(fitted.value).toEqual(partsWith(115))
+    expect(proposed[0]!.measured.map((one) => one.fitted)).toEqual([partsWith(110), partsWith(115)])
+    expect(warnings.value).toEqual(['One bank reads leaner.'])
+    proposed[0]!.progress(0.4)
+    expect(progress.value).toBe(0.4)
+    proposed[0]!.give('model')
+    await settled()
+    expect(model.value).toEqual({ name: 'model' })
+  })
+  it('nothing is proposed before something was read with what is fitted', async () => {
+    const { proposed, model, list } = setUp([fitting('first', 110)], [])
+    await settled()
+    expect([proposed, model.value, list.value]).toEqual([[], null, null])
+  })
+  it('stopped, it drops the answer and what progress still comes', async () => {
+    const { proposed, model, progress, cancel, busy } = setUp([fitting('first', 110)], [run('a', 'first')])
+    await settled()
+    cancel()
+    proposed[0]!.progress(0.9)
+    proposed[0]!.give('late')
+    await settled()
+    expect([model.value, progress.value, busy.value]).toEqual([null, 0, false])
+  })
+  it('checks ticked in quick succession are all kept', async () => {
+    const { choose, settings } = setUp([fitting('first', 110)], [])
+    await settled()
+    choose({ checks: [...settings.value.checks, 'float'] as never })
+    choose({ checks: [...settings.value.checks, 'leaks'] as never })
+    expect(settings.value.checks).toEqual(['float', 'leaks'])
+  })
+  it('what is fitted from now on is a set of its own, named by what differs', async () => {
+    const { fit, made } = setUp([fitting('first', 110)], [])
+    await settled()
+    await fit([partsWith(120)], 'leaner up top', null, null)
+    expect(made[0]).toMatchObject({
+      name: expect.stringMatching(/^Fitting 2: .*120/) as string,
+      fitting: { fitted: [partsWith(120)], reason: 'leaner up top' },
+    })
+  })
+})
