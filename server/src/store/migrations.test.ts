@@ -67,11 +67,14 @@ async function storeAfter(count: number): Promise<string> {
 
 jest.setTimeout(180_000)
 
-describe.each(migrations.map((_, count) => count))('a store after %i migrations', (count) => {
+/** While one works, the last step alone; all of them before a push. */
+const counts = process.env['YUZUMIX_SEEDS'] === 'quick' ? [migrations.length - 1] : migrations.map((_, count) => count)
+
+describe.each(counts)('a store after %i migrations', (count) => {
   it('opens after a kill at every sync of its opening', async () => {
-    const counts = join(folder, `count-${count}`)
-    expect(await open(await storeAfter(count), { COUNT_SYNCS: counts })).toBe('opened')
-    const syncs = Number(await readFile(counts, 'utf8'))
+    const syncsAt = join(folder, `count-${count}`)
+    expect(await open(await storeAfter(count), { COUNT_SYNCS: syncsAt })).toBe('opened')
+    const syncs = Number(await readFile(syncsAt, 'utf8'))
     expect(syncs).toBeGreaterThan(2)
     const ends = async (at: number): Promise<string[]> => {
       const store = await storeAfter(count)
