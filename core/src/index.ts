@@ -1,14 +1,199 @@
-export * from './air/corrections'
-export * from './air/standardAtmosphere'
-export * from './air/weather'
+export { correctionById, type CorrectionId, CORRECTIONS } from './air/corrections'
+export { standardAtmosphere, densityAltitude } from './air/standardAtmosphere'
+export { vapourPressure, dryPressure, airDensity, type Weather, WEATHER_LIMITS } from './air/weather'
+export { cellChange, changeCell, factorBetween } from './change/applyFactor'
+export { type TableHistory } from './change/history'
 export {
-  FLAT_AIM,
-  measuredFlatness,
-  provePrediction,
-  type MeasuredFlatness,
-  type OffNode,
-  type Proof,
-} from './rig/flatness'
+  dependsOnLean,
+  largeSteps,
+  largeStepsText,
+  largeStepText,
+  type LargeStep,
+  type StepGround,
+} from './change/largeSteps'
+export { type ChangeLimits, DEFAULT_LIMITS } from './change/limits'
+export { cellsSince, type TableSince } from './change/sinceMeasured'
+export {
+  suggestChange,
+  servedCylinder,
+  predictLambda,
+  type ArithmeticStep,
+  type NodeChange,
+  type SuggestedChange,
+} from './change/suggest'
+export { weatherSchema } from './contract/air'
+export { JOB_FORMAT, archiveSchema, type ArchivedJob, type ArchivedRun } from './contract/archive'
+export {
+  benchSchema,
+  type BenchChoice,
+  benchFaultsSchema,
+  type BenchFaults,
+  benchWriteSchema,
+  CALIBRATION_STEPS,
+  type CalibrationStep,
+  type BenchNews,
+  type BenchState,
+  benchWishSchema,
+  type BenchWish,
+  benchMessageSchema,
+  type BenchMessage,
+} from './contract/bench'
+export { callOf } from './contract/calls'
+export { checkForm, checkInput, InputError } from './contract/checkInput'
+export { compareRequestSchema, type CompareRequest, type ComparedAnswer } from './contract/compare'
+export { archiveDocument, tableDocument } from './contract/documents'
+export { fieldRequestSchema, type FieldRequest, changeRequestSchema, type FieldAnswer } from './contract/field'
+export {
+  tipInTarget,
+  carburettorAxis,
+  circuitTargets,
+  type JettingSettings,
+  DEFAULT_JETTING,
+  type Fitting,
+} from './contract/jetting'
+export {
+  USES,
+  DEFAULT_POWER,
+  newJobSchema,
+  jobChangeSchema,
+  type NewJob,
+  type JobChange,
+  type Job,
+  type Entry,
+} from './contract/job'
+export { type MixtureSettings, DEFAULT_MIXTURE } from './contract/mixture'
+export { openapi } from './contract/openapi'
+export { type RunPlan } from './contract/plan'
+export { type ProblemFault, problemSchema } from './contract/problem'
+export {
+  runFieldsOf,
+  checkMapping,
+  type ChannelInfo,
+  type LeftOut,
+  runFields,
+  type RunInfo,
+  runChangeSchema,
+  type RunChange,
+  handReadingsSchema,
+  type HandRequest,
+  uploadSchema,
+} from './contract/run'
+export {
+  newSetSchema,
+  setChangeSchema,
+  type NewSet,
+  type SetChange,
+  type RunSet,
+  type SetFacts,
+  DEFAULT_SET,
+} from './contract/set'
+export {
+  type RevisionInfo,
+  type TableInfo,
+  newTableSchema,
+  type NewTable,
+  newRevisionSchema,
+  newRevisionsSchema,
+  type NewRevision,
+  type NewRevisions,
+} from './contract/table'
+export {
+  trainerBenchSchema,
+  workshopSchema,
+  diagnosisSchema,
+  type OpenCase,
+  type TrainingResult,
+  type TrainingState,
+} from './contract/trainer'
+export { DEFAULT_COMPARE, type Comparison } from './curves/compare'
+export {
+  compareSides,
+  type Side,
+  type SidesChoice,
+  type SideFacts,
+  type ComparedSides,
+  CompareError,
+} from './curves/compareSides'
+export { conditionsOf, correctSet, type Conditions, type Mismatch } from './curves/conditions'
+export { DEFAULT_CURVE, type CurveOptions } from './curves/curve'
+export { type Gain } from './curves/gains'
+export { type Hole } from './curves/holes'
+export { TORQUE_SOURCES } from './curves/measuredTorque'
+export { overlay, rulerOver, type OddRun, type Overlay } from './curves/overlay'
+export { POWER_UNITS, TORQUE_UNITS, type PowerUnit, type TorqueUnit } from './curves/powerUnits'
+export { type Quantity } from './curves/quantity'
+export { binRpm, rulerRpm, type CurveRuler } from './curves/ruler'
+export { verdictOf } from './curves/verdict'
+export { estimateField, summariseField, workOutField, type FieldWork } from './field/estimate'
+export { explainNode, runTraces, type NodeExplanation, type RunTrace } from './field/explain'
+export { type FieldOptions, DEFAULT_FIELD_OPTIONS, type CylinderField, type Field, FieldError } from './field/field'
+export { targetOn, TARGET_PRESETS, type TargetZone } from './field/target'
+export { heldZonesOfRuns } from './field/zonesOfRuns'
+export { flatteredBanks } from './fuel/flattered'
+export { fuelById, FUELS, USUAL_RON } from './fuel/fuels'
+export { afrShown, percentFromFactor, USUAL_GAUGE_SCALE } from './fuel/mixture'
+export {
+  calibrateJetting,
+  isRead,
+  predictJetting,
+  cameTrue,
+  type MeasuredFitting,
+  type Predicted,
+} from './jetting/calibrate'
+export {
+  fittedFault,
+  CARBURETTOR_KINDS,
+  type Slot,
+  type Fitted,
+  type Body,
+  type Box,
+  EMPTY_BOX,
+  SLOTS_OF,
+  SLOT_NAMES,
+} from './jetting/carburettor'
+export { CHECKS, trustOf, type Check } from './jetting/checks'
+export { densityCard, jetCorrection } from './jetting/density'
+export {
+  fitIdlePeak,
+  fitIdleMixture,
+  sidesAgree,
+  IDLE_WAYS,
+  type IdleWay,
+  IDLE_SCHOOLS,
+  type IdleSchool,
+  type IdleReading,
+} from './jetting/idle'
+export { JET_SCHEMES } from './jetting/jetSizes'
+export { circuitShares, passages, rodsRiseAt } from './jetting/model'
+export { needleFault } from './jetting/needle'
+export { bankWarnings, OPENING_ROWS, openingReadings, zoneDepartures, type OpeningRow } from './jetting/openingReadings'
+export { partsFromCsv, partsToCsv } from './jetting/partsCsv'
+export { JUDGED_OPENINGS, searchBox, type Proposal, type ProposalList } from './jetting/search'
+export { CIRCUIT_TARGETS, judgeTipIn, usualTargets, type CircuitTarget } from './jetting/targets'
+export { tipInOf, type TipIn } from './jetting/tipIn'
+export { fitsController, nameAsFound, workingTable } from './job/controllerTable'
+export { fieldSet, fieldRuns, settleFieldOptions, fieldAnswer } from './job/fieldChoice'
+export { jobTarget, leanAim } from './job/jobTarget'
+export { madeOnNewest, measuredRevision, movedSince, revisionOf } from './job/madeOn'
+export { detectEncoding, type Encoding } from './log/encoding'
+export { readReading, handColumns, type HandReading, type HandFault, type HandColumns } from './log/handReadings'
+export { readLayout, type LogLayout } from './log/head'
+export { LogError } from './log/logError'
+export { logReader, type LogReader } from './log/logReader'
+export { missingChannels } from './log/mappedColumns'
+export { headerSignature, type Mapping } from './log/recognise'
+export { type ReadResult } from './log/settleColumns'
+export { counted, grouped, plain, signed } from './numbers/format'
+export { valueAt } from './numbers/parabola'
+export { readNumber, readNumbers } from './numbers/typed'
+export { planFor, PURPOSES, SCHOOLS, DEPTHS, PLANNED_KINDS, type PlanChoice, DEFAULT_PLAN } from './plan/choice'
+export { doneRuns } from './plan/doneRuns'
+export { cutToTime, makePlan, type PlanStep } from './plan/makePlan'
+export { mostHelpful, type HelpfulRun } from './plan/mostHelpful'
+export { tickPlan } from './plan/tickPlan'
+export { type RigControls } from './rig/controls'
+export { FLAT_AIM, type OffNode } from './rig/flatness'
+export { loopStep, passField, passNumber, passSets, proveStep, type LoopStep } from './rig/loopStep'
 export {
   alarmsOf,
   DEFAULT_AIM,
@@ -19,6 +204,7 @@ export {
   type SafetyLimits,
   type Stop as SafetyStop,
 } from './rig/safety'
+export { type RigSample } from './rig/sample'
 export {
   kindOfScript,
   nameOfScript,
@@ -28,146 +214,6 @@ export {
   type ScriptDriver,
   type ScriptState,
 } from './rig/script'
-export { applyFactor, cellChange, changeCell, factorBetween, fuelOfCell } from './change/applyFactor'
-export type { TableHistory } from './change/history'
-export {
-  dependsOnLean,
-  largeSteps,
-  largeStepsText,
-  largeStepText,
-  RICHEST_STEP,
-  type LargeStep,
-  type StepGround,
-} from './change/largeSteps'
-export * from './change/limits'
-export { cellsSince, fuelSince, type TableSince } from './change/sinceMeasured'
-export * from './change/suggest'
-export { counted, grouped, plain, signed } from './numbers/format'
-export { estimateField, summariseField, workOutField, type FieldWork } from './field/estimate'
-export { explainNode, runTraces, type NodeExplanation, type NodeRun, type RunTrace } from './field/explain'
-export * from './field/field'
-export { EVIDENCE, type Evidence } from './field/evidence'
-export type { HeldZone } from './field/heldZones'
-export { heldZonesOfRuns } from './field/zonesOfRuns'
-export { estimateLag, ASSUMED_LAG, type LagEstimate } from './field/lag'
-export { median } from './numbers/median'
-export * from './field/target'
-export { blendAfr, ethanolBlendAfr, fuelById, FUELS, USUAL_RON, type Fuel } from './fuel/fuels'
-export { flatteredBanks, type Flattered } from './fuel/flattered'
-export * from './fuel/mixture'
-export { stoichiometricAfr } from './fuel/stoichiometry'
-export * from './jetting/calibrate'
-export * from './jetting/carburettor'
-export { CHECKS, trustOf, type Check } from './jetting/checks'
-export { densityCard, jetCorrection, nearestJet, type CardEntry, type JetCorrection } from './jetting/density'
-export * from './jetting/idle'
-export { jetArea, jetNumber, JET_SCHEMES, type JetScheme } from './jetting/jetSizes'
-export { circuitShares, passages, rodsRiseAt, UNTOUCHED } from './jetting/model'
-export { needleFault, type Needle } from './jetting/needle'
-export {
-  bankWarnings,
-  OPENING_ROWS,
-  openingReadings,
-  zoneDepartures,
-  type OpeningRow,
-  type ZoneDeparture,
-} from './jetting/openingReadings'
-export { partsFromCsv, partsToCsv, PartsError } from './jetting/partsCsv'
-export {
-  JUDGED_OPENINGS,
-  minutesOf,
-  searchBox,
-  unknownCircuits,
-  type Proposal,
-  type ProposalList,
-} from './jetting/search'
-export { tipInOf, type TipIn } from './jetting/tipIn'
-export {
-  CIRCUIT_TARGETS,
-  judgeTipIn,
-  targetAt,
-  USUAL_TIP_IN,
-  usualTargets,
-  type CircuitTarget,
-  type TipInTarget,
-} from './jetting/targets'
-export * from './job/fieldChoice'
-export { jobTarget, leanAim } from './job/jobTarget'
-export { fitsController, nameAsFound, workingTable } from './job/controllerTable'
-export { madeOnNewest, measuredRevision, movedSince, revisionOf, type MadeOn } from './job/madeOn'
-export * from './run/runColumns'
-export { CHANNELS, CHANNEL_KINDS, channelKind, channelTitle, conversion } from './run/channels'
-export { logReader, type LogReader } from './log/logReader'
-export { missingChannels } from './log/mappedColumns'
-export type { ReadChannel, ReadResult } from './log/settleColumns'
-export { detectEncoding, type Encoding } from './log/encoding'
-export { readLayout, uniqueHeaders, type LogLayout } from './log/head'
-export { LogError, type LogFault } from './log/logError'
-export * from './log/handReadings'
-export { headerSignature, type ColumnMapping, type Mapping } from './log/recognise'
-export {
-  DEFAULT_FILTERS,
-  REASONS,
-  SENSOR_PLACES,
-  type Filters,
-  type Reason,
-  type RpmBand,
-  type RunColumns,
-  type SensorPlace,
-  type SetAside,
-} from './run/run'
-export { guessKind, RUN_KINDS, type RunKind } from './run/runKind'
-export { screenRun } from './run/screen'
-export * from './plan/choice'
-export { cutToTime, makePlan, type Cut, type Plan, type PlanStep } from './plan/makePlan'
-export { mostHelpful, type HelpfulRun } from './plan/mostHelpful'
-export { tickPlan, type DoneRun, type StepTick } from './plan/tickPlan'
-export { DEFAULT_COMPARE, type Comparison, type CompareOptions } from './curves/compare'
-export * from './curves/compareSides'
-export { conditionsOf, correctSet, type Conditions, type Mismatch } from './curves/conditions'
-export { DEFAULT_CURVE, type Curve, type CurveOptions } from './curves/curve'
-export { doneRuns } from './plan/doneRuns'
-export { runFault, type MeasuredRun } from './run/runFault'
-export { FACT_CHANNELS, runFacts, type FactColumns, type RunFacts } from './run/facts'
-export { type Gain } from './curves/gains'
-export { type Hole } from './curves/holes'
-export { DEFAULT_DRUM, TorqueError, TORQUE_SOURCES, type Drum, type TorqueSource } from './curves/measuredTorque'
-export { overlay, rulerOver, type OddRun, type Overlay } from './curves/overlay'
-export * from './curves/powerUnits'
-export { stopsOf, stopName, type Stop } from './run/stops'
-export { QUANTITIES, type Quantity, type Spread } from './curves/quantity'
-export { binRpm, rulerRpm, type CurveRuler } from './curves/ruler'
-export { CellsError, cellsToText } from './table/cells'
-export { readNumber, readNumbers } from './numbers/typed'
-export { tableFromCsv, tableFromRows, tableToCsv, tableToRows } from './table/csv'
-export { defaultBreakpoints } from './table/defaultBreakpoints'
-export { tableDigits } from './table/tableDigits'
-export { readEntry, takeEntry, type CellEntry } from './table/cellEntry'
-export { pasteCells, type Pasted } from './table/paste'
-export { bridgeCells, extendCells, type Bridged } from './table/bridge'
-export * from './table/edits'
-export { checkTable, tableFromJson, tableToJson, TableError, TABLE_FORMAT } from './table/json'
-export { interpolate, locate, nearest } from './table/lookup'
-export * from './table/table'
-export {
-  AVOCET_312,
-  DUNLIN_208,
-  CONTROLLER_GRID,
-  CURLEW_437,
-  emptyTrim,
-  GODWIT_712,
-  OPEN_LID,
-  OPEN_SILENCER,
-  rigFor,
-  STOCK_BREATHING,
-} from './simulator/machines'
-export type { Calibration } from './simulator/controller'
-export { DEFAULT_LIVE, liveRig, type LiveRig } from './simulator/liveRig'
-export { RESTING, type Brake, type RigControls } from './rig/controls'
-export type { RigSample } from './rig/sample'
-export { loopStep, passField, passNumber, passSets, proveStep, type LoopStep } from './rig/loopStep'
-export { rigOf, SIMULATED_MACHINES, type SimulatedMachine } from './simulator/machinesById'
-export { sound, type RigFaults } from './simulator/faults'
 export {
   calibrationFault,
   isCalibrated,
@@ -179,31 +225,46 @@ export {
   uncalibratedIn,
   type SensorCalibration,
 } from './rig/sensors'
+export { CHANNELS, channelKind, channelTitle } from './run/channels'
+export { FACT_CHANNELS, runFacts, type RunFacts } from './run/facts'
+export {
+  DEFAULT_FILTERS,
+  REASONS,
+  SENSOR_PLACES,
+  type Filters,
+  type RpmBand,
+  type RunColumns,
+  type SensorPlace,
+  type SetAside,
+} from './run/run'
+export { channelsFor, assembleRun, knownBeside, isLeftOut, type ColumnPurpose } from './run/runColumns'
+export { runFault } from './run/runFault'
+export { guessKind, RUN_KINDS, type RunKind } from './run/runKind'
+export { stopsOf, stopName, type Stop } from './run/stops'
+export { type Calibration } from './simulator/controller'
+export { sound, type RigFaults } from './simulator/faults'
+export { DEFAULT_LIVE, liveRig, type LiveRig } from './simulator/liveRig'
+export {
+  AVOCET_312,
+  CURLEW_437,
+  emptyTrim,
+  GODWIT_712,
+  OPEN_LID,
+  OPEN_SILENCER,
+  rigFor,
+  STOCK_BREATHING,
+} from './simulator/machines'
+export { rigOf, SIMULATED_MACHINES, type SimulatedMachine } from './simulator/machinesById'
 export { runSweep, steadyLambda, type Rig, type RigRun, type SweepScript } from './simulator/rig'
-export { faultsAfter, WORKSHOP_ACTS, type WorkshopAct } from './trainer/acts'
-export { TRAINER_CASES, type TrainerCase } from './trainer/cases'
-export { DIAGNOSES, type Diagnosis } from './trainer/diagnoses'
-export { trueFlatness, type Flatness } from './trainer/flatness'
-export type { Look, LookedRun } from './trainer/looks'
-export { scoreAttempt, type Attempt, type ScoreLine } from './trainer/score'
-export { unsafeWatch, type UnsafeStep } from './trainer/unsafe'
-export { type SparkBin, type SparkRun } from './spark/bin'
+export { type SparkRun } from './spark/bin'
 export { DEFAULT_SPARK_SETTINGS, type SparkPlanChoice, type SparkSettings } from './spark/choice'
 export { AT_LOAD, rechecks, staleMixture, type MadeRun, type Recheck, type Stale } from './spark/coupling'
 export { judgeBin, type JudgedBin, type JudgeOptions } from './spark/judge'
 export { fitMixture, lossAt, mixtureBins, type MixtureBin, type MixtureFit } from './spark/mixtureSweep'
-export { oneKnob, RANGE_USES, type OneKnob, type RangeUse } from './spark/oneKnob'
-export { valueAt, type Parabola } from './numbers/parabola'
+export { oneKnob, RANGE_USES, type RangeUse } from './spark/oneKnob'
 export { proveSpark, type SparkProof } from './spark/proof'
 export { advanceOf, settingsOfSweeps, type SettingRun, type SparkSetting } from './spark/setting'
-export {
-  safeOffsets,
-  sparkPlan,
-  STOP_RULES,
-  tickSparkPlan,
-  type SparkPlan,
-  type SparkPlanStep,
-} from './spark/sparkPlan'
+export { safeOffsets, sparkPlan, STOP_RULES, tickSparkPlan, type SparkPlanStep } from './spark/sparkPlan'
 export { presentReadings, stepBins, type PresentReading } from './spark/stepBins'
 export {
   DEFAULT_SPARK_LIMITS,
@@ -214,23 +275,44 @@ export {
   type SuggestedSpark,
 } from './spark/suggestSpark'
 export { sweepBins } from './spark/sweepBins'
-export { verdictOf, type CompareVerdict } from './curves/verdict'
-export * from './contract/air'
-export * from './contract/archive'
-export * from './contract/bench'
-export { callOf, CALLS, type Call } from './contract/calls'
-export { checkForm, checkInput, InputError, type FieldFault } from './contract/checkInput'
-export * from './contract/compare'
-export { archiveDocument, tableDocument } from './contract/documents'
-export * from './contract/field'
-export * from './contract/jetting'
-export * from './contract/job'
-export * from './contract/mixture'
-export { openapi } from './contract/openapi'
-export * from './contract/plan'
-export * from './contract/problem'
-export * from './contract/run'
-export * from './contract/set'
-export * from './contract/spark'
-export * from './contract/table'
-export * from './contract/trainer'
+export { extendCells } from './table/bridge'
+export { readEntry, takeEntry, type CellEntry } from './table/cellEntry'
+export { cellsToText } from './table/cells'
+export { tableFromCsv, tableFromRows, tableToCsv, tableToRows } from './table/csv'
+export { defaultBreakpoints } from './table/defaultBreakpoints'
+export {
+  ordered,
+  editCells,
+  straightLine,
+  evenOut,
+  holdTop,
+  keepSame,
+  type Selection,
+  addToCells,
+  scaleCells,
+} from './table/edits'
+export { checkTable, tableFromJson, tableToJson, TableError } from './table/json'
+export { interpolate, locate, nearest } from './table/lookup'
+export { pasteCells } from './table/paste'
+export {
+  sameGrid,
+  filled,
+  breakpointFault,
+  shapeFault,
+  rangeFault,
+  valueLimits,
+  type Matrix,
+  type LoadAxis,
+  type TableKind,
+  type Grid,
+  type LoadGrid,
+  type Table,
+} from './table/table'
+export { tableDigits } from './table/tableDigits'
+export { faultsAfter, WORKSHOP_ACTS } from './trainer/acts'
+export { TRAINER_CASES, type TrainerCase } from './trainer/cases'
+export { DIAGNOSES, type Diagnosis } from './trainer/diagnoses'
+export { trueFlatness, type Flatness } from './trainer/flatness'
+export { type LookedRun } from './trainer/looks'
+export { scoreAttempt } from './trainer/score'
+export { unsafeWatch, type UnsafeStep } from './trainer/unsafe'

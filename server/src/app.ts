@@ -71,7 +71,7 @@ export function createApp({
       strictTransportSecurity: false,
     }),
   )
-  app.use(pinoHttp({ logger: log, serializers: { req: asked, res: answered } }))
+  app.use(pinoHttp({ logger: log, customLogLevel: () => 'info', serializers: { req: asked, res: answered } }))
   app.use(sameOriginOnly(open))
   const api = express.Router()
   api.use(express.json({ limit: LARGEST_JSON }))

@@ -30,7 +30,7 @@ export interface StepGround {
 }
 
 /** Richer at once than this washes the oil off the bore and drowns what was to be measured, % (common practice). */
-export const RICHEST_STEP = 25
+const RICHEST_STEP = 25
 /** Rounding of what was typed. */
 const SLACK = 0.051
 

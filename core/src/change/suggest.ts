@@ -19,7 +19,7 @@ export const CHANGE_REASONS = [
   'too small to matter',
   'limited by the table',
 ] as const
-export type ChangeReason = (typeof CHANGE_REASONS)[number]
+type ChangeReason = (typeof CHANGE_REASONS)[number]
 
 /** One line of the arithmetic behind a cell, as numbers; the interface prints it. */
 export interface ArithmeticStep {

@@ -1,4 +1,4 @@
-import { array, number, type InferType } from 'yup'
+import { array, number } from 'yup'
 import { CORRECTION_IDS } from '../air/corrections'
 import { WEATHER_LIMITS } from '../air/weather'
 import { choice, closed, figure, words } from './fields'
@@ -38,5 +38,3 @@ export const airSchema = closed({
     )
     .required(),
 }).meta({ ref: 'Air' })
-
-export type AirAnswer = InferType<typeof airSchema>

@@ -101,4 +101,3 @@ export const archiveSchema = object({
 
 export type ArchivedJob = InferType<typeof archiveSchema>
 export type ArchivedRun = ArchivedJob['runs'][number]
-export type ArchivedTable = ArchivedJob['tables'][number]

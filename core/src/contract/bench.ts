@@ -78,7 +78,7 @@ export const scriptSchema = lazy(
 ).meta({ anyOf: Object.values(scripts) })
 
 /** What stops a run by itself, as a driver may set it. */
-export const limitsSchema = closed({
+const limitsSchema = closed({
   lean: amount(1, 1.3),
   leanBoosted: amount(1, 1.2),
   load: amount(10, 100),

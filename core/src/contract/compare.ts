@@ -123,4 +123,3 @@ export const comparedSchema = closed({
 }).meta({ ref: 'Compared' })
 
 export type ComparedAnswer = InferType<typeof comparedSchema>
-export type ComparedSide = ComparedAnswer['first']

@@ -76,9 +76,6 @@ export const changeRequestSchema = closed({
     .default(undefined),
 }).meta({ ref: 'ChangeRequest' })
 
-/** A change as asked for. */
-export type ChangeRequest = InferType<typeof changeRequestSchema>
-
 const cylinder = closed({
   cylinder: count(),
   lambda: sparseMatrix(),

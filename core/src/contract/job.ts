@@ -69,7 +69,6 @@ export const jobChangeSchema = closed({ title: text(160).min(1), archived: yesNo
 
 export type NewJob = InferType<typeof newJobSchema>
 export type JobChange = InferType<typeof jobChangeSchema>
-export type Machine = NonNullable<NewJob['machine']>
 
 /** One machine in for one piece of work, as the HTTP interface tells it. */
 export const jobSchema = closed({

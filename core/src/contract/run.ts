@@ -92,7 +92,7 @@ function isRevisions(value: unknown): value is Record<string, number> {
   return isObject && Object.values(value).every((n: unknown) => Number.isInteger(n) && (n as number) > 0)
 }
 
-export const runKind = () => choice(RUN_KINDS).meta({ ref: 'RunKind' })
+const runKind = () => choice(RUN_KINDS).meta({ ref: 'RunKind' })
 
 /** What is said of a run beside its columns; the store, the archive and the answers hold all of it. */
 export const runFields = {

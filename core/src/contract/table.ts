@@ -1,6 +1,6 @@
 import { array, mixed, number, object, type InferType } from 'yup'
 import { tableSchema } from '../table/json'
-import { amount, choice, closed, count, figure, id, knownFigure, matrix, text, time, words } from './fields'
+import { amount, choice, closed, count, figure, id, knownFigure, text, time, words } from './fields'
 
 const cylinder = () => amount(1, 12).integer().nullable()
 
@@ -78,7 +78,7 @@ export type NewRevision = InferType<typeof newRevisionSchema>
 export type NewRevisions = InferType<typeof newRevisionsSchema>
 
 /** A cell whose step is too large to be taken unasked. */
-export const largeStepSchema = closed({
+const largeStepSchema = closed({
   row: count(),
   column: count(),
   rpm: figure(),
@@ -110,6 +110,3 @@ export const historySchema = closed({
     .of(closed({ n: count(), at: time().required(), table: tableSchema.required() }).required())
     .required(),
 }).meta({ ref: 'TableHistory' })
-
-/** Cells alone. */
-export const cells = matrix

@@ -33,7 +33,7 @@ export interface Side {
 }
 
 /** A reference as entered: mean and spread of several stock machines by rpm. */
-export interface EnteredFigures {
+interface EnteredFigures {
   quantity: Quantity
   /** correction the figures carry */
   correction: CorrectionId

@@ -7,7 +7,7 @@ import { marginRange } from './lag'
 import { median } from '../numbers/median'
 
 /** What one run says about a node. */
-export interface NodeRun {
+interface NodeRun {
   id: string
   /** readings whose bilinear share at the node is at least a quarter */
   samples: number

@@ -55,7 +55,7 @@ export interface CylinderField {
   noise: number
 }
 
-export interface FieldRun {
+interface FieldRun {
   id: string
   /** readings that bear on the field */
   used: number

@@ -19,7 +19,7 @@ export interface LagEstimate {
 }
 
 /** Taken when nothing in the data tells: common practice for a sensor in the header. */
-export const ASSUMED_LAG = 0.15
+const ASSUMED_LAG = 0.15
 const LONGEST = 0.6
 const STEP = 0.03
 /** Samples that the scatter search uses at most; it solves once per trial lag. */

@@ -75,7 +75,7 @@ export interface TargetZone {
 }
 
 /** What a range of a carburettor is to give: from and to as a share of full throttle, or in units of 100 kPa. */
-export interface TargetRange {
+interface TargetRange {
   from: number
   to: number
   lambda: number

@@ -29,7 +29,7 @@ export interface Fitted {
 }
 
 /** A metering rod: its diameter at the cruise and at the power step, mm. */
-export interface Rod {
+interface Rod {
   name: string
   cruise: number
   power: number

@@ -22,9 +22,3 @@ export function jetArea(number: number, scheme: JetScheme): number {
   const cubicMmPerSecond = (number * 1000) / 60
   return cubicMmPerSecond / (BENCH.cd * Math.sqrt(2 * GRAVITY * BENCH.headM) * 1000)
 }
-
-/** Number of the jet with that area: the inverse of `jetArea`. */
-export function jetNumber(area: number, scheme: JetScheme): number {
-  if (scheme === 'diameter') return 100 * Math.sqrt(area / (Math.PI / 4))
-  return area / jetArea(1, 'flow')
-}

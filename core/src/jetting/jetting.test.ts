@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { calibrateJetting, cameTrue, JettingError, predictJetting } from './calibrate'
 import { DEFAULT_BODY, EMPTY_BOX, fittedFault, SLOTS_OF, type Body, type Box, type Fitted } from './carburettor'
 import { CHECKS, trustOf } from './checks'
-import { jetArea, JET_SCHEMES, jetNumber } from './jetSizes'
+import { jetArea } from './jetSizes'
 import {
   READ_AT,
   readCarburettor,
@@ -24,10 +24,15 @@ const ruleOf = (fitted: Fitted, opening: number, body: Body = SHED_BODY, box: Bo
   strength(passages(body, box, fitted, opening), UNTOUCHED)
 
 describe('parts', () => {
-  it.each(JET_SCHEMES)('a jet’s number and area belong together (%s)', (scheme) => {
+  it.each([
+    // Hundredths of a millimetre across.
+    ['diameter', (area: number) => 100 * Math.sqrt((4 * area) / Math.PI)],
+    // Flow through an orifice goes with its area.
+    ['flow', (area: number) => area / jetArea(1, 'flow')],
+  ] as const)('a jet’s number and area belong together (%s)', (scheme, numberOf) => {
     fc.assert(
       fc.property(fc.double({ min: 20, max: 400, noNaN: true }), (number) => {
-        expect(jetNumber(jetArea(number, scheme), scheme)).toBeCloseTo(number, 6)
+        expect(numberOf(jetArea(number, scheme))).toBeCloseTo(number, 6)
       }),
     )
     expect(() => jetArea(0, scheme)).toThrow(RangeError)

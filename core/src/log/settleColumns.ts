@@ -5,7 +5,7 @@ import { isMilliseconds } from './milliseconds'
 import { unknownPowerUnit } from './recognise'
 
 /** A channel as read: its numbers still need `factor` and `offset` applied, because some units show only in the whole. */
-export interface ReadChannel {
+interface ReadChannel {
   channel: string
   unit: string
   count: number

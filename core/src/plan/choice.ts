@@ -4,7 +4,7 @@ export type Purpose = (typeof PURPOSES)[number]
 
 export const SCHOOLS = ['wide open first', 'small openings first'] as const
 /** In which order the stops are run; practitioners disagree, both are common. */
-export type School = (typeof SCHOOLS)[number]
+type School = (typeof SCHOOLS)[number]
 
 export const DEPTHS = ['base map check', 'middle tune', 'full work'] as const
 /** How deep the work goes that was sold. */

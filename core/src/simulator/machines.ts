@@ -74,7 +74,7 @@ export const OPEN_LID: Breathing = {
   flow: 1.04,
 }
 
-export const CONTROLLER_GRID: LoadGrid = {
+const CONTROLLER_GRID: LoadGrid = {
   loadAxis: 'throttle',
   rpm: [
     1000, 1500, 2000, 2500, 3000, 3500, 4000, 4500, 5000, 5500, 6000, 6500, 7000, 7500, 8000, 8500, 9000, 9500, 10000,

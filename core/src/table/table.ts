@@ -11,7 +11,7 @@ export type TableKind = (typeof TABLE_KINDS)[number]
 
 /** How a percent trim acts: it multiplies the fuel, or is added to a global trim before acting. */
 export const COMPOSITIONS = ['multiply', 'add'] as const
-export type Composition = (typeof COMPOSITIONS)[number]
+type Composition = (typeof COMPOSITIONS)[number]
 
 /** Breakpoints of a table, both strictly rising. */
 export interface Grid {

@@ -62,10 +62,11 @@ const STRIDE = 40
 export function hurriedClock(times: number): Clock & { end(): void } {
   const clock = steppedClock()
   let last = performance.now()
+  // It keeps no process alive by itself.
   const timer = setInterval(() => {
     const now = performance.now()
     clock.advance(Math.min(STRIDE, (now - last) * times))
     last = now
-  }, 1)
+  }, 1).unref()
   return { ...clock, end: () => clearInterval(timer) }
 }

@@ -108,7 +108,7 @@ export const migrations: readonly Migration[] = [
       // A pass of the guided loop was known by the name of its set.
       await sequelize.query(
         `UPDATE sets SET data = json_set(data, '$.pass', CAST(substr(name, 6) AS INTEGER))
-          WHERE name GLOB 'Pass [1-9]*' AND substr(name, 6) NOT GLOB '*[^0-9]*'`,
+          WHERE name GLOB 'Pass [1-9]*' AND substr(name, 6) NOT GLOB '*[^0-9]*' AND length(name) <= length('Pass 999')`,
         { transaction },
       )
       await tellMissingFacts(sequelize, transaction)

@@ -14,7 +14,7 @@ interface TakesRuns {
 /** What a piece of work has at hand. Every call is given up, and nothing after it runs, once the work is no longer wanted. */
 export interface Work<Api> {
   /** Brings what the worker lacks of these runs. @returns how it is asked to take them */
-  send(runs: readonly RunInfo[], purpose?: ColumnPurpose): Promise<AskedRun[]>
+  send(runs: readonly RunInfo[]): Promise<AskedRun[]>
   /** Asks the worker. */
   ask<T>(question: (worker: Remote<Api>) => Promise<T>): Promise<T>
   /** Waits for something else that the work needs. */
@@ -80,11 +80,11 @@ export function useRunWorker<Api extends TakesRuns>(
         isWanted,
         wait,
         ask: (question) => wait(question(start())),
-        async send(runs, columns = purpose) {
+        async send(runs) {
           const add = (key: string, one: RunColumns): Promise<void> =>
             (start() as unknown as Remote<TakesRuns>).addRun(key, one)
           const share = (part: number): void => void (isWanted() && (loaded.value = part))
-          await wait(sendRuns(job(), runs, columns, sent, add, share, isWanted, fetch))
+          await wait(sendRuns(job(), runs, purpose, sent, add, share, isWanted, fetch))
           return askFor(runs)
         },
       })
