@@ -31,6 +31,37 @@ const room = (name, others, message) =>
   wall(`core/src/${name}/**/*.ts`, [...CORE, [others.map((one) => `../${one}/*`), message]], ['**/*.test.ts'])
 const STAGES = ['baseline', 'brief', 'change', 'jetting', 'mixture', 'spark']
 
+/** Rules that need types take most of the time; `npm run test:quick` leaves them to `npm run lint` and `npm test`. */
+const isQuick = process.env.YUZUMIX_LINT === 'quick'
+const TYPED = [
+  {
+    files: [
+      'core/src/**/*.ts',
+      'core/reference/**/*.ts',
+      'server/src/**/*.ts',
+      'demo/**/*.ts',
+      'e2e/**/*.ts',
+      'benchmarks/**/*.ts',
+    ],
+    languageOptions: { parserOptions: { project: './tsconfig.json' } },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { arguments: false } }],
+    },
+  },
+  {
+    files: ['web/src/**/*.ts', 'web/src/**/*.vue'],
+    languageOptions: { parserOptions: { project: './web/tsconfig.json', extraFileExtensions: ['.vue'] } },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-misused-promises': [
+        'error',
+        { checksVoidReturn: { arguments: false, properties: false } },
+      ],
+    },
+  },
+]
+
 export default ts.config(
   { ignores: ['**/dist/**', '**/node_modules/**', 'test-results/**', 'playwright-report/**'] },
   ...ts.configs.recommended,
@@ -58,32 +89,7 @@ export default ts.config(
       'vue/first-attribute-linebreak': 'off',
     },
   },
-  {
-    files: [
-      'core/src/**/*.ts',
-      'core/reference/**/*.ts',
-      'server/src/**/*.ts',
-      'demo/**/*.ts',
-      'e2e/**/*.ts',
-      'benchmarks/**/*.ts',
-    ],
-    languageOptions: { parserOptions: { project: './tsconfig.json' } },
-    rules: {
-      '@typescript-eslint/no-floating-promises': 'error',
-      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { arguments: false } }],
-    },
-  },
-  {
-    files: ['web/src/**/*.ts', 'web/src/**/*.vue'],
-    languageOptions: { parserOptions: { project: './web/tsconfig.json', extraFileExtensions: ['.vue'] } },
-    rules: {
-      '@typescript-eslint/no-floating-promises': 'error',
-      '@typescript-eslint/no-misused-promises': [
-        'error',
-        { checksVoidReturn: { arguments: false, properties: false } },
-      ],
-    },
-  },
+  ...(isQuick ? [] : TYPED),
   wall('core/src/**/*.ts', CORE),
   room('numbers', ['!(numbers)'], 'Numbers know no trade.'),
   room('simulator', ['field', 'change'], 'The engine shares nothing with the estimator but table look-up.'),

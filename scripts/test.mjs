@@ -1,6 +1,6 @@
 // Types, lint, unit and reference tests, browser tests; ends with one line summed from the runners' own results.
 // With --quick: few seeds, and no browser.
-import { spawnSync } from 'node:child_process'
+import { spawn } from 'node:child_process'
 import { mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { chromium } from './chromium.mjs'
@@ -15,19 +15,29 @@ mkdirSync(results)
 
 let passed = 0
 let failed = 0
-const call = (args, env = {}) =>
-  spawnSync(process.execPath, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } }).status ?? 1
 
-function check(name, args) {
-  console.log(`\n== ${name}`)
-  if (call(args) === 0) passed++
+/** Runs a command; what it says is shown in one piece when it ends, so that two may run at a time. */
+function call(name, args, env = {}) {
+  return new Promise((resolve) => {
+    const child = spawn(process.execPath, args, { cwd: root, env: { ...process.env, ...env } })
+    const said = []
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (part) => said.push(part))
+    child.on('close', (status) => {
+      console.log(`\n== ${name}`)
+      process.stdout.write(Buffer.concat(said))
+      resolve(status ?? 1)
+    })
+  })
+}
+
+async function check(name, args, env) {
+  if ((await call(name, args, env)) === 0) passed++
   else failed++
 }
 
 /** Counts from a runner's own report; a runner that left none has failed. */
-function count(name, file, args, env, read) {
-  console.log(`\n== ${name}`)
-  const status = call(args, env)
+async function count(name, file, args, env, read) {
+  const status = await call(name, args, env)
   try {
     const [good, bad] = read(JSON.parse(readFileSync(file, 'utf8')))
     passed += good
@@ -39,28 +49,45 @@ function count(name, file, args, env, read) {
   }
 }
 
-check('types', ['node_modules/typescript/bin/tsc', '-p', 'tsconfig.json', '--noEmit'])
-check('types of the interface', ['node_modules/vue-tsc/bin/vue-tsc.js', '-p', 'web/tsconfig.json', '--noEmit'])
-check('lint', [
-  'node_modules/eslint/bin/eslint.js',
-  '--concurrency=auto',
-  '--cache',
-  '--cache-location=node_modules/.cache/eslint/',
-  '.',
-])
-check('unused exports', ['node_modules/knip/bin/knip.js', '--no-progress'])
-check('formatting', ['node_modules/prettier/bin/prettier.cjs', '--check', '.', '--log-level', 'warn'])
-const unit = join(results, 'unit.json')
-count(
-  'unit and reference tests',
-  unit,
-  ['node_modules/jest/bin/jest.js', '--maxWorkers=2', '--json', `--outputFile=${unit}`],
-  { YUZUMIX_SEEDS: isQuick ? 'quick' : 'all' },
-  (report) => [report.numPassedTests, report.numFailedTests + report.numRuntimeErrorTestSuites],
-)
-if (!isQuick) {
+const cache = join(root, 'node_modules/.cache')
+async function checks() {
+  const types = ['--noEmit', '--incremental', '--tsBuildInfoFile']
+  await check('types', ['node_modules/typescript/bin/tsc', '-p', 'tsconfig.json', ...types, join(cache, 'types')])
+  await check('types of the interface', [
+    'node_modules/vue-tsc/bin/vue-tsc.js',
+    '-p',
+    'web/tsconfig.json',
+    ...types,
+    join(cache, 'types-web'),
+  ])
+  await check(
+    'lint',
+    // A cache of each, for the one knows nothing of what the other found.
+    [
+      'node_modules/eslint/bin/eslint.js',
+      '--cache',
+      `--cache-location=${join(cache, isQuick ? 'lint-quick' : 'eslint/')}`,
+      '.',
+    ],
+    { YUZUMIX_LINT: isQuick ? 'quick' : '' },
+  )
+  await check('unused exports', ['node_modules/knip/bin/knip.js', '--no-progress'])
+  if (!isQuick)
+    await check('formatting', ['node_modules/prettier/bin/prettier.cjs', '--check', '.', '--log-level', 'warn'])
+}
+function unitTests() {
+  const unit = join(results, 'unit.json')
+  return count(
+    'unit and reference tests',
+    unit,
+    ['node_modules/jest/bin/jest.js', '--maxWorkers=2', '--json', `--outputFile=${unit}`],
+    { YUZUMIX_SEEDS: isQuick ? 'quick' : 'all' },
+    (report) => [report.numPassedTests, report.numFailedTests + report.numRuntimeErrorTestSuites],
+  )
+}
+function browserTests() {
   const browser = join(results, 'browser.json')
-  count(
+  return count(
     'browser tests',
     browser,
     ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts'],
@@ -68,6 +95,10 @@ if (!isQuick) {
     ({ stats, errors }) => [stats.expected + stats.flaky, stats.unexpected + errors.length],
   )
 }
+
+// Types and lint use one core, so that they run beside the tests of the core; the browser has the machine for itself.
+await Promise.all([checks(), unitTests()])
+if (!isQuick) await browserTests()
 
 console.log(`\n${passed} passed, ${failed} failed`)
 process.exit(failed ? 1 : 0)

@@ -1,3 +1,4 @@
+import { seeds } from '../../reference/seeds'
 import fc from 'fast-check'
 import { calibrateJetting, cameTrue, JettingError, predictJetting } from './calibrate'
 import { DEFAULT_BODY, EMPTY_BOX, fittedFault, SLOTS_OF, type Body, type Box, type Fitted } from './carburettor'
@@ -175,7 +176,7 @@ describe('on carburettors whose discharge nobody knows', () => {
       CHOICES[slot]!.filter((value) => value !== fitted[slot]).map((value) => ({ ...fitted, [slot]: value })),
     )
   const BETWEEN_READINGS = [0.075, 0.125, 0.25, 0.5, 0.7, 0.9]
-  const SEEDS = Array.from({ length: 50 }, (_, k) => k + 1)
+  const SEEDS = seeds(50, 12)
 
   it('the one change proposed is the best, or within 1 % of it, in 90 of 100; predictions hold', () => {
     let good = 0

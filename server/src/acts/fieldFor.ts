@@ -13,7 +13,8 @@ import {
 } from '@yuzumix/core'
 import type { WorkPool } from '../pool/pool'
 import type { Store } from '../store/database'
-import { listRuns, loadColumns } from '../store/runs'
+import { loadColumns } from '../store/columns'
+import { listRuns } from '../store/runs'
 import { listSets } from '../store/sets'
 import { listTables } from '../store/tables'
 

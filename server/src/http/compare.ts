@@ -17,7 +17,8 @@ import {
   type Side,
   type SideFacts,
 } from '@yuzumix/core'
-import { listRuns, loadColumns } from '../store/runs'
+import { loadColumns } from '../store/columns'
+import { listRuns } from '../store/runs'
 import { findSet } from '../store/sets'
 import { findJob } from '../store/jobs'
 import { goneSignal, jobOf, type Context } from './context'

@@ -4,7 +4,8 @@ import { join } from 'node:path'
 import type { Job, Mapping, RunInfo, RunKind } from '@yuzumix/core'
 import type { WorkPool } from '../pool/pool'
 import type { Store } from '../store/database'
-import { addRun, findSame, loadSpill } from '../store/runs'
+import { loadSpill } from '../store/columns'
+import { addRun, findSame } from '../store/runs'
 
 /** A log that lies in a file and is to become a run. */
 export interface LogFile {

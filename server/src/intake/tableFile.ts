@@ -1,16 +1,22 @@
-import ExcelJS from 'exceljs'
+import type { Workbook } from 'exceljs'
 import { tableFromCsv, tableFromJson, tableFromRows, TableError, tableToRows, type Table } from '@yuzumix/core'
+
+/** Read in when the first workbook is asked for: few ever are. */
+async function newWorkbook(): Promise<Workbook> {
+  const { default: excel } = await import('exceljs')
+  return new excel.Workbook()
+}
 
 /** A table as an XLSX workbook of one sheet, laid out as in CSV. */
 export async function tableToXlsx(table: Table, name: string): Promise<Buffer> {
-  const workbook = new ExcelJS.Workbook()
+  const workbook = await newWorkbook()
   const sheet = workbook.addWorksheet(name.replace(/[\\/?*[\]:]/g, ' ').slice(0, 31) || 'table')
   sheet.addRows(tableToRows(table))
   return Buffer.from(await workbook.xlsx.writeBuffer())
 }
 
 async function tableFromXlsx(content: Buffer): Promise<Table> {
-  const workbook = new ExcelJS.Workbook()
+  const workbook = await newWorkbook()
   try {
     await workbook.xlsx.load(content as never)
   } catch {

@@ -12,21 +12,19 @@ import {
   type RigControls,
   type RigSample,
   type RunInfo,
-  type RunKind,
   type RunScript,
   type SafetyLimits,
   type ScriptDriver,
   type ScriptState,
   type SafetyStop as Stop,
-  UNCALIBRATED_WARNINGS,
 } from '@yuzumix/core'
-import { newRun } from '../intake/newRun'
 import type { Store } from '../store/database'
 import { writeEntry } from '../store/entries'
 import { findJob } from '../store/jobs'
-import { addRun, type NewRun } from '../store/runs'
-import { revisionsHolding } from '../store/tables'
+import { addRun } from '../store/runs'
+import { revisionsHolding } from '../store/madeOn'
 import type { Clock } from './clock'
+import { recordedRun, warningsOf, type Recording } from './recordedRun'
 import { RigRefusal, type ControllerTable, type RigLink } from './rigLink'
 
 /** A rig connected to a job: several watch, one drives, runs land in the job as they end. */
@@ -82,7 +80,7 @@ export function benchSession(
   let runs = 0
   let stopped = false
   let script: { driver: ScriptDriver; name: string; script: RunScript; state: ScriptState } | null = null
-  let recording: { samples: RigSample[]; name: string; kind: RunKind | undefined } | null = null
+  let recording: Recording | null = null
   let aim = DEFAULT_AIM
   let watch = safetyWatch(limits, aim)
   let heardAt = clock.now()
@@ -136,7 +134,7 @@ export function benchSession(
     if (!record || record.samples.length < LEAST_SAMPLES) return null
     inside = link.state().readable ? await link.tables() : []
     const revisions = await revisionsHolding(store, job, inside)
-    const run = await addRun(store, job, { ...runOf(record, cut, warningsOf(link)), revisions })
+    const run = await addRun(store, job, { ...recordedRun(record, cut, warningsOf(link)), revisions })
     runs++
     return run
   }
@@ -261,48 +259,4 @@ export function benchSession(
       hearers.clear()
     },
   }
-}
-
-const CHANNELS: [channel: string, unit: string, of: (sample: RigSample, start: number) => number][] = [
-  ['time', 's', (sample, start) => sample.time - start],
-  ['rpm', 'rpm', (sample) => sample.rpm],
-  ['throttle', '%', (sample) => sample.throttle],
-  ['torque', 'N·m', (sample) => sample.torque],
-  ['drum', 'rpm', (sample) => sample.drum],
-  ['spark', '°', (sample) => sample.spark],
-  ['trimShort', '%', (sample) => sample.trimShort],
-  ['coolant', '°C', (sample) => sample.coolant],
-  ['intake', '°C', (sample) => sample.intake],
-  ['battery', 'V', (sample) => sample.battery],
-  ['knock', '', (sample) => sample.knock],
-]
-
-/** What a run's reader must know of the sensors it was made with. */
-function warningsOf(link: RigLink): string[] {
-  const { throttle, wideband } = isCalibrated(link.sensors().calibration)
-  return [...(throttle ? [] : [UNCALIBRATED_WARNINGS.throttle]), ...(wideband ? [] : [UNCALIBRATED_WARNINGS.wideband])]
-}
-
-/** A recording as a run to store. */
-function runOf(
-  { samples, name, kind = 'road' }: { samples: RigSample[]; name: string; kind: RunKind | undefined },
-  cut: Stop | null,
-  warnings: string[],
-): NewRun {
-  const start = samples[0]!.time
-  const lambdas = samples[0]!.lambda.map((_, c): (typeof CHANNELS)[number] => [
-    `lambda${c + 1}`,
-    'λ',
-    (sample) => sample.lambda[c]!,
-  ])
-  const columns = [...CHANNELS, ...lambdas].map(([channel, unit, of]) => ({
-    channel,
-    unit,
-    values: Float32Array.from(samples, (sample) => of(sample, start)),
-  }))
-  return newRun(columns, {
-    name: cut ? `${name} (cut)` : name,
-    kind,
-    warnings: [...(cut ? [`Cut: ${cut.reason}, ${cut.text}.`] : []), ...warnings],
-  })
 }

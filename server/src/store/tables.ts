@@ -1,7 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import type { Transaction } from 'sequelize'
 import {
-  fitsController,
   type LoadAxis,
   type Matrix,
   type RevisionInfo,
@@ -32,14 +31,6 @@ export interface RevisionOf {
   override?: string | undefined
   /** hardware that was changed with it, in words */
   hardware?: string | undefined
-}
-
-/** A run cannot be bound to a revision that is not there. */
-class NoSuchRevision extends Error {
-  readonly status = 400
-  readonly title = 'Input refused'
-  readonly detail = `revisions: ${this.message}.`
-  readonly faults = [{ field: 'revisions', message: this.message }]
 }
 
 /** A revision cannot be saved because another was saved after the one it was made from. */
@@ -231,61 +222,4 @@ export async function tableHistories(store: Store, jobId: string, since: string)
       }
     }),
   )
-}
-
-/** Latest revision of each table of a job. */
-export async function latestRevisions(
-  store: Store,
-  transaction: Transaction,
-  jobId: string,
-): Promise<Record<string, number>> {
-  const tables = await store.models.tables.findAll({ where: { jobId }, attributes: ['id'], transaction })
-  const latest = await Promise.all(
-    tables.map(async (row): Promise<[string, number]> => {
-      const tableId = row.get().id
-      return [tableId, Number(await store.models.revisions.max('n', { where: { tableId }, transaction }))]
-    }),
-  )
-  return Object.fromEntries(latest)
-}
-
-/**
- * Checks that a run can be bound to these revisions.
- *
- * @throws NoSuchRevision
- */
-export async function checkBinding(
-  store: Store,
-  transaction: Transaction,
-  jobId: string,
-  revisions: Record<string, number>,
-): Promise<void> {
-  for (const [tableId, n] of Object.entries(revisions)) {
-    const table = await store.models.tables.findOne({ where: { id: tableId, jobId }, transaction })
-    const revision = table && (await store.models.revisions.findOne({ where: { tableId, n }, transaction }))
-    if (!revision) throw new NoSuchRevision(`there is no revision ${n} of such a table in this job`)
-  }
-}
-
-/** Newest revision of each table of a job that holds just what is in a controller; tables that it does not hold are left out. */
-export async function revisionsHolding(
-  store: Store,
-  jobId: string,
-  inside: readonly { cylinder: number | null; table: Table }[],
-): Promise<Record<string, number>> {
-  const rows = await store.models.tables.findAll({ where: { jobId } })
-  const found = await Promise.all(
-    rows.map(async (row): Promise<[string, number][]> => {
-      const { id, cylinder, kind, rpm, load } = row.get()
-      const slot = inside.find((one) =>
-        fitsController({ cylinder, table: { kind: kind as Table['kind'], rpm, load } }, one),
-      )
-      if (!slot) return []
-      const cells = JSON.stringify(slot.table.values)
-      const revisions = await store.models.revisions.findAll({ where: { tableId: id }, order: [['n', 'DESC']] })
-      const same = revisions.find((one) => JSON.stringify(one.get().cells) === cells)
-      return same ? [[id, same.get().n]] : []
-    }),
-  )
-  return Object.fromEntries(found.flat())
 }

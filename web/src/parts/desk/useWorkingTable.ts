@@ -1,3 +1,4 @@
+import { useManualRefHistory } from '@vueuse/core'
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 import type { Matrix, TableInfo } from '@yuzumix/core'
 
@@ -27,8 +28,7 @@ export function useWorkingTable(info: Ref<TableInfo | null>) {
   const savedGlobal = computed(() => info.value?.table.global ?? 0)
   const parent = computed(() => info.value?.revisions.at(-1)?.n ?? 0)
   const work = shallowRef<Work>({ values: [], byHand: [], global: 0 })
-  const past = shallowRef<Work[]>([])
-  const future = shallowRef<Work[]>([])
+  const { commit, clear, undo, redo, canUndo, canRedo } = useManualRefHistory(work, { capacity: LONGEST_HISTORY })
   const values = computed(() => work.value.values)
   const global = computed(() => work.value.global)
   const differs = (row: number, column: number): boolean => values.value[row]?.[column] !== saved.value[row]?.[column]
@@ -44,10 +44,12 @@ export function useWorkingTable(info: Ref<TableInfo | null>) {
   watch(
     () => [info.value?.id, parent.value],
     () => {
-      ;[past.value, future.value] = [[], []]
       const draft = readDraft(info.value?.id, parent.value, saved.value)
       restored.value = draft !== null
       work.value = draft ?? { values: saved.value, byHand: none(saved.value), global: savedGlobal.value }
+      // The history begins with what lies on the desk now.
+      commit()
+      clear()
     },
     { immediate: true },
   )
@@ -58,9 +60,8 @@ export function useWorkingTable(info: Ref<TableInfo | null>) {
   })
 
   function put(next: Work): void {
-    past.value = [...past.value, work.value].slice(-LONGEST_HISTORY)
-    future.value = []
     work.value = next
+    commit()
   }
   /** Takes new values as one step of the history. */
   function edit(next: Matrix, editor: Editor = 'hand'): void {
@@ -77,20 +78,6 @@ export function useWorkingTable(info: Ref<TableInfo | null>) {
   function setGlobal(percent: number): void {
     if (percent !== global.value) put({ ...work.value, global: percent })
   }
-  function undo(): void {
-    const last = past.value.at(-1)
-    if (!last) return
-    future.value = [work.value, ...future.value]
-    past.value = past.value.slice(0, -1)
-    work.value = last
-  }
-  function redo(): void {
-    const [next, ...rest] = future.value
-    if (!next) return
-    past.value = [...past.value, work.value]
-    future.value = rest
-    work.value = next
-  }
   return {
     values,
     global,
@@ -105,8 +92,8 @@ export function useWorkingTable(info: Ref<TableInfo | null>) {
     setGlobal,
     undo,
     redo,
-    canUndo: computed(() => past.value.length > 0),
-    canRedo: computed(() => future.value.length > 0),
+    canUndo,
+    canRedo,
   }
 }
 

@@ -1,0 +1,55 @@
+import { isCalibrated, UNCALIBRATED_WARNINGS, type RigSample, type RunKind, type SafetyStop } from '@yuzumix/core'
+import { newRun } from '../intake/newRun'
+import type { NewRun } from '../store/runs'
+import type { RigLink } from './rigLink'
+
+/** What was heard from a rig since recording began. */
+export interface Recording {
+  samples: RigSample[]
+  name: string
+  kind: RunKind | undefined
+}
+
+const CHANNELS: [channel: string, unit: string, of: (sample: RigSample, start: number) => number][] = [
+  ['time', 's', (sample, start) => sample.time - start],
+  ['rpm', 'rpm', (sample) => sample.rpm],
+  ['throttle', '%', (sample) => sample.throttle],
+  ['torque', 'N·m', (sample) => sample.torque],
+  ['drum', 'rpm', (sample) => sample.drum],
+  ['spark', '°', (sample) => sample.spark],
+  ['trimShort', '%', (sample) => sample.trimShort],
+  ['coolant', '°C', (sample) => sample.coolant],
+  ['intake', '°C', (sample) => sample.intake],
+  ['battery', 'V', (sample) => sample.battery],
+  ['knock', '', (sample) => sample.knock],
+]
+
+/** What a run's reader must know of the sensors it was made with. */
+export function warningsOf(link: RigLink): string[] {
+  const { throttle, wideband } = isCalibrated(link.sensors().calibration)
+  return [...(throttle ? [] : [UNCALIBRATED_WARNINGS.throttle]), ...(wideband ? [] : [UNCALIBRATED_WARNINGS.wideband])]
+}
+
+/** A recording as a run to store, marked where it was cut short. */
+export function recordedRun(
+  { samples, name, kind = 'road' }: Recording,
+  cut: SafetyStop | null,
+  warnings: string[],
+): NewRun {
+  const start = samples[0]!.time
+  const lambdas = samples[0]!.lambda.map((_, c): (typeof CHANNELS)[number] => [
+    `lambda${c + 1}`,
+    'λ',
+    (sample) => sample.lambda[c]!,
+  ])
+  const columns = [...CHANNELS, ...lambdas].map(([channel, unit, of]) => ({
+    channel,
+    unit,
+    values: Float32Array.from(samples, (sample) => of(sample, start)),
+  }))
+  return newRun(columns, {
+    name: cut ? `${name} (cut)` : name,
+    kind,
+    warnings: [...(cut ? [`Cut: ${cut.reason}, ${cut.text}.`] : []), ...warnings],
+  })
+}

@@ -1,0 +1,111 @@
+import { open } from 'node:fs/promises'
+import {
+  assembleRun,
+  channelsFor,
+  FACT_CHANNELS,
+  runFacts,
+  type ChannelInfo,
+  type ColumnPurpose,
+  type RunColumns,
+  type RunFacts,
+  type RunInfo,
+  type RunKind,
+} from '@yuzumix/core'
+import type { Store } from './database'
+import { toFloats } from './floats'
+
+const INFO = ['channel', 'unit', 'count', 'min', 'max'] as const
+
+/** What is known of the columns of runs, by run, without the columns themselves. */
+export async function channelsOf(store: Store, runIds: string[]): Promise<Map<string, ChannelInfo[]>> {
+  const rows = await store.models.channels.findAll({
+    where: { runId: runIds },
+    attributes: ['runId', ...INFO],
+    order: [['position', 'ASC']],
+  })
+  const byRun = new Map<string, ChannelInfo[]>()
+  for (const row of rows) {
+    const { runId, channel, unit, count, min, max } = row.get()
+    const list = byRun.get(runId) ?? []
+    list.push({ channel, unit, count, min, max })
+    byRun.set(runId, list)
+  }
+  return byRun
+}
+
+/** One column, little-endian float32 as stored; null when there is none. */
+export async function readChannel(store: Store, runId: string, channel: string): Promise<Buffer | null> {
+  const row = await store.models.channels.findOne({ where: { runId, channel } })
+  return row ? row.get().data : null
+}
+
+/**
+ * Several columns of a run of that job, one after another in the order asked for.
+ *
+ * @returns null when the job has no such run, or the run not all of them
+ */
+export async function readColumns(
+  store: Store,
+  jobId: string,
+  runId: string,
+  channels: readonly string[],
+): Promise<Buffer | null> {
+  const run = await store.models.runs.findOne({ where: { id: runId, jobId }, attributes: ['id'] })
+  const rows = run
+    ? await store.models.channels.findAll({ where: { runId, channel: [...channels] }, attributes: ['channel', 'data'] })
+    : []
+  const found = new Map(rows.map((row) => [row.get().channel, row.get().data]))
+  const parts = channels.map((channel) => found.get(channel))
+  return parts.length > 0 && parts.every((part) => part !== undefined) ? Buffer.concat(parts) : null
+}
+
+/** Facts of a stored run, told from its columns. */
+export async function factsOf(store: Store, runId: string, kind: RunKind): Promise<RunFacts> {
+  const columns = await Promise.all(
+    FACT_CHANNELS.map(async (channel) => {
+      const data = await readChannel(store, runId, channel)
+      return data ? [[channel, toFloats(data)] as const] : []
+    }),
+  )
+  return runFacts(Object.fromEntries(columns.flat()), kind)
+}
+
+/** Columns of several runs, as far as that computation needs them. */
+export async function loadColumns(
+  store: Store,
+  runs: readonly RunInfo[],
+  purpose: ColumnPurpose = 'field',
+): Promise<RunColumns[]> {
+  return Promise.all(
+    runs.map(async (run) => {
+      const wanted = channelsFor(run, purpose)
+      const all = toFloats((await readColumns(store, run.job, run.id, wanted))!)
+      return assembleRun(run, (channel) => {
+        const at = wanted.indexOf(channel)
+        // A copy, so that each column can be handed over by itself.
+        return at < 0 ? null : all.slice(at * run.samples, (at + 1) * run.samples)
+      })
+    }),
+  )
+}
+
+/**
+ * A column that was spilled to a file, times a factor.
+ *
+ * @param into where it is read to; all columns of a run can share it, because SQLite copies what it is given
+ */
+export async function loadSpill(path: string, factor: number, into: Float32Array): Promise<Float32Array> {
+  const file = await open(path)
+  try {
+    const bytes = new Uint8Array(into.buffer, into.byteOffset, into.byteLength)
+    for (let at = 0; at < bytes.length;) {
+      const { bytesRead } = await file.read(bytes, at, bytes.length - at, at)
+      if (bytesRead === 0) throw new Error('A spilled column is shorter than its run.')
+      at += bytesRead
+    }
+  } finally {
+    await file.close()
+  }
+  if (factor !== 1) for (let i = 0; i < into.length; i++) into[i]! *= factor
+  return into
+}

@@ -1,0 +1,71 @@
+import { ref, type Ref } from 'vue'
+import { rangeFault, type RunInfo, type TableInfo } from '@yuzumix/core'
+import { counted } from '@/parts/numbers/format'
+import { api, ProblemError } from '@/api/client'
+import { sayDone, sayProblem } from '@/api/say'
+import { useJob } from '@/job/openJob'
+import type { useWorkingTable } from './useWorkingTable'
+
+/**
+ * What is worked on becomes a revision: the reason is asked, and where the server calls a step large, why it is taken.
+ *
+ * @param runs that the revision rests on
+ */
+export function useSavedRevision(
+  info: Ref<TableInfo | null>,
+  working: ReturnType<typeof useWorkingTable>,
+  runs: Ref<readonly RunInfo[]>,
+) {
+  const open = useJob()
+  const saving = ref(false)
+  const reason = ref('')
+  /** why a large step is taken all the same */
+  const override = ref('')
+  const busy = ref(false)
+  /** what is too far in it, in words, as the server judges it; null while that is being asked */
+  const large = ref<string | null>('')
+  const asked = () => ({
+    values: working.values.value,
+    global: working.global.value,
+    parent: working.parent.value,
+    reason: reason.value.trim() || '-',
+  })
+
+  function askReason(): void {
+    if (!working.isEdited.value || !info.value) return
+    const outside = rangeFault(info.value.table.kind, working.values.value)
+    if (outside) return sayProblem(new Error(`${outside} Mend it, then save.`))
+    reason.value ||= `Corrected from ${counted(runs.value.length, 'run')}`
+    saving.value = true
+    large.value = null
+    api.checkRevision(open.job!.id, info.value.id, asked()).then(
+      ({ text }) => (large.value = text),
+      (error: Error) => {
+        saving.value = false
+        sayProblem(error)
+      },
+    )
+  }
+  async function save(): Promise<void> {
+    if (!info.value || !reason.value.trim()) return
+    busy.value = true
+    try {
+      const saved = await api.addRevision(open.job!.id, info.value.id, {
+        ...asked(),
+        runs: runs.value.map((run) => run.id),
+        ...(large.value && { override: override.value.trim() }),
+      })
+      open.putTable(saved)
+      ;[saving.value, reason.value, override.value] = [false, '', '']
+      sayDone(`Revision ${saved.revisions.at(-1)!.n} is saved.`)
+    } catch (error) {
+      // Something else may have been measured meanwhile.
+      const isLarge = error instanceof ProblemError && error.faults.some((one) => one.field === 'override')
+      if (isLarge) large.value = error.message
+      else sayProblem(error)
+    } finally {
+      busy.value = false
+    }
+  }
+  return { saving, reason, override, busy, large, askReason, save }
+}
