@@ -56,6 +56,7 @@ export function guidedPasses(
       mixture: DEFAULT_MIXTURE,
       target: DEFAULT_TARGET,
       table: base,
+      revCeiling: null,
       highestRpm: rig.engine.redline,
       hasThrottle: true,
     },

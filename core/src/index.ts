@@ -59,7 +59,6 @@ export {
   type NewJob,
   type JobChange,
   type Job,
-  type Entry,
 } from './contract/job'
 export { type MixtureSettings, DEFAULT_MIXTURE } from './contract/mixture'
 export { openapi } from './contract/openapi'
@@ -316,3 +315,54 @@ export { trueFlatness, type Flatness } from './trainer/flatness'
 export { type LookedRun } from './trainer/looks'
 export { scoreAttempt } from './trainer/score'
 export { unsafeWatch, type UnsafeStep } from './trainer/unsafe'
+export {
+  ALIKE,
+  CHANGED_PARTS,
+  COMPLAINT_WORDS,
+  FOUND,
+  LEVELS_OF_SERVICE,
+  RIDER_SAYS,
+  complaintChangeSchema,
+  newComplaintSchema,
+  type ChangedPart,
+  type ComplaintChange,
+  type MachineLimits,
+  type NewComplaint,
+  type Rigging,
+} from './contract/brief'
+export { newEntrySchema, type Entry, type NewEntry } from './contract/entry'
+export {
+  DUE,
+  newPutBackSchema,
+  newRigLineSchema,
+  putBackChangeSchema,
+  rigLineChangeSchema,
+  type Complaint,
+  type NewPutBack,
+  type PutBack,
+  type RigLine,
+} from './contract/jobLines'
+export { type Figure, type FlatnessAnswer, type Moved, type Report, type SavedReport } from './contract/report'
+export {
+  againstShelfSchema,
+  newShelfSchema,
+  shelfStartSchema,
+  type Shelf,
+  type ShelfMatch,
+  type Verdict,
+} from './contract/shelf'
+export { findingOf, placeFaults, type ComplaintFinding } from './job/complaints'
+export { measuredFlatness } from './rig/flatness'
+export { movedByZone } from './job/moved'
+export { openLines } from './job/openLines'
+export { openPutBacks, USUAL_PUT_BACKS } from './job/putBack'
+export { figureFrom, pointedAt, type Answered } from './job/reportFigure'
+export { rigList, rigMinutes } from './job/rigList'
+export { underCeiling } from './plan/choice'
+export { checkRunsOf, shelfDifference, shelfMatches } from './job/shelfMatch'
+export { retuneVerdict } from './job/retuneVerdict'
+export { resample } from './table/resample'
+export { reportCautions } from './job/reportCautions'
+export { reportCurves } from './job/reportCurves'
+export { reportHtml } from './job/reportHtml'
+export { reportText, type ReportReader } from './job/reportText'

@@ -11,6 +11,11 @@ import { benchRoutes } from './http/bench'
 import { compareRoutes } from './http/compare'
 import type { Context } from './http/context'
 import { sameOriginOnly } from './http/guard'
+import { entryRoutes } from './http/entries'
+import { handlingRoutes } from './http/handling'
+import { handOverRoutes } from './http/handOver'
+import { jobGuard } from './http/jobGuard'
+import { shelfRoutes } from './http/shelf'
 import { handReadingRoutes } from './http/handReadings'
 import { jobRoutes } from './http/jobs'
 import { mixtureRoutes } from './http/mixture'
@@ -83,6 +88,7 @@ export function createApp({
     response.json(document)
   })
   const context = { store, pool }
+  api.use('/jobs/:job', jobGuard(store))
   for (const routes of [
     jobRoutes,
     setRoutes,
@@ -94,10 +100,14 @@ export function createApp({
     tableRoutes,
     archiveRoutes,
     airRoutes,
+    handlingRoutes,
+    entryRoutes,
+    shelfRoutes,
   ])
     api.use(routes(context))
   api.use(benchRoutes(context, benches))
   api.use(trainerRoutes(context, benches))
+  api.use(handOverRoutes(context, benches))
   api.use(unknownAddress)
   app.use('/api/v1', api)
   const web = join(root, 'web/dist')

@@ -1,7 +1,10 @@
 import { array, boolean, number, object, string, type InferType, type TestContext, type ValidationError } from 'yup'
 import { tableInputSchema } from '../table/json'
-import { closed, count, time, words } from './fields'
+import { amount, choice, closed, count, id, text, time, words, yesNo } from './fields'
+import { PHOTO_TYPES } from './entry'
 import { jobFields } from './job'
+import { complaintSchema, putBackSchema } from './jobLines'
+import { reportSchema } from './report'
 import { channelSchema, madeOnSchema, runFields } from './run'
 import { newSetSchema } from './set'
 
@@ -38,6 +41,16 @@ const revision = closed({
   createdAt: time().required(),
 })
 
+/** A tick of the rig list by the id of its line, or an own line with its words. */
+const storedRigLine = closed({
+  id: id(),
+  at: time().required(),
+  text: text(200),
+  why: text(300),
+  minutes: amount(0, 240),
+  done: yesNo().required(),
+})
+
 /** Revisions count from 1 without a gap, and each rests on an earlier one. */
 function revisionsInOrder(
   value: { n?: number; parent?: number | null }[] | undefined,
@@ -62,6 +75,7 @@ export const archiveSchema = object({
     ...jobFields,
     title: string().strict().trim().min(1).max(160).required(),
     archived: boolean().strict(),
+    doneAt: time().nullable(),
   })
     .noUnknown()
     .required(),
@@ -81,11 +95,27 @@ export const archiveSchema = object({
     .required(),
   entries: array()
     .of(
-      object({ at: time().required(), act: words(200), text: words(5000) })
-        .noUnknown()
-        .required(),
+      closed({
+        at: time().required(),
+        act: words(200),
+        text: words(5000),
+        kind: choice(['act', 'note']),
+        run: place().nullable().optional(),
+        rpm: number().strict().nullable(),
+        load: number().strict().nullable(),
+        photo: closed({ type: choice(PHOTO_TYPES).required(), file: words(200).min(1) })
+          .nullable()
+          .optional()
+          .default(undefined)
+          .meta({ description: 'its media type, and the name of the file inside the archive' }),
+      }).required(),
     )
     .required(),
+  // Absent in archives from before there were any.
+  complaints: array().of(complaintSchema.required()),
+  rig: array().of(storedRigLine.required()),
+  putBack: array().of(putBackSchema.required()),
+  reports: array().of(closed({ n: count(), at: time().required(), report: reportSchema.required() }).required()),
 })
   .noUnknown()
   .test('sets', (value, context) => {

@@ -1,4 +1,4 @@
-import { array, number, object, string, type ISchema, type Schema } from 'yup'
+import { number, object } from 'yup'
 import { tableInputSchema, tableSchema } from '../table/json'
 import { airSchema, weatherSchema } from './air'
 import {
@@ -9,10 +9,12 @@ import {
   benchWriteSchema,
   CALIBRATION_STEPS,
 } from './bench'
+import { del, file, get, list, make, patch, post, put, type Call, type More } from './call'
 import { comparedSchema, compareRequestSchema } from './compare'
 import { changeRequestSchema, changeSchema, fieldRequestSchema, fieldSchema } from './field'
 import { closed } from './fields'
-import { entrySchema, jobChangeSchema, jobSchema, newJobSchema } from './job'
+import { handlingCalls } from './handlingCalls'
+import { jobChangeSchema, jobSchema, newJobSchema } from './job'
 import { runPlanSchema } from './plan'
 import { healthSchema } from './problem'
 import { handReadingsSchema, mappingSchema, runChangeSchema, runSchema, uploadSchema } from './run'
@@ -28,41 +30,6 @@ import {
 } from './table'
 import { diagnosisSchema, openCaseSchema, trainerBenchSchema, trainingSchema, workshopSchema } from './trainer'
 
-// eslint-disable-next-line @typescript-eslint/no-explicit-any
-type AnySchema = ISchema<any> & { describe(): unknown }
-
-/** One call of the HTTP interface. */
-export interface Call {
-  method: 'get' | 'post' | 'put' | 'patch' | 'delete'
-  /** with its parameters in braces */
-  path: string
-  summary: string
-  description?: string
-  /** parameters after the question mark, all required, with what they are */
-  query?: Record<string, string>
-  body?: AnySchema
-  /** parts of a form, one of them the file */
-  form?: AnySchema
-  /** JSON, a media type, or nothing */
-  answer?: AnySchema | string
-  status: number
-  /** statuses of the problems that it may answer with, beside 404 wherever something is named in its path */
-  problems: readonly number[]
-}
-
-type More = Partial<Omit<Call, 'method' | 'path' | 'summary'>>
-const call =
-  (method: Call['method'], status = 200) =>
-  (path: string, summary: string, more: More = {}): Call => ({ method, path, summary, status, problems: [], ...more })
-const get = call('get')
-const post = call('post')
-const make = call('post', 201)
-const put = call('put', 201)
-const patch = call('patch')
-const del = call('delete', 204)
-
-const list = (of: Schema) => array().of(of.required()).required()
-const file = () => string().meta({ json: { type: 'string', format: 'binary' } })
 const bench = (path: string, summary: string, more: More = {}): Call =>
   post(path, summary, { answer: benchStateSchema, problems: [409], ...more })
 
@@ -70,8 +37,7 @@ const STREAM = `Readings come at 50 Hz over a WebSocket at /jobs/{job}/bench/str
 with left when readings were left out for a slow watcher; news; controls; refused. A client says BenchWish: drive takes the wheel, and
 only who has it sets controls and limits, runs scripts, records and stops.`
 
-/** Every call of the HTTP interface, under /api/v1. The OpenAPI document is written from it, and answers are checked by it. */
-export const CALLS: readonly Call[] = [
+const CALLS_AS_LISTED: readonly Call[] = [
   get('/health', 'Whether the server is up', { answer: healthSchema }),
   get('/openapi.json', 'This document', { answer: object() }),
 
@@ -84,7 +50,6 @@ export const CALLS: readonly Call[] = [
     problems: [400],
   }),
   del('/jobs/{job}', 'Delete a job with all it holds'),
-  get('/jobs/{job}/entries', 'The logbook, newest first', { answer: list(entrySchema) }),
   get('/jobs/{job}/archive', 'The whole job as one zip of job.json (docs/job.schema.json) and a CSV per run', {
     answer: 'application/zip',
   }),
@@ -250,6 +215,8 @@ export const CALLS: readonly Call[] = [
   bench('/jobs/{job}/bench/recover', 'Make a controller readable again after a write that was cut off'),
   bench('/jobs/{job}/bench/power-cycle', 'Cut power and give it back; what was not kept is lost'),
 
+  ...handlingCalls,
+
   get('/trainer/cases', 'Cases to learn from, as far as they may be told before they are finished', {
     answer: list(openCaseSchema),
   }),
@@ -277,6 +244,14 @@ export const CALLS: readonly Call[] = [
     },
   ),
 ]
+
+/** A job that was handed over answers every write with 409. */
+const isWrite = ({ method, path }: Call): boolean => method !== 'get' && path.startsWith('/jobs/{job}')
+
+/** Every call of the HTTP interface, under /api/v1. The OpenAPI document is written from it, and answers are checked by it. */
+export const CALLS: readonly Call[] = CALLS_AS_LISTED.map((one) =>
+  isWrite(one) ? { ...one, problems: [...new Set([...one.problems, 409])] } : one,
+)
 
 /** The call that a request is, by its method and its path under /api/v1; undefined where there is none. */
 export function callOf(method: string, path: string): Call | undefined {

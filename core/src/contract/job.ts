@@ -2,6 +2,7 @@ import { object, string, type InferType } from 'yup'
 import type { CorrectionId } from '../air/corrections'
 import { FUELS } from '../fuel/fuels'
 import { correctionId } from './air'
+import { briefFields } from './brief'
 import { amount, choice, closed, count, id, text, time, words, yesNo } from './fields'
 import { jettingSchema } from './jetting'
 import { mixtureSchema } from './mixture'
@@ -53,6 +54,7 @@ export const jobFields = {
   use: choice(USES),
   complaint: text(2000),
   fitted: text(2000),
+  ...briefFields,
   mixture: mixtureSchema.optional().default(undefined),
   plan: planSchema,
   power: powerSchema.optional().default(undefined),
@@ -76,6 +78,7 @@ export const jobSchema = closed({
   title: text(160).required(),
   archived: yesNo().required(),
   createdAt: time().required(),
+  doneAt: time().nullable().meta({ description: 'handed over then; read-only until it is reopened' }),
   ...jobFields,
   gaugeScale: jobFields.gaugeScale.required(),
   mixture: mixtureSchema.required(),
@@ -85,10 +88,3 @@ export const jobSchema = closed({
 }).meta({ ref: 'Job' })
 
 export type Job = InferType<typeof jobSchema>
-
-/** A dated line in the job's logbook. */
-export const entrySchema = closed({ id: id(), at: time().required(), act: words(), text: words() }).meta({
-  ref: 'Entry',
-})
-
-export type Entry = InferType<typeof entrySchema>

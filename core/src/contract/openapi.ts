@@ -1,5 +1,6 @@
 import { benchMessageSchema, benchWishSchema } from './bench'
-import { CALLS, NAMED_SCHEMAS, type Call } from './calls'
+import type { Call } from './call'
+import { CALLS, NAMED_SCHEMAS } from './calls'
 import { jsonSchemaWriter, type Json } from './jsonSchema'
 import { problemSchema } from './problem'
 

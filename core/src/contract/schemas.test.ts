@@ -204,6 +204,7 @@ describe('options of a field', () => {
     target: DEFAULT_MIXTURE.target,
     table: null,
     highestRpm: 9300,
+    revCeiling: null,
     hasThrottle: true,
     ...over,
   })

@@ -15,6 +15,8 @@ export interface FieldContext {
   mixture: MixtureSettings
   /** what the job wants */
   target: TargetChoice
+  /** rpm that no reading counts beyond, from the limits of the job */
+  revCeiling: number | null
   /** breakpoints of the job's fuel table, when it has one */
   table: LoadGrid | null
   /** highest rpm over the runs, and whether all of them have a throttle */
@@ -59,7 +61,8 @@ export function settleFieldOptions(request: FieldRequest, context: FieldContext)
     target: settleTarget(request.target, context.target, grid),
     lag: lagSeconds(request.lagMs === undefined ? mixture.lagMs : request.lagMs),
     method: request.method ?? 'solve',
-    filters: { ...filters, revCeiling: filters.revCeiling ?? null },
+    // Told once, in the brief; a request may ask for a lower one.
+    filters: { ...filters, revCeiling: lower(filters.revCeiling, context.revCeiling) },
     leaveOutOdd: request.options?.leaveOutOdd ?? mixture.leaveOutOdd,
     mostSamples: null,
     knownZones: [],
@@ -69,6 +72,11 @@ export function settleFieldOptions(request: FieldRequest, context: FieldContext)
       beta: request.options?.beta ?? DEFAULT_FIELD_OPTIONS.solve.beta,
     },
   }
+}
+
+function lower(one: number | null | undefined, other: number | null): number | null {
+  const least = Math.min(one ?? Infinity, other ?? Infinity)
+  return Number.isFinite(least) ? least : null
 }
 
 function lagSeconds(lagMs: number | null): number | null {

@@ -52,6 +52,14 @@ export const DEFAULT_PLAN: PlanChoice = {
   pace: DEFAULT_PACE,
 }
 
+/** A choice that goes no further than the rev ceiling of the machine. */
+export function underCeiling(choice: PlanChoice, ceiling: number | null | undefined): PlanChoice {
+  if (ceiling == null || choice.toRpm <= ceiling) return choice
+  return { ...choice, toRpm: ceiling, fromRpm: Math.min(choice.fromRpm, Math.max(300, ceiling - LEAST_SPAN)) }
+}
+/** rpm between the ends of a plan, at the least. */
+const LEAST_SPAN = 500
+
 /** A choice whose rpm span is that of the runs there are; as it is when there are none. */
 export function planFor(
   choice: PlanChoice,

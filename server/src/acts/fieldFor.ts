@@ -63,6 +63,7 @@ export async function fieldFor(
   const options = settleFieldOptions(request, {
     mixture: table ? { ...job.mixture, breakpoints: null } : job.mixture,
     target: jobTarget(job),
+    revCeiling: job.limits?.revCeiling ?? null,
     table: grid,
     highestRpm: highest('rpm'),
     hasThrottle: runs.some((run) => run.channels.some((one) => one.channel === 'throttle')),

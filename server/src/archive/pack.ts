@@ -1,8 +1,13 @@
-import { strToU8, Zip, ZipDeflate } from 'fflate'
+import { strToU8, Zip, ZipDeflate, ZipPassThrough } from 'fflate'
 import type { Writable } from 'node:stream'
 import { JOB_FORMAT, runFieldsOf, type ArchivedJob, type Job } from '@yuzumix/core'
 import type { Store } from '../store/database'
-import { listEntries } from '../store/entries'
+import { listComplaints } from '../acts/complaints'
+import { listPutBack } from '../acts/putBack'
+import type { StoredRigLine } from '../acts/rigLines'
+import type { Photo } from '../intake/photo'
+import { findPhoto, listEntries } from '../store/entries'
+import { listLines } from '../store/lines'
 import type { RevisionRow } from '../store/models'
 import { toFloats } from '../store/floats'
 import { readChannel } from '../store/columns'
@@ -25,11 +30,15 @@ function floatText(value: number): string {
 /** Writes a job with all it holds as one zip: job.json, and a CSV per run. */
 export async function packJob(store: Store, job: Job, out: Writable): Promise<void> {
   const { id, createdAt: _made, runCount: _runs, tableCount: _tables, ...fields } = job
-  const [sets, runs, tables, entries] = await Promise.all([
+  const [sets, runs, tables, entries, complaints, rig, putBack, reports] = await Promise.all([
     listSets(store, id),
     listRuns(store, id),
     listTables(store, id),
     listEntries(store, id),
+    listComplaints(store, id),
+    listLines<StoredRigLine>(store, id, 'rig'),
+    listPutBack(store, id),
+    store.models.reports.findAll({ where: { jobId: id }, order: [['n', 'ASC']] }),
   ])
   const place = new Map(runs.map((run, k) => [run.id, k]))
   const tablePlace = new Map(tables.map((table, k) => [table.id, k]))
@@ -81,9 +90,26 @@ export async function packJob(store: Store, job: Job, out: Writable): Promise<vo
         }
       }),
     ),
-    entries: entries.map(({ at, act, text }) => ({ at, act, text })),
+    entries: entries.map(({ id: entry, run, photo, ...line }) => ({
+      ...line,
+      run: run !== null && place.has(run) ? String(place.get(run)) : null,
+      photo: photo === null ? null : { type: photo as Photo['type'], file: `photos/${entry}` },
+    })),
+    complaints,
+    rig: rig.map(({ data, ...line }) => ({ ...line, ...data })),
+    putBack,
+    reports: reports.map((row) => ({ n: row.get().n, at: row.get().at, report: row.get().data })),
   }
   addFile(zip, 'job.json', (push) => push(JSON.stringify(content, null, 1)))
+  for (const entry of entries) {
+    const found = entry.photo && (await findPhoto(store, id, entry.id))
+    if (!found) continue
+    // A photo is packed already.
+    const file = new ZipPassThrough(`photos/${entry.id}`)
+    zip.add(file)
+    file.push(found.data, true)
+    if (out.writableNeedDrain) await new Promise((resolve) => out.once('drain', resolve))
+  }
   for (const [k, run] of runs.entries()) {
     const columns = await Promise.all(
       run.channels.map(async ({ channel }) => toFloats((await readChannel(store, run.id, channel))!)),

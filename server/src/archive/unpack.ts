@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import { strFromU8, Unzip, UnzipInflate, UnzipPassThrough } from 'fflate'
 import Papa from 'papaparse'
 import {
@@ -11,8 +12,10 @@ import {
   type NewJob,
 } from '@yuzumix/core'
 import type { Store } from '../store/database'
-import { writeEntry } from '../store/entries'
+import { checkPhoto, type Photo } from '../intake/photo'
+import { insertEntry, writeEntry } from '../store/entries'
 import { createJobRow } from '../store/jobs'
+import { insertLine } from '../store/lines'
 import { insertRun } from '../store/runs'
 import { insertSet } from '../store/sets'
 import { insertTable } from '../store/tables'
@@ -58,6 +61,7 @@ export async function unpackJob(store: Store, content: Uint8Array): Promise<stri
   const files = unzip(content)
   const archived = readJobFile(files)
   const runs = archived.runs.map((run) => ({ run, columns: readRunFile(files, run) }))
+  const photos = archived.entries.map(({ photo }) => (photo ? readPhoto(files, photo.file) : null))
   const tables = archived.tables.map((one) => {
     const table = checkTable(one.table)
     one.revisions.forEach((revision) => checkTable({ ...table, values: revision.cells }))
@@ -128,8 +132,34 @@ export async function unpackJob(store: Store, content: Uint8Array): Promise<stri
           { where: { id: ids[k]! }, transaction },
         )
     }
-    for (const { at, act, text } of archived.entries)
-      await store.models.entries.create({ id: crypto.randomUUID(), jobId: id, at, act, text }, { transaction })
+    for (const [k, { at, act, text, kind = 'act', run, rpm = null, load = null }] of archived.entries.entries()) {
+      const photo = photos[k] ?? null
+      await insertEntry(
+        store,
+        transaction,
+        id,
+        {
+          id: randomUUID(),
+          at,
+          act,
+          text,
+          kind,
+          run: run == null ? null : (ids[Number(run)] ?? null),
+          rpm,
+          load,
+          photo: photo && photo.type,
+        },
+        photo && photo.data,
+      )
+    }
+    for (const { id: line, at, ...data } of archived.complaints ?? [])
+      await insertLine(store, transaction, id, 'complaint', { id: line, at, data })
+    for (const { id: line, at, ...data } of archived.rig ?? [])
+      await insertLine(store, transaction, id, 'rig', { id: line, at, data })
+    for (const { id: line, at, ...data } of archived.putBack ?? [])
+      await insertLine(store, transaction, id, 'put-back', { id: line, at, data })
+    for (const { n, at, report } of archived.reports ?? [])
+      await store.models.reports.create({ jobId: id, n, at, data: report }, { transaction })
     await writeEntry(store, transaction, id, 'job read from an archive', fields.title)
     return id
   })
@@ -160,6 +190,17 @@ function readJobFile(files: Map<string, Uint8Array>): ArchivedJob {
         .join('; ')}${error.faults.length > 3 ? `; and ${error.faults.length - 3} more` : ''}.`,
       error.faults[0]!.field,
     )
+  }
+}
+
+/** A photo of the archive, checked as any other. @throws ArchiveError */
+function readPhoto(files: Map<string, Uint8Array>, name: string): Photo {
+  const file = files.get(name)
+  if (!file) throw new ArchiveError(`The archive has no "${name}".`, 'entries')
+  try {
+    return checkPhoto(Buffer.from(file))
+  } catch (error) {
+    throw new ArchiveError(`${name}: ${(error as Error).message}`, name)
   }
 }
 

@@ -10,6 +10,7 @@ import {
   shapeFault,
   SIMULATED_MACHINES,
 } from '@yuzumix/core'
+import { noteSettled, noteWritten, openBefore } from '../acts/putBack'
 import { TooLarge } from '../acts/judgeSteps'
 import { judgeWrite } from '../acts/judgeWrite'
 import type { Benches } from '../rigs/benches'
@@ -119,6 +120,14 @@ export function benchRoutes(context: Context, benches: Benches): Router {
   router.post('/jobs/:job/bench/tables/:table', async (request, response) => {
     const session = sessionOf(param(request, 'job'))
     const { values, override } = checkInput(benchWriteSchema, request.body)
+    const waiting = await openBefore(store, session.job, 'write')
+    if (waiting.length)
+      throw new Problem(
+        409,
+        'To be put back first',
+        `Before a write must be back: ${waiting.map((one) => `${one.what} (now ${one.now})`).join(', ')}.`,
+        waiting.map((one) => ({ field: 'put-back', message: one.what })),
+      )
     await saveFirst(session)
     const slot = (await session.link.tables()).find((one) => one.id === param(request, 'table'))
     // What the controller cannot take anyway it refuses itself.
@@ -133,6 +142,7 @@ export function benchRoutes(context: Context, benches: Benches): Router {
         `large step of ${slot!.table.kind.startsWith('fuel') ? 'fuel' : 'spark'}`,
         `${slot!.name}, written to the bench: ${override}`,
       )
+    await noteWritten(store, session.job, slot?.name ?? param(request, 'table'))
     await log(session.job, 'written to the bench', `${param(request, 'table')}: not kept yet`)
     response.json(await stateOf(session))
   })
@@ -146,6 +156,7 @@ export function benchRoutes(context: Context, benches: Benches): Router {
       const session = sessionOf(param(request, 'job'))
       const { link } = session
       await { keep: link.keep, restore: link.restore, recover: link.recover, 'power-cycle': link.powerCycle }[act]()
+      if (act !== 'recover') await noteSettled(store, session.job, said)
       await log(session.job, said, link.name)
       response.json(await stateOf(session))
     })

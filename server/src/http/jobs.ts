@@ -1,6 +1,5 @@
 import { Router } from 'express'
 import { checkInput, jobChangeSchema, newJobSchema } from '@yuzumix/core'
-import { listEntries } from '../store/entries'
 import { changeJob, createJob, deleteJob, listJobs } from '../store/jobs'
 import { jobOf, param, type Context } from './context'
 import { notFound } from './problem'
@@ -26,10 +25,6 @@ export function jobRoutes(context: Context): Router {
   router.delete('/jobs/:job', async (request, response) => {
     if (!(await deleteJob(store, param(request, 'job')))) throw notFound('job')
     response.status(204).end()
-  })
-  router.get('/jobs/:job/entries', async (request, response) => {
-    const job = await jobOf(request, context)
-    response.json(await listEntries(store, job.id))
   })
   return router
 }

@@ -13,6 +13,7 @@ import {
   type TableInfo,
   type TableSince,
 } from '@yuzumix/core'
+import { flatnessFor } from '../acts/flatnessFor'
 import { fieldFor, runsFor } from '../acts/fieldFor'
 import { findRevision, findTable, listTables } from '../store/tables'
 import { goneSignal, jobOf, type Context } from './context'
@@ -79,6 +80,11 @@ export function mixtureRoutes(context: Context): Router {
     const asked = checkInput(fieldRequestSchema, request.body ?? {})
     const runs = await runsFor(context, job, asked.runs)
     response.json(fieldAnswer(await fieldFor(context, job, runs, asked, null, goneSignal(request))))
+  })
+  router.post('/jobs/:job/flatness', async (request, response) => {
+    const job = await jobOf(request, context)
+    const asked = checkInput(fieldRequestSchema, request.body ?? {})
+    response.json(await flatnessFor(context, job, asked, goneSignal(request)))
   })
   router.post('/jobs/:job/change', async (request, response) => {
     response.json(await changeFor(context, request))

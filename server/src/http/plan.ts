@@ -10,6 +10,7 @@ import {
   planFor,
   rechecks,
   tickPlan,
+  underCeiling,
   type HelpfulRun,
   type Job,
   type MadeRun,
@@ -63,7 +64,7 @@ export function planRoutes(context: Context): Router {
   router.get('/jobs/:job/plan', async (request, response) => {
     const job = await jobOf(request, context)
     const [sets, runs] = await Promise.all([listSets(store, job.id), listRuns(store, job.id)])
-    const choice = job.plan ?? planFor(DEFAULT_PLAN, runs)
+    const choice = underCeiling(job.plan ?? planFor(DEFAULT_PLAN, runs), job.limits?.revCeiling)
     const plan = makePlan(choice)
     const set = fieldSet(job.mixture, sets, runs)
     const done = doneRuns(runs, sets, set)

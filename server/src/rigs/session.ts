@@ -82,6 +82,9 @@ export function benchSession(
   let script: { driver: ScriptDriver; name: string; script: RunScript; state: ScriptState } | null = null
   let recording: Recording | null = null
   let aim = DEFAULT_AIM
+  /** rpm that the brief says no run goes beyond */
+  let ceiling = Infinity
+  const within = (): SafetyLimits => ({ ...limits, rpm: Math.min(limits.rpm, ceiling) })
   let watch = safetyWatch(limits, aim)
   let heardAt = clock.now()
   let latest = 0
@@ -96,7 +99,7 @@ export function benchSession(
     driver,
     said,
     runs,
-    limits,
+    limits: within(),
     aim,
     calibrated: isCalibrated(link.sensors().calibration),
   })
@@ -116,7 +119,9 @@ export function benchSession(
   /** What the job wants may have changed since it was asked last. */
   async function readAim(): Promise<void> {
     const found = await findJob(store, job)
-    if (found) aim = leanAim(found)
+    if (!found) return
+    aim = leanAim(found)
+    ceiling = found.limits?.revCeiling ?? Infinity
   }
   async function beginRun(client: string): Promise<void> {
     needsWheel(client)
@@ -124,7 +129,7 @@ export function benchSession(
     await readAim()
     needsWheel(client)
     needsRest()
-    watch = safetyWatch(limits, aim)
+    watch = safetyWatch(within(), aim)
   }
 
   /** Puts away what was recorded as a run of the job; too little of it is no run. */
@@ -217,7 +222,7 @@ export function benchSession(
       needsWheel(client)
       if (script || recording) throw new RigRefusal('A run is under way. Change its limits when it is over.', 'limits')
       limits = { ...limits, ...change }
-      watch = safetyWatch(limits, aim)
+      watch = safetyWatch(within(), aim)
       tell('Limits are changed.')
     },
     readAim,

@@ -105,6 +105,15 @@ export async function changeJob(
   return found ? findJob(store, id) : null
 }
 
+/** Marks a job handed over at a time, or open again. */
+export async function markDone(store: Store, id: string, doneAt: string | null): Promise<void> {
+  await store.act(async (transaction) => {
+    const row = (await store.models.jobs.findByPk(id, { transaction }))!
+    await row.update({ data: { ...row.get().data, doneAt } }, { transaction })
+    await writeEntry(store, transaction, id, doneAt ? 'handed over' : 'reopened', row.get().title)
+  })
+}
+
 /** Deletes a job with all it holds; false when there is none. */
 export async function deleteJob(store: Store, id: string): Promise<boolean> {
   return store.act(async (transaction) => (await store.models.jobs.destroy({ where: { id }, transaction })) > 0)

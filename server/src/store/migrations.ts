@@ -114,4 +114,21 @@ export const migrations: readonly Migration[] = [
       await tellMissingFacts(sequelize, transaction)
     },
   },
+  {
+    name: '0007-handling',
+    up: statements(
+      // Notes of people stand beside the lines of the application, pinned where they belong.
+      `ALTER TABLE entries ADD COLUMN kind TEXT NOT NULL DEFAULT 'act'`,
+      `ALTER TABLE entries ADD COLUMN run TEXT`,
+      `ALTER TABLE entries ADD COLUMN rpm REAL`,
+      `ALTER TABLE entries ADD COLUMN load REAL`,
+      `ALTER TABLE entries ADD COLUMN photo TEXT`,
+      `CREATE TABLE photos (entryId TEXT PRIMARY KEY REFERENCES entries(id) ON DELETE CASCADE, data BLOB NOT NULL)`,
+      // Complaints, lines of the rig list and of the put-back ledger.
+      `CREATE TABLE lines (jobId TEXT NOT NULL REFERENCES jobs(id) ON DELETE CASCADE, kind TEXT NOT NULL, id TEXT NOT NULL, position INTEGER NOT NULL,
+        at TEXT NOT NULL, data JSON NOT NULL, PRIMARY KEY (jobId, kind, id))`,
+      `CREATE TABLE shelf (id TEXT PRIMARY KEY, name TEXT NOT NULL, at TEXT NOT NULL, data JSON NOT NULL)`,
+      `CREATE TABLE reports (jobId TEXT NOT NULL REFERENCES jobs(id) ON DELETE CASCADE, n INTEGER NOT NULL, at TEXT NOT NULL, data JSON NOT NULL, PRIMARY KEY (jobId, n))`,
+    ),
+  },
 ]

@@ -1,5 +1,15 @@
 import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequelize'
-import type { Diagnosis, Flatness, Matrix, RunInfo, SensorCalibration, SetFacts, UnsafeStep } from '@yuzumix/core'
+import type {
+  Diagnosis,
+  Flatness,
+  Matrix,
+  Report,
+  RunInfo,
+  SensorCalibration,
+  SetFacts,
+  Shelf,
+  UnsafeStep,
+} from '@yuzumix/core'
 import { runFields } from '@yuzumix/core'
 
 /** Rows as they lie in the database; JSON columns come parsed. */
@@ -64,6 +74,38 @@ interface EntryRow {
   at: string
   act: string
   text: string
+  kind: 'act' | 'note'
+  run: string | null
+  rpm: number | null
+  load: number | null
+  /** media type of its photo */
+  photo: string | null
+}
+interface PhotoRow {
+  entryId: string
+  data: Buffer
+}
+/** What a line of a job is. */
+export type LineKind = 'complaint' | 'rig' | 'put-back'
+interface LineRow {
+  jobId: string
+  kind: LineKind
+  id: string
+  position: number
+  at: string
+  data: Record<string, unknown>
+}
+interface ShelfRow {
+  id: string
+  name: string
+  at: string
+  data: Omit<Shelf, 'id' | 'name' | 'at'>
+}
+interface ReportRow {
+  jobId: string
+  n: number
+  at: string
+  data: Report
 }
 interface MappingRow {
   signature: string
@@ -116,6 +158,10 @@ export interface Models {
   tables: ModelStatic<Model<TableRow>>
   revisions: ModelStatic<Model<RevisionRow>>
   entries: ModelStatic<Model<EntryRow>>
+  photos: ModelStatic<Model<PhotoRow>>
+  lines: ModelStatic<Model<LineRow>>
+  shelf: ModelStatic<Model<ShelfRow>>
+  reports: ModelStatic<Model<ReportRow>>
   mappings: ModelStatic<Model<MappingRow>>
   rigs: ModelStatic<Model<RigRow>>
   trainings: ModelStatic<Model<TrainingRow>>
@@ -191,7 +237,34 @@ export function defineModels(sequelize: Sequelize): Models {
       cells: JSON_TEXT,
       createdAt: STRING,
     }),
-    entries: define<EntryRow>('entries', { id: key(), jobId: STRING, at: STRING, act: STRING, text: STRING }),
+    entries: define<EntryRow>('entries', {
+      id: key(),
+      jobId: STRING,
+      at: STRING,
+      act: STRING,
+      text: STRING,
+      kind: STRING,
+      run: STRING,
+      rpm: FLOAT,
+      load: FLOAT,
+      photo: STRING,
+    }),
+    photos: define<PhotoRow>('photos', { entryId: key(), data: BLOB }),
+    lines: define<LineRow>('lines', {
+      jobId: key(),
+      kind: key(),
+      id: key(),
+      position: INTEGER,
+      at: STRING,
+      data: JSON_TEXT,
+    }),
+    shelf: define<ShelfRow>('shelf', { id: key(), name: STRING, at: STRING, data: JSON_TEXT }),
+    reports: define<ReportRow>('reports', {
+      jobId: key(),
+      n: { type: INTEGER, primaryKey: true },
+      at: STRING,
+      data: JSON_TEXT,
+    }),
     mappings: define<MappingRow>('mappings', { signature: key(), mapping: JSON_TEXT, updatedAt: STRING }),
     rigs: define<RigRow>('rigs', { jobId: key(), machine: key(), memory: JSON_TEXT }),
     trainings: define<TrainingRow>('trainings', { jobId: key(), caseId: STRING, data: JSON_TEXT, createdAt: STRING }),

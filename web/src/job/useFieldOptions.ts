@@ -42,6 +42,7 @@ export function useFieldOptions(
     const request: FieldRequest = { method: method.value }
     try {
       const next = settleFieldOptions(request, {
+        revCeiling: open.job!.limits?.revCeiling ?? null,
         mixture: grid.value ? { ...open.job.mixture, breakpoints: null } : open.job.mixture,
         target: jobTarget(open.job),
         table: table && { loadAxis: table.loadAxis, rpm: table.rpm, load: table.load },

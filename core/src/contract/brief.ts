@@ -1,0 +1,124 @@
+import { array, type InferType } from 'yup'
+import { amount, choice, closed, speed, text, yesNo } from './fields'
+
+/** What can be changed on exhaust and intake. */
+export const CHANGED_PARTS = [
+  'silencer',
+  'header',
+  'catalyst',
+  'baffle',
+  'air filter',
+  'airbox lid',
+  'intake',
+  'cam',
+  'other',
+] as const
+/** Whether a measure of a part is as it was. */
+export const ALIKE = ['same', 'other', 'not known'] as const
+
+const changedPart = closed({
+  part: choice(CHANGED_PARTS).required(),
+  bore: choice(ALIKE).required(),
+  length: choice(ALIKE).required(),
+  removed: yesNo().required().meta({ description: 'taken out and not replaced' }),
+  text: text(300),
+})
+const twoStates = closed({
+  part: text(60).min(1).required(),
+  first: text(60).min(1).required(),
+  second: text(60).min(1).required(),
+}).meta({ description: 'a part that is ridden in two states, such as baffle in and baffle out' })
+
+/** Limits of the machine, told once: plan, filters, bench and report go by them. */
+const limitsSchema = closed({
+  revCeiling: amount(500, 30_000).nullable().meta({ description: 'rpm that no run goes beyond' }),
+  revReason: text(200),
+  weakPump: yesNo(),
+  softTyre: yesNo(),
+  licensed: yesNo().meta({ description: 'aircraft or other licensed work: read and record only' }),
+}).meta({ ref: 'MachineLimits' })
+
+export const LEVELS_OF_SERVICE = ['base map', 'middle', 'full'] as const
+export type LevelOfService = (typeof LEVELS_OF_SERVICE)[number]
+
+const riggingSchema = closed({
+  fuelling: choice(['injected', 'carburetted']),
+  drive: choice(['drum', 'road']),
+  probe: choice(['header', 'tailpipe']),
+  pickUp: choice(['wires under the tank', 'clip-on']),
+  cylinderNames: array()
+    .of(text(30).min(1).required())
+    .max(12)
+    .meta({ description: 'front, rear, left, right, by number' }),
+  probes: array()
+    .of(closed({ probe: amount(1, 8).integer().required(), cylinder: amount(1, 12).integer().required() }).required())
+    .max(8)
+    .meta({ description: 'which probe (lambda1, lambda2 and so on) sits in the gas of which cylinder' }),
+  riggingMinutes: amount(0, 1440).nullable(),
+  takingOffMinutes: amount(0, 1440).nullable(),
+}).meta({ ref: 'Rigging' })
+
+/** What a job may say of the machine as it came in. */
+export const briefFields = {
+  changed: array().of(changedPart.required()).max(30).optional().default(undefined),
+  twoStates: array().of(twoStates.required()).max(6).optional().default(undefined),
+  limits: limitsSchema.optional().default(undefined),
+  fuelSold: closed({
+    grade: text(60),
+    ethanolPct: amount(0, 100).nullable(),
+    differs: text(500).meta({ description: 'what else differs from where a shelf map came from' }),
+  })
+    .optional()
+    .default(undefined),
+  service: choice(LEVELS_OF_SERVICE),
+  rigging: riggingSchema.optional().default(undefined),
+}
+
+export type ChangedPart = InferType<typeof changedPart>
+export type MachineLimits = InferType<typeof limitsSchema>
+export type Rigging = InferType<typeof riggingSchema>
+
+export const COMPLAINT_WORDS = [
+  'hesitates',
+  'snatchy',
+  'flat spot',
+  'hunts',
+  'hot',
+  'surges',
+  'stalls',
+  'other',
+] as const
+export const FOUND = ['mixture error', 'hole', 'loop edge', 'misfire', 'nothing measured', 'nothing wrong'] as const
+export const RIDER_SAYS = ['gone', 'better', 'same', 'worse'] as const
+
+const where = () => amount(-1e6, 1e6).nullable()
+export const complaintFields = {
+  word: choice(COMPLAINT_WORDS).required(),
+  text: text(500),
+  fromRpm: where().meta({ description: 'from 0 to the rev ceiling; null where it is not said' }),
+  toRpm: where(),
+  fromThrottle: where().meta({ description: 'throttle or grip, 0 to 100 %' }),
+  toThrottle: where(),
+  gear: amount(1, 12).integer().nullable(),
+  temperature: choice(['hot', 'cold']).nullable(),
+}
+/** Body of POST /jobs/:job/complaints. */
+export const newComplaintSchema = closed(complaintFields).meta({ ref: 'NewComplaint' })
+/** What is added to a complaint as it is answered. */
+export const answerFields = {
+  found: choice(FOUND).nullable(),
+  done: text(500).nullable().meta({ description: 'what was done about it' }),
+  riderSays: choice(RIDER_SAYS).nullable(),
+  leftOpen: yesNo().meta({ description: 'handed over without an answer, knowingly' }),
+}
+/** Body of PATCH /jobs/:job/complaints/:complaint. */
+export const complaintChangeSchema = closed({
+  ...complaintFields,
+  word: choice(COMPLAINT_WORDS),
+  ...answerFields,
+}).meta({
+  ref: 'ComplaintChange',
+})
+
+export type NewComplaint = InferType<typeof newComplaintSchema>
+export type ComplaintChange = InferType<typeof complaintChangeSchema>

@@ -1,0 +1,131 @@
+import { object, string } from 'yup'
+import { complaintChangeSchema, newComplaintSchema } from './brief'
+import { del, file, get, list, make, patch, post, type Call } from './call'
+import { entrySchema, newEntrySchema } from './entry'
+import { fieldRequestSchema } from './field'
+import { jobSchema } from './job'
+import {
+  complaintSchema,
+  newPutBackSchema,
+  newRigLineSchema,
+  putBackChangeSchema,
+  putBackSchema,
+  rigLineChangeSchema,
+  rigLineSchema,
+} from './jobLines'
+import { flatnessSchema, movedSchema, reportSchema, savedReportSchema } from './report'
+import {
+  againstShelfSchema,
+  newShelfSchema,
+  shelfDifferenceSchema,
+  shelfMatchSchema,
+  shelfSchema,
+  shelfStartedSchema,
+  shelfStartSchema,
+  verdictSchema,
+} from './shelf'
+
+const noBody = () => object({}).noUnknown()
+
+/** Calls from taking a job in to handing it over. */
+export const handlingCalls: readonly Call[] = [
+  get('/jobs/{job}/complaints', 'What the rider complains of, pinned to where it is felt', {
+    answer: list(complaintSchema),
+  }),
+  make('/jobs/{job}/complaints', 'Pin a complaint; 422 outside 0 to the rev ceiling', {
+    body: newComplaintSchema,
+    answer: complaintSchema,
+    problems: [400, 409, 422],
+  }),
+  patch('/jobs/{job}/complaints/{complaint}', 'Change a complaint, or answer it', {
+    body: complaintChangeSchema,
+    answer: complaintSchema,
+    problems: [400, 409, 422],
+  }),
+  del('/jobs/{job}/complaints/{complaint}', 'Take a complaint back', { problems: [409] }),
+  get('/jobs/{job}/verdict', 'Whether it needs a retune, how deep, or is good enough; with reasons', {
+    answer: verdictSchema,
+  }),
+
+  get('/jobs/{job}/rig', 'The rig list: made from the job, own lines, and those kept from like machines', {
+    answer: list(rigLineSchema),
+  }),
+  make('/jobs/{job}/rig', 'Add a line of your own; it is offered for the next like machine', {
+    body: newRigLineSchema,
+    answer: rigLineSchema,
+    problems: [400, 409],
+  }),
+  patch('/jobs/{job}/rig/{line}', 'Tick a line, or take the tick back', {
+    body: rigLineChangeSchema,
+    answer: rigLineSchema,
+    problems: [400, 409],
+  }),
+  get('/jobs/{job}/put-back', 'What was changed only for the session', { answer: list(putBackSchema) }),
+  make('/jobs/{job}/put-back', 'Note something that has to be put back', {
+    body: newPutBackSchema,
+    answer: putBackSchema,
+    problems: [400, 409],
+  }),
+  patch('/jobs/{job}/put-back/{line}', 'It is back; or it was left so, and who was told', {
+    body: putBackChangeSchema,
+    answer: putBackSchema,
+    problems: [400, 409],
+  }),
+
+  get('/jobs/{job}/entries', 'The logbook, newest first', { answer: list(entrySchema) }),
+  make('/jobs/{job}/entries', 'Write a note, with a photo if there is one, pinned to a run or to rpm and load', {
+    form: object({
+      ...newEntrySchema.fields,
+      photo: string().meta({
+        json: { type: 'string', format: 'binary', description: 'JPEG, PNG or WebP up to 10 MB' },
+      }),
+    }),
+    answer: entrySchema,
+    problems: [400, 409, 413, 422],
+  }),
+  get('/jobs/{job}/entries/{entry}/photo', 'The photo of a note, as it was stored', { answer: 'image/*' }),
+
+  get('/shelf', 'Calibrations kept from earlier jobs', { answer: list(shelfSchema) }),
+  make('/shelf', 'Keep the latest revision of a table of a job', {
+    body: newShelfSchema,
+    answer: shelfSchema,
+    problems: [400],
+  }),
+  get('/shelf/{shelf}', 'One of them', { answer: shelfSchema }),
+  del('/shelf/{shelf}', 'Take a calibration off the shelf'),
+  get('/jobs/{job}/shelf-matches', 'What on the shelf is near this job, nearest first', {
+    answer: list(shelfMatchSchema),
+  }),
+  post('/jobs/{job}/shelf-start', 'Take a calibration from the shelf as the start of this job', {
+    body: shelfStartSchema,
+    answer: shelfStartedSchema,
+    problems: [400, 409, 422],
+  }),
+  post('/jobs/{job}/tables/{table}/against-shelf', 'Has somebody been in here? A table against one from the shelf', {
+    body: againstShelfSchema,
+    answer: shelfDifferenceSchema,
+    problems: [400, 422],
+  }),
+
+  get('/jobs/{job}/tables/{table}/moved', 'What was changed since the first revision, by zone', {
+    answer: movedSchema,
+  }),
+  post('/jobs/{job}/flatness', 'How far runs are off target', {
+    body: fieldRequestSchema,
+    answer: flatnessSchema,
+    problems: [400, 422],
+  }),
+  get('/jobs/{job}/report.json', 'The report as it stands, each figure with where it comes from', {
+    answer: reportSchema,
+  }),
+  get('/jobs/{job}/report.html', 'The same as one page that needs nothing else', { answer: 'text/html' }),
+  get('/jobs/{job}/report.pdf', 'The same for paper', { answer: 'application/pdf' }),
+  get('/jobs/{job}/reports', 'Reports that were saved', { answer: list(savedReportSchema) }),
+  make('/jobs/{job}/reports', 'Save the report as a revision of the job', {
+    body: noBody(),
+    answer: savedReportSchema,
+    problems: [400, 409],
+  }),
+  post('/jobs/{job}/done', 'Hand the job over; 409 names what is open', { answer: jobSchema, problems: [409] }),
+  post('/jobs/{job}/reopen', 'Open a job that was handed over', { answer: jobSchema, problems: [409] }),
+]

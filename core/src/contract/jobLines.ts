@@ -1,0 +1,60 @@
+import { type InferType } from 'yup'
+import { answerFields, complaintFields } from './brief'
+import { amount, choice, closed, id, knownFigure, text, time, words, yesNo } from './fields'
+
+/** A complaint of the rider, pinned to where it is felt, with its answer. */
+export const complaintSchema = closed({ id: id(), at: time().required(), ...complaintFields, ...answerFields }).meta({
+  ref: 'Complaint',
+})
+export type Complaint = InferType<typeof complaintSchema>
+
+/** Body of POST /jobs/:job/rig: a line of one's own. */
+export const newRigLineSchema = closed({
+  text: text(200).min(1).required(),
+  why: text(300),
+  minutes: amount(0, 240),
+}).meta({ ref: 'NewRigLine' })
+/** Body of PATCH /jobs/:job/rig/:line. */
+export const rigLineChangeSchema = closed({ done: yesNo().required() }).meta({ ref: 'RigLineChange' })
+/** A line of the rig list. */
+export const rigLineSchema = closed({
+  id: id(),
+  text: words(200),
+  why: words(300),
+  minutes: knownFigure(),
+  caution: words(400).nullable().meta({ description: 'where it can hurt' }),
+  gate: yesNo().required().meta({ description: 'nothing is run before it is ticked' }),
+  from: choice(['made from the job', 'own', 'like machine']).required(),
+  done: yesNo().required(),
+}).meta({ ref: 'RigLine' })
+export type RigLine = InferType<typeof rigLineSchema>
+
+export const DUE = ['write', 'road', 'hand-over'] as const
+const putBackFields = {
+  what: text(160).min(1).required(),
+  was: text(160).min(1).required(),
+  now: text(160).min(1).required(),
+  due: choice(DUE).required(),
+}
+/** Body of POST /jobs/:job/put-back. */
+export const newPutBackSchema = closed(putBackFields).meta({ ref: 'NewPutBack' })
+/** Body of PATCH /jobs/:job/put-back/:line: back, or left so and who was told. */
+export const putBackChangeSchema = closed({
+  back: yesNo(),
+  leftSo: yesNo(),
+  told: text(160)
+    .min(1)
+    .when('leftSo', { is: true, then: (schema) => schema.required('must name who was told') }),
+}).meta({ ref: 'PutBackChange' })
+/** Something that was changed only for the session. */
+export const putBackSchema = closed({
+  id: id(),
+  at: time().required(),
+  ...putBackFields,
+  automatic: yesNo().required().meta({ description: 'written by the application for what it changed itself' }),
+  back: yesNo().required(),
+  leftSo: yesNo().required(),
+  told: words(160).nullable(),
+}).meta({ ref: 'PutBack' })
+export type PutBack = InferType<typeof putBackSchema>
+export type NewPutBack = InferType<typeof newPutBackSchema>

@@ -1,0 +1,78 @@
+import { array, type InferType } from 'yup'
+import { tableSchema } from '../table/json'
+import { closed, count, figure, id, knownFigure, text, time, words, yesNo } from './fields'
+import { jobFields } from './job'
+
+/** Body of POST /shelf: the latest revision of a table of a job is kept under a name. */
+export const newShelfSchema = closed({ job: id(), name: text(120).min(1).required(), table: id() }).meta({
+  ref: 'NewShelf',
+})
+
+/** A calibration kept from an earlier job, with what it was made on. */
+export const shelfSchema = closed({
+  id: id(),
+  name: words(120),
+  at: time().required(),
+  job: words(200).meta({ description: 'title of the job it comes from' }),
+  machine: jobFields.machine,
+  fuel: jobFields.fuel,
+  changed: jobFields.changed,
+  fuelSold: jobFields.fuelSold,
+  target: words(60),
+  proven: closed({ runs: count(), rmsPct: knownFigure(), worstPct: knownFigure() })
+    .required()
+    .meta({ description: 'how far it was proven by the last runs on it' }),
+  table: tableSchema.required(),
+}).meta({ ref: 'Shelf' })
+export type Shelf = InferType<typeof shelfSchema>
+
+const checkRun = closed({ stop: figure(), fromRpm: figure(), toRpm: figure() })
+/** What on the shelf is near a job. */
+export const shelfMatchSchema = closed({
+  shelf: shelfSchema.required(),
+  score: figure().meta({ description: '0 to 1' }),
+  differences: array().of(words(300)).required(),
+  checkRuns: array().of(checkRun.required()).required().meta({ description: 'runs that prove or refute it' }),
+}).meta({ ref: 'ShelfMatch' })
+export type ShelfMatch = InferType<typeof shelfMatchSchema>
+
+/** Body of POST /jobs/:job/shelf-start. */
+export const shelfStartSchema = closed({ shelf: id(), override: text(500).min(1) }).meta({ ref: 'ShelfStart' })
+/** What became of it. */
+export const shelfStartedSchema = closed({
+  table: id(),
+  lost: array().of(words(300)).required().meta({ description: 'what was lost in fitting it to other breakpoints' }),
+  checkRuns: array().of(checkRun.required()).required(),
+}).meta({ ref: 'ShelfStarted' })
+
+/** Body of POST /jobs/:job/tables/:table/against-shelf. */
+export const againstShelfSchema = closed({ shelf: id() }).meta({ ref: 'AgainstShelf' })
+/** Whether somebody has been in here, in a sentence. */
+export const shelfDifferenceSchema = closed({
+  said: words(500),
+  same: yesNo().required(),
+  cells: count(),
+  of: count(),
+  largest: knownFigure(),
+  typical: knownFigure(),
+}).meta({ ref: 'ShelfDifference' })
+
+/** Answer of GET /jobs/:job/verdict. */
+export const verdictSchema = closed({
+  retune: yesNo().nullable().defined().meta({ description: 'null while only a measurement can tell' }),
+  level: words(20).nullable().meta({ description: 'level of service: base map, middle, full; null for none' }),
+  enough: yesNo().required().meta({ description: 'what is left lies inside what the gauge can tell' }),
+  why: array().of(words(400)).min(1).required(),
+  levels: array()
+    .of(
+      closed({
+        level: words(20),
+        runs: count(),
+        minutes: figure(),
+        unmeasured: words(300),
+        next: words(300),
+      }).required(),
+    )
+    .required(),
+}).meta({ ref: 'Verdict' })
+export type Verdict = InferType<typeof verdictSchema>

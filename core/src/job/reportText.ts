@@ -1,0 +1,195 @@
+import type { Complaint } from '../contract/jobLines'
+import type { Figure, Report } from '../contract/report'
+import { signedPercent } from '../numbers/signedPercent'
+
+/** A piece of a report, drawn alike on paper and on screen. */
+export type ReportBlock =
+  | { kind: 'heading'; text: string; onNewPage?: boolean }
+  | { kind: 'paragraph'; text: string }
+  | { kind: 'list'; items: readonly string[] }
+  | { kind: 'table'; head: readonly string[]; rows: readonly (readonly string[])[] }
+  | { kind: 'curves'; power: NonNullable<Report['power']> }
+
+/** For whom it is: the workshop's version shows where each figure stands. */
+export type ReportReader = 'customer' | 'workshop'
+
+const HP = 1.34102209
+const minus = (text: string): string => text.replace('-', '−')
+const plain = (value: number, digits = 1): string => minus(value.toFixed(digits))
+
+/** A figure with its unit, sign and interval; power in both units. */
+function words({ value, unit, low, high }: Figure): string {
+  const span = low !== null && high !== null ? ` [${signedPercent(low)}, ${signedPercent(high)}]` : ''
+  const other = unit === 'kW' ? ` (${signedPercent(value * HP)} hp)` : ''
+  return `${signedPercent(value)} ${unit}${span}${other}`
+}
+const at = ({ from: { method, path, at: pointer } }: Figure): string => `${method} ${path} ${pointer}`
+
+function place({ fromRpm, toRpm, fromThrottle, toThrottle, gear, temperature }: Complaint): string {
+  const span = (from: number | null | undefined, to: number | null | undefined, unit: string): string | null =>
+    from == null && to == null ? null : `${from ?? 0} to ${to ?? 'the top'} ${unit}`
+  return [
+    span(fromRpm, toRpm, 'rpm'),
+    span(fromThrottle, toThrottle, '% throttle'),
+    gear != null && `gear ${gear}`,
+    temperature,
+  ]
+    .filter(Boolean)
+    .join(', ')
+}
+
+function machineWords({ machine }: Report): string {
+  if (!machine) return 'not said'
+  const { name, cylinders, displacementCc, strokes } = machine
+  return [
+    name,
+    cylinders && `${cylinders} cylinder${cylinders === 1 ? '' : 's'}`,
+    displacementCc && `${displacementCc} cc`,
+    strokes && `${strokes}-stroke`,
+  ]
+    .filter(Boolean)
+    .join(', ')
+}
+
+function answerOf(complaint: Complaint, said: string): string {
+  return [
+    complaint.found && `found: ${complaint.found}`,
+    said,
+    complaint.done && `done: ${complaint.done}`,
+    complaint.riderSays
+      ? `the rider says: ${complaint.riderSays}`
+      : complaint.leftOpen
+        ? 'left open, knowingly'
+        : 'no answer yet',
+  ]
+    .filter(Boolean)
+    .join(' ')
+}
+
+const putBackWords = ({ what, was, now, back, leftSo, told }: Report['putBack'][number]): string =>
+  back
+    ? `${what}: back (${was})`
+    : leftSo
+      ? `${what}: left so (${now}), told ${told}`
+      : `${what}: still ${now}, was ${was}`
+
+/** Unmeasured cells by load: "10 %: 2,000 to 3,500 rpm" would hide holes, so each is named. */
+function cellsByLoad(cells: Report['notMeasured']['cells']): string[] {
+  const rows = new Map<number, number[]>()
+  for (const { rpm, load } of cells) rows.set(load, [...(rows.get(load) ?? []), rpm])
+  return [...rows].map(([load, rpm]) => `load ${load}: ${rpm.join(', ')} rpm`)
+}
+
+/**
+ * A report as pieces in order: one page, then an annex.
+ *
+ * @example
+ * reportText(report, 'customer')[0] // { kind: 'heading', text: report.title }
+ */
+export function reportText(report: Report, reader: ReportReader): ReportBlock[] {
+  const { power, mixture, changes, complaints, putBack, notMeasured, cautions } = report
+  const isWorkshop = reader === 'workshop'
+  const where = (figure: Figure): string[] => (isWorkshop ? [at(figure)] : [])
+  const whereHead = isWorkshop ? ['stands at'] : []
+  const facts = [
+    ['Machine', machineWords(report)],
+    ['Fitted', report.fitted || 'not said'],
+    ...(report.state ? [['State', report.state]] : []),
+    ['Fuel', report.fuel],
+    ['Weather', report.weather],
+    ['Rig', report.rig],
+    ['Correction', report.correction],
+    ...report.limits.map((text) => ['Limit', text]),
+  ]
+  const off = (['before', 'after'] as const).flatMap((side) => {
+    const one = mixture[side]
+    if (!one) return []
+    return [
+      [
+        side,
+        `${one.set}, ${one.runs} runs`,
+        `${plain(one.typical.value)} %`,
+        one.worst ? `${words(one.worst)} at ${one.at}` : '',
+        ...where(one.typical),
+      ],
+    ]
+  })
+  const missing = [...notMeasured.runs, ...notMeasured.complaints.map((text) => `where the rider complains: ${text}`)]
+  return [
+    { kind: 'heading', text: report.title },
+    { kind: 'table', head: ['', ''], rows: facts },
+    ...(power
+      ? ([
+          { kind: 'heading', text: `Power before and after${power.stop === null ? '' : `, throttle ${power.stop} %`}` },
+          ...(power.rpm.length ? [{ kind: 'curves', power } as const] : []),
+          ...(power.gains.length
+            ? [
+                {
+                  kind: 'table',
+                  head: ['difference', 'after against before [90 % interval]', ...whereHead],
+                  rows: power.gains.map(({ name, figure }) => [name, words(figure), ...where(figure)]),
+                } as const,
+              ]
+            : []),
+          ...(power.refused.length ? [{ kind: 'list', items: power.refused } as const] : []),
+        ] as const)
+      : []),
+    ...(off.length
+      ? ([
+          { kind: 'heading', text: 'Mixture off target' },
+          { kind: 'table', head: ['', 'runs', 'typically', 'at worst', ...whereHead], rows: off },
+        ] as const)
+      : []),
+    ...(complaints.length
+      ? ([
+          { kind: 'heading', text: 'What the rider complained of' },
+          {
+            kind: 'list',
+            items: complaints.map(
+              ({ complaint, said }) =>
+                `${[complaint.word, complaint.text].filter(Boolean).join(': ')}${place(complaint) && ` (${place(complaint)})`}. ${answerOf(complaint, said)}`,
+            ),
+          },
+        ] as const)
+      : []),
+    { kind: 'heading', text: 'What was not measured' },
+    {
+      kind: 'list',
+      items: [
+        ...(missing.length ? missing : ['All of the plan was run.']),
+        ...(notMeasured.cells.length ? [`${notMeasured.cells.length} cells of the field, named in the annex`] : []),
+      ],
+    },
+    { kind: 'heading', text: 'Cautions' },
+    {
+      kind: 'list',
+      items: [...cautions, report.lookAgain, 'Nothing here is promised for another day, fuel or machine.'],
+    },
+    { kind: 'heading', text: 'Annex', onNewPage: true },
+    { kind: 'heading', text: 'What was changed' },
+    changes.length
+      ? {
+          kind: 'table',
+          head: ['table', 'zone', 'largest', 'typical', 'why', ...whereHead],
+          rows: changes.map((one) => [
+            one.table,
+            one.zone,
+            words(one.largest),
+            words(one.typical),
+            one.why,
+            ...where(one.largest),
+          ]),
+        }
+      : { kind: 'paragraph', text: 'No table was changed.' },
+    { kind: 'heading', text: 'What was put back' },
+    putBack.length
+      ? { kind: 'list', items: putBack.map(putBackWords) }
+      : { kind: 'paragraph', text: 'Nothing was changed for the session.' },
+    ...(notMeasured.cells.length
+      ? ([
+          { kind: 'heading', text: 'Cells that nothing is known of' },
+          { kind: 'list', items: cellsByLoad(notMeasured.cells) },
+        ] as const)
+      : []),
+  ]
+}

@@ -1,0 +1,46 @@
+import { openLines, type Job, type SavedReport } from '@yuzumix/core'
+import type { Benches } from '../rigs/benches'
+import { findJob, markDone } from '../store/jobs'
+import { listReports, saveReport } from '../store/reports'
+import { listComplaints } from './complaints'
+import type { Workshop } from './fieldFor'
+import { listPutBack } from './putBack'
+import { reportFor } from './reportFor'
+
+/** A job that cannot be handed over as it stands, or is in the state asked for already. */
+class NotDone extends Error {
+  readonly status = 409
+  constructor(
+    readonly title: string,
+    message: string,
+    readonly faults: { field: string; message: string }[] = [],
+  ) {
+    super(message)
+  }
+}
+
+/** Saves the report as it stands as a revision of the job. */
+export async function keepReport(workshop: Workshop, job: Job, signal: AbortSignal): Promise<SavedReport> {
+  return saveReport(workshop.store, job.id, await reportFor(workshop, job, null, signal))
+}
+
+/** Hands a job over: it is read-only from then on. @throws NotDone naming what is open */
+export async function handOver({ store }: Workshop, benches: Benches, job: Job): Promise<Job> {
+  const [complaints, putBack, reports] = await Promise.all([
+    listComplaints(store, job.id),
+    listPutBack(store, job.id),
+    listReports(store, job.id),
+  ])
+  const open = openLines(complaints, putBack, reports.length)
+  if (benches.of(job.id)) open.push({ field: 'bench', message: 'the bench is still connected' })
+  if (open.length) throw new NotDone('Not done yet', `Open: ${open.map((one) => one.message).join('; ')}.`, open)
+  await markDone(store, job.id, new Date().toISOString())
+  return (await findJob(store, job.id))!
+}
+
+/** Opens a job again. @throws NotDone when it is not handed over */
+export async function reopen({ store }: Workshop, job: Job): Promise<Job> {
+  if (!job.doneAt) throw new NotDone('Not handed over', 'The job is open already.')
+  await markDone(store, job.id, null)
+  return (await findJob(store, job.id))!
+}

@@ -1,0 +1,79 @@
+import { openPutBacks, type NewPutBack, type PutBack } from '@yuzumix/core'
+import type { Store } from '../store/database'
+import { addLine, changeLine, listLines, type StoredLine } from '../store/lines'
+
+type Data = Omit<PutBack, 'id' | 'at'>
+const told = ({ id, at, data }: StoredLine<Data>): PutBack => ({ id, at, ...data })
+
+export async function listPutBack(store: Store, job: string): Promise<PutBack[]> {
+  return (await listLines<Data>(store, job, 'put-back')).map(told)
+}
+
+/** Notes something that was changed only for the session. */
+export async function notePutBack(store: Store, job: string, line: NewPutBack, id?: string): Promise<PutBack> {
+  const data = { ...line, automatic: id !== undefined, back: false, leftSo: false, told: null }
+  return told(
+    await addLine<Data>(
+      store,
+      job,
+      'put-back',
+      data,
+      ['to be put back', `${line.what}: was ${line.was}, now ${line.now}`],
+      id,
+    ),
+  )
+}
+
+/** It is back, or left so with somebody told; null when there is no such line. */
+export async function settlePutBack(
+  store: Store,
+  job: string,
+  id: string,
+  { back, leftSo, told: whom }: { back?: boolean | undefined; leftSo?: boolean | undefined; told?: string | undefined },
+): Promise<PutBack | null> {
+  const line = await changeLine<Data>(store, job, 'put-back', id, (now) => {
+    const data = {
+      ...now,
+      back: back ?? (leftSo ? false : now.back),
+      leftSo: leftSo ?? (back ? false : now.leftSo),
+      told: leftSo ? (whom ?? now.told) : leftSo === false || back ? null : now.told,
+    }
+    const how = data.back ? 'put back' : data.leftSo ? `left so, told ${data.told}` : 'open again'
+    return { data, said: [how, now.what] }
+  })
+  return line && told(line)
+}
+
+/** What must be back before a write, and is not. */
+export async function openBefore(store: Store, job: string, due: PutBack['due']): Promise<PutBack[]> {
+  return openPutBacks(await listPutBack(store, job)).filter((one) => one.due === due)
+}
+
+const CONTROLLER = 'controller'
+
+/** The application itself wrote to the controller and did not keep it: one line, opened anew by each further write. */
+export async function noteWritten(store: Store, job: string, name: string): Promise<void> {
+  const line = {
+    what: 'Contents of the controller',
+    was: 'as found, kept in the job',
+    now: `${name} written, not kept`,
+    due: 'hand-over' as const,
+  }
+  const known = (await listPutBack(store, job)).find((one) => one.id === CONTROLLER)
+  if (!known) await notePutBack(store, job, line, CONTROLLER)
+  else
+    await changeLine<Data>(store, job, 'put-back', CONTROLLER, (now) => ({
+      data: { ...now, ...line, back: false, leftSo: false, told: null },
+      said: ['to be put back', `${line.what}: now ${line.now}`],
+    }))
+}
+
+/** What was written is kept, restored or lost with the power: nothing is left to put back. */
+export async function noteSettled(store: Store, job: string, how: string): Promise<void> {
+  const open = (await listPutBack(store, job)).some((one) => one.id === CONTROLLER && !one.back)
+  if (!open) return
+  await changeLine<Data>(store, job, 'put-back', CONTROLLER, (now) => ({
+    data: { ...now, now: how, back: true, leftSo: false, told: null },
+    said: ['put back', `${now.what}: ${how}`],
+  }))
+}
