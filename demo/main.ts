@@ -13,6 +13,7 @@ import { createSet } from '../server/src/store/sets'
 import { addTable } from '../server/src/store/tables'
 import { CARBURETTOR_JOB, carburettorStory } from './carburettor'
 import { asHandReadings, asLog } from './log'
+import { handlingStory } from './handling'
 import { DEMO_JOBS } from './scenario'
 import { sparkStories } from './spark'
 
@@ -52,7 +53,7 @@ async function fillDemo(): Promise<void> {
       ] as const)
         await addTable(store, job.id, { name, cylinder: null, table }, 'As read from the controller')
     }
-    for (const [k, { job: newJob, sets, format, table, reason }] of DEMO_JOBS.entries()) {
+    for (const [k, { job: newJob, sets, format, table, reason, isTold }] of DEMO_JOBS.entries()) {
       const job = await createJob(store, newJob)
       unfinished = job.id
       for (const [s, { set, rig, sweeps, hand }] of sets.entries()) {
@@ -83,6 +84,7 @@ async function fillDemo(): Promise<void> {
           )
         }
       }
+      if (isTold) await handlingStory({ store, pool }, job.id)
       unfinished = undefined
     }
   } finally {

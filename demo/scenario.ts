@@ -24,6 +24,8 @@ export interface DemoJob {
   /** table that the machine came with; none where nothing is to be changed */
   table: 'fuel base' | 'fuel trim' | null
   reason: string
+  /** handled from taking in to handing over */
+  isTold?: boolean
 }
 
 /** Runs in one state of the machine. */
@@ -189,5 +191,6 @@ export const DEMO_JOBS: readonly DemoJob[] = [
     format: 'plain',
     table: 'fuel base',
     reason: 'As read from the controller',
+    isTold: true,
   },
 ]

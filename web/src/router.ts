@@ -12,6 +12,7 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', name: 'jobs', component: () => import('./pages/jobs/JobsView.vue') },
+    { path: '/shelf', name: 'shelf', component: () => import('./pages/shelf/ShelfView.vue') },
     { path: '/trainer', name: 'trainer', component: () => import('./pages/trainer/TrainerView.vue') },
     {
       path: '/jobs/:job',

@@ -1,6 +1,7 @@
 import type { ComplaintChange, MachineLimits, NewComplaint } from '../contract/brief'
 import type { FieldFault } from '../contract/checkInput'
 import type { FieldAnswer } from '../contract/field'
+import { grouped } from '../numbers/format'
 
 /** rpm that nothing is entered beyond, where a job names no ceiling. */
 const HIGHEST_RPM = 30_000
@@ -88,7 +89,7 @@ export function findingOf(
   )
   const worst = [...cells].sort((a, b) => Math.abs(b.pct) - Math.abs(a.pct))[0] ?? null
   if (worst && Math.abs(worst.pct) >= FELT) {
-    const at = `${field.rpm[worst.column]} rpm and ${field.load[worst.row]} ${field.loadAxis === 'throttle' ? '%' : 'kPa'}`
+    const at = `${grouped(field.rpm[worst.column]!)} rpm and ${field.load[worst.row]} ${field.loadAxis === 'throttle' ? '%' : 'kPa'}`
     return {
       found: 'mixture error',
       said: `${worst.pct > 0 ? 'Lean' : 'Rich'} by ${Math.abs(worst.pct).toFixed(1)} % of fuel at ${at}.`,

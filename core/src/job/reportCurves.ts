@@ -53,7 +53,8 @@ export function reportCurves(
       .join(' ')
   const bands = rpm.flatMap((at, k) => {
     const next = rpm[k + 1]
-    return real[k] && next !== undefined
+    const isKnown = [k, k + 1].every((bin) => first[bin] != null && second[bin] != null)
+    return real[k] && next !== undefined && isKnown
       ? [
           `M${x(at).toFixed(2)} 0 L${x(next).toFixed(2)} 0 L${x(next).toFixed(2)} ${height} L${x(at).toFixed(2)} ${height} Z`,
         ]

@@ -1,6 +1,6 @@
 import type { Complaint } from '../contract/jobLines'
 import type { Figure, Report } from '../contract/report'
-import { signedPercent } from '../numbers/signedPercent'
+import { grouped, plain, signed } from '../numbers/format'
 
 /** A piece of a report, drawn alike on paper and on screen. */
 export type ReportBlock =
@@ -14,20 +14,18 @@ export type ReportBlock =
 export type ReportReader = 'customer' | 'workshop'
 
 const HP = 1.34102209
-const minus = (text: string): string => text.replace('-', '−')
-const plain = (value: number, digits = 1): string => minus(value.toFixed(digits))
 
 /** A figure with its unit, sign and interval; power in both units. */
 function words({ value, unit, low, high }: Figure): string {
-  const span = low !== null && high !== null ? ` [${signedPercent(low)}, ${signedPercent(high)}]` : ''
-  const other = unit === 'kW' ? ` (${signedPercent(value * HP)} hp)` : ''
-  return `${signedPercent(value)} ${unit}${span}${other}`
+  const span = low !== null && high !== null ? ` [${signed(low)}, ${signed(high)}]` : ''
+  const other = unit === 'kW' ? ` (${signed(value * HP)} hp)` : ''
+  return `${signed(value)} ${unit}${span}${other}`
 }
 const at = ({ from: { method, path, at: pointer } }: Figure): string => `${method} ${path} ${pointer}`
 
 function place({ fromRpm, toRpm, fromThrottle, toThrottle, gear, temperature }: Complaint): string {
   const span = (from: number | null | undefined, to: number | null | undefined, unit: string): string | null =>
-    from == null && to == null ? null : `${from ?? 0} to ${to ?? 'the top'} ${unit}`
+    from == null && to == null ? null : `${grouped(from ?? 0)} to ${to == null ? 'the top' : grouped(to)} ${unit}`
   return [
     span(fromRpm, toRpm, 'rpm'),
     span(fromThrottle, toThrottle, '% throttle'),
@@ -77,7 +75,7 @@ const putBackWords = ({ what, was, now, back, leftSo, told }: Report['putBack'][
 function cellsByLoad(cells: Report['notMeasured']['cells']): string[] {
   const rows = new Map<number, number[]>()
   for (const { rpm, load } of cells) rows.set(load, [...(rows.get(load) ?? []), rpm])
-  return [...rows].map(([load, rpm]) => `load ${load}: ${rpm.join(', ')} rpm`)
+  return [...rows].map(([load, rpm]) => `load ${load}: ${rpm.map(grouped).join(', ')} rpm`)
 }
 
 /**
@@ -108,7 +106,7 @@ export function reportText(report: Report, reader: ReportReader): ReportBlock[] 
       [
         side,
         `${one.set}, ${one.runs} runs`,
-        `${plain(one.typical.value)} %`,
+        `${plain(one.typical.value, 1)} %`,
         one.worst ? `${words(one.worst)} at ${one.at}` : '',
         ...where(one.typical),
       ],

@@ -4,6 +4,7 @@ import type { Verdict } from '../contract/shelf'
 import type { Field } from '../field/field'
 import { DEPTHS, type PlanChoice } from '../plan/choice'
 import { makePlan } from '../plan/makePlan'
+import { grouped } from '../numbers/format'
 import { measuredFlatness } from '../rig/flatness'
 
 /** Runs from which data, not the parts, tell whether a retune is needed: one is never trusted (common practice). */
@@ -109,7 +110,7 @@ export function retuneVerdict(
       field.grid.load[row]! >= (field.grid.loadAxis === 'throttle' ? HIGH_LOAD : 0.85 * field.grid.load.at(-1)!),
   )
   const enough = flat.isFlat
-  const where = `${field.grid.rpm[flat.worst.column]} rpm and ${field.grid.load[flat.worst.row]} ${field.grid.loadAxis === 'throttle' ? '%' : 'kPa'}`
+  const where = `${grouped(field.grid.rpm[flat.worst.column]!)} rpm and ${field.grid.load[flat.worst.row]} ${field.grid.loadAxis === 'throttle' ? '%' : 'kPa'}`
   const typical = `Over ${flat.nodes} cells the mixture is typically ${flat.rms.toFixed(1)} % off target, at worst ${Math.abs(flat.worst.pct).toFixed(1)} % ${flat.worst.pct > 0 ? 'lean' : 'rich'} at ${where}.`
   if (enough)
     return {

@@ -3,7 +3,7 @@ import type { ChangedPart } from '../contract/brief'
 import type { Shelf, ShelfMatch } from '../contract/shelf'
 import { ethanolBlendAfr, FUELS } from '../fuel/fuels'
 import type { Table } from '../table/table'
-import { signedPercent } from '../numbers/signedPercent'
+import { grouped, signed } from '../numbers/format'
 
 type Known = Pick<Job, 'machine' | 'fuel' | 'changed' | 'fuelSold' | 'limits'>
 
@@ -145,8 +145,8 @@ export function shelfDifference(
   const way = mine.kind.startsWith('spark') ? ['more advance', 'less advance'] : ['richer', 'leaner']
   const speeds = changed.map((one) => mine.rpm[one.c]!)
   const said =
-    `Somebody has been in here: ${changed.length} of ${off.length} cells differ, from ${Math.min(...speeds)} to ${Math.max(...speeds)} rpm, ` +
-    `by ${signedPercent(typical)}${unit} as a rule (${typical > 0 ? way[0] : way[1]}), at most ${signedPercent(largest.pct)}${unit} ` +
-    `at ${mine.rpm[largest.c]} rpm and ${mine.load[largest.r]} ${mine.loadAxis === 'throttle' ? '%' : 'kPa'}.`
+    `Somebody has been in here: ${changed.length} of ${off.length} cells differ, from ${grouped(Math.min(...speeds))} to ${grouped(Math.max(...speeds))} rpm, ` +
+    `by ${signed(typical)}${unit} as a rule (${typical > 0 ? way[0] : way[1]}), at most ${signed(largest.pct)}${unit} ` +
+    `at ${grouped(mine.rpm[largest.c]!)} rpm and ${mine.load[largest.r]} ${mine.loadAxis === 'throttle' ? '%' : 'kPa'}.`
   return { said, same: false, cells: changed.length, of: off.length, largest: largest.pct, typical }
 }

@@ -1,5 +1,6 @@
 import {
   CompareError,
+  correctionById,
   DEFAULT_PLAN,
   doneRuns,
   FieldError,
@@ -7,6 +8,7 @@ import {
   figureFrom,
   findingOf,
   fuelById,
+  grouped,
   isLeftOut,
   makePlan,
   movedByZone,
@@ -89,7 +91,7 @@ async function powerOf(workshop: Workshop, job: Job, sides: Sides, signal: Abort
         low: `/gains/${k}/low`,
         high: `/gains/${k}/high`,
       })
-      const where = gain.band ? `mean from ${gain.band.fromRpm} to ${gain.band.toRpm} rpm` : gain.what
+      const where = gain.band ? `mean from ${grouped(gain.band.fromRpm)} to ${grouped(gain.band.toRpm)} rpm` : gain.what
       return figure && gain.what !== 'area over a band' ? [{ name: where, figure }] : []
     })
     return { ...names, rpm, first, second, real, gains, refused: answer.mismatches.map((one) => one.message) }
@@ -125,7 +127,7 @@ async function mixtureOf(
       runs: runs.length,
       typical,
       worst: figureFrom(source, '/worst/pct', '%', { low: '/worst/low', high: '/worst/high' }),
-      at: worst ? `${worst.rpm} rpm, ${worst.load}` : '',
+      at: worst ? `${grouped(worst.rpm)} rpm and load ${worst.load}` : '',
     }
   } catch (error) {
     if (error instanceof FieldError) return null
@@ -205,7 +207,7 @@ export async function reportFor(
   const left = plan.steps.flatMap((step, k) =>
     ticks[k]!.left > 0
       ? [
-          `${step.kind} at ${step.stop} %, ${step.fromRpm} to ${step.toRpm} rpm: ${ticks[k]!.left} of ${step.repeats} missing`,
+          `${step.kind} at ${step.stop} %, ${grouped(step.fromRpm)} to ${grouped(step.toRpm)} rpm: ${ticks[k]!.left} of ${step.repeats} missing`,
         ]
       : [],
   )
@@ -231,7 +233,7 @@ export async function reportFor(
       [
         job.fuelSold?.grade,
         job.fuel && (fuelById(job.fuel.id)?.name ?? `blend, stoichiometric at ${job.fuel.stoichAfr}`),
-        job.fuelSold?.ethanolPct != null && `${job.fuelSold.ethanolPct} % ethanol`,
+        !job.fuel && job.fuelSold?.ethanolPct != null && `${job.fuelSold.ethanolPct} % ethanol`,
       ]
         .filter(Boolean)
         .join(', ') || 'not said',
@@ -242,7 +244,7 @@ export async function reportFor(
         .filter(Boolean)
         .join(', ') || 'not said',
     weather: last ? weatherWords(last, runsOf(last)) : 'not noted',
-    correction: `Power by ${job.power.correction}, smoothed over ${job.power.smoothing} rpm`,
+    correction: `Power by ${correctionById(job.power.correction).name}, smoothed over ${grouped(job.power.smoothing)} rpm to either side`,
     limits: [
       ...(job.limits?.revCeiling
         ? [`Not run beyond ${job.limits.revCeiling} rpm${job.limits.revReason ? `: ${job.limits.revReason}` : ''}`]

@@ -12,7 +12,11 @@ const fontFile = (weight: 400 | 700): string =>
   require.resolve(`@fontsource/atkinson-hyperlegible/files/atkinson-hyperlegible-latin-${weight}-normal.woff`)
 
 /** Signs that the face does not hold, as they are said on paper. */
-const spoken = (text: string): string => text.replace(/λ/g, 'lambda').replace(/−/g, '-')
+const spoken = (text: string): string =>
+  text
+    .replace(/λ/g, 'lambda')
+    .replace(/−/g, '-')
+    .replace(/\u202f/g, ' ')
 
 /** Breaks the page when a piece of that height does not fit any more. */
 function room(doc: Doc, height: number): void {

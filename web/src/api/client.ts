@@ -6,9 +6,21 @@ import {
   type BenchState,
   type CalibrationStep,
   type ColumnPurpose,
+  type Complaint,
+  type ComplaintChange,
+  type NewComplaint,
+  type NewEntry,
+  type NewPutBack,
+  type PutBack,
+  type RigLine,
+  type SavedReport,
+  type Shelf,
+  type ShelfMatch,
+  type Verdict,
   type ComparedAnswer,
   type CompareRequest,
   type Entry,
+  type FieldAnswer,
   type HandRequest,
   type Job,
   type JobChange,
@@ -87,9 +99,13 @@ async function call(method: string, path: string, body?: unknown): Promise<Respo
 const json = async <T>(method: string, path: string, body?: unknown): Promise<T> =>
   (await call(method, path, body)).json() as Promise<T>
 
-async function sendFile<T>(path: string, file: File): Promise<T> {
+function sendFile<T>(path: string, file: File): Promise<T> {
   const form = new FormData()
   form.set('file', file)
+  return sendForm<T>(path, form)
+}
+
+async function sendForm<T>(path: string, form: FormData): Promise<T> {
   let response: Response
   try {
     response = await fetch(BASE + path, { method: 'POST', body: form })
@@ -108,6 +124,45 @@ export const api = {
   changeJob: (id: string, change: JobChange) => json<Job>('PATCH', `/jobs/${id}`, change),
   deleteJob: (id: string) => call('DELETE', `/jobs/${id}`),
   entries: (id: string) => json<Entry[]>('GET', `/jobs/${id}/entries`),
+  addNote: (job: string, note: NewEntry, photo: Blob | null) => {
+    const form = new FormData()
+    for (const [name, value] of Object.entries(note)) if (value !== undefined) form.set(name, String(value))
+    if (photo) form.set('photo', photo, 'photo')
+    return sendForm<Entry>(`/jobs/${job}/entries`, form)
+  },
+  photoUrl: (job: string, entry: string) => `${BASE}/jobs/${job}/entries/${entry}/photo`,
+
+  complaints: (job: string) => json<Complaint[]>('GET', `/jobs/${job}/complaints`),
+  addComplaint: (job: string, complaint: NewComplaint) => json<Complaint>('POST', `/jobs/${job}/complaints`, complaint),
+  changeComplaint: (job: string, id: string, change: ComplaintChange) =>
+    json<Complaint>('PATCH', `/jobs/${job}/complaints/${id}`, change),
+  deleteComplaint: (job: string, id: string) => call('DELETE', `/jobs/${job}/complaints/${id}`),
+  verdict: (job: string) => json<Verdict>('GET', `/jobs/${job}/verdict`),
+  rig: (job: string) => json<RigLine[]>('GET', `/jobs/${job}/rig`),
+  addRigLine: (job: string, line: { text: string; minutes?: number }) =>
+    json<RigLine>('POST', `/jobs/${job}/rig`, line),
+  tickRigLine: (job: string, id: string, done: boolean) => json<RigLine>('PATCH', `/jobs/${job}/rig/${id}`, { done }),
+  putBack: (job: string) => json<PutBack[]>('GET', `/jobs/${job}/put-back`),
+  notePutBack: (job: string, line: NewPutBack) => json<PutBack>('POST', `/jobs/${job}/put-back`, line),
+  settlePutBack: (job: string, id: string, change: { back?: boolean; leftSo?: boolean; told?: string }) =>
+    json<PutBack>('PATCH', `/jobs/${job}/put-back/${id}`, change),
+  shelf: () => json<Shelf[]>('GET', '/shelf'),
+  keepOnShelf: (job: string, name: string, table: string) => json<Shelf>('POST', '/shelf', { job, name, table }),
+  dropShelf: (id: string) => call('DELETE', `/shelf/${id}`),
+  shelfMatches: (job: string) => json<ShelfMatch[]>('GET', `/jobs/${job}/shelf-matches`),
+  shelfStart: (job: string, shelf: string, override?: string) =>
+    json<{ table: string; lost: string[] }>('POST', `/jobs/${job}/shelf-start`, {
+      shelf,
+      ...(override && { override }),
+    }),
+  againstShelf: (job: string, table: string, shelf: string) =>
+    json<{ said: string }>('POST', `/jobs/${job}/tables/${table}/against-shelf`, { shelf }),
+  reportUrl: (job: string, format: 'html' | 'pdf' | 'json', query = '') =>
+    `${BASE}/jobs/${job}/report.${format}${query && `?${query}`}`,
+  reports: (job: string) => json<SavedReport[]>('GET', `/jobs/${job}/reports`),
+  saveReport: (job: string) => json<SavedReport>('POST', `/jobs/${job}/reports`, {}),
+  handOver: (job: string) => json<Job>('POST', `/jobs/${job}/done`),
+  reopen: (job: string) => json<Job>('POST', `/jobs/${job}/reopen`),
   archiveUrl: (id: string) => `${BASE}/jobs/${id}/archive`,
   readArchive: (file: File) => sendFile<Job>('/archives', file),
 
@@ -124,6 +179,7 @@ export const api = {
   deleteSet: (job: string, set: string) => call('DELETE', `/jobs/${job}/sets/${set}`),
   addHandReadings: (job: string, readings: HandRequest) =>
     json<RunInfo>('POST', `/jobs/${job}/hand-readings`, readings),
+  field: (job: string) => json<FieldAnswer>('POST', `/jobs/${job}/field`, {}),
   plan: (job: string) => json<RunPlan>('GET', `/jobs/${job}/plan`),
   compare: (job: string, request: CompareRequest) => json<ComparedAnswer>('POST', `/jobs/${job}/compare`, request),
 

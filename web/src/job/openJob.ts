@@ -146,6 +146,20 @@ export const useJob = defineStore('job', () => {
     tables.value = at < 0 ? [...tables.value, table] : tables.value.map((one, k) => (k === at ? table : one))
   }
 
+  /** Takes the job as the server answered it. */
+  function putJob(now: Job): void {
+    if (isOpen(now.id)) job.value = now
+  }
+  async function reloadTables(): Promise<void> {
+    const { id } = job.value!
+    const found = await api.tables(id)
+    if (isOpen(id)) tables.value = found
+  }
+  /** A table of its own with the values that another holds now. */
+  async function copyTable({ job: own, cylinder, table, name: of }: TableInfo, name: string): Promise<void> {
+    putTable(await saved(() => api.addTable(own, { name, cylinder, table, reason: `As ${of} was` })))
+  }
+
   /** Saves facts at once, of the open job or of one that is being left; rejects with a ProblemError. */
   async function change(facts: JobChange, id = job.value!.id): Promise<void> {
     const now = await saved(() => api.changeJob(id, facts))
@@ -187,6 +201,9 @@ export const useJob = defineStore('job', () => {
     changeSet,
     deleteSet,
     putTable,
+    putJob,
+    reloadTables,
+    copyTable,
     change,
     chooseMixture,
   }

@@ -4,6 +4,7 @@ import { useEventListener } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { useDisplay } from '@/stores/display'
+import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 import { actOf, isTyping } from '@/parts/keys/keymap'
 import BenchBadge from './BenchBadge.vue'
@@ -11,6 +12,7 @@ import KeysHelp from './KeysHelp.vue'
 
 const display = useDisplay()
 const open = useJob()
+const handling = useHandling()
 const helping = ref(false)
 const savedWords = computed(
   () =>
@@ -38,6 +40,13 @@ useEventListener('keydown', (event) => {
       <span v-if="open.set" class="soft" title="Set that is looked at">{{ open.set.name }}</span>
       <span class="saving soft" role="status">{{ savedWords }}</span>
     </div>
+    <RouterLink
+      v-if="open.job && handling.openCount"
+      :to="{ name: 'rig', params: { job: open.job.id } }"
+      class="putback"
+      :title="`${handling.openCount} changed for the session and not put back`"
+      >put back {{ handling.openCount }}</RouterLink
+    >
     <span class="space" />
     <BenchBadge />
     <ElRadioGroup v-model="display.unit" size="small" aria-label="Mixture shown as">
@@ -82,6 +91,15 @@ useEventListener('keydown', (event) => {
   white-space: nowrap;
   overflow: hidden;
   text-overflow: ellipsis;
+}
+.putback {
+  flex: none;
+  padding: 1px 8px;
+  background: var(--yuzu);
+  color: #22281f;
+  border-radius: 4px;
+  font-weight: 700;
+  text-decoration: none;
 }
 .saving {
   flex: none;

@@ -1,16 +1,28 @@
 <script setup lang="ts">
+import dayjs from 'dayjs'
 import { ElButton } from 'element-plus'
 import { useEventListener } from '@vueuse/core'
-import { watch } from 'vue'
+import { ref, watch } from 'vue'
 import { RouterView, useRoute, useRouter } from 'vue-router'
 import { useJob } from '@/job/openJob'
-import { actOf } from '@/parts/keys/keymap'
+import { api } from '@/api/client'
+import { sayProblem } from '@/api/say'
+import { actOf, isTyping } from '@/parts/keys/keymap'
+import NoteDialog from '@/parts/logbook/NoteDialog.vue'
 import StageLine from './StageLine.vue'
 import { STAGES } from './stages'
 
 const route = useRoute()
 const router = useRouter()
 const open = useJob()
+const noting = ref(false)
+async function reopen(): Promise<void> {
+  try {
+    open.putJob(await api.reopen(open.job!.id))
+  } catch (error) {
+    sayProblem(error)
+  }
+}
 
 watch(
   () => route.params['job'],
@@ -19,7 +31,12 @@ watch(
 )
 
 useEventListener('keydown', (event) => {
-  const stage = actOf('everywhere', event) === 'stage' && STAGES[Number(event.key) - 1]
+  const pressed = actOf('everywhere', event)
+  if (pressed === 'note' && open.job && !isTyping(event)) {
+    event.preventDefault()
+    noting.value = true
+  }
+  const stage = pressed === 'stage' && STAGES[Number(event.key) - 1]
   if (!stage) return
   event.preventDefault()
   void router.push({ name: stage.id, params: { job: route.params['job'] } })
@@ -28,6 +45,11 @@ useEventListener('keydown', (event) => {
 
 <template>
   <StageLine v-if="open.job" />
+  <p v-if="open.job?.doneAt" class="done" role="status">
+    Handed over {{ dayjs(open.job.doneAt).format('D MMM YYYY') }}: read-only.
+    <ElButton size="small" @click="reopen">Reopen</ElButton>
+  </p>
+  <NoteDialog v-if="open.job" v-model="noting" />
   <p v-if="open.state === 'loading' && !open.job" class="state soft" role="status">Opening the job …</p>
   <div v-else-if="open.state === 'missing'" class="state">
     <h1>There is no such job</h1>
@@ -44,6 +66,12 @@ useEventListener('keydown', (event) => {
 </template>
 
 <style scoped>
+.done {
+  flex: none;
+  padding: 4px 16px;
+  background: var(--yuzu-soft);
+  border-bottom: 1px solid var(--line);
+}
 .stage {
   flex: 1;
   min-height: 0;

@@ -1,18 +1,26 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
+import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 import { STAGES, type Stage } from './stages'
 import { counted } from '@/parts/numbers/format'
 
 const open = useJob()
+const handling = useHandling()
 const route = useRoute()
 
 /** What is done, or needs attention, in a few words. */
 const notes = computed<Partial<Record<Stage['id'], string>>>(() => {
   const revisions = open.fuelTables.reduce((sum, one) => sum + one.revisions.length - 1, 0)
   return {
-    brief: open.job?.fuel ? '' : 'fuel not said',
+    brief: open.job?.fuel
+      ? handling.complaints.length
+        ? counted(handling.complaints.length, 'complaint')
+        : ''
+      : 'fuel not said',
+    rig: handling.openCount ? `${handling.openCount} to put back` : '',
+    'hand-over': open.job?.doneAt ? 'handed over' : '',
     baseline: open.runs.length
       ? `${counted(open.runs.length, 'run')}${open.sets.length > 1 ? ` in ${open.sets.length} sets` : ''}`
       : 'no runs yet',

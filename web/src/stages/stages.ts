@@ -15,7 +15,12 @@ export const STAGES: readonly Stage[] = [
     about: 'The machine, what was fitted, what the rider complains of.',
     view: () => import('./brief/BriefStage.vue'),
   },
-  { id: 'rig', title: 'Rig', about: 'Rigging the machine, and what has to be put back.' },
+  {
+    id: 'rig',
+    title: 'Rig',
+    about: 'Rigging the machine, and what has to be put back.',
+    view: () => import('./rig/RigStage.vue'),
+  },
   {
     id: 'baseline',
     title: 'Baseline',
@@ -41,5 +46,10 @@ export const STAGES: readonly Stage[] = [
     view: () => import('./spark/SparkStage.vue'),
   },
   { id: 'response', title: 'Response', about: 'Roll-ons, tip-in and hand-over between loops.' },
-  { id: 'hand-over', title: 'Hand-over', about: 'Before and after, and what was changed.' },
+  {
+    id: 'hand-over',
+    title: 'Hand-over',
+    about: 'The report, what is still open, and handing over.',
+    view: () => import('./handover/HandOverStage.vue'),
+  },
 ]

@@ -67,6 +67,7 @@ onMounted(load)
     <div class="head">
       <h1>Jobs</h1>
       <span class="space" />
+      <RouterLink :to="{ name: 'shelf' }">Shelf</RouterLink>
       <RouterLink :to="{ name: 'trainer' }">Trainer: machines with a hidden fault</RouterLink>
       <ElButton :loading="reading" @click="archiveInput?.click()">Read a job archive</ElButton>
       <ElButton type="primary" @click="making = true">New job</ElButton>

@@ -4,6 +4,8 @@ import { rulerRpm, type LoadGrid, type Quantity, type ComparedAnswer } from '@yu
 import CurvePanel, { type CurveBand, type CurveLine } from '@/parts/chart/CurvePanel.vue'
 import RpmAxis from '@/parts/chart/RpmAxis.vue'
 import RulerHairline from '@/parts/chart/RulerHairline.vue'
+import { useHandling } from '@/job/handling'
+import { pinSpans } from '@/parts/pins/pinWords'
 import RulerSpans, { type RulerSpan } from '@/parts/chart/RulerSpans.vue'
 import { useRulerStack } from '@/parts/chart/useRulerStack'
 import { grouped, plain, signed } from '@/parts/numbers/format'
@@ -16,6 +18,7 @@ const props = defineProps<{
   grid: LoadGrid
 }>()
 const display = useDisplay()
+const handling = useHandling()
 
 const AXIS = 24
 const rpm = computed(() => rulerRpm(props.compared.ruler))
@@ -89,6 +92,7 @@ const differenceBands = computed<CurveBand[]>(() => {
     { key: 'loss', ...where(false), look: 'loss' },
   ]
 })
+const spans = computed<RulerSpan[]>(() => [...pinSpans(handling.complaints, x.value.domain()[1]!), ...holes.value])
 const holes = computed<RulerSpan[]>(() =>
   (['first', 'second'] as const).flatMap((side) =>
     props.compared[side].holes.map((hole): RulerSpan => ({
@@ -128,7 +132,7 @@ const under = computed(() => {
     @pointerleave="leave"
   >
     <svg v-if="width > 100" ref="svg" :width="width" :height="height" aria-hidden="true">
-      <RulerSpans :spans="holes" :x="x" :bottom="upper" :text-at="upper - 6" />
+      <RulerSpans :spans="spans" :x="x" :bottom="upper" :text-at="upper - 6" />
       <CurvePanel
         :title="what"
         :note="`dashed: ${compared.first.name} · line: ${compared.second.name}`"

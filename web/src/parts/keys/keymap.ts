@@ -26,6 +26,7 @@ export const KEYMAP = {
       'the stages, Brief to Hand-over',
     ),
     keys: act('?', '?', 'the keys of this screen'),
+    note: act('n', 'n', 'write a note into the logbook'),
   },
   field: {
     move: act(['ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight'], between, 'move from cell to cell in the field'),
@@ -40,6 +41,10 @@ export const KEYMAP = {
     next: act('Enter', 'Enter', 'hand readings: go on to the next cell; on an empty line add them as a run'),
     add: act('Ctrl+enter', 'Ctrl-Enter', 'hand readings: add them as a run'),
     drop: act('Ctrl+backspace', 'Ctrl-Backspace', 'hand readings: drop the line'),
+  },
+  rig: {
+    move: act(['ArrowUp', 'ArrowDown'], 'up, down', 'from line to line'),
+    tick: act([' ', 'Enter'], 'space, Enter', 'tick the line, or take the tick back'),
   },
   points: {
     move: act(['ArrowUp', 'ArrowDown'], 'up, down', 'from point to point'),
@@ -82,6 +87,7 @@ export type ActOf<Part extends KeyPart> = Extract<keyof (typeof KEYMAP)[Part], s
 const COPY = { shown: 'Ctrl-C, Ctrl-V', does: 'copy and paste cells, to and from a spreadsheet' }
 /** Parts that take keys on a screen, by its route. */
 const PARTS: Record<string, readonly KeyPart[]> = {
+  rig: ['rig'],
   mixture: ['field'],
   baseline: ['curves', 'hand'],
   bench: ['bench'],

@@ -9,6 +9,8 @@ import RulerSpans, { type RulerSpan } from '@/parts/chart/RulerSpans.vue'
 import { useRulerStack } from '@/parts/chart/useRulerStack'
 import FieldNodes from '@/parts/field/FieldNodes.vue'
 import { grouped } from '@/parts/numbers/format'
+import { useHandling } from '@/job/handling'
+import { pinSpans } from '@/parts/pins/pinWords'
 import { useDisplay } from '@/stores/display'
 
 const props = defineProps<{
@@ -22,6 +24,7 @@ const props = defineProps<{
 const selected = defineModel<{ row: number; column: number } | null>('selected', { required: true })
 const emit = defineEmits<{ run: [step: 1 | -1] }>()
 const display = useDisplay()
+const handling = useHandling()
 
 const { box, svg, width, height, x, pointer, rpmUnder, follow, leave } = useRulerStack(() => props.field.grid)
 defineExpose({ svg })
@@ -35,6 +38,7 @@ const hairline = computed(
 )
 /** What is true of a span of rpm, drawn once through the whole stack. */
 const spans = computed<RulerSpan[]>(() => [
+  ...pinSpans(handling.complaints, props.field.grid.rpm.at(-1)!),
   ...props.field.runs.flatMap((run): RulerSpan[] =>
     run.odd && props.traces.some((trace) => trace.id === run.id)
       ? [span(run.id, run.odd.fromRpm, run.odd.toRpm, 'attention', 'odd run')]

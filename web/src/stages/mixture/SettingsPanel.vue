@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { ElButton, ElInput, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
 import { computed, ref, watch } from 'vue'
+import { RouterLink } from 'vue-router'
 import { DEFAULT_FILTERS, TARGET_PRESETS, type Field, type Filters, type LoadGrid } from '@yuzumix/core'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { readBreakpoints } from '@/parts/numbers/breakpointText'
 import LabelledSlider from '@/parts/numbers/LabelledSlider.vue'
-import { plain } from '@/parts/numbers/format'
+import { grouped, plain } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 import { useJob } from '@/job/openJob'
 import TargetZones from './TargetZones.vue'
@@ -121,20 +122,11 @@ function setBreakpoints(loadAxis: 'throttle' | 'manifold' = props.grid?.loadAxis
       :most="110"
       @update:model-value="setFilter({ coolantLeast: $event })"
     />
-    <label class="line">
-      Above a rev ceiling of
-      <NumberInput
-        :model-value="filters.revCeiling ?? undefined"
-        :min="500"
-        :max="30000"
-        :step="100"
-        size="small"
-        placeholder="none"
-        name="Rev ceiling in rpm"
-        @update:model-value="setFilter({ revCeiling: $event ?? null })"
-      />
-      rpm
-    </label>
+    <p class="soft">
+      Above the rev ceiling:
+      {{ open.job!.limits?.revCeiling ? `${grouped(open.job!.limits.revCeiling)} rpm` : 'none is told' }}, as in the
+      <RouterLink :to="{ name: 'brief', params: { job: open.job!.id } }">brief</RouterLink>
+    </p>
 
     <h2>Breakpoints</h2>
     <p v-if="mixture.breakpoints === null" class="soft">

@@ -16,6 +16,8 @@ import CurvePanel, { type CurveBand, type CurveLine } from '@/parts/chart/CurveP
 import HeldStrip from '@/parts/chart/HeldStrip.vue'
 import RpmAxis from '@/parts/chart/RpmAxis.vue'
 import RulerHairline from '@/parts/chart/RulerHairline.vue'
+import { useHandling } from '@/job/handling'
+import { pinSpans } from '@/parts/pins/pinWords'
 import RulerSpans, { type RulerSpan } from '@/parts/chart/RulerSpans.vue'
 import { useRulerStack } from '@/parts/chart/useRulerStack'
 import { grouped, plain } from '@/parts/numbers/format'
@@ -35,6 +37,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ run: [step: 1 | -1] }>()
 const display = useDisplay()
+const handling = useHandling()
 const open = useJob()
 
 const AXIS = 24
@@ -153,7 +156,7 @@ const spans = computed<RulerSpan[]>(() => {
       ? [span(`left ${id}`, leftOut.fromRpm, leftOut.toRpm!, 'quiet', 'left out')]
       : [],
   )
-  return [...odd, ...left]
+  return [...pinSpans(handling.complaints, x.value.domain()[1]!), ...odd, ...left]
 })
 function span(key: string, from: number, to: number, look: RulerSpan['look'], what: string): RulerSpan {
   return { key, from, to, look, text: `${what} ${grouped(from)} to ${grouped(to)}` }

@@ -1,0 +1,68 @@
+import { defineStore } from 'pinia'
+import { computed, shallowRef, watch } from 'vue'
+import {
+  openPutBacks,
+  type Complaint,
+  type ComplaintChange,
+  type Entry,
+  type NewComplaint,
+  type NewPutBack,
+  type PutBack,
+} from '@yuzumix/core'
+import { api } from '@/api/client'
+import { sayProblem } from '@/api/say'
+import { useJob } from './openJob'
+
+/**
+ * What goes with the open job from taking in to handing over: the rider's complaints, the put-back ledger and the logbook.
+ * The one owner of that state; an answer that comes when another job is open is dropped.
+ */
+export const useHandling = defineStore('handling', () => {
+  const open = useJob()
+  const complaints = shallowRef<Complaint[]>([])
+  const putBack = shallowRef<PutBack[]>([])
+  const entries = shallowRef<Entry[]>([])
+  const openCount = computed(() => openPutBacks(putBack.value).length)
+  const isDone = computed(() => Boolean(open.job?.doneAt))
+
+  const reload = async (id: string): Promise<void> => {
+    const [pins, lines, book] = await Promise.all([api.complaints(id), api.putBack(id), api.entries(id)])
+    if (open.job?.id === id) [complaints.value, putBack.value, entries.value] = [pins, lines, book]
+  }
+  watch(
+    () => open.job?.id,
+    (id) => {
+      ;[complaints.value, putBack.value, entries.value] = [[], [], []]
+      if (id) reload(id).catch(sayProblem)
+    },
+    { immediate: true },
+  )
+
+  /** Does an act on the open job, then asks anew what it changed; a problem is said and nothing changes. */
+  async function act<T>(work: (id: string) => Promise<T>): Promise<T | null> {
+    const id = open.job!.id
+    try {
+      const result = await work(id)
+      await reload(id)
+      return result
+    } catch (error) {
+      sayProblem(error)
+      return null
+    }
+  }
+  return {
+    complaints,
+    putBack,
+    entries,
+    openCount,
+    isDone,
+    reload,
+    act,
+    pin: (complaint: NewComplaint) => act((id) => api.addComplaint(id, complaint)),
+    answer: (complaint: string, change: ComplaintChange) => act((id) => api.changeComplaint(id, complaint, change)),
+    unpin: (complaint: string) => act((id) => api.deleteComplaint(id, complaint)),
+    note: (line: NewPutBack) => act((id) => api.notePutBack(id, line)),
+    settle: (line: string, change: { back?: boolean; leftSo?: boolean; told?: string }) =>
+      act((id) => api.settlePutBack(id, line, change)),
+  }
+})

@@ -1,0 +1,102 @@
+<script setup lang="ts">
+import { ElButton, ElDialog, ElInput } from 'element-plus'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import NumberInput from '@/parts/numbers/NumberInput.vue'
+import { sayDone, sayProblem } from '@/api/say'
+import { api } from '@/api/client'
+import { useHandling } from '@/job/handling'
+import { useJob } from '@/job/openJob'
+import { shrunk } from './shrunk'
+
+/** A note into the logbook, with a photo where there is one, pinned to rpm and load where that matters. */
+const shown = defineModel<boolean>({ required: true })
+const open = useJob()
+const handling = useHandling()
+const text = ref('')
+const rpm = ref<number>()
+const load = ref<number>()
+const photo = ref<Blob | null>(null)
+const fault = ref('')
+const saving = ref(false)
+const preview = computed(() => (photo.value ? URL.createObjectURL(photo.value) : ''))
+watch(preview, (_now, before) => before && URL.revokeObjectURL(before))
+onBeforeUnmount(() => preview.value && URL.revokeObjectURL(preview.value))
+
+async function choose(event: Event): Promise<void> {
+  const file = (event.target as HTMLInputElement).files?.[0]
+  ;[photo.value, fault.value] = [null, '']
+  if (!file) return
+  try {
+    photo.value = await shrunk(file)
+  } catch (error) {
+    fault.value = (error as Error).message
+  }
+}
+async function save(): Promise<void> {
+  if (!text.value.trim() || saving.value) return
+  saving.value = true
+  try {
+    const id = open.job!.id
+    await api.addNote(id, { text: text.value.trim(), rpm: rpm.value, load: load.value }, photo.value)
+    ;[text.value, rpm.value, load.value, photo.value, shown.value] = ['', undefined, undefined, null, false]
+    sayDone('The note is in the logbook.')
+    await handling.reload(id)
+  } catch (error) {
+    sayProblem(error)
+  } finally {
+    saving.value = false
+  }
+}
+</script>
+
+<template>
+  <ElDialog v-model="shown" title="Note" width="520px" append-to-body>
+    <form class="note" @submit.prevent="save">
+      <ElInput
+        v-model="text"
+        type="textarea"
+        :rows="3"
+        maxlength="5000"
+        aria-label="Note"
+        autofocus
+        @keydown.ctrl.enter="save"
+      />
+      <div class="where">
+        <label>at <NumberInput v-model="rpm" :min="0" :max="30000" size="small" name="rpm of the note" /> rpm</label>
+        <label
+          >and <NumberInput v-model="load" :min="0" :max="400" size="small" name="Load of the note" /> % or kPa</label
+        >
+      </div>
+      <label class="file">
+        Photo of a plug, a gauge, a part
+        <input type="file" accept="image/*" capture="environment" aria-label="Photo" @change="choose" />
+      </label>
+      <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+      <img v-if="preview" :src="preview" alt="The photo as it will be kept" />
+      <ElButton type="primary" native-type="submit" :disabled="!text.trim()" :loading="saving">Add the note</ElButton>
+    </form>
+  </ElDialog>
+</template>
+
+<style scoped>
+.note {
+  display: grid;
+  gap: 12px;
+  justify-items: start;
+}
+.where {
+  display: flex;
+  gap: 16px;
+}
+.file {
+  display: grid;
+  gap: 4px;
+}
+img {
+  max-width: 100%;
+  max-height: 200px;
+}
+.fault {
+  color: var(--alarm);
+}
+</style>

@@ -1,0 +1,151 @@
+<script setup lang="ts">
+import { ElButton, ElInput, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
+import { computed, ref } from 'vue'
+import { COMPLAINT_WORDS, type Complaint } from '@yuzumix/core'
+import NumberInput from '@/parts/numbers/NumberInput.vue'
+import PinPad from '@/parts/pins/PinPad.vue'
+import { placeWords } from '@/parts/pins/pinWords'
+import { useHandling } from '@/job/handling'
+import { useJob } from '@/job/openJob'
+
+const open = useJob()
+const handling = useHandling()
+const highest = computed(
+  () => open.job!.limits?.revCeiling ?? Math.max(10_000, ...open.runs.map((run) => run.facts?.toRpm ?? 0)),
+)
+
+const NOWHERE = { fromRpm: null, toRpm: null, fromThrottle: null, toThrottle: null }
+const word = ref<Complaint['word']>('hesitates')
+const text = ref('')
+const span = ref<{
+  fromRpm: number | null
+  toRpm: number | null
+  fromThrottle: number | null
+  toThrottle: number | null
+}>({ ...NOWHERE })
+const gear = ref<number>()
+const temperature = ref<'' | 'hot' | 'cold'>('')
+const ENDS = [
+  ['fromRpm', 'from', 'rpm', 30000],
+  ['toRpm', 'to', 'rpm', 30000],
+  ['fromThrottle', 'from', '% throttle', 100],
+  ['toThrottle', 'to', '% throttle', 100],
+] as const
+
+async function pin(): Promise<void> {
+  const made = await handling.pin({
+    word: word.value,
+    ...(text.value.trim() && { text: text.value.trim() }),
+    ...span.value,
+    gear: gear.value ?? null,
+    temperature: temperature.value || null,
+  })
+  if (!made) return
+  ;[text.value, span.value, gear.value, temperature.value] = ['', { ...NOWHERE }, undefined, '']
+}
+</script>
+
+<template>
+  <div class="panel">
+    <p class="soft">
+      What the rider feels, and where: drag over the ruler, or type. It shows through every stage and is answered at
+      hand-over.
+    </p>
+    <form class="new" @submit.prevent="pin">
+      <div class="line">
+        <ElSelect v-model="word" aria-label="Complaint" class="word">
+          <ElOption v-for="one in COMPLAINT_WORDS" :key="one" :value="one" :label="one" />
+        </ElSelect>
+        <ElInput v-model="text" maxlength="500" aria-label="In the rider's words" placeholder="in the rider's words" />
+      </div>
+      <PinPad v-model="span" :highest="highest" :pins="handling.complaints" />
+      <div class="line">
+        <label v-for="[field, end, unit, most] in ENDS" :key="field">
+          {{ end }}
+          <NumberInput
+            :model-value="span[field] ?? undefined"
+            :min="0"
+            :max="most"
+            :controls="false"
+            size="small"
+            :name="`${end} ${unit}`"
+            @update:model-value="span = { ...span, [field]: $event ?? null }"
+          />
+          {{ unit }}
+        </label>
+      </div>
+      <div class="line">
+        <label>gear <NumberInput v-model="gear" :min="1" :max="12" :precision="0" size="small" name="Gear" /></label>
+        <ElRadioGroup v-model="temperature" size="small" aria-label="Hot or cold">
+          <ElRadioButton value="">hot or cold</ElRadioButton>
+          <ElRadioButton value="hot">hot</ElRadioButton>
+          <ElRadioButton value="cold">cold</ElRadioButton>
+        </ElRadioGroup>
+        <span class="space" />
+        <ElButton @click="span = { ...NOWHERE }">Not there</ElButton>
+        <ElButton type="primary" native-type="submit">Pin the complaint</ElButton>
+      </div>
+    </form>
+    <ul class="pins" aria-label="Complaints">
+      <li v-for="one in handling.complaints" :key="one.id">
+        <strong>{{ one.word }}</strong>
+        <span
+          >{{ one.text }} <span class="soft figures">{{ placeWords(one) || 'anywhere' }}</span></span
+        >
+        <ElButton size="small" :aria-label="`Take back ${one.word}`" @click="handling.unpin(one.id)"
+          >Take back</ElButton
+        >
+      </li>
+    </ul>
+  </div>
+</template>
+
+<style scoped>
+.panel,
+.new {
+  display: grid;
+  gap: 12px;
+}
+.line {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 16px;
+  align-items: center;
+}
+.line label {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  white-space: nowrap;
+}
+.word {
+  width: 150px;
+}
+.line > .el-input {
+  flex: 1;
+}
+.space {
+  flex: 1;
+}
+.line label :deep(.el-input) {
+  width: 84px;
+}
+.pins {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 6px;
+}
+.pins li {
+  display: grid;
+  grid-template-columns: 96px 1fr auto;
+  gap: 12px;
+  align-items: center;
+  padding: 6px 8px;
+  background: var(--panel);
+  border: 1px solid var(--line);
+  border-radius: 6px;
+  overflow-wrap: anywhere;
+}
+</style>

@@ -1,0 +1,63 @@
+<script setup lang="ts">
+import { ElButton, ElForm } from 'element-plus'
+import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
+import { checkInput, InputError, jobChangeSchema } from '@yuzumix/core'
+import { ProblemError } from '@/api/client'
+import { sayDone, sayProblem } from '@/api/say'
+import { useHandling } from '@/job/handling'
+import { useJob } from '@/job/openJob'
+import JobFields from '@/pages/jobs/JobFields.vue'
+import { formFrom, jobFrom } from '@/pages/jobs/jobForm'
+
+/** The machine and its fuel. */
+const open = useJob()
+const handling = useHandling()
+/** The job of this form, whatever is open when its last words are saved. */
+const own = open.job!.id
+const saved = shallowRef(open.job!)
+watch(
+  () => open.job,
+  (now) => now?.id === own && (saved.value = now),
+)
+const form = ref(formFrom(saved.value))
+const faults = ref<Record<string, string>>({})
+
+/** What the form says differs from what is saved. */
+const isTyped = computed(() => JSON.stringify(jobFrom(form.value)) !== JSON.stringify(jobFrom(formFrom(saved.value))))
+const tell = (): void => {
+  if (open.job?.id === own) open.notSaved('brief', isTyped.value ? 'Brief not saved' : '')
+}
+watch(isTyped, tell)
+
+/** Saves what was typed; what cannot be saved stays in the form, with the fault beside it. */
+async function save(): Promise<boolean> {
+  faults.value = {}
+  if (!isTyped.value) return true
+  try {
+    const change = jobFrom(form.value)
+    checkInput(jobChangeSchema, change)
+    await open.change(change, own)
+    tell()
+    return true
+  } catch (error) {
+    if (error instanceof InputError || error instanceof ProblemError)
+      faults.value = Object.fromEntries(error.faults.map((fault) => [fault.field ?? '', fault.message]))
+    if (!(error instanceof InputError)) sayProblem(error)
+    return false
+  }
+}
+async function saveNow(): Promise<void> {
+  if (!(await save())) return
+  await handling.reload(own).catch(sayProblem)
+  sayDone('The brief is saved.')
+}
+// Whatever was typed is saved as one leaves the field, the stage or the job.
+onBeforeUnmount(() => void save())
+</script>
+
+<template>
+  <ElForm label-position="top" @submit.prevent="saveNow" @focusout="save">
+    <JobFields v-model="form" :faults="faults" />
+    <ElButton type="primary" native-type="submit">Save the brief</ElButton>
+  </ElForm>
+</template>

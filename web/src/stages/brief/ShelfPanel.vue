@@ -1,0 +1,120 @@
+<script setup lang="ts">
+import { ElButton, ElMessageBox } from 'element-plus'
+import { onMounted, ref, shallowRef } from 'vue'
+import { RouterLink } from 'vue-router'
+import type { ShelfMatch } from '@yuzumix/core'
+import { api, ProblemError } from '@/api/client'
+import { sayDone, sayProblem } from '@/api/say'
+import { useJob } from '@/job/openJob'
+import { grouped } from '@/parts/numbers/format'
+
+/** What on the shelf is near this job: its start, or a look whether somebody has been in here. */
+const open = useJob()
+const id = open.job!.id
+const matches = shallowRef<ShelfMatch[] | null>(null)
+const told = ref<Record<string, string>>({})
+onMounted(async () => {
+  try {
+    matches.value = await api.shelfMatches(id)
+  } catch (error) {
+    sayProblem(error)
+  }
+})
+
+async function start(match: ShelfMatch, override?: string): Promise<void> {
+  try {
+    const { table, lost } = await api.shelfStart(id, match.shelf.id, override)
+    await open.reloadTables()
+    told.value = {
+      ...told.value,
+      [match.shelf.id]: lost.length ? `Taken; ${lost.join('; ')}.` : 'Taken, cell by cell.',
+    }
+    sayDone(
+      `"${match.shelf.name}" is the start of ${open.tables.find((one) => one.id === table)?.name ?? 'the table'}.`,
+    )
+  } catch (error) {
+    // A large step against what was measured is taken with a reason only.
+    if (!(error instanceof ProblemError) || !error.faults.some((one) => one.field === 'override'))
+      return sayProblem(error)
+    const asked = await ElMessageBox.prompt(error.message, 'A large step: why is it taken?', {
+      confirmButtonText: 'Take it',
+      inputPattern: /\S/,
+      inputErrorMessage: 'Say why.',
+    }).catch(() => null)
+    if (asked) await start(match, asked.value)
+  }
+}
+async function compare(match: ShelfMatch): Promise<void> {
+  const own = open.tables.find((one) => one.table.kind === match.shelf.table.kind)
+  if (!own) return
+  try {
+    const { said } = await api.againstShelf(id, own.id, match.shelf.id)
+    told.value = { ...told.value, [match.shelf.id]: said }
+  } catch (error) {
+    sayProblem(error)
+  }
+}
+const runs = (match: ShelfMatch): string =>
+  match.checkRuns.map((one) => `${one.stop} % from ${grouped(one.fromRpm)} to ${grouped(one.toRpm)} rpm`).join('; ')
+</script>
+
+<template>
+  <div class="panel">
+    <p v-if="matches === null" class="soft" role="status">Looking on the shelf …</p>
+    <p v-else-if="matches.length === 0">
+      Nothing on the shelf is near this machine. Calibrations are kept at Hand-over.
+      <RouterLink to="/shelf">The whole shelf</RouterLink>
+    </p>
+    <article v-for="match in matches ?? []" :key="match.shelf.id">
+      <div class="head">
+        <strong>{{ match.shelf.name }}</strong>
+        <span class="figures">{{ Math.round(100 * match.score) }} % alike</span>
+      </div>
+      <p class="soft">
+        From {{ match.shelf.job
+        }}<template v-if="match.shelf.proven.rmsPct !== null"
+          >, proven to <span class="figures">{{ match.shelf.proven.rmsPct.toFixed(1) }} %</span> over
+          {{ match.shelf.proven.runs }} runs</template
+        >
+      </p>
+      <ul>
+        <li v-for="one in match.differences" :key="one">{{ one }}</li>
+        <li v-if="!match.differences.length">no difference is known</li>
+      </ul>
+      <p class="soft">Proven or refuted by three check runs: {{ runs(match) }}.</p>
+      <p v-if="told[match.shelf.id]" role="status">{{ told[match.shelf.id] }}</p>
+      <div class="head">
+        <ElButton size="small" type="primary" @click="start(match)">Start from this</ElButton>
+        <ElButton
+          size="small"
+          :disabled="!open.tables.some((one) => one.table.kind === match.shelf.table.kind)"
+          @click="compare(match)"
+          >Has somebody been in here?</ElButton
+        >
+      </div>
+    </article>
+  </div>
+</template>
+
+<style scoped>
+.panel {
+  display: grid;
+  gap: 12px;
+}
+article {
+  display: grid;
+  gap: 6px;
+  padding: 8px 10px;
+  border: 1px solid var(--line);
+  border-radius: 6px;
+}
+.head {
+  display: flex;
+  gap: 12px;
+  justify-content: space-between;
+}
+ul {
+  margin: 0;
+  padding-left: 18px;
+}
+</style>

@@ -1,0 +1,55 @@
+<script setup lang="ts">
+import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
+import { computed, ref } from 'vue'
+import { api } from '@/api/client'
+import { sayDone, sayProblem } from '@/api/say'
+import { useJob } from '@/job/openJob'
+
+/** Keeps a table on the shelf: the start of the next machine like this. */
+const open = useJob()
+const chosen = ref('')
+const table = computed(
+  () => open.tables.find((one) => one.id === chosen.value) ?? open.fuelTables.at(-1) ?? open.tables[0],
+)
+const name = ref(open.job!.title.slice(0, 120))
+const busy = ref(false)
+async function keep(): Promise<void> {
+  if (!table.value || !name.value.trim()) return
+  busy.value = true
+  try {
+    const kept = await api.keepOnShelf(open.job!.id, name.value.trim(), table.value.id)
+    sayDone(`"${kept.name}" is on the shelf.`)
+  } catch (error) {
+    sayProblem(error)
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <h2>Shelf</h2>
+  <p v-if="!table" class="soft">There is no table to keep.</p>
+  <form v-else @submit.prevent="keep">
+    <ElSelect
+      v-if="open.tables.length > 1"
+      :model-value="table.id"
+      size="small"
+      aria-label="Table to keep"
+      @update:model-value="chosen = $event"
+    >
+      <ElOption v-for="one in open.tables" :key="one.id" :value="one.id" :label="one.name" />
+    </ElSelect>
+    <ElInput v-model="name" size="small" maxlength="120" aria-label="Name on the shelf" />
+    <ElButton size="small" native-type="submit" :loading="busy">Keep on the shelf</ElButton>
+  </form>
+</template>
+
+<style scoped>
+form {
+  display: grid;
+  gap: 6px;
+  width: 100%;
+  justify-items: start;
+}
+</style>

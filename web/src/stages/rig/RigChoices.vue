@@ -1,0 +1,83 @@
+<script setup lang="ts">
+import { ElInput, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
+import { computed } from 'vue'
+import type { Rigging } from '@yuzumix/core'
+
+/** How the machine is fuelled and measured; the list is made from it. */
+const props = defineProps<{ rigging: Rigging; cylinders: number }>()
+const emit = defineEmits<{ choose: [change: Rigging] }>()
+const CHOICES = [
+  ['fuelling', 'Fuelling', ['injected', 'carburetted'], 'injected'],
+  ['drive', 'Driven on', ['drum', 'road'], 'drum'],
+  ['probe', 'Probe in', ['header', 'tailpipe'], 'header'],
+  ['pickUp', 'rpm from', ['clip-on', 'wires under the tank'], 'clip-on'],
+] as const
+const numbers = computed(() => Array.from({ length: props.cylinders }, (_, k) => k + 1))
+const probes = computed(() => props.rigging.probes ?? numbers.value.map((n) => ({ probe: n, cylinder: n })))
+const isShared = computed(() => new Set(probes.value.map((one) => one.cylinder)).size < probes.value.length)
+const nameOf = (n: number): string => props.rigging.cylinderNames?.[n - 1] ?? ''
+function rename(n: number, name: string): void {
+  const names = numbers.value.map((one) => (one === n ? name.trim() : nameOf(one)) || `cylinder ${one}`)
+  emit('choose', { cylinderNames: names })
+}
+function place(probe: number, cylinder: number): void {
+  emit('choose', { probes: probes.value.map((one) => (one.probe === probe ? { probe, cylinder } : one)) })
+}
+</script>
+
+<template>
+  <div class="choices">
+    <ElRadioGroup
+      v-for="[field, label, of, usual] in CHOICES"
+      :key="field"
+      :model-value="rigging[field] ?? usual"
+      size="small"
+      :aria-label="label"
+      @update:model-value="emit('choose', { [field]: $event })"
+    >
+      <ElRadioButton v-for="one in of" :key="one" :value="one">{{ one }}</ElRadioButton>
+    </ElRadioGroup>
+    <template v-if="cylinders > 1">
+      <label v-for="n in numbers" :key="n">
+        Probe {{ n }} in
+        <ElSelect
+          :model-value="probes[n - 1]?.cylinder ?? n"
+          size="small"
+          class="small"
+          :aria-label="`Cylinder of probe ${n}`"
+          @update:model-value="place(n, $event)"
+        >
+          <ElOption v-for="one in numbers" :key="one" :value="one" :label="nameOf(one) || `cylinder ${one}`" />
+        </ElSelect>
+        <ElInput
+          :model-value="nameOf(n)"
+          size="small"
+          class="small"
+          maxlength="30"
+          :aria-label="`Name of cylinder ${n}`"
+          placeholder="front, left …"
+          @change="rename(n, $event)"
+        />
+      </label>
+      <span v-if="isShared" class="soft">Two probes in one gas check each other.</span>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.choices {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 16px;
+  flex: none;
+  align-items: center;
+}
+label {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+}
+.small {
+  width: 116px;
+}
+</style>
