@@ -43,14 +43,34 @@ WALKS.push([
     await check('runs of the field', DRAWER)
     await page.getByRole('tab', { name: 'Target and filters' }).click()
     await check('target and filters', DRAWER)
+    await page.keyboard.press('Alt+1')
+    await expect(page.getByRole('heading', { name: 'Brief', exact: true })).toBeVisible()
+    await check('brief')
+    for (const [view, tab] of [
+      ['Complaints', 'Shelf'],
+      ['What was changed', 'Logbook'],
+      ['Limits and fuel', 'Verdict'],
+    ] as const) {
+      await page.getByRole('radiogroup', { name: 'View' }).getByText(view).click()
+      await page.getByRole('tab', { name: tab }).click()
+      await check(`brief, ${view}, ${tab}`)
+    }
     for (const [key, heading] of [
-      ['1', 'Logbook'],
-      ['2', 'Rig: not built yet'],
+      ['2', 'Rig'],
+      ['8', 'Hand-over'],
     ] as const) {
       await page.keyboard.press(`Alt+${key}`)
       await expect(page.getByRole('heading', { name: heading, exact: true })).toBeVisible()
       await check(heading)
     }
+    await page.keyboard.press('n')
+    await expect(page.getByRole('textbox', { name: 'Note' })).toBeVisible()
+    await check('note')
+    await page.keyboard.press('Escape')
+    await page.goto(`${app.address}/shelf`)
+    await expect(page.getByText('as measured')).toBeVisible()
+    await check('shelf')
+    await openMixture(page, app, 'Curlew 437, short silencer')
     await page.keyboard.press('Alt+3')
     await expect(page.locator('.list .run').first()).toBeVisible()
     await page.locator('.list .run').first().click()

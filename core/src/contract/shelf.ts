@@ -32,12 +32,19 @@ export const shelfMatchSchema = closed({
   shelf: shelfSchema.required(),
   score: figure().meta({ description: '0 to 1' }),
   differences: array().of(words(300)).required(),
+  likes: count().meta({
+    description: 'calibrations as near as this one, itself among them; their mean is a better start',
+  }),
   checkRuns: array().of(checkRun.required()).required().meta({ description: 'runs that prove or refute it' }),
 }).meta({ ref: 'ShelfMatch' })
 export type ShelfMatch = InferType<typeof shelfMatchSchema>
 
 /** Body of POST /jobs/:job/shelf-start. */
-export const shelfStartSchema = closed({ shelf: id(), override: text(500).min(1) }).meta({ ref: 'ShelfStart' })
+export const shelfStartSchema = closed({
+  shelf: id(),
+  mean: yesNo().meta({ description: 'take the mean of all on the shelf that are as near as this one' }),
+  override: text(500).min(1).meta({ description: 'why a large step is taken all the same' }),
+}).meta({ ref: 'ShelfStart' })
 /** What became of it. */
 export const shelfStartedSchema = closed({
   table: id(),

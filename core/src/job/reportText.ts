@@ -51,14 +51,14 @@ function machineWords({ machine }: Report): string {
 
 function answerOf(complaint: Complaint, said: string): string {
   return [
-    complaint.found && `found: ${complaint.found}`,
+    complaint.found && `Found: ${complaint.found}.`,
     said,
-    complaint.done && `done: ${complaint.done}`,
+    complaint.done && `Done: ${complaint.done}.`,
     complaint.riderSays
-      ? `the rider says: ${complaint.riderSays}`
+      ? `The rider says: ${complaint.riderSays}.`
       : complaint.leftOpen
-        ? 'left open, knowingly'
-        : 'no answer yet',
+        ? 'Left open, knowingly.'
+        : 'No answer yet.',
   ]
     .filter(Boolean)
     .join(' ')

@@ -88,7 +88,7 @@ export function checkRunsOf(table: Pick<Table, 'rpm'>, revCeiling: number | null
  * @param least score below which a calibration is not near
  */
 export function shelfMatches(job: Known, shelf: readonly Shelf[], least = 0.2): ShelfMatch[] {
-  return shelf
+  const matches = shelf
     .map((one) => {
       const judged = [
         ...machines(job.machine, one.machine),
@@ -104,6 +104,26 @@ export function shelfMatches(job: Known, shelf: readonly Shelf[], least = 0.2): 
     })
     .filter((one) => one.score >= least)
     .sort((a, b) => b.score - a.score)
+  return matches.map((one) => ({ ...one, likes: likesOf(one, matches).length }))
+}
+
+/** Least score of calibrations that may lend their mean. */
+const ALIKE = 0.8
+
+/** Those that stand for the same type of machine as one of them, and can be averaged with it; itself always. */
+export function likesOf<Match extends Pick<ShelfMatch, 'shelf' | 'score'>>(
+  one: Match,
+  matches: readonly Match[],
+): Match[] {
+  const { kind, loadAxis } = one.shelf.table
+  return matches.filter(
+    (other) =>
+      other.shelf.id === one.shelf.id ||
+      (one.score >= ALIKE &&
+        other.score >= ALIKE &&
+        other.shelf.table.kind === kind &&
+        other.shelf.table.loadAxis === loadAxis),
+  )
 }
 
 /** Percent below which a cell counts as the same: steps that controllers round to. */

@@ -1,12 +1,15 @@
 import {
   checkRunsOf,
   InputError,
+  likesOf,
   measuredFlatness,
   resample,
   shelfDifference,
+  shelfPrior,
   type FieldError,
   type Job,
   type Shelf,
+  type ShelfMatch,
   type Table,
   type TableInfo,
 } from '@yuzumix/core'
@@ -55,6 +58,15 @@ export async function keepOnShelf(
     proven: await provenBy(workshop, job, signal),
     table: info.table,
   })
+}
+
+/** The mean of a calibration and all that are as near to the job; itself where there is no other. */
+export function meanOf(shelf: Shelf, matches: readonly ShelfMatch[]): Shelf {
+  const own = matches.find((one) => one.shelf.id === shelf.id)
+  const likes = own ? likesOf(own, matches).map((one) => one.shelf) : []
+  if (likes.length < 2) return shelf
+  const tables = [shelf, ...likes.filter((one) => one.id !== shelf.id)].map((one) => one.table)
+  return { ...shelf, name: `mean of ${likes.length} like ${shelf.name}`.slice(0, 120), table: shelfPrior(tables) }
 }
 
 /** A table of the shelf on the breakpoints of another. @throws DoesNotFit */

@@ -7,7 +7,7 @@ import {
   shelfMatches,
   shelfStartSchema,
 } from '@yuzumix/core'
-import { againstShelf, keepOnShelf, startFromShelf } from '../acts/shelf'
+import { againstShelf, keepOnShelf, meanOf, startFromShelf } from '../acts/shelf'
 import { findJob } from '../store/jobs'
 import { dropShelf, findShelf, listShelf } from '../store/shelf'
 import { findTable } from '../store/tables'
@@ -48,8 +48,10 @@ export function shelfRoutes(context: Context): Router {
   })
   router.post('/jobs/:job/shelf-start', async (request, response) => {
     const job = await jobOf(request, context)
-    const { shelf, override } = checkInput(shelfStartSchema, request.body)
-    response.json(await startFromShelf(context, job, await shelfOf(shelf), override))
+    const { shelf: id, mean, override } = checkInput(shelfStartSchema, request.body)
+    const shelf = await shelfOf(id)
+    const start = mean ? meanOf(shelf, shelfMatches(job, await listShelf(store))) : shelf
+    response.json(await startFromShelf(context, job, start, override))
   })
   router.post('/jobs/:job/tables/:table/against-shelf', async (request, response) => {
     const job = await jobOf(request, context)

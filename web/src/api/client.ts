@@ -150,9 +150,10 @@ export const api = {
   keepOnShelf: (job: string, name: string, table: string) => json<Shelf>('POST', '/shelf', { job, name, table }),
   dropShelf: (id: string) => call('DELETE', `/shelf/${id}`),
   shelfMatches: (job: string) => json<ShelfMatch[]>('GET', `/jobs/${job}/shelf-matches`),
-  shelfStart: (job: string, shelf: string, override?: string) =>
+  shelfStart: (job: string, shelf: string, mean: boolean, override?: string) =>
     json<{ table: string; lost: string[] }>('POST', `/jobs/${job}/shelf-start`, {
       shelf,
+      mean,
       ...(override && { override }),
     }),
   againstShelf: (job: string, table: string, shelf: string) =>

@@ -21,9 +21,9 @@ onMounted(async () => {
   }
 })
 
-async function start(match: ShelfMatch, override?: string): Promise<void> {
+async function start(match: ShelfMatch, mean: boolean, override?: string): Promise<void> {
   try {
-    const { table, lost } = await api.shelfStart(id, match.shelf.id, override)
+    const { table, lost } = await api.shelfStart(id, match.shelf.id, mean, override)
     await open.reloadTables()
     told.value = {
       ...told.value,
@@ -41,7 +41,7 @@ async function start(match: ShelfMatch, override?: string): Promise<void> {
       inputPattern: /\S/,
       inputErrorMessage: 'Say why.',
     }).catch(() => null)
-    if (asked) await start(match, asked.value)
+    if (asked) await start(match, mean, asked.value)
   }
 }
 async function compare(match: ShelfMatch): Promise<void> {
@@ -84,7 +84,10 @@ const runs = (match: ShelfMatch): string =>
       <p class="soft">Proven or refuted by three check runs: {{ runs(match) }}.</p>
       <p v-if="told[match.shelf.id]" role="status">{{ told[match.shelf.id] }}</p>
       <div class="head">
-        <ElButton size="small" type="primary" @click="start(match)">Start from this</ElButton>
+        <ElButton size="small" type="primary" @click="start(match, false)">Start from this</ElButton>
+        <ElButton v-if="match.likes > 1" size="small" @click="start(match, true)"
+          >Start from the mean of {{ match.likes }}</ElButton
+        >
         <ElButton
           size="small"
           :disabled="!open.tables.some((one) => one.table.kind === match.shelf.table.kind)"
@@ -110,6 +113,7 @@ article {
 }
 .head {
   display: flex;
+  flex-wrap: wrap;
   gap: 12px;
   justify-content: space-between;
 }

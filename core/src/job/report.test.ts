@@ -1,0 +1,101 @@
+import { movedByZone } from './moved'
+import { figureFrom, pointedAt } from './reportFigure'
+import { reportCurves } from './reportCurves'
+import type { Table } from '../table/table'
+
+describe('a JSON pointer', () => {
+  // The examples of RFC 6901, section 5.
+  const example = {
+    foo: ['bar', 'baz'],
+    '': 0,
+    'a/b': 1,
+    'c%d': 2,
+    'e^f': 3,
+    'g|h': 4,
+    'i\\j': 5,
+    'k"l': 6,
+    ' ': 7,
+    'm~n': 8,
+  }
+  it.each([
+    ['', example],
+    ['/foo', ['bar', 'baz']],
+    ['/foo/0', 'bar'],
+    ['/', 0],
+    ['/a~1b', 1],
+    ['/c%d', 2],
+    ['/e^f', 3],
+    ['/g|h', 4],
+    ['/i\\j', 5],
+    ['/k"l', 6],
+    ['/ ', 7],
+    ['/m~0n', 8],
+    ['/nothing/here', undefined],
+  ])('%j', (at, value) => expect(pointedAt(example, at)).toEqual(value))
+  it('makes a figure of a number only', () => {
+    const source = { method: 'GET' as const, path: '/x', body: null, answer: { a: 1.23456789, b: null, low: 1 } }
+    expect(figureFrom(source, '/a', '%', { low: '/low', high: '/none' })).toEqual({
+      value: 1.23456789,
+      unit: '%',
+      low: 1,
+      high: null,
+      from: { method: 'GET', path: '/x', body: null, at: '/a' },
+    })
+    expect(figureFrom(source, '/b', '%')).toBeNull()
+  })
+})
+
+describe('what was changed, by zone', () => {
+  const table = (kind: Table['kind'], values: number[][]): Table =>
+    ({ kind, composition: 'multiply', loadAxis: 'throttle', rpm: [2000, 4000], load: [2, 20, 100], values }) as Table
+  it('percent of a base, points of a trim, degrees of spark; only cells that moved', () => {
+    const first = [
+      [10, 10],
+      [10, 10],
+      [10, 20],
+    ]
+    const last = [
+      [10, 10],
+      [11, 10],
+      [10, 19],
+    ]
+    expect(movedByZone(table('fuel base', first), table('fuel base', last)).zones).toEqual([
+      { zone: 'cruise', cells: 1, largest: expect.closeTo(10, 9), typical: expect.closeTo(10, 9) },
+      { zone: 'full throttle', cells: 1, largest: expect.closeTo(-5, 9), typical: expect.closeTo(-5, 9) },
+    ])
+    expect(movedByZone(table('fuel trim', first), table('fuel trim', last)).zones[1]).toMatchObject({ largest: -1 })
+    expect(movedByZone(table('spark base', first), table('spark base', last)).unit).toBe('°')
+    expect(movedByZone(table('fuel base', first), table('fuel base', first)).zones).toEqual([])
+  })
+})
+
+describe('the curves of a report', () => {
+  const power = {
+    before: 'Before',
+    after: 'After',
+    quantity: 'power',
+    unit: 'kW',
+    stop: 100,
+    rpm: [2000, 3000, 4000, 5000],
+    first: [null, 10, 20, 30],
+    second: [5, 12, null, 33],
+    real: [true, true, true, true],
+    gains: [],
+    refused: [],
+  }
+  it('lie in their box, break where nothing is known, and shade only what both reach', () => {
+    const { first, second, real, width, height } = reportCurves(power, 300, 100)!
+    expect(first.match(/M/g)).toHaveLength(1)
+    expect(second.match(/M/g)).toHaveLength(2)
+    expect(real).toBe('')
+    for (const [, x, y] of `${first} ${second}`.matchAll(/[ML]([\d.]+) ([\d.]+)/g)) {
+      expect(Number(x)).toBeLessThanOrEqual(width)
+      expect(Number(y)).toBeLessThanOrEqual(height)
+    }
+  })
+  it('are none where nothing is known', () => {
+    expect(
+      reportCurves({ ...power, first: [null, null, null, null], second: [null, null, 4, null] }, 300, 100),
+    ).toBeNull()
+  })
+})
