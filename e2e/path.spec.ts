@@ -153,6 +153,7 @@ test('a cell 40 % leaner is refused until somebody says why; that stands in the 
   await save(3).click()
   await expect(page.getByText('Revision 3', { exact: true })).toBeVisible()
   await page.keyboard.press('Alt+1')
+  await page.getByRole('tab', { name: 'Logbook' }).click()
   await expect(page.getByText(/revision 3: The last owner mistyped it/)).toBeVisible()
 })
 

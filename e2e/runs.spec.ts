@@ -81,6 +81,7 @@ test('three runs lie over each other, and the odd band of one is left out with i
   await page.getByRole('tab', { name: 'Figures' }).click()
   await expect(page.getByRole('row', { name: /Mean of 3/ })).toBeVisible()
   await page.keyboard.press('Alt+1')
+  await page.getByRole('tab', { name: 'Logbook' }).click()
   await expect(page.getByText(/pull 12.csv: Plug lead came off/)).toBeVisible()
   await page.keyboard.press('Alt+3')
   await odd.click()

@@ -352,6 +352,7 @@ export {
   type Verdict,
 } from './contract/shelf'
 export { findingOf, placeFaults, type ComplaintFinding } from './job/complaints'
+export { crossCheck, standingProbes, type PlacedProbe, type ProbeCheck } from './run/probes'
 export { measuredFlatness } from './rig/flatness'
 export { movedByZone } from './job/moved'
 export { openLines } from './job/openLines'

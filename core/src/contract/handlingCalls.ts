@@ -8,6 +8,7 @@ import {
   complaintSchema,
   newPutBackSchema,
   newRigLineSchema,
+  probeCheckSchema,
   putBackChangeSchema,
   putBackSchema,
   rigLineChangeSchema,
@@ -59,6 +60,9 @@ export const handlingCalls: readonly Call[] = [
     body: rigLineChangeSchema,
     answer: rigLineSchema,
     problems: [400, 409],
+  }),
+  get('/jobs/{job}/probes', 'Probes that sit in one gas, checked against each other over the runs of the job', {
+    answer: list(probeCheckSchema),
   }),
   get('/jobs/{job}/put-back', 'What was changed only for the session', { answer: list(putBackSchema) }),
   make('/jobs/{job}/put-back', 'Note something that has to be put back', {

@@ -1,6 +1,6 @@
 import { type InferType } from 'yup'
 import { answerFields, complaintFields } from './brief'
-import { amount, choice, closed, id, knownFigure, text, time, words, yesNo } from './fields'
+import { amount, choice, closed, count, figure, id, knownFigure, text, time, words, yesNo } from './fields'
 
 /** A complaint of the rider, pinned to where it is felt, with its answer. */
 export const complaintSchema = closed({ id: id(), at: time().required(), ...complaintFields, ...answerFields }).meta({
@@ -28,6 +28,18 @@ export const rigLineSchema = closed({
   done: yesNo().required(),
 }).meta({ ref: 'RigLine' })
 export type RigLine = InferType<typeof rigLineSchema>
+
+/** Two probes in one gas against each other. */
+export const probeCheckSchema = closed({
+  cylinder: count(),
+  first: count(),
+  second: count(),
+  samples: count(),
+  differencePct: figure(),
+  spreadPct: figure(),
+  agree: yesNo().required(),
+  off: knownFigure().meta({ description: 'the probe that is off, where a closed loop tells' }),
+}).meta({ ref: 'ProbeCheck' })
 
 export const DUE = ['write', 'road', 'hand-over'] as const
 const putBackFields = {

@@ -1,3 +1,4 @@
+import { byCylinder } from '../run/probes'
 import { fuelNeeded, percentFromFactor } from '../fuel/mixture'
 import type { RunColumns, SetAside } from '../run/run'
 import { interpolate } from '../table/lookup'
@@ -38,7 +39,8 @@ export interface FieldWork {
  *
  * @throws FieldError when no run has a usable reading
  */
-export function workOutField(runs: readonly RunColumns[], options: FieldOptions): FieldWork {
+export function workOutField(given: readonly RunColumns[], options: FieldOptions): FieldWork {
+  const runs = given.map((run) => byCylinder(run, options.probes))
   const { grid, filters } = options
   if (runs.length === 0)
     throw new FieldError('There are no runs to estimate from. Add a run, or choose at least one.', 'runs')
@@ -119,7 +121,11 @@ export function summariseField(work: FieldWork): Field {
  * const { cylinders } = estimateField(runs, { ...DEFAULT_FIELD_OPTIONS, grid, target })
  */
 export function estimateField(runs: readonly RunColumns[], options: FieldOptions): Field {
-  if (runs.length > 0 && options.method === 'nearest') return nearestCellAverage(runs, options)
+  if (runs.length > 0 && options.method === 'nearest')
+    return nearestCellAverage(
+      runs.map((run) => byCylinder(run, options.probes)),
+      options,
+    )
   return summariseField(workOutField(runs, options))
 }
 

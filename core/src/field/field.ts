@@ -18,6 +18,8 @@ export interface FieldOptions {
   /** Leave out the band in which a run is odd */
   leaveOutOdd: boolean
   solve: SolveOptions
+  /** Probe that stands for each cylinder, from 1; each for its own when null or left out */
+  probes?: readonly number[] | null
   /** Thin the readings evenly to at most this many, for a quick look while something is dragged; null for all */
   mostSamples: number | null
 }

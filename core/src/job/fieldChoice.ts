@@ -8,6 +8,7 @@ import type { FieldAnswer, FieldRequest } from '../contract/field'
 import type { MixtureSettings } from '../contract/mixture'
 import type { RunInfo } from '../contract/run'
 import type { RunSet } from '../contract/set'
+import { standingProbes, type PlacedProbe } from '../run/probes'
 import { isLeftOut } from '../run/runColumns'
 
 /** What a request for a field leaves open is taken from here. */
@@ -15,6 +16,8 @@ export interface FieldContext {
   mixture: MixtureSettings
   /** what the job wants */
   target: TargetChoice
+  /** which probe sits in the gas of which cylinder, where it was said */
+  probes?: readonly PlacedProbe[] | undefined
   /** rpm that no reading counts beyond, from the limits of the job */
   revCeiling: number | null
   /** breakpoints of the job's fuel table, when it has one */
@@ -66,6 +69,7 @@ export function settleFieldOptions(request: FieldRequest, context: FieldContext)
     leaveOutOdd: request.options?.leaveOutOdd ?? mixture.leaveOutOdd,
     mostSamples: null,
     knownZones: [],
+    probes: standingProbes(context.probes),
     solve: {
       ...DEFAULT_FIELD_OPTIONS.solve,
       alpha: request.options?.alpha ?? DEFAULT_FIELD_OPTIONS.solve.alpha,

@@ -63,6 +63,7 @@ export async function fieldFor(
   const options = settleFieldOptions(request, {
     mixture: table ? { ...job.mixture, breakpoints: null } : job.mixture,
     target: jobTarget(job),
+    probes: job.rigging?.probes,
     revCeiling: job.limits?.revCeiling ?? null,
     table: grid,
     highestRpm: highest('rpm'),

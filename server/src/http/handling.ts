@@ -11,6 +11,7 @@ import {
 import { changeComplaint, listComplaints, pinComplaint, takeBackComplaint } from '../acts/complaints'
 import { listPutBack, notePutBack, settlePutBack } from '../acts/putBack'
 import { addRigLine, listRig, tickRigLine } from '../acts/rigLines'
+import { checkProbes } from '../acts/checkProbes'
 import { verdictFor } from '../acts/verdictFor'
 import { goneSignal, jobOf, param, type Context } from './context'
 import { notFound } from './problem'
@@ -55,6 +56,9 @@ export function handlingRoutes(context: Context): Router {
     const line = await tickRigLine(store, job, param(request, 'line'), done)
     if (!line) throw notFound('line')
     response.json(line)
+  })
+  router.get('/jobs/:job/probes', async (request, response) => {
+    response.json(await checkProbes(context, await jobOf(request, context)))
   })
   router.get('/jobs/:job/put-back', async (request, response) => {
     response.json(await listPutBack(store, (await jobOf(request, context)).id))

@@ -11,6 +11,7 @@ import {
   type NewComplaint,
   type NewEntry,
   type NewPutBack,
+  type ProbeCheck,
   type PutBack,
   type RigLine,
   type SavedReport,
@@ -142,6 +143,7 @@ export const api = {
   addRigLine: (job: string, line: { text: string; minutes?: number }) =>
     json<RigLine>('POST', `/jobs/${job}/rig`, line),
   tickRigLine: (job: string, id: string, done: boolean) => json<RigLine>('PATCH', `/jobs/${job}/rig/${id}`, { done }),
+  probes: (job: string) => json<(ProbeCheck & { cylinder: number })[]>('GET', `/jobs/${job}/probes`),
   putBack: (job: string) => json<PutBack[]>('GET', `/jobs/${job}/put-back`),
   notePutBack: (job: string, line: NewPutBack) => json<PutBack>('POST', `/jobs/${job}/put-back`, line),
   settlePutBack: (job: string, id: string, change: { back?: boolean; leftSo?: boolean; told?: string }) =>

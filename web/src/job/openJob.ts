@@ -68,6 +68,9 @@ export const useJob = defineStore('job', () => {
       null,
   )
 
+  /** What a cylinder is called, as said at the rig: front, left, or its number. */
+  const cylinderName = (n: number): string => job.value?.rigging?.cylinderNames?.[n - 1] || `cylinder ${n}`
+
   let round = 0
   async function load(id: string): Promise<void> {
     const mine = ++round
@@ -188,6 +191,7 @@ export const useJob = defineStore('job', () => {
     runs,
     tables,
     fuelTables,
+    cylinderName,
     state,
     problem,
     saving,

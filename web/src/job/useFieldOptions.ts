@@ -42,6 +42,7 @@ export function useFieldOptions(
     const request: FieldRequest = { method: method.value }
     try {
       const next = settleFieldOptions(request, {
+        probes: open.job!.rigging?.probes,
         revCeiling: open.job!.limits?.revCeiling ?? null,
         mixture: grid.value ? { ...open.job.mixture, breakpoints: null } : open.job.mixture,
         target: jobTarget(open.job),

@@ -32,6 +32,7 @@ jest.mock('./useLoop', () => ({
     }
   },
 }))
+jest.mock('@/job/openJob', () => ({ useJob: () => ({ cylinderName: (n: number) => `cylinder ${n}` }) }))
 let left = 0
 jest.mock('./usePlanTicks', () => ({
   usePlanTicks: () => ({

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useJob } from '@/job/openJob'
 import { ElButton, ElProgress } from 'element-plus'
 import { computed } from 'vue'
 import { FLAT_AIM, stopName, type OffNode, type RunScript } from '@yuzumix/core'
@@ -11,6 +12,7 @@ import type { RunQueue } from './useRunQueue'
 
 /** Measure, correct, repeat: what comes next stands on top, with one button. */
 const props = defineProps<{ bench: Bench; queue: RunQueue }>()
+const open = useJob()
 const { isDriving, isBusy, uncalibrated, unkept } = props.bench
 const loop = useLoop(props.bench)
 const { plan, leftOf } = usePlanTicks(props.bench)
@@ -33,7 +35,7 @@ const phase = computed<'tables' | 'begin' | 'write' | 'measure' | 'correct' | 'f
 })
 const at = ({ cylinder, row, column }: OffNode): string => {
   const { grid, cylinders } = loop.field.value!
-  return `${grouped(grid.rpm[column]!)} rpm, ${grid.load[row]} %${cylinders.length > 1 ? `, cylinder ${cylinder}` : ''}`
+  return `${grouped(grid.rpm[column]!)} rpm, ${grid.load[row]} %${cylinders.length > 1 ? `, ${open.cylinderName(cylinder)}` : ''}`
 }
 const largest = computed(() => {
   const sizes = loop.changed.value.map((node) => node.changePct)

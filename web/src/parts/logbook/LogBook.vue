@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import dayjs from 'dayjs'
 import { ElButton, ElInput, ElRadioButton, ElRadioGroup } from 'element-plus'
-import { computed, ref } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import { api } from '@/api/client'
+import { sayProblem } from '@/api/say'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 import { grouped } from '@/parts/numbers/format'
@@ -11,6 +12,8 @@ import NoteDialog from './NoteDialog.vue'
 /** The logbook of the open job: acts of the application and notes of people. */
 const open = useJob()
 const handling = useHandling()
+// Acts of other stages have written since.
+onMounted(() => handling.reload(open.job!.id).catch(sayProblem))
 const kind = ref<'all' | 'note' | 'act'>('all')
 const wanted = ref('')
 const writing = ref(false)

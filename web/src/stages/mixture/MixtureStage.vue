@@ -87,7 +87,7 @@ watch(selected, (now) => now && (tab.value = 'node'))
 
 const stack = ref<InstanceType<typeof MixtureStack>>()
 const chartText = computed(() => ({
-  title: `${open.job!.title}: mixture${field.value && field.value.cylinders.length > 1 ? `, cylinder ${cylinder.value?.cylinder}` : ''}`,
+  title: `${open.job!.title}: mixture${field.value && field.value.cylinders.length > 1 ? `, ${open.cylinderName(cylinder.value?.cylinder ?? 1)}` : ''}`,
   lines: [
     `Mixture in ${display.mixtureUnit} against target; numbers are the fuel needed in %. Set: ${open.sets.find((set) => set.id === open.setOfField)?.name ?? 'none'}; ${counted(runs.value.length, 'run')}.`,
     method.value === 'solve' && field.value
@@ -138,9 +138,9 @@ function stepRun(step: 1 | -1): void {
         size="small"
         aria-label="Cylinder"
       >
-        <ElRadioButton v-for="one in field.cylinders" :key="one.cylinder" :value="one.cylinder"
-          >Cylinder {{ one.cylinder }}</ElRadioButton
-        >
+        <ElRadioButton v-for="one in field.cylinders" :key="one.cylinder" :value="one.cylinder">{{
+          open.cylinderName(one.cylinder)
+        }}</ElRadioButton>
       </ElRadioGroup>
       <ElSelect
         v-if="open.sets.length > 1"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElInput } from 'element-plus'
 import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
-import { rigMinutes, type RigLine, type Rigging } from '@yuzumix/core'
+import { rigMinutes, signed, type ProbeCheck, type RigLine, type Rigging } from '@yuzumix/core'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { actOf } from '@/parts/keys/keymap'
 import { api } from '@/api/client'
@@ -16,6 +16,14 @@ const open = useJob()
 const handling = useHandling()
 const id = open.job!.id
 const lines = shallowRef<RigLine[]>([])
+const checks = shallowRef<(ProbeCheck & { cylinder: number })[]>([])
+function checkWords({ first, second, differencePct, agree, off }: ProbeCheck): string {
+  const by = `Probes ${first} and ${second} in one gas differ by ${signed(differencePct)} %`
+  if (agree) return `${by}: they agree.`
+  return off === null
+    ? `${by}. Check both in free air: one is off.`
+    : `${by}. Probe ${off} is off: where the loop holds λ 1 the other reads it.`
+}
 const problem = ref('')
 const at = ref(0)
 const list = ref<HTMLElement>()
@@ -24,7 +32,8 @@ async function reload(): Promise<void> {
   const mine = ++round
   try {
     const found = await api.rig(id)
-    if (mine === round) [lines.value, problem.value] = [found, '']
+    const probes = await api.probes(id)
+    if (mine === round) [lines.value, checks.value, problem.value] = [found, probes, '']
   } catch (error) {
     problem.value = (error as Error).message
   }
@@ -92,6 +101,7 @@ watch(lines, () => (at.value = Math.min(at.value, Math.max(0, lines.value.length
       <RigClock />
     </template>
     <RigChoices :rigging="open.job!.rigging ?? {}" :cylinders="open.job!.machine?.cylinders ?? 1" @choose="choose" />
+    <p v-for="one in checks" :key="one.second" :class="{ caution: !one.agree }" role="status">{{ checkWords(one) }}</p>
     <ul ref="list" class="list" role="listbox" aria-label="Rig list" aria-multiselectable="true" @keydown="onKey">
       <li
         v-for="(line, k) in lines"

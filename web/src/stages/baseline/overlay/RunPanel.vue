@@ -28,7 +28,7 @@ function oddInWords({ quantity, fromRpm, toRpm, departurePct, misfire }: OddRun)
   const found = `Its ${what} lies ${signed(departurePct)} % off its repeats from ${where}.`
   if (!misfire) return found
   const torque = misfire.torquePct === null ? '' : `, torque is ${signed(misfire.torquePct)} %`
-  return `${found} Looks like a misfire of cylinder ${misfire.cylinder}: it reads lean, readings scatter ${plain(misfire.scatterRatio, 1)} times as much${torque}. Unburnt charge reads lean without being lean: look at plug and coil before adding fuel.`
+  return `${found} Looks like a misfire of ${open.cylinderName(misfire.cylinder)}: it reads lean, readings scatter ${plain(misfire.scatterRatio, 1)} times as much${torque}. Unburnt charge reads lean without being lean: look at plug and coil before adding fuel.`
 }
 
 async function change(what: {
