@@ -27,6 +27,40 @@ async function textOfPdf(path: string): Promise<string> {
     .replace(/\s+/g, ' ')
 }
 
+interface Figure {
+  value: number
+  from: { method: 'GET' | 'POST'; path: string; body: object | null; at: string }
+}
+function figuresOf(value: unknown): Figure[] {
+  if (typeof value !== 'object' || value === null) return []
+  if ('from' in value && 'value' in value && 'unit' in value) return [value as Figure]
+  return Object.values(value).flatMap(figuresOf)
+}
+
+test('every figure of the report of every demo job is the one of the stage it comes from', async ({ request }) => {
+  const base = `${app.address}/api/v1`
+  const jobs = (await (await request.get(`${base}/jobs`)).json()) as { id: string; title: string }[]
+  let told = 0
+  for (const job of jobs) {
+    const answer = await request.get(`${base}/jobs/${job.id}/report.json`)
+    expect({ job: job.title, status: answer.status() }).toEqual({ job: job.title, status: 200 })
+    for (const { value, from } of figuresOf(await answer.json())) {
+      const source =
+        from.method === 'GET'
+          ? await request.get(base + from.path)
+          : await request.post(base + from.path, { data: from.body })
+      const there = from.at
+        .split('/')
+        .slice(1)
+        .reduce<unknown>((node, key) => (node as Record<string, unknown>)[key], await source.json())
+      expect({ job: job.title, at: from.at, value: there }).toEqual({ job: job.title, at: from.at, value })
+      told++
+    }
+  }
+  expect(jobs.length).toBeGreaterThan(6)
+  expect(told).toBeGreaterThan(20)
+})
+
 test('a complaint is dragged on the ruler, stands in Mixture and Baseline, and beyond the ceiling is refused', async ({
   page,
 }) => {
@@ -96,6 +130,7 @@ test('a note with a photo survives a kill', async ({ page }) => {
   await expect(page.getByText('The note is in the logbook.')).toBeVisible()
   await app.killAndRestart()
   await page.reload()
+  await expect(page.getByText('All saved')).toBeVisible()
   await toStage(page, 1, 'Brief')
   await page.getByRole('tab', { name: 'Logbook' }).click()
   await page.getByPlaceholder('Search the logbook').fill('biscuit')

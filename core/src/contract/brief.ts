@@ -1,5 +1,5 @@
 import { array, type InferType } from 'yup'
-import { amount, choice, closed, speed, text, yesNo } from './fields'
+import { amount, choice, closed, text, yesNo } from './fields'
 
 /** What can be changed on exhaust and intake. */
 export const CHANGED_PARTS = [
@@ -39,7 +39,6 @@ const limitsSchema = closed({
 }).meta({ ref: 'MachineLimits' })
 
 export const LEVELS_OF_SERVICE = ['base map', 'middle', 'full'] as const
-export type LevelOfService = (typeof LEVELS_OF_SERVICE)[number]
 
 const riggingSchema = closed({
   fuelling: choice(['injected', 'carburetted']),

@@ -1,6 +1,6 @@
 import { object, string } from 'yup'
 import { complaintChangeSchema, newComplaintSchema } from './brief'
-import { del, file, get, list, make, patch, post, type Call } from './call'
+import { del, get, list, make, patch, post, type Call } from './call'
 import { entrySchema, newEntrySchema } from './entry'
 import { fieldRequestSchema } from './field'
 import { jobSchema } from './job'

@@ -5,7 +5,7 @@ import { jobFields } from './job'
 import { complaintSchema, putBackSchema } from './jobLines'
 
 /** A figure of the report, and where it stands: a call, its body, and a JSON pointer into its answer. */
-export const figureSchema = closed({
+const figureSchema = closed({
   value: figure(),
   unit: words(20),
   low: knownFigure(),

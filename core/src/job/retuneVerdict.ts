@@ -8,9 +8,9 @@ import { grouped } from '../numbers/format'
 import { measuredFlatness } from '../rig/flatness'
 
 /** Runs from which data, not the parts, tell whether a retune is needed: one is never trusted (common practice). */
-export const CHECK_RUNS = 3
+const CHECK_RUNS = 3
 /** Percent off target from which the next level of service is needed; common practice. */
-export const NEXT_LEVEL = 3
+const NEXT_LEVEL = 3
 /** Throttle, %, or pressure share from which a lean cell endangers the engine. */
 const HIGH_LOAD = 70
 

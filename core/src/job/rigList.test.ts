@@ -1,6 +1,6 @@
 import { openLines } from './openLines'
 import { openPutBacks, USUAL_PUT_BACKS } from './putBack'
-import { rigList, rigMinutes } from './rigList'
+import { ratioWords, rigList, rigMinutes } from './rigList'
 
 const idsOf = (job: Parameters<typeof rigList>[0]): string[] => rigList(job).map((one) => one.id)
 
@@ -46,13 +46,22 @@ describe('the rig list', () => {
   })
 })
 
+it.each([
+  [[], ''],
+  [[2.31], ''],
+  [[2.31, 2.315, 2.32], 'steady'],
+  [[2.31, 2.36], 'slip'],
+])('the ratio of runs %j: %p', (ratios, word) => expect(ratioWords(ratios)).toContain(word))
+
 describe('what stands between a job and being done', () => {
   const line = { ...USUAL_PUT_BACKS[0]!, back: false, leftSo: false }
   const pin = { word: 'hot' as const, riderSays: null, leftOpen: false }
-  it('is each line not back, each complaint without an answer, and a missing report', () => {
-    expect(openLines([pin], [line], 0).map((one) => one.field)).toEqual(['put-back', 'complaints', 'report'])
-    expect(openLines([{ ...pin, riderSays: 'same' }], [{ ...line, back: true }], 1)).toEqual([])
-    expect(openLines([{ ...pin, leftOpen: true }], [{ ...line, leftSo: true }], 1)).toEqual([])
+  it('is each line not back, and each complaint without an answer', () => {
+    expect(openLines([pin], [line]).map((one) => one.field)).toEqual(['put-back', 'complaints'])
+    expect(openLines([{ ...pin, riderSays: 'same' }], [{ ...line, back: true }])).toEqual([])
+    expect(openLines([{ ...pin, found: 'hole', done: 'filled' }], [])).toEqual([])
+    expect(openLines([{ ...pin, found: 'hole' }], [])).toHaveLength(1)
+    expect(openLines([{ ...pin, leftOpen: true }], [{ ...line, leftSo: true }])).toEqual([])
   })
   it('counts what is open', () => {
     expect(openPutBacks([line, { ...line, back: true }, { ...line, leftSo: true }])).toHaveLength(1)

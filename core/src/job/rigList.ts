@@ -162,6 +162,27 @@ export function rigList(job: Pick<Job, 'rigging' | 'limits' | 'machine'>): Line[
   ]
 }
 
+/** Share by which the gear ratio of runs may differ. */
+const RATIO_WITHIN = 0.01
+/** Runs that can be held against each other. */
+const LEAST_RUNS = 2
+
+/**
+ * Whether rpm over drum speed of runs in one gear agrees within 1 %, as the gate asks.
+ *
+ * @param ratios engine turns per turn of the drum, of each run that has both
+ * @returns in words; empty with fewer than two runs
+ */
+export function ratioWords(ratios: readonly number[]): string {
+  if (ratios.length < LEAST_RUNS) return ''
+  const [low, high] = [Math.min(...ratios), Math.max(...ratios)]
+  const apart = high / low - 1
+  const by = `${(100 * apart).toFixed(1)} % apart over ${ratios.length} runs`
+  return apart <= RATIO_WITHIN
+    ? `Gear ratio ${by}: steady.`
+    : `Gear ratio ${by}: slip, another gear, or an rpm lead that picks up twice.`
+}
+
 /** Minutes that what is not yet ticked takes, and all of it. */
 export function rigMinutes(lines: readonly Pick<RigLine, 'minutes' | 'done'>[]): { left: number; all: number } {
   const sum = (some: readonly Pick<RigLine, 'minutes'>[]): number =>

@@ -1,7 +1,7 @@
 import { openLines, type Job, type SavedReport } from '@yuzumix/core'
 import type { Benches } from '../rigs/benches'
 import { findJob, markDone } from '../store/jobs'
-import { listReports, saveReport } from '../store/reports'
+import { saveReport } from '../store/reports'
 import { listComplaints } from './complaints'
 import type { Workshop } from './fieldFor'
 import { listPutBack } from './putBack'
@@ -24,16 +24,18 @@ export async function keepReport(workshop: Workshop, job: Job, signal: AbortSign
   return saveReport(workshop.store, job.id, await reportFor(workshop, job, null, signal))
 }
 
-/** Hands a job over: it is read-only from then on. @throws NotDone naming what is open */
-export async function handOver({ store }: Workshop, benches: Benches, job: Job): Promise<Job> {
-  const [complaints, putBack, reports] = await Promise.all([
-    listComplaints(store, job.id),
-    listPutBack(store, job.id),
-    listReports(store, job.id),
-  ])
-  const open = openLines(complaints, putBack, reports.length)
+/**
+ * Hands a job over, with the report as it stands saved as a revision: it is read-only from then on.
+ *
+ * @throws NotDone naming what is open
+ */
+export async function handOver(workshop: Workshop, benches: Benches, job: Job, signal: AbortSignal): Promise<Job> {
+  const { store } = workshop
+  const [complaints, putBack] = await Promise.all([listComplaints(store, job.id), listPutBack(store, job.id)])
+  const open = openLines(complaints, putBack)
   if (benches.of(job.id)) open.push({ field: 'bench', message: 'the bench is still connected' })
   if (open.length) throw new NotDone('Not done yet', `Open: ${open.map((one) => one.message).join('; ')}.`, open)
+  await keepReport(workshop, job, signal)
   await markDone(store, job.id, new Date().toISOString())
   return (await findJob(store, job.id))!
 }

@@ -14,6 +14,7 @@ import {
   movedByZone,
   planFor,
   reportCautions,
+  restoredStock,
   tickPlan,
   underCeiling,
   type Answered,
@@ -24,6 +25,8 @@ import {
   type RunInfo,
   type RunSet,
 } from '@yuzumix/core'
+import { readChannel } from '../store/columns'
+import { toFloats } from '../store/floats'
 import { listRuns } from '../store/runs'
 import { listSets } from '../store/sets'
 import { findRevision, listTables } from '../store/tables'
@@ -156,6 +159,16 @@ async function changesOf({ store }: Workshop, job: Job): Promise<Report['changes
   return lines.flat()
 }
 
+/** Mean long trim over the runs of a set, %; null where none was logged. */
+async function longTrimOf({ store }: Workshop, runs: readonly RunInfo[]): Promise<number | null> {
+  let [sum, count] = [0, 0]
+  for (const run of runs.filter((one) => tells(one, ['trimLong']))) {
+    const values = toFloats((await readChannel(store, run.id, 'trimLong'))!)
+    for (const value of values) if (value === value) [sum, count] = [sum + value, count + 1]
+  }
+  return count ? sum / count : null
+}
+
 /** The field of the newest runs, as answered; null when nothing can be estimated. */
 async function lastField(workshop: Workshop, job: Job, sides: Sides, signal: AbortSignal): Promise<FieldAnswer | null> {
   const set = sides.after ?? sides.before
@@ -202,6 +215,10 @@ export async function reportFor(
     listRuns(workshop.store, job.id),
   ])
   const last = after ?? before
+  const trims = {
+    before: before && (await longTrimOf(workshop, runsOf(before))),
+    after: after && (await longTrimOf(workshop, runsOf(after))),
+  }
   const plan = makePlan(underCeiling(job.plan ?? planFor(DEFAULT_PLAN, runs), job.limits?.revCeiling))
   const ticks = tickPlan(plan.steps, doneRuns(runs, sets, last?.id ?? null))
   const left = plan.steps.flatMap((step, k) =>
@@ -270,7 +287,7 @@ export async function reportFor(
         ...left,
       ],
     },
-    cautions: reportCautions(job),
+    cautions: [...(before && after ? restoredStock(before, after, sets, trims) : []), ...reportCautions(job)],
     lookAgain: 'After 500 km, and whenever exhaust, intake or the fuel sold changes: three check runs tell.',
   }
 }

@@ -45,7 +45,7 @@ export function handOverRoutes(context: Context, benches: Benches): Router {
     response.json(movedByZone((await findRevision(store, job.id, info.id, 1))!.table, info.table))
   })
   router.post('/jobs/:job/done', async (request, response) => {
-    response.json(await handOver(context, benches, await jobOf(request, context)))
+    response.json(await handOver(context, benches, await jobOf(request, context), goneSignal(request)))
   })
   router.post('/jobs/:job/reopen', async (request, response) => {
     response.json(await reopen(context, await jobOf(request, context)))

@@ -1,4 +1,4 @@
-import { api, asBytes, TABLE, testServer, type TestServer } from '../testServer'
+import { api, asBytes, CSV, TABLE, testServer, type TestServer } from '../testServer'
 
 let server: TestServer
 beforeAll(async () => {
@@ -125,7 +125,7 @@ describe('the rig list', () => {
 
 describe('handing over', () => {
   const done = (job: string) => server.call().post(api(`/jobs/${job}/done`))
-  it('is refused until the ledger is empty, complaints are answered and a report is saved; then nothing is written', async () => {
+  it('is refused until the ledger is empty and complaints are answered; it saves the report, and then nothing is written', async () => {
     const job = await newJob()
     const line = (
       await server
@@ -142,7 +142,7 @@ describe('handing over', () => {
         .expect(201)
     ).body
     const { body: refused } = await done(job).expect(409)
-    expect(refused.errors.map((one: { field: string }) => one.field)).toEqual(['put-back', 'complaints', 'report'])
+    expect(refused.errors.map((one: { field: string }) => one.field)).toEqual(['put-back', 'complaints'])
 
     await server
       .call()
@@ -159,12 +159,8 @@ describe('handing over', () => {
       .patch(api(`/jobs/${job}/complaints/${pin.id}`))
       .send({ leftOpen: true })
       .expect(200)
-    await server
-      .call()
-      .post(api(`/jobs/${job}/reports`))
-      .send({})
-      .expect(201)
     expect((await done(job).expect(200)).body.doneAt).toMatch(/^20/)
+    expect((await server.call().get(api(`/jobs/${job}/reports`))).body).toMatchObject([{ n: 1 }])
 
     await server
       .call()
@@ -413,5 +409,102 @@ describe('the verdict from parts alone', () => {
     expect(body).toMatchObject({ retune, enough: false })
     expect(body.why.join(' ')).toMatch(/only the baseline tells/)
     expect(body.levels.map((one: { level: string }) => one.level)).toEqual(['base map', 'middle', 'full'])
+  })
+})
+
+describe('limits that are told once', () => {
+  it('the rev ceiling holds in the plan and in the field', async () => {
+    const job = await newJob({ limits: { revCeiling: 3030, revReason: 'tired valve springs' } })
+    await server.upload(job, CSV).expect(201)
+    const { body: plan } = await server
+      .call()
+      .get(api(`/jobs/${job}/plan`))
+      .expect(200)
+    expect(Math.max(...plan.plan.steps.map((one: { toRpm: number }) => one.toRpm))).toBeLessThanOrEqual(3030)
+    const { body: field } = await server
+      .call()
+      .post(api(`/jobs/${job}/field`))
+      .send({})
+      .expect(200)
+    expect(field.runs[0].setAside['above the rev ceiling']).toBeGreaterThan(20)
+  })
+  it('the bench stops there, whatever limit is asked for', async () => {
+    const job = await newJob({ limits: { revCeiling: 5000 } })
+    await server
+      .call()
+      .put(api(`/jobs/${job}/bench`))
+      .send({ maker: 'simulated', machine: 'curlew-437-short-silencer' })
+      .expect(201)
+    const session = server.benches.of(job)!
+    await session.readAim()
+    expect(session.news().limits.rpm).toBe(5000)
+    await server.call().delete(api(`/jobs/${job}/bench`))
+  })
+})
+
+describe('the ledger and the bench', () => {
+  it('what the application wrote and did not keep stands in the ledger by itself; what must be back before blocks', async () => {
+    const job = await newJob()
+    await server
+      .call()
+      .put(api(`/jobs/${job}/bench`))
+      .send({ maker: 'simulated', machine: 'curlew-437-short-silencer' })
+      .expect(201)
+    const { body: state } = await server.call().get(api(`/jobs/${job}/bench`))
+    const [slot] = state.tables as { id: string; table: { values: number[][] } }[]
+    const write = () =>
+      server
+        .call()
+        .post(api(`/jobs/${job}/bench/tables/${slot!.id}`))
+        .send({ values: slot!.table.values })
+    const { body: charger } = await server
+      .call()
+      .post(api(`/jobs/${job}/put-back`))
+      .send({ what: 'Charger', was: 'connected', now: 'off', due: 'write' })
+    expect((await write().expect(409)).body.detail).toMatch(/Charger/)
+    await server
+      .call()
+      .patch(api(`/jobs/${job}/put-back/${charger.id}`))
+      .send({ back: true })
+      .expect(200)
+    await write().expect(200)
+    const ledger = async () => (await server.call().get(api(`/jobs/${job}/put-back`))).body as object[]
+    expect(await ledger()).toMatchObject([{ back: true }, { automatic: true, back: false, due: 'hand-over' }])
+    await server
+      .call()
+      .post(api(`/jobs/${job}/bench/restore`))
+      .expect(200)
+    expect(await ledger()).toMatchObject([{ back: true }, { automatic: true, back: true }])
+    await server.call().delete(api(`/jobs/${job}/bench`))
+  })
+})
+
+describe('two probes in one gas', () => {
+  const log = `time,rpm,throttle,lambda1,lambda2\n${Array.from({ length: 300 }, (_, i) => `${i / 50},${3000 + i},30,${(0.9 + 0.02 * Math.sin(i / 20)).toFixed(4)},${(1.03 * (0.9 + 0.02 * Math.sin(i / 20))).toFixed(4)}`).join('\n')}\n`
+  it('make one cylinder, and are checked against each other', async () => {
+    const job = await newJob()
+    await server.upload(job, log).expect(201)
+    const cylinders = async (): Promise<number> =>
+      (
+        await server
+          .call()
+          .post(api(`/jobs/${job}/field`))
+          .send({})
+          .expect(200)
+      ).body.cylinders.length
+    expect(await cylinders()).toBe(2)
+    const probes = [1, 2].map((probe) => ({ probe, cylinder: 1 }))
+    await server
+      .call()
+      .patch(api(`/jobs/${job}`))
+      .send({ rigging: { probes } })
+      .expect(200)
+    expect(await cylinders()).toBe(1)
+    const { body } = await server
+      .call()
+      .get(api(`/jobs/${job}/probes`))
+      .expect(200)
+    expect(body).toMatchObject([{ cylinder: 1, first: 1, second: 2, agree: false, off: null }])
+    expect(body[0].differencePct).toBeCloseTo(-2.9, 1)
   })
 })

@@ -7,7 +7,7 @@ export interface Photo {
 }
 
 /** A photo that cannot be kept. */
-export class PhotoError extends Error {
+class PhotoError extends Error {
   readonly status = 422
   readonly title = 'The photo cannot be kept'
   readonly faults = [{ field: 'photo', message: this.message }]

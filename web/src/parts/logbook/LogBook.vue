@@ -2,6 +2,7 @@
 import dayjs from 'dayjs'
 import { ElButton, ElInput, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, onMounted, ref } from 'vue'
+import type { Entry } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { useHandling } from '@/job/handling'
@@ -25,8 +26,14 @@ const shown = computed(() => {
       (!words || `${one.act} ${one.text}`.toLowerCase().includes(words)),
   )
 })
-const pinned = ({ rpm, load }: { rpm: number | null; load: number | null }): string =>
-  [rpm === null ? '' : `${grouped(rpm)} rpm`, load === null ? '' : `load ${load}`].filter(Boolean).join(', ')
+const pinned = ({ run, rpm, load }: Entry): string =>
+  [
+    open.runs.find((one) => one.id === run)?.name ?? '',
+    rpm === null ? '' : `${grouped(rpm)} rpm`,
+    load === null ? '' : `load ${load}`,
+  ]
+    .filter(Boolean)
+    .join(', ')
 </script>
 
 <template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton, ElDialog, ElInput } from 'element-plus'
+import { ElButton, ElDialog, ElInput, ElOption, ElSelect } from 'element-plus'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { sayDone, sayProblem } from '@/api/say'
@@ -15,6 +15,7 @@ const handling = useHandling()
 const text = ref('')
 const rpm = ref<number>()
 const load = ref<number>()
+const run = ref('')
 const photo = ref<Blob | null>(null)
 const fault = ref('')
 const saving = ref(false)
@@ -37,8 +38,24 @@ async function save(): Promise<void> {
   saving.value = true
   try {
     const id = open.job!.id
-    await api.addNote(id, { text: text.value.trim(), rpm: rpm.value, load: load.value }, photo.value)
-    ;[text.value, rpm.value, load.value, photo.value, shown.value] = ['', undefined, undefined, null, false]
+    await api.addNote(
+      id,
+      {
+        text: text.value.trim(),
+        rpm: rpm.value,
+        load: load.value,
+        ...(run.value && { run: run.value }),
+      },
+      photo.value,
+    )
+    ;[text.value, run.value, rpm.value, load.value, photo.value, shown.value] = [
+      '',
+      '',
+      undefined,
+      undefined,
+      null,
+      false,
+    ]
     sayDone('The note is in the logbook.')
     await handling.reload(id)
   } catch (error) {
@@ -67,6 +84,12 @@ async function save(): Promise<void> {
           >and <NumberInput v-model="load" :min="0" :max="400" size="small" name="Load of the note" /> % or kPa</label
         >
       </div>
+      <label v-if="open.runs.length" class="file">
+        of a run
+        <ElSelect v-model="run" clearable filterable placeholder="none" size="small" aria-label="Run of the note">
+          <ElOption v-for="one in open.runs" :key="one.id" :value="one.id" :label="one.name" />
+        </ElSelect>
+      </label>
       <label class="file">
         Photo of a plug, a gauge, a part
         <input type="file" accept="image/*" capture="environment" aria-label="Photo" @change="choose" />
@@ -89,6 +112,7 @@ async function save(): Promise<void> {
   gap: 16px;
 }
 .file {
+  width: 100%;
   display: grid;
   gap: 4px;
 }

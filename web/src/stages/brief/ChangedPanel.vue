@@ -87,7 +87,7 @@ const partWords = ({ bore, length, removed }: ChangedPart): string =>
       />
       <ElButton type="primary" native-type="submit">Add</ElButton>
     </form>
-    <ul>
+    <ul class="cards">
       <li v-for="(one, k) in parts" :key="k">
         <strong>{{ one.part }}</strong>
         <span
@@ -104,7 +104,7 @@ const partWords = ({ bore, length, removed }: ChangedPart): string =>
       <ElInput v-model="second" maxlength="60" aria-label="Second state" placeholder="out" />
       <ElButton native-type="submit">Add</ElButton>
     </form>
-    <ul>
+    <ul class="cards">
       <li v-for="(one, k) in states" :key="k">
         <strong>{{ one.part }}</strong>
         <span>{{ one.first }} / {{ one.second }}</span>
@@ -142,23 +142,5 @@ const partWords = ({ bore, length, removed }: ChangedPart): string =>
 }
 .line > .el-input {
   flex: 1 1 120px;
-}
-ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  display: grid;
-  gap: 6px;
-}
-li {
-  display: grid;
-  grid-template-columns: 110px 1fr auto;
-  gap: 12px;
-  align-items: center;
-  padding: 6px 8px;
-  background: var(--panel);
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  overflow-wrap: anywhere;
 }
 </style>

@@ -86,7 +86,7 @@ async function pin(): Promise<void> {
         <ElButton type="primary" native-type="submit">Pin the complaint</ElButton>
       </div>
     </form>
-    <ul class="pins" aria-label="Complaints">
+    <ul class="cards" aria-label="Complaints">
       <li v-for="one in handling.complaints" :key="one.id">
         <strong>{{ one.word }}</strong>
         <span
@@ -129,23 +129,5 @@ async function pin(): Promise<void> {
 }
 .line label :deep(.el-input) {
   width: 84px;
-}
-.pins {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  display: grid;
-  gap: 6px;
-}
-.pins li {
-  display: grid;
-  grid-template-columns: 96px 1fr auto;
-  gap: 12px;
-  align-items: center;
-  padding: 6px 8px;
-  background: var(--panel);
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  overflow-wrap: anywhere;
 }
 </style>

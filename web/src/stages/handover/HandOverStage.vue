@@ -45,7 +45,8 @@ async function handOver(): Promise<void> {
   stillOpen.value = []
   try {
     open.putJob(await api.handOver(id))
-    sayDone('The job is handed over. It is read-only until it is reopened.')
+    await loadReports()
+    sayDone('The job is handed over with its report. It is read-only until it is reopened.')
   } catch (error) {
     if (error instanceof ProblemError && error.status === 409 && error.faults.length)
       stillOpen.value = error.faults.map((one) => one.message)

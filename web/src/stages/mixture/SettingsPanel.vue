@@ -3,7 +3,6 @@ import { ElButton, ElInput, ElOption, ElRadioButton, ElRadioGroup, ElSelect } fr
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { DEFAULT_FILTERS, TARGET_PRESETS, type Field, type Filters, type LoadGrid } from '@yuzumix/core'
-import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { readBreakpoints } from '@/parts/numbers/breakpointText'
 import LabelledSlider from '@/parts/numbers/LabelledSlider.vue'
 import { grouped, plain } from '@/parts/numbers/format'

@@ -7,10 +7,10 @@ import type { Rigging } from '@yuzumix/core'
 const props = defineProps<{ rigging: Rigging; cylinders: number }>()
 const emit = defineEmits<{ choose: [change: Rigging] }>()
 const CHOICES = [
-  ['fuelling', 'Fuelling', ['injected', 'carburetted'], 'injected'],
-  ['drive', 'Driven on', ['drum', 'road'], 'drum'],
-  ['probe', 'Probe in', ['header', 'tailpipe'], 'header'],
-  ['pickUp', 'rpm from', ['clip-on', 'wires under the tank'], 'clip-on'],
+  { field: 'fuelling', label: 'Fuelling', words: ['injected', 'carburetted'], usual: 'injected' },
+  { field: 'drive', label: 'Driven on', words: ['drum', 'road'], usual: 'drum' },
+  { field: 'probe', label: 'Probe in', words: ['header', 'tailpipe'], usual: 'header' },
+  { field: 'pickUp', label: 'rpm from', words: ['clip-on', 'wires under the tank'], usual: 'clip-on' },
 ] as const
 const numbers = computed(() => Array.from({ length: props.cylinders }, (_, k) => k + 1))
 const probes = computed(() => props.rigging.probes ?? numbers.value.map((n) => ({ probe: n, cylinder: n })))
@@ -28,14 +28,14 @@ function place(probe: number, cylinder: number): void {
 <template>
   <div class="choices">
     <ElRadioGroup
-      v-for="[field, label, of, usual] in CHOICES"
-      :key="field"
-      :model-value="rigging[field] ?? usual"
+      v-for="one in CHOICES"
+      :key="one.field"
+      :model-value="rigging[one.field] ?? one.usual"
       size="small"
-      :aria-label="label"
-      @update:model-value="emit('choose', { [field]: $event })"
+      :aria-label="one.label"
+      @update:model-value="emit('choose', { [one.field]: $event })"
     >
-      <ElRadioButton v-for="one in of" :key="one" :value="one">{{ one }}</ElRadioButton>
+      <ElRadioButton v-for="word in one.words" :key="word" :value="word">{{ word }}</ElRadioButton>
     </ElRadioGroup>
     <template v-if="cylinders > 1">
       <label v-for="n in numbers" :key="n">

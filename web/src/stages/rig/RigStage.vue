@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElInput } from 'element-plus'
 import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
-import { rigMinutes, signed, type ProbeCheck, type RigLine, type Rigging } from '@yuzumix/core'
+import { ratioWords, rigMinutes, signed, type ProbeCheck, type RigLine, type Rigging } from '@yuzumix/core'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { actOf } from '@/parts/keys/keymap'
 import { api } from '@/api/client'
@@ -47,6 +47,10 @@ async function choose(change: Rigging): Promise<void> {
     sayProblem(error)
   }
 }
+/** Runs of the set looked at were made in one gear. */
+const ratio = computed(() =>
+  ratioWords(open.runs.filter((run) => run.set === open.set?.id).flatMap((run) => run.facts?.ratio ?? [])),
+)
 const minutes = computed(() => rigMinutes(lines.value))
 const gates = computed(() => lines.value.filter((one) => one.gate && !one.done))
 
@@ -101,6 +105,7 @@ watch(lines, () => (at.value = Math.min(at.value, Math.max(0, lines.value.length
       <RigClock />
     </template>
     <RigChoices :rigging="open.job!.rigging ?? {}" :cylinders="open.job!.machine?.cylinders ?? 1" @choose="choose" />
+    <p v-if="ratio" class="soft" role="status">{{ ratio }}</p>
     <p v-for="one in checks" :key="one.second" :class="{ caution: !one.agree }" role="status">{{ checkWords(one) }}</p>
     <ul ref="list" class="list" role="listbox" aria-label="Rig list" aria-multiselectable="true" @keydown="onKey">
       <li
