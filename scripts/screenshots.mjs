@@ -42,7 +42,16 @@ try {
   await shot('mixture-dark')
   await page.getByRole('button', { name: 'Light' }).click()
   await page.keyboard.press('Alt+1')
+  await page.getByRole('radiogroup', { name: 'View' }).getByText('Complaints').click()
+  await page.getByText('Levels of service').waitFor()
+  await page.getByText(/runs?, \d+ min/).first().waitFor()
   await shot('brief')
+  await page.keyboard.press('Alt+2')
+  await page.getByRole('option').first().waitFor()
+  await shot('rig')
+  await page.keyboard.press('Alt+8')
+  await page.frameLocator('iframe[title="Report"]').getByText('Power before and after').waitFor()
+  await shot('hand-over')
   await page.keyboard.press('Alt+3')
   await page.getByRole('combobox', { name: 'Throttle stop' }).click({ force: true })
   await page.getByRole('option', { name: '60 % (3)' }).filter({ visible: true }).click()
@@ -64,16 +73,6 @@ try {
     await page.keyboard.press('Enter')
   }
   await shot('hand-readings')
-  await view('Runs')
-  await page.getByLabel('Logs to add').setInputFiles({
-    name: 'shed.csv',
-    mimeType: 'text/csv',
-    buffer: Buffer.from(
-      'Zeit;Drehzahl;Drosselklappe;Messwert\ns;1/min;%;\n0,00;3000;20,0;13,10\n0,02;3020;20,1;13,21\n0,04;3041;20,0;13,18\n',
-    ),
-  })
-  await shot('import')
-  await page.getByRole('button', { name: 'Cancel' }).click()
   await page.keyboard.press('Alt+5')
   await page.getByRole('button', { name: /Take all [1-9]/ }).waitFor()
   await page.locator('[data-at="8:9"]').click()
@@ -122,9 +121,6 @@ try {
   await page.getByRole('button', { name: /Take all [1-9]/ }).waitFor()
   await page.locator('[data-at="7:8"]').click()
   await shot('spark-table')
-  await view('Mixture sweep')
-  await page.getByText('Torque is flat about its best').waitFor()
-  await shot('spark-mixture')
   await page.goto('http://127.0.0.1:5395/')
   await page.getByRole('link', { name: 'Dunlin 208, plate and springs', exact: true }).click()
   await page.getByText('All saved').waitFor()

@@ -104,6 +104,17 @@ useEventListener('keydown', (event) => {
 .saving {
   flex: none;
 }
+@media (max-width: 700px) {
+  .header {
+    flex-wrap: wrap;
+    height: auto;
+    padding: 6px 12px;
+  }
+  .space,
+  .mark span {
+    display: none;
+  }
+}
 .space {
   flex: 1;
 }

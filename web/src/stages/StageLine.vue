@@ -76,6 +76,19 @@ const notes = computed<Partial<Record<Stage['id'], string>>>(() => {
   overflow: hidden;
   white-space: nowrap;
 }
+@media (max-width: 700px) {
+  .stage {
+    padding: 0 8px;
+    justify-content: center;
+  }
+  .title,
+  .note {
+    display: none;
+  }
+  .number {
+    font-size: 17px;
+  }
+}
 .number {
   grid-row: span 2;
   align-self: center;

@@ -43,6 +43,24 @@ defineProps<{ label: string; drawerLabel: string; problem: string }>()
   overflow-y: auto;
   padding: 4px 16px 16px;
 }
+@media (max-width: 700px) {
+  .split {
+    display: block;
+    overflow-y: auto;
+  }
+  .left {
+    min-height: 70%;
+  }
+  .bar {
+    flex-wrap: wrap;
+    height: auto;
+    white-space: normal;
+  }
+  .drawer {
+    border-left: 0;
+    border-top: 1px solid var(--line);
+  }
+}
 .problem {
   padding: 8px 12px;
   border-left: 4px solid var(--alarm);

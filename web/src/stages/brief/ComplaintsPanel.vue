@@ -59,7 +59,7 @@ async function pin(): Promise<void> {
         <ElInput v-model="text" maxlength="500" aria-label="In the rider's words" placeholder="in the rider's words" />
       </div>
       <PinPad v-model="span" :highest="highest" :pins="handling.complaints" />
-      <div class="line">
+      <div class="ends">
         <label v-for="[field, end, unit, most] in ENDS" :key="field">
           {{ end }}
           <NumberInput
@@ -127,7 +127,15 @@ async function pin(): Promise<void> {
 .space {
   flex: 1;
 }
-.line label :deep(.el-input) {
-  width: 84px;
+.ends {
+  display: grid;
+  grid-template-columns: repeat(2, max-content);
+  gap: 8px 24px;
+}
+.ends label {
+  display: grid;
+  grid-template-columns: 40px auto auto;
+  gap: 6px;
+  align-items: center;
 }
 </style>
