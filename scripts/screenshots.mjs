@@ -44,7 +44,10 @@ try {
   await page.keyboard.press('Alt+1')
   await page.getByRole('radiogroup', { name: 'View' }).getByText('Complaints').click()
   await page.getByText('Levels of service').waitFor()
-  await page.getByText(/runs?, \d+ min/).first().waitFor()
+  await page
+    .getByText(/runs?, \d+ min/)
+    .first()
+    .waitFor()
   await shot('brief')
   await page.keyboard.press('Alt+2')
   await page.getByRole('option').first().waitFor()

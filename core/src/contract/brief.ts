@@ -69,6 +69,7 @@ export const briefFields = {
   })
     .optional()
     .default(undefined),
+  tuner: text(120).meta({ description: 'who does the work, for the report' }),
   service: choice(LEVELS_OF_SERVICE),
   rigging: riggingSchema.optional().default(undefined),
 }

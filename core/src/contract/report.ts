@@ -42,6 +42,7 @@ export const reportSchema = closed({
   fuel: words(200),
   fitted: words(2000),
   changed: briefFields.changed,
+  by: words(120).meta({ description: 'who did the work' }),
   rig: words(400),
   weather: words(200),
   correction: words(400),

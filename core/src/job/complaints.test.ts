@@ -15,6 +15,7 @@ function fieldOf(changePct: (number | null)[][], more: Partial<FieldAnswer> = {}
     loadAxis: 'throttle',
     cylinders: [one],
     heldZones: [],
+    runs: [],
     ...more,
   } as never
 }
@@ -55,6 +56,14 @@ describe('what is found where a complaint is pinned', () => {
     expect(findingOf(span(500, 900), fieldOf(blank(8))).found).toBe('nothing measured')
     expect(findingOf(span(3500, 4500), fieldOf(blank(null))).found).toBe('nothing measured')
     expect(findingOf(span(3500, 4500), null).found).toBe('nothing measured')
+  })
+  it('is a misfire where one run alone reads lean, and a hole where torque falls wide open with the mixture right', () => {
+    const runs = [{ id: 'r', used: 9, setAside: {}, odd: { fromRpm: 3800, toRpm: 4400, departurePct: 8 } }]
+    expect(findingOf(span(4000, 4500), fieldOf(blank(0.5), { runs } as never)).found).toBe('misfire')
+    expect(findingOf(span(5000, 5500), fieldOf(blank(0.5), { runs } as never)).found).toBe('nothing wrong')
+    const holes = [{ fromRpm: 3900, toRpm: 4600 }]
+    expect(findingOf(span(4000, 4500), fieldOf(blank(0.5)), holes).found).toBe('hole')
+    expect(findingOf(span(4000, 4500, 0, 30), fieldOf(blank(0.5)), holes).found).toBe('nothing wrong')
   })
   it('is the edge of the loop where that lies inside and the mixture is right; else nothing wrong', () => {
     const heldZones = [{ load: 20, fromRpm: 2300, toRpm: 4200 }]

@@ -41,7 +41,7 @@ export function placeFaults(
 
 /** What a field shows where a complaint is pinned. */
 export interface ComplaintFinding {
-  found: 'mixture error' | 'loop edge' | 'nothing measured' | 'nothing wrong'
+  found: 'mixture error' | 'hole' | 'loop edge' | 'misfire' | 'nothing measured' | 'nothing wrong'
   said: string
   /** cell furthest off target there, by its place in the answer; null without one */
   worst: { cylinder: number; row: number; column: number; pct: number } | null
@@ -49,15 +49,19 @@ export interface ComplaintFinding {
 
 /** Percent off target from which a rider can feel it; common practice. */
 const FELT = 3
+/** Throttle, %, above which a complaint may be of wide-open torque. */
+const WIDE_OPEN = 80
 
 /**
  * Looks at what was measured where a complaint is pinned: the cell furthest off, the edge of a held zone, or nothing.
  *
  * @param field an answer of the field; null when there is none
+ * @param holes spans of rpm where torque falls in wide-open runs, where curves were compared
  */
 export function findingOf(
   place: Pick<NewComplaint, 'fromRpm' | 'toRpm' | 'fromThrottle' | 'toThrottle'>,
   field: FieldAnswer | null,
+  holes: readonly { fromRpm: number; toRpm: number }[] = [],
 ): ComplaintFinding {
   const none = { found: 'nothing measured', said: 'Nothing was measured there.', worst: null } as const
   if (!field) return none
@@ -87,6 +91,11 @@ export function findingOf(
       (place.fromThrottle == null || isIn(zone.load, place.fromThrottle, place.toThrottle)) &&
       isIn(zone.toRpm, place.fromRpm ?? 0, place.toRpm ?? Infinity),
   )
+  const overlaps = ({ fromRpm, toRpm }: { fromRpm: number; toRpm: number }): boolean =>
+    toRpm >= (place.fromRpm ?? 0) && fromRpm <= (place.toRpm ?? Infinity)
+  const misfire = field.runs.find(({ odd }) => odd && odd.departurePct > 0 && overlaps(odd))?.odd
+  const isWideOpen = (place.toThrottle ?? 100) > WIDE_OPEN
+  const hole = isWideOpen && (place.fromRpm != null || place.toRpm != null) ? holes.find(overlaps) : undefined
   const worst = [...cells].sort((a, b) => Math.abs(b.pct) - Math.abs(a.pct))[0] ?? null
   if (worst && Math.abs(worst.pct) >= FELT) {
     const at = `${grouped(field.rpm[worst.column]!)} rpm and ${field.load[worst.row]} ${field.loadAxis === 'throttle' ? '%' : 'kPa'}`
@@ -96,6 +105,18 @@ export function findingOf(
       worst,
     }
   }
+  if (misfire)
+    return {
+      found: 'misfire',
+      said: `One run reads ${misfire.departurePct.toFixed(1)} % lean there and its repeats do not: a misfire? Leads and plugs before fuel.`,
+      worst,
+    }
+  if (hole)
+    return {
+      found: 'hole',
+      said: `Torque has a hole from ${grouped(hole.fromRpm)} to ${grouped(hole.toRpm)} rpm, the mixture is right.`,
+      worst,
+    }
   if (crosses)
     return { found: 'loop edge', said: 'The closed loop lets go there: a step in the mixture can be felt.', worst }
   if (!worst) return none

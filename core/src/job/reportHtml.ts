@@ -42,7 +42,7 @@ function block(one: ReportBlock, k: number): string {
 
 const STYLE = `body{font:15px/1.45 'Atkinson Hyperlegible',Verdana,sans-serif;color:#22281F;background:#fff;max-width:720px;margin:24px auto;padding:0 16px}
 h1{font-size:24px;margin:0 0 8px}h2{font-size:20px}h3{font-size:16px;margin:18px 0 6px}table{border-collapse:collapse;width:100%}
-td,th{text-align:left;padding:3px 8px 3px 0;border-bottom:1px solid #DEDBD0;vertical-align:top;font-variant-numeric:tabular-nums;overflow-wrap:anywhere}
+td,th{text-align:left;padding:3px 8px 3px 0;border-bottom:1px solid #DEDBD0;vertical-align:top;font-variant-numeric:tabular-nums;overflow-wrap:break-word}
 th{color:#5E6657;font-weight:400}ul{margin:4px 0;padding-left:20px}svg{width:100%}svg text{font-size:11.5px;fill:#5E6657}footer{color:#5E6657;margin-top:24px}
 @page{margin:14mm}@media print{body{font-size:10.5pt;margin:0;padding:0}h3{margin:8px 0 2px}.annex{break-before:page}}`
 

@@ -96,6 +96,7 @@ export function reportText(report: Report, reader: ReportReader): ReportBlock[] 
     ['Fuel', report.fuel],
     ['Weather', report.weather],
     ['Rig', report.rig],
+    ...(report.by ? [['By', report.by]] : []),
     ['Correction', report.correction],
     ...report.limits.map((text) => ['Limit', text]),
   ]

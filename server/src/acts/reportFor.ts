@@ -18,6 +18,7 @@ import {
   tickPlan,
   underCeiling,
   type Answered,
+  type ComparedAnswer,
   type CompareRequest,
   type FieldAnswer,
   type Job,
@@ -74,11 +75,18 @@ function bandsOf(runs: readonly RunInfo[][]): { fromRpm: number; toRpm: number }
   }))
 }
 
-async function powerOf(workshop: Workshop, job: Job, sides: Sides, signal: AbortSignal): Promise<Report['power']> {
+/** Power before and after as the report tells it, and the holes in the torque after. */
+async function powerOf(
+  workshop: Workshop,
+  job: Job,
+  sides: Sides,
+  signal: AbortSignal,
+): Promise<{ power: Report['power']; holes: ComparedAnswer['second']['holes'] }> {
   const { before, after, runsOf } = sides
-  if (!before || !after) return null
+  if (!before || !after) return { power: null, holes: [] }
   const pair = [runsOf(before), runsOf(after)]
-  if (pair.some((runs) => !runs.some((run) => tells(run, ['torque', 'power', 'drum'])))) return null
+  if (pair.some((runs) => !runs.some((run) => tells(run, ['torque', 'power', 'drum']))))
+    return { power: null, holes: [] }
   const stops = pair.map((runs) => runs.flatMap((run) => run.facts?.stop ?? []))
   const stop = stops.every((side) => side.length > 0) ? 100 : null
   const wide = pair.map((runs) => runs.filter((run) => stop === null || (run.facts?.stop ?? 0) > 90))
@@ -97,10 +105,11 @@ async function powerOf(workshop: Workshop, job: Job, sides: Sides, signal: Abort
       const where = gain.band ? `mean from ${grouped(gain.band.fromRpm)} to ${grouped(gain.band.toRpm)} rpm` : gain.what
       return figure && gain.what !== 'area over a band' ? [{ name: where, figure }] : []
     })
-    return { ...names, rpm, first, second, real, gains, refused: answer.mismatches.map((one) => one.message) }
+    const refused = answer.mismatches.map((one) => one.message)
+    return { power: { ...names, rpm, first, second, real, gains, refused }, holes: answer.second.holes }
   } catch (error) {
     if (error instanceof CompareError || (error as { status?: number }).status === 422)
-      return { ...blank, refused: [(error as Error).message] }
+      return { power: { ...blank, refused: [(error as Error).message] }, holes: [] }
     throw error
   }
 }
@@ -203,17 +212,18 @@ export async function reportFor(
 ): Promise<Report> {
   const sides = await sidesOf(workshop, job, state)
   const { before, after, runsOf } = sides
-  const [power, mixtureBefore, mixtureAfter, changes, complaints, putBack, field, sets, runs] = await Promise.all([
-    powerOf(workshop, job, sides, signal),
-    mixtureOf(workshop, job, sides, before, signal),
-    mixtureOf(workshop, job, sides, after, signal),
-    changesOf(workshop, job),
-    listComplaints(workshop.store, job.id),
-    listPutBack(workshop.store, job.id),
-    lastField(workshop, job, sides, signal),
-    listSets(workshop.store, job.id),
-    listRuns(workshop.store, job.id),
-  ])
+  const [{ power, holes }, mixtureBefore, mixtureAfter, changes, complaints, putBack, field, sets, runs] =
+    await Promise.all([
+      powerOf(workshop, job, sides, signal),
+      mixtureOf(workshop, job, sides, before, signal),
+      mixtureOf(workshop, job, sides, after, signal),
+      changesOf(workshop, job),
+      listComplaints(workshop.store, job.id),
+      listPutBack(workshop.store, job.id),
+      lastField(workshop, job, sides, signal),
+      listSets(workshop.store, job.id),
+      listRuns(workshop.store, job.id),
+    ])
   const last = after ?? before
   const trims = {
     before: before && (await longTrimOf(workshop, runsOf(before))),
@@ -236,7 +246,7 @@ export async function reportFor(
         ),
       )
     : []
-  const found = complaints.map((one) => ({ complaint: one, finding: findingOf(one, field) }))
+  const found = complaints.map((one) => ({ complaint: one, finding: findingOf(one, field, holes) }))
   const named = (one: { word: string; text?: string | undefined }): string =>
     [one.word, one.text].filter(Boolean).join(': ')
   return {
@@ -256,6 +266,7 @@ export async function reportFor(
         .join(', ') || 'not said',
     fitted: job.fitted ?? '',
     changed: job.changed,
+    by: job.tuner ?? '',
     rig:
       [last?.rig, last?.sensorPlace && `probe in the ${last.sensorPlace}`, last?.gear && `gear ${last.gear}`]
         .filter(Boolean)

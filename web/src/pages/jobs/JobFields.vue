@@ -87,6 +87,9 @@ const stoich = computed(() => FUELS.find((one) => one.id === form.value.fuel)?.s
   <ElFormItem label="What was fitted"
     ><ElInput v-model="form.fitted" type="textarea" :rows="2" maxlength="2000" aria-label="What was fitted"
   /></ElFormItem>
+  <ElFormItem label="Who does the work"
+    ><ElInput v-model="form.tuner" maxlength="120" aria-label="Who does the work" placeholder="named on the report"
+  /></ElFormItem>
   <ElFormItem label="What the rider complains of, and where"
     ><ElInput v-model="form.complaint" type="textarea" :rows="2" maxlength="2000" aria-label="Complaint"
   /></ElFormItem>

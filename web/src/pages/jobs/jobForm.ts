@@ -14,6 +14,7 @@ export interface JobForm {
   use: NonNullable<NewJob['use']>
   fitted: string
   complaint: string
+  tuner: string
 }
 
 export function formFrom(job?: Job): JobForm {
@@ -30,12 +31,13 @@ export function formFrom(job?: Job): JobForm {
     use: job?.use ?? 'road',
     fitted: job?.fitted ?? '',
     complaint: job?.complaint ?? '',
+    tuner: job?.tuner ?? '',
   }
 }
 
 /** What the form says, as the HTTP interface takes it. */
 export function jobFrom(form: JobForm): NewJob & JobChange {
-  const { title, machine, cylinders, displacementCc, fuel, stoichAfr, gaugeScale, use, fitted, complaint } = form
+  const { title, machine, cylinders, displacementCc, fuel, stoichAfr, gaugeScale, use, fitted, complaint, tuner } = form
   return {
     title: title.trim(),
     machine: {
@@ -50,5 +52,6 @@ export function jobFrom(form: JobForm): NewJob & JobChange {
     use,
     fitted: fitted.trim(),
     complaint: complaint.trim(),
+    ...(tuner.trim() && { tuner: tuner.trim() }),
   }
 }
