@@ -1,5 +1,4 @@
 import {
-  CompareError,
   correctionById,
   DEFAULT_PLAN,
   doneRuns,
@@ -9,7 +8,6 @@ import {
   findingOf,
   fuelById,
   grouped,
-  isLeftOut,
   makePlan,
   movedByZone,
   planFor,
@@ -18,8 +16,6 @@ import {
   tickPlan,
   underCeiling,
   type Answered,
-  type ComparedAnswer,
-  type CompareRequest,
   type FieldAnswer,
   type Job,
   type Report,
@@ -31,121 +27,10 @@ import { toFloats } from '../store/floats'
 import { listRuns } from '../store/runs'
 import { listSets } from '../store/sets'
 import { findRevision, listTables } from '../store/tables'
-import { compareSets } from './compareSets'
 import { listComplaints } from './complaints'
 import { fieldFor, type Workshop } from './fieldFor'
-import { flatnessFor } from './flatnessFor'
 import { listPutBack } from './putBack'
-
-/** What runs before and after show. */
-interface Sides {
-  before: RunSet | null
-  after: RunSet | null
-  runsOf(set: RunSet): RunInfo[]
-}
-
-const tells = (run: RunInfo, channels: readonly string[]): boolean =>
-  run.channels.some((one) => channels.includes(one.channel))
-
-/** First and last set of the job that have runs; of one state of its parts, where that is asked for. */
-async function sidesOf({ store }: Workshop, job: Job, state: string | null): Promise<Sides> {
-  const [all, runs] = await Promise.all([listSets(store, job.id), listRuns(store, job.id)])
-  const kept = runs.filter((run) => !isLeftOut(run))
-  const runsOf = (set: RunSet): RunInfo[] => kept.filter((run) => run.set === set.id)
-  const sets = all.filter((set) => runsOf(set).length > 0 && (state === null || set.setup.includes(state)))
-  return { before: sets[0] ?? null, after: sets.length > 1 ? sets.at(-1)! : null, runsOf }
-}
-
-/** Steps of rpm that bands of gains are cut at. */
-const BAND_STEP = 500
-const BANDS = 3
-
-/** The rpm that both sides reached, in three bands. */
-function bandsOf(runs: readonly RunInfo[][]): { fromRpm: number; toRpm: number }[] {
-  const spans = runs.map((side) => side.flatMap((run) => (run.facts?.stop != null ? [run.facts] : [])))
-  if (spans.some((side) => side.length === 0)) return []
-  const round = (rpm: number): number => Math.round(rpm / BAND_STEP) * BAND_STEP
-  const from = round(Math.max(...spans.map((side) => Math.min(...side.map((one) => one.fromRpm)))))
-  const to = round(Math.min(...spans.map((side) => Math.max(...side.map((one) => one.toRpm)))))
-  const width = Math.floor((to - from) / BANDS / BAND_STEP) * BAND_STEP
-  if (width < BAND_STEP) return []
-  return Array.from({ length: BANDS }, (_, k) => ({
-    fromRpm: from + k * width,
-    toRpm: k === BANDS - 1 ? to : from + (k + 1) * width,
-  }))
-}
-
-/** Power before and after as the report tells it, and the holes in the torque after. */
-async function powerOf(
-  workshop: Workshop,
-  job: Job,
-  sides: Sides,
-  signal: AbortSignal,
-): Promise<{ power: Report['power']; holes: ComparedAnswer['second']['holes'] }> {
-  const { before, after, runsOf } = sides
-  if (!before || !after) return { power: null, holes: [] }
-  const pair = [runsOf(before), runsOf(after)]
-  if (pair.some((runs) => !runs.some((run) => tells(run, ['torque', 'power', 'drum']))))
-    return { power: null, holes: [] }
-  const stops = pair.map((runs) => runs.flatMap((run) => run.facts?.stop ?? []))
-  const stop = stops.every((side) => side.length > 0) ? 100 : null
-  const wide = pair.map((runs) => runs.filter((run) => stop === null || (run.facts?.stop ?? 0) > 90))
-  const body: CompareRequest = { first: [before.id], second: after.id, stop, quantity: 'power', bands: bandsOf(wide) }
-  const names = { before: before.name, after: after.name, quantity: 'power', unit: 'kW', stop }
-  const blank = { ...names, rpm: [], first: [], second: [], real: [], gains: [] }
-  try {
-    const answer = await compareSets(workshop, job, body, signal)
-    const source: Answered = { method: 'POST', path: `/jobs/${job.id}/compare`, body, answer }
-    const { rpm, first, second, real } = answer.comparison
-    const gains = answer.gains.flatMap((gain, k) => {
-      const figure = figureFrom(source, `/gains/${k}/difference`, 'kW', {
-        low: `/gains/${k}/low`,
-        high: `/gains/${k}/high`,
-      })
-      const where = gain.band ? `mean from ${grouped(gain.band.fromRpm)} to ${grouped(gain.band.toRpm)} rpm` : gain.what
-      return figure && gain.what !== 'area over a band' ? [{ name: where, figure }] : []
-    })
-    const refused = answer.mismatches.map((one) => one.message)
-    return { power: { ...names, rpm, first, second, real, gains, refused }, holes: answer.second.holes }
-  } catch (error) {
-    if (error instanceof CompareError || (error as { status?: number }).status === 422)
-      return { power: { ...blank, refused: [(error as Error).message] }, holes: [] }
-    throw error
-  }
-}
-
-/** Runs of a set that tell the mixture. */
-const mixtureRuns = (sides: Sides, set: RunSet): RunInfo[] =>
-  sides.runsOf(set).filter((run) => tells(run, ['lambda1']) && run.kind !== 'mixture step' && run.kind !== 'spark step')
-
-async function mixtureOf(
-  workshop: Workshop,
-  job: Job,
-  sides: Sides,
-  set: RunSet | null,
-  signal: AbortSignal,
-): Promise<Report['mixture']['before']> {
-  const runs = set ? mixtureRuns(sides, set) : []
-  if (!set || runs.length === 0) return null
-  const body = { runs: runs.map((run) => run.id) }
-  try {
-    const answer = await flatnessFor(workshop, job, body, signal)
-    const source: Answered = { method: 'POST', path: `/jobs/${job.id}/flatness`, body, answer }
-    const typical = figureFrom(source, '/rmsPct', '%')
-    if (!typical) return null
-    const { worst } = answer
-    return {
-      set: set.name,
-      runs: runs.length,
-      typical,
-      worst: figureFrom(source, '/worst/pct', '%', { low: '/worst/low', high: '/worst/high' }),
-      at: worst ? `${grouped(worst.rpm)} rpm and load ${worst.load}` : '',
-    }
-  } catch (error) {
-    if (error instanceof FieldError) return null
-    throw error
-  }
-}
+import { mixtureOf, mixtureRuns, powerOf, sidesOf, tells, type Sides } from './reportSides'
 
 async function changesOf({ store }: Workshop, job: Job): Promise<Report['changes']> {
   const tables = await listTables(store, job.id)

@@ -6,6 +6,7 @@ import { zoneDepartures, type CircuitTarget, type OpeningRow, type Predicted } f
 import { signed } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 import type { Present } from '@/workers/jetting.worker'
+import { circuitAreas } from './circuitAreas'
 
 /** The ruler's sister: throttle opening up the side, mixture across, each circuit's share beside it. */
 const props = defineProps<{
@@ -60,37 +61,7 @@ const band = (points: readonly Predicted[]): string =>
     .x0((one) => clampX(one.low))
     .x1((one) => clampX(one.high))
     .y((one) => y.value(one.opening))([...points]) ?? ''
-const shares = computed(() => {
-  const all = props.model?.shares ?? []
-  const part = (from: (one: (typeof all)[number]) => number, to: (one: (typeof all)[number]) => number): string =>
-    area<(typeof all)[number]>()
-      .x0((one) => shareX.value(from(one)))
-      .x1((one) => shareX.value(to(one)))
-      .y((one) => y.value(one.opening))([...all]) ?? ''
-  return [
-    {
-      id: 'pilot',
-      path: part(
-        () => 0,
-        (one) => one.pilot,
-      ),
-    },
-    {
-      id: 'needle',
-      path: part(
-        (one) => one.pilot,
-        (one) => one.pilot + one.needle,
-      ),
-    },
-    {
-      id: 'main',
-      path: part(
-        (one) => one.pilot + one.needle,
-        () => 1,
-      ),
-    },
-  ]
-})
+const shares = computed(() => circuitAreas(props.model?.shares ?? [], shareX.value, y.value))
 const NINETY = 1.645
 </script>
 

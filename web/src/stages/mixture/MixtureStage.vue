@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElOption, ElRadioButton, ElRadioGroup, ElSelect, ElTabPane, ElTabs } from 'element-plus'
-import { computed, ref, shallowRef, watch } from 'vue'
-import { uncalibratedIn, type NodeExplanation, type RunTrace } from '@yuzumix/core'
+import { computed, ref, watch } from 'vue'
+import { uncalibratedIn } from '@yuzumix/core'
 import { counted, grouped, signed } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
 import { sayProblem } from '@/api/say'
@@ -14,6 +14,7 @@ import NodePanel from './NodePanel.vue'
 import RunsPanel from './RunsPanel.vue'
 import SettingsPanel from './SettingsPanel.vue'
 import { useFieldOptions } from '@/job/useFieldOptions'
+import { useSelectedCell } from './useSelectedCell'
 import { useStaleMixture } from './useStaleMixture'
 import { useField } from '@/workers/useField'
 
@@ -21,18 +22,9 @@ const open = useJob()
 const display = useDisplay()
 const method = ref<'solve' | 'nearest'>('solve')
 const { runs, options, fault } = useFieldOptions(method)
-const {
-  field,
-  problem,
-  busy,
-  slow,
-  quick,
-  loaded,
-  solved,
-  cancel,
-  explain,
-  traces: fetchTraces,
-} = useField(() => open.job!.id, runs, options)
+const work = useField(() => open.job!.id, runs, options)
+const { field, problem, busy, slow, quick, loaded, cancel } = work
+const { cylinderNumber, cylinder, selected, row, traces, explanation } = useSelectedCell(work, options)
 
 const { stale } = useStaleMixture(
   computed(() => options.value?.grid ?? null),
@@ -44,45 +36,8 @@ const staleNodes = computed(
 )
 /** Runs of the set that the field stands on. */
 const setRuns = computed(() => open.runs.filter((run) => run.set === open.setOfField))
-const cylinderNumber = ref(1)
-const cylinder = computed(
-  () =>
-    field.value?.cylinders.find((one) => one.cylinder === cylinderNumber.value) ?? field.value?.cylinders[0] ?? null,
-)
-const selected = ref<{ row: number; column: number } | null>(null)
 const highlighted = ref('')
 const tab = ref('node')
-const traces = shallowRef<RunTrace[]>([])
-const explanation = shallowRef<NodeExplanation | null>(null)
-
-/** The throttle stop whose curves are drawn: the selected node's, else the highest with evidence. */
-const row = computed(() => {
-  if (selected.value) return selected.value.row
-  const known = cylinder.value?.lambda.findLastIndex((cells) => cells.some((value) => value !== null)) ?? -1
-  return Math.max(0, known)
-})
-
-// Another grid may have fewer nodes than the selection.
-watch(options, (now) => {
-  if (
-    selected.value &&
-    now &&
-    (selected.value.row >= now.grid.load.length || selected.value.column >= now.grid.rpm.length)
-  )
-    selected.value = null
-})
-
-watch([solved, row, cylinder], async () => {
-  traces.value =
-    field.value?.method === 'solve' && cylinder.value ? await fetchTraces(cylinder.value.cylinder, row.value) : []
-})
-watch([solved, selected, cylinder], async () => {
-  const at = selected.value
-  explanation.value =
-    at && field.value?.method === 'solve' && cylinder.value
-      ? await explain(cylinder.value.cylinder, at.row, at.column)
-      : null
-})
 watch(selected, (now) => now && (tab.value = 'node'))
 
 const stack = ref<InstanceType<typeof MixtureStack>>()

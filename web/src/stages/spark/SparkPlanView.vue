@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElInput, ElRadioButton, ElRadioGroup } from 'element-plus'
-import { computed, onMounted, ref, shallowRef, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import {
   isLeftOut,
@@ -9,18 +9,16 @@ import {
   STOP_RULES,
   stopName,
   tickSparkPlan,
-  type Recheck,
   type SparkPlanChoice,
   type SparkPlanStep,
 } from '@yuzumix/core'
-import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
 import { counted, grouped, signed } from '@/parts/numbers/format'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
 import { useJob } from '@/job/openJob'
 import SetSelect from '@/parts/choose/SetSelect.vue'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { readRising } from './numberText'
+import { useRechecks } from './useRechecks'
 import type { Spark } from './useSpark'
 
 /** Which settings to run, where, and in which order; and what stops it. */
@@ -28,17 +26,7 @@ const props = defineProps<{ spark: Spark }>()
 const open = useJob()
 const { settings, choose } = props.spark
 
-const again = shallowRef<Recheck[]>([])
-async function askAgain(): Promise<void> {
-  try {
-    again.value = (await api.plan(open.job!.id)).again
-  } catch (error) {
-    sayProblem(error)
-  }
-}
-onMounted(askAgain)
-watch([() => open.runs, () => open.tables], askAgain)
-
+const again = useRechecks()
 const choice = computed(() => settings.value.plan)
 const plan = computed(() => sparkPlan(choice.value, again.value))
 const ticks = computed(() =>

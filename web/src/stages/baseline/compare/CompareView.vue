@@ -10,20 +10,8 @@ import {
   ElTabPane,
   ElTabs,
 } from 'element-plus'
-import { computed, onMounted, ref, shallowRef, watch } from 'vue'
-import {
-  correctionById,
-  CORRECTIONS,
-  stopName,
-  stopsOf,
-  type CompareRequest,
-  type CorrectionId,
-  type Job,
-  type Mismatch,
-  type Quantity,
-  type RunSet,
-} from '@yuzumix/core'
-import { api } from '@/api/client'
+import { computed, ref } from 'vue'
+import { correctionById, CORRECTIONS, stopName, type CorrectionId } from '@yuzumix/core'
 import { sayProblem } from '@/api/say'
 import ExportButtons from '@/parts/chart/ExportButtons.vue'
 import { useFieldOptions } from '@/job/useFieldOptions'
@@ -32,7 +20,8 @@ import { useDisplay } from '@/stores/display'
 import { useJob } from '@/job/openJob'
 import StopSelect from '@/parts/choose/StopSelect.vue'
 import ViewSwitch from '@/stages/baseline/ViewSwitch.vue'
-import { readBands, readSpeeds, thirds } from './bandText'
+import { useCompareWish } from './useCompareWish'
+import { useElsewhere } from './useElsewhere'
 import CompareStack from '@/parts/compare/CompareStack.vue'
 import FiguresDialog from './FiguresDialog.vue'
 import GainsPanel from './GainsPanel.vue'
@@ -45,62 +34,23 @@ const open = useJob()
 const display = useDisplay()
 const { options: field } = useFieldOptions()
 
-const elsewhere = shallowRef<{ title: string; sets: RunSet[] }[]>([])
-onMounted(async () => {
-  try {
-    const [jobs, sets] = await Promise.all([api.jobs(), api.allSets()])
-    elsewhere.value = jobs
-      .filter((job: Job) => job.id !== open.job!.id)
-      .map((job: Job) => ({ title: job.title, sets: sets.filter((set) => set.job === job.id) }))
-      .filter((one) => one.sets.length > 0)
-  } catch (error) {
-    sayProblem(error)
-  }
-})
-const first = ref<string[]>(open.sets.length > 1 ? [open.sets.at(-2)!.id] : [])
-/** Sets compared with the first; the drawer explains the one looked at. */
-const seconds = ref<string[]>(open.sets.length ? [open.sets.at(-1)!.id] : [])
-const lookedAt = ref('')
-const second = computed(() => (seconds.value.includes(lookedAt.value) ? lookedAt.value : (seconds.value[0] ?? '')))
-const quantity = ref<Quantity>('torque')
-const accepted = ref<Mismatch['what'][]>([])
-const chosenStop = ref<number | 'all' | null | undefined>(undefined)
-const stops = computed(() => stopsOf(open.runs.filter((run) => run.set === second.value)))
-const stop = computed(() => stops.value.find((one) => one.stop === chosenStop.value)?.stop ?? stops.value[0]?.stop)
-const span = computed(() => {
-  const facts = stops.value.find((one) => one.stop === stop.value)?.runs.flatMap((run) => run.facts ?? []) ?? []
-  if (facts.length === 0) return null
-  return { from: Math.min(...facts.map((one) => one.fromRpm)), to: Math.max(...facts.map((one) => one.toRpm)) }
-})
-const bandsText = ref('')
-const atText = ref('')
-watch(
-  span,
-  (now) => {
-    if (now && bandsText.value === '') bandsText.value = thirds(Math.max(2500, now.from), now.to - 300)
-  },
-  { immediate: true },
-)
-const bands = computed(() => readBands(bandsText.value))
-const speeds = computed(() => readSpeeds(atText.value))
-// What was accepted for two sets says nothing about two others.
-watch([first, seconds], () => (accepted.value = []))
-
-const wish = computed<CompareRequest | null>(() => {
-  if (!second.value || first.value.length === 0 || stop.value === undefined) return null
-  return {
-    first: first.value,
-    second: second.value,
-    stop: stop.value,
-    quantity: quantity.value,
-    correction: open.job!.power.correction,
-    smoothing: open.job!.power.smoothing,
-    bands: typeof bands.value === 'string' ? [] : bands.value,
-    at: typeof speeds.value === 'string' ? [] : speeds.value,
-    accept: accepted.value,
-  }
-})
-const wishes = computed(() => (wish.value ? seconds.value.map((id) => ({ ...wish.value!, second: id })) : []))
+const elsewhere = useElsewhere()
+const {
+  first,
+  seconds,
+  lookedAt,
+  second,
+  quantity,
+  accepted,
+  chosenStop,
+  stops,
+  stop,
+  bandsText,
+  atText,
+  bands,
+  speeds,
+  wishes,
+} = useCompareWish()
 const { outcomes, busy } = useComparisons(() => open.job!.id, wishes)
 const outcome = computed(() => outcomes.value.find((one) => one.second === second.value) ?? null)
 const compared = computed(() => outcome.value?.compared ?? null)

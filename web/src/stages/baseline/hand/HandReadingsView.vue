@@ -1,102 +1,26 @@
 <script setup lang="ts">
 import { ElButton, ElInput, ElRadioButton, ElRadioGroup } from 'element-plus'
-import { useStorage } from '@vueuse/core'
-import { computed, nextTick, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { jobTarget, flatteredBanks, readReading, targetOn, type HandReading, readNumber } from '@yuzumix/core'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { actOf } from '@/parts/keys/keymap'
 import { api } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
-import { counted, plain, signed } from '@/parts/numbers/format'
+import { counted, plain } from '@/parts/numbers/format'
 import StageSplit from '@/parts/frame/StageSplit.vue'
-import { useDisplay } from '@/stores/display'
 import { useJob } from '@/job/openJob'
+import { useHandTable } from './useHandTable'
 import ViewSwitch from '@/stages/baseline/ViewSwitch.vue'
 
 const open = useJob()
 const router = useRouter()
-const display = useDisplay()
 
-const banks = useStorage(`yuzumix.hand.${open.job!.id}.banks`, Math.min(4, open.job!.machine?.cylinders ?? 1))
-const loadAxis = useStorage<'throttle' | 'manifold'>(`yuzumix.hand.${open.job!.id}.axis`, 'throttle')
-/** Cells as typed, kept in this browser until they become a run: rpm, load, then a cell for each bank. */
-const rows = useStorage<string[][]>(`yuzumix.hand.${open.job!.id}.rows`, [[]])
+const table = useHandTable(() => void save())
+const { banks, loadAxis, rows, columns, scale, judged, readings, unfinished, grid, focus, setCell, goOn, dropRow } =
+  table
 const name = ref('')
 const saving = ref(false)
 
-const scale = computed(() => open.job!.gaugeScale)
-const columns = computed(() => 2 + banks.value)
-const isBlank = (row: readonly string[]): boolean => row.every((cell) => (cell ?? '').trim() === '')
-const number = (text: string | undefined): number => readNumber(text ?? '')
-
-/** What a row comes to, or what is wrong with it. */
-interface Judged {
-  reading: HandReading | null
-  fault: string
-  said: string
-}
-const judged = computed<Judged[]>(() =>
-  rows.value.map((row) => {
-    if (isBlank(row)) return { reading: null, fault: '', said: '' }
-    const [rpm, load] = [number(row[0]), number(row[1])]
-    const texts = Array.from({ length: banks.value }, (_, bank) => (row[2 + bank] ?? '').trim())
-    if (!(rpm >= 300 && rpm <= 30000)) return { reading: null, fault: 'rpm from 300 to 30 000', said: '' }
-    const most = loadAxis.value === 'throttle' ? 105 : 400
-    if (!(load >= 0 && load <= most))
-      return {
-        reading: null,
-        fault: loadAxis.value === 'throttle' ? 'throttle in %' : 'manifold pressure in kPa',
-        said: '',
-      }
-    const ranges = texts.map((text) => readReading(text, scale.value))
-    const bad = ranges.find((one) => typeof one === 'string')
-    if (typeof bad === 'string') return { reading: null, fault: bad, said: '' }
-    const known = ranges.flatMap((one) => (one && typeof one === 'object' ? [(one.low + one.high) / 2] : []))
-    if (known.length === 0) return { reading: null, fault: 'no reading yet', said: '' }
-    return { reading: { rpm, load, readings: texts }, fault: '', said: say(rpm, load, known) }
-  }),
-)
-/** Against the target, and what the average of the banks hides. */
-function say(rpm: number, load: number, lambda: number[]): string {
-  const target = targetOn({ rpm: [rpm], load: [load] }, loadAxis.value, jobTarget(open.job!))[0]![0]!
-  const mean = lambda.reduce((sum, value) => sum + value, 0) / lambda.length
-  const found = flatteredBanks(lambda, target)
-  const change = `${signed(100 * (mean / target - 1))} % against ${display.mixture(target)} ${display.mixtureUnit}`
-  return found
-    ? `${change}: the average flatters. Bank ${found.leanest} is ${signed(found.leanestPct)} %, bank ${found.richest} ${signed(found.richestPct)} %.`
-    : change
-}
-const readings = computed(() => judged.value.flatMap((one) => one.reading ?? []))
-const unfinished = computed(() => judged.value.filter((one, k) => !one.reading && !isBlank(rows.value[k]!)).length)
-
-const grid = ref<HTMLElement>()
-async function focus(row: number, column: number): Promise<void> {
-  await nextTick()
-  const cell = grid.value?.querySelector<HTMLInputElement>(`[data-cell="${row}:${column}"]`)
-  cell?.focus()
-  cell?.select()
-}
-function setCell(row: number, column: number, text: string): void {
-  const next = rows.value.map((cells) => [...cells])
-  next[row]![column] = text
-  rows.value = next
-}
-/** The next row as it most likely goes on: the same step in rpm, the same throttle. */
-function suggestRow(after: number): string[] {
-  const [last, before] = [rows.value[after]!, rows.value[after - 1]]
-  const [rpm, load] = [number(last[0]), last[1] ?? '']
-  const step = before && before[1] === last[1] ? rpm - number(before[0]) : NaN
-  return [Number.isFinite(rpm + step) && step !== 0 ? String(rpm + step) : '', load]
-}
-function goOn(row: number, column: number): void {
-  const cells = rows.value[row]!
-  if (column === 0 && (cells[0] ?? '').trim() === '' && row > 0) return void save()
-  // Where rpm and throttle are suggested and fit, Enter goes straight to the reading.
-  if (column + 1 < columns.value) return void focus(row, column + 1)
-  if (row + 1 === rows.value.length) rows.value = [...rows.value, suggestRow(row)]
-  void focus(row + 1, rows.value[row + 1]![0] ? 2 : 0)
-}
 const MOVES: Record<string, [number, number]> = { ArrowUp: [-1, 0], ArrowDown: [1, 0] }
 function onKey(event: KeyboardEvent, row: number, column: number): void {
   const target = event.target as HTMLInputElement
@@ -118,11 +42,6 @@ function onKey(event: KeyboardEvent, row: number, column: number): void {
     void focus(row, column - 1)
   }
 }
-function dropRow(row: number): void {
-  rows.value = rows.value.length > 1 ? rows.value.filter((_, k) => k !== row) : [[]]
-  void focus(Math.min(row, rows.value.length - 1), 0)
-}
-
 async function save(): Promise<void> {
   if (readings.value.length === 0 || unfinished.value || saving.value) return
   saving.value = true
@@ -133,7 +52,7 @@ async function save(): Promise<void> {
       ...(name.value.trim() && { name: name.value.trim() }),
       ...(open.set && { set: open.set.id }),
     })
-    rows.value = [[]]
+    table.clear()
     name.value = ''
     await open.reloadRuns()
     sayDone(`"${run.name}" is a run of the set now and bears on the mixture.`)

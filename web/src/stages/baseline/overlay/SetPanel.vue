@@ -1,12 +1,8 @@
 <script setup lang="ts">
 import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
-import { computed, ref } from 'vue'
+import { ref } from 'vue'
 import {
-  airDensity,
   checkInput,
-  correctSet,
-  CORRECTIONS,
-  densityAltitude,
   InputError,
   SENSOR_PLACES,
   setChangeSchema,
@@ -21,6 +17,7 @@ import { sayProblem } from '@/api/say'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { grouped, plain } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
+import { useSetAir } from './useSetAir'
 
 const props = defineProps<{ set: RunSet; conditions: Conditions | null }>()
 const open = useJob()
@@ -47,15 +44,7 @@ function saveWeather(): void {
     void change({ weather: { temperatureC: temperatureC!, pressureKpa: pressureKpa!, humidityPct: humidityPct! } })
   else if (all.every((value) => typeof value !== 'number') && props.set.weather) void change({ weather: null })
 }
-const air = computed(() => {
-  const now = props.conditions?.weather
-  if (!now) return null
-  const density = airDensity(now)
-  return { now, density, altitude: densityAltitude(density) }
-})
-const factors = computed(() =>
-  air.value ? CORRECTIONS.filter((one) => one.id !== 'none').map((one) => correctSet(one.id, air.value!.now)) : [],
-)
+const { air, factors } = useSetAir(() => props.conditions)
 async function add(): Promise<void> {
   const { setup, rig, gear, sensorPlace, inertia, drumWindow, torqueSource } = props.set
   try {
