@@ -13,6 +13,8 @@ const project = (displayName, testMatch, more = {}) => ({
 })
 
 export default {
+  // A loaded machine is no fault: a test that waits for a worker thread may take its time.
+  testTimeout: 30_000,
   projects: [
     project('core', ['<rootDir>/core/src/**/*.test.ts']),
     project('reference', ['<rootDir>/core/reference/**/*.test.ts']),

@@ -80,9 +80,6 @@ function cellsByLoad(cells: Report['notMeasured']['cells']): string[] {
 
 /**
  * A report as pieces in order: one page, then an annex.
- *
- * @example
- * reportText(report, 'customer')[0] // { kind: 'heading', text: report.title }
  */
 export function reportText(report: Report, reader: ReportReader): ReportBlock[] {
   const { power, mixture, changes, complaints, putBack, notMeasured, cautions } = report

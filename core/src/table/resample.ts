@@ -8,7 +8,7 @@ import type { Table } from './table'
  * @param onto breakpoints to come to; same kind of load axis
  * @throws RangeError when the load axes differ: throttle is no pressure
  * @example
- * resample(table, { ...table, rpm: [2000, 4000] }).lost // ['1 of its rpm breakpoints falls between the new ones']
+ * resample({ rpm: [1000, 2000], load: [0, 100], values: [[0, 2], [4, 6]] }, { rpm: [1000, 1500], load: [0, 50] }).table.values // [[0, 1], [2, 3]]
  */
 export function resample(
   table: Table,
