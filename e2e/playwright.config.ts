@@ -4,8 +4,9 @@ import { defineConfig } from '@playwright/test'
 export default defineConfig({
   testDir: '.',
   outputDir: '../test-results/browser',
-  timeout: 90_000,
-  expect: { timeout: 15_000 },
+  // A loaded machine is no fault.
+  timeout: 180_000,
+  expect: { timeout: 45_000 },
   globalSetup: './globalSetup.ts',
   // Two share the cores that there are: a browser and a server each.
   workers: 2,

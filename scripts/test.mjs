@@ -16,10 +16,17 @@ mkdirSync(results)
 let passed = 0
 let failed = 0
 
-/** Runs a command; what it says is shown in one piece when it ends, so that two may run at a time. */
+/** What runs by itself is shown as it goes; of two at a time each is shown in one piece when it ends. */
+let isAlone = false
 function call(name, args, env = {}) {
   return new Promise((resolve) => {
-    const child = spawn(process.execPath, args, { cwd: root, env: { ...process.env, ...env } })
+    if (isAlone) console.log(`\n== ${name}`)
+    const stdio = isAlone ? 'inherit' : ['ignore', 'pipe', 'pipe']
+    const child = spawn(process.execPath, args, { cwd: root, stdio, env: { ...process.env, ...env } })
+    if (isAlone) {
+      child.on('close', (status) => resolve(status ?? 1))
+      return
+    }
     const said = []
     for (const stream of [child.stdout, child.stderr]) stream.on('data', (part) => said.push(part))
     child.on('close', (status) => {
@@ -98,6 +105,7 @@ function browserTests() {
 
 // Types and lint use one core, so that they run beside the tests of the core; the browser has the machine for itself.
 await Promise.all([checks(), unitTests()])
+isAlone = true
 if (!isQuick) await browserTests()
 
 console.log(`\n${passed} passed, ${failed} failed`)

@@ -41,6 +41,9 @@ const revision = closed({
   createdAt: time().required(),
 })
 
+const areDistinct = (lines: readonly { id: string }[] | undefined): boolean =>
+  new Set((lines ?? []).map((one) => one.id)).size === (lines ?? []).length
+
 /** A tick of the rig list by the id of its line, or an own line with its words. */
 const storedRigLine = closed({
   id: id(),
@@ -112,9 +115,9 @@ export const archiveSchema = object({
     )
     .required(),
   // Absent in archives from before there were any.
-  complaints: array().of(complaintSchema.required()),
-  rig: array().of(storedRigLine.required()),
-  putBack: array().of(putBackSchema.required()),
+  complaints: array().of(complaintSchema.required()).test('ids', 'holds two of one id', areDistinct),
+  rig: array().of(storedRigLine.required()).test('ids', 'holds two of one id', areDistinct),
+  putBack: array().of(putBackSchema.required()).test('ids', 'holds two of one id', areDistinct),
   reports: array().of(closed({ n: count(), at: time().required(), report: reportSchema.required() }).required()),
 })
   .noUnknown()

@@ -138,6 +138,7 @@ describe('archives', () => {
       channels: [{ channel: 'rpm', unit: 'rpm', count: 1, min: 3000, max: 3000 }],
       file: 'runs/1.csv',
     }
+    const pin = { id: 'p', at, word: 'hot' }
     const good = {
       format: 'yuzumix-job/1',
       job: { title: 'x' },
@@ -171,6 +172,14 @@ describe('archives', () => {
       [{ tables: [{ ...table, revisions: [{ ...revision, parent: 4 }] }] }, 'tables[0].revisions[0].parent'],
       [{ entries: [{ at, act: 'note', text: 5 }] }, 'entries[0].text'],
       [{ entries: [{ at: 'yesterday', act: 'note', text: 'x' }] }, 'entries[0].at'],
+      [
+        { entries: [{ at, act: 'note', text: 'x', photo: { type: 'image/heic', file: 'p' } }] },
+        'entries[0].photo.type',
+      ],
+      [{ entries: [{ at, act: 'note', text: 'x', photo: { type: 'image/png', file: 'photos/p' } }] }, 'entries'],
+      [{ complaints: [pin, pin] }, 'complaints'],
+      [{ complaints: [{ ...pin, word: 'wobbles' }] }, 'complaints[0].word'],
+      [{ putBack: [{ id: 'p', at, what: 'Fan' }] }, 'putBack[0].was'],
     ] as const) {
       const { body } = await send({ ...good, ...over }).expect(422)
       expect([field, body.errors[0].field]).toEqual([field, field])
