@@ -179,7 +179,7 @@ describe('archives', () => {
       [{ entries: [{ at, act: 'note', text: 'x', photo: { type: 'image/png', file: 'photos/p' } }] }, 'entries'],
       [{ complaints: [pin, pin] }, 'complaints'],
       [{ complaints: [{ ...pin, word: 'wobbles' }] }, 'complaints[0].word'],
-      [{ putBack: [{ id: 'p', at, what: 'Fan' }] }, 'putBack[0].was'],
+      [{ putBack: [{ id: 'p', at, what: 'Fan' }] }, 'putBack[0].automatic'],
     ] as const) {
       const { body } = await send({ ...good, ...over }).expect(422)
       expect([field, body.errors[0].field]).toEqual([field, field])
