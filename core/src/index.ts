@@ -351,6 +351,7 @@ export {
   type ShelfMatch,
   type Verdict,
 } from './contract/shelf'
+export { complaintName, placeWords } from './job/complaintWords'
 export { findingOf, placeFaults, type ComplaintFinding } from './job/complaints'
 export { crossCheck, standingProbes, type PlacedProbe, type ProbeCheck } from './run/probes'
 export { restoredStock } from './job/restoredStock'

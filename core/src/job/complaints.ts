@@ -108,13 +108,13 @@ export function findingOf(
   if (misfire)
     return {
       found: 'misfire',
-      said: `One run reads ${misfire.departurePct.toFixed(1)} % lean there and its repeats do not: a misfire? Leads and plugs before fuel.`,
+      said: `One run reads ${misfire.departurePct.toFixed(1)} % lean from ${grouped(misfire.fromRpm)} to ${grouped(misfire.toRpm)} rpm and its repeats do not: a misfire? Leads and plugs before fuel.`,
       worst,
     }
   if (hole)
     return {
       found: 'hole',
-      said: `Torque has a hole from ${grouped(hole.fromRpm)} to ${grouped(hole.toRpm)} rpm, the mixture is right.`,
+      said: `Torque has a hole from ${grouped(hole.fromRpm)} to ${grouped(hole.toRpm)} rpm${worst ? ', the mixture is right' : ', the mixture was not measured'}.`,
       worst,
     }
   if (crosses)

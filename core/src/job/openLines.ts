@@ -1,4 +1,5 @@
 import type { Complaint, PutBack } from '../contract/jobLines'
+import { complaintName } from './complaintWords'
 import { openPutBacks } from './putBack'
 
 type Answered = Pick<Complaint, 'found' | 'done' | 'riderSays'>
@@ -16,7 +17,7 @@ export function openLines(
       .filter((one) => !isAnswered(one) && !one.leftOpen)
       .map((one) => ({
         field: 'complaints',
-        message: `"${[one.word, one.text].filter(Boolean).join(': ')}" has no answer, and is not left open by name`,
+        message: `"${complaintName(one)}" has no answer, and is not left open by name`,
       })),
   ]
 }

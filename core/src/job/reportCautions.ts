@@ -1,4 +1,5 @@
 import type { Job } from '../contract/job'
+import { grouped } from '../numbers/format'
 
 /** Cautions that belong on the report of a job; common practice, deferring to local rules. */
 export function reportCautions({
@@ -23,7 +24,7 @@ export function reportCautions({
     ...(limits?.weakPump
       ? ['The fuel pump is in doubt: have its pressure measured at full load before riding hard.']
       : []),
-    ...(limits?.revCeiling ? [`Above ${limits.revCeiling} rpm nothing was run: keep below it.`] : []),
+    ...(limits?.revCeiling ? [`Keep below ${grouped(limits.revCeiling)} rpm, the rev ceiling of this machine.`] : []),
     'Knocking or a loss of power at full load: close the throttle and have it looked at.',
     'Another fuel than the one named here changes the mixture.',
   ]

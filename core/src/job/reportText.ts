@@ -1,6 +1,7 @@
 import type { Complaint } from '../contract/jobLines'
 import type { Figure, Report } from '../contract/report'
 import { grouped, plain, signed } from '../numbers/format'
+import { complaintName, placeWords } from './complaintWords'
 
 /** A piece of a report, drawn alike on paper and on screen. */
 export type ReportBlock =
@@ -22,19 +23,6 @@ function words({ value, unit, low, high }: Figure): string {
   return `${signed(value)} ${unit}${span}${other}`
 }
 const at = ({ from: { method, path, at: pointer } }: Figure): string => `${method} ${path} ${pointer}`
-
-function place({ fromRpm, toRpm, fromThrottle, toThrottle, gear, temperature }: Complaint): string {
-  const span = (from: number | null | undefined, to: number | null | undefined, unit: string): string | null =>
-    from == null && to == null ? null : `${grouped(from ?? 0)} to ${to == null ? 'the top' : grouped(to)} ${unit}`
-  return [
-    span(fromRpm, toRpm, 'rpm'),
-    span(fromThrottle, toThrottle, '% throttle'),
-    gear != null && `gear ${gear}`,
-    temperature,
-  ]
-    .filter(Boolean)
-    .join(', ')
-}
 
 function machineWords({ machine }: Report): string {
   if (!machine) return 'not said'
@@ -143,7 +131,7 @@ export function reportText(report: Report, reader: ReportReader): ReportBlock[] 
             kind: 'list',
             items: complaints.map(
               ({ complaint, said }) =>
-                `${[complaint.word, complaint.text].filter(Boolean).join(': ')}${place(complaint) && ` (${place(complaint)})`}. ${answerOf(complaint, said)}`,
+                `${complaintName(complaint)}${placeWords(complaint) && ` (${placeWords(complaint)})`}. ${answerOf(complaint, said)}`,
             ),
           },
         ] as const)

@@ -1,4 +1,11 @@
-import { placeFaults, type Complaint, type ComplaintChange, type Job, type NewComplaint } from '@yuzumix/core'
+import {
+  complaintName,
+  placeFaults,
+  type Complaint,
+  type ComplaintChange,
+  type Job,
+  type NewComplaint,
+} from '@yuzumix/core'
 import type { Store } from '../store/database'
 import { addLine, changeLine, dropLine, listLines, type StoredLine } from '../store/lines'
 
@@ -14,7 +21,6 @@ class NoSuchPlace extends Error {
 }
 
 const told = ({ id, at, data }: StoredLine<Data>): Complaint => ({ id, at, ...data })
-const named = ({ word, text }: Pick<Data, 'word' | 'text'>): string => [word, text].filter(Boolean).join(': ')
 
 export async function listComplaints(store: Store, job: string): Promise<Complaint[]> {
   return (await listLines<Data>(store, job, 'complaint')).map(told)
@@ -23,7 +29,9 @@ export async function listComplaints(store: Store, job: string): Promise<Complai
 /** @throws NoSuchPlace outside the rev ceiling or the throttle's range */
 export async function pinComplaint(store: Store, job: Job, complaint: NewComplaint): Promise<Complaint> {
   refusePlace(complaint, job)
-  return told(await addLine<Data>(store, job.id, 'complaint', complaint, ['complaint pinned', named(complaint)]))
+  return told(
+    await addLine<Data>(store, job.id, 'complaint', complaint, ['complaint pinned', complaintName(complaint)]),
+  )
 }
 
 /** Changes or answers a complaint; null when there is none. @throws NoSuchPlace */
@@ -39,7 +47,7 @@ export async function changeComplaint(
     const answer = [change.found, change.done, change.riderSays && `the rider says ${change.riderSays}`].filter(Boolean)
     return {
       data,
-      said: [answer.length ? 'complaint answered' : 'complaint changed', [named(data), ...answer].join('; ')],
+      said: [answer.length ? 'complaint answered' : 'complaint changed', [complaintName(data), ...answer].join('; ')],
     }
   })
   return line && told(line)

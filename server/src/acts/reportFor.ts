@@ -1,4 +1,5 @@
 import {
+  complaintName,
   correctionById,
   DEFAULT_PLAN,
   doneRuns,
@@ -132,8 +133,6 @@ export async function reportFor(
       )
     : []
   const found = complaints.map((one) => ({ complaint: one, finding: findingOf(one, field, holes) }))
-  const named = (one: { word: string; text?: string | undefined }): string =>
-    [one.word, one.text].filter(Boolean).join(': ')
   return {
     n: null,
     at: new Date().toISOString(),
@@ -160,10 +159,12 @@ export async function reportFor(
     correction: `Power by ${correctionById(job.power.correction).name}, smoothed over ${grouped(job.power.smoothing)} rpm to either side`,
     limits: [
       ...(job.limits?.revCeiling
-        ? [`Not run beyond ${job.limits.revCeiling} rpm${job.limits.revReason ? `: ${job.limits.revReason}` : ''}`]
+        ? [
+            `Rev ceiling ${grouped(job.limits.revCeiling)} rpm${job.limits.revReason ? `: ${job.limits.revReason}` : ''}`,
+          ]
         : []),
       ...(job.limits?.weakPump ? ['The fuel pump is doubted'] : []),
-      ...(job.limits?.softTyre ? ['Soft tyre: runs were kept short'] : []),
+      ...(job.limits?.softTyre ? ['Soft tyre: runs are to be kept short'] : []),
       ...(job.limits?.licensed ? ['Licensed work: read and recorded only'] : []),
     ],
     power,
@@ -175,7 +176,7 @@ export async function reportFor(
       cells: unmeasured,
       complaints: found
         .filter(({ finding }) => finding.found === 'nothing measured')
-        .map(({ complaint }) => named(complaint)),
+        .map(({ complaint }) => complaintName(complaint)),
       runs: [
         ...(before ? [] : ['no runs before']),
         ...(after ? [] : ['no runs after: nothing is told of before against after']),

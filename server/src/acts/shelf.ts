@@ -1,12 +1,12 @@
 import {
   checkRunsOf,
+  FieldError,
   InputError,
   likesOf,
   measuredFlatness,
   resample,
   shelfDifference,
   shelfPrior,
-  type FieldError,
   type Job,
   type Shelf,
   type ShelfMatch,
@@ -27,13 +27,13 @@ class DoesNotFit extends Error {
 
 /** How far the runs made on it prove a calibration. */
 async function provenBy(workshop: Workshop, job: Job, signal: AbortSignal): Promise<Shelf['proven']> {
-  const runs = await runsFor(workshop, job, undefined).catch(() => [])
+  const runs = await runsFor(workshop, job, undefined)
   if (runs.length === 0) return { runs: 0, rmsPct: null, worstPct: null }
   try {
     const flat = measuredFlatness(await fieldFor(workshop, job, runs, {}, null, signal))
     return { runs: runs.length, rmsPct: flat.nodes ? flat.rms : null, worstPct: flat.worst && flat.worst.pct }
   } catch (error) {
-    if (!('field' in (error as FieldError))) throw error
+    if (!(error instanceof FieldError)) throw error
     return { runs: runs.length, rmsPct: null, worstPct: null }
   }
 }

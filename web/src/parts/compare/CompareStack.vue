@@ -5,7 +5,7 @@ import CurvePanel, { type CurveBand, type CurveLine } from '@/parts/chart/CurveP
 import RpmAxis from '@/parts/chart/RpmAxis.vue'
 import RulerHairline from '@/parts/chart/RulerHairline.vue'
 import { useHandling } from '@/job/handling'
-import { pinSpans } from '@/parts/pins/pinWords'
+import { pinSpans } from '@/parts/pins/pinSpans'
 import RulerSpans, { type RulerSpan } from '@/parts/chart/RulerSpans.vue'
 import { useRulerStack } from '@/parts/chart/useRulerStack'
 import { grouped, plain, signed } from '@/parts/numbers/format'

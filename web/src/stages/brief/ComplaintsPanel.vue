@@ -1,10 +1,9 @@
 <script setup lang="ts">
 import { ElButton, ElInput, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
-import { COMPLAINT_WORDS, type Complaint } from '@yuzumix/core'
+import { placeWords, COMPLAINT_WORDS, type Complaint } from '@yuzumix/core'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import PinPad from '@/parts/pins/PinPad.vue'
-import { placeWords } from '@/parts/pins/pinWords'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 

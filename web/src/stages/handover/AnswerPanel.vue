@@ -1,11 +1,10 @@
 <script setup lang="ts">
 import { ElButton, ElCheckbox, ElInput, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
 import { onMounted, shallowRef } from 'vue'
-import { findingOf, FOUND, RIDER_SAYS, type Complaint, type FieldAnswer } from '@yuzumix/core'
+import { placeWords, findingOf, FOUND, RIDER_SAYS, type Complaint, type FieldAnswer } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
-import { placeWords } from '@/parts/pins/pinWords'
 
 /** Each complaint with what the last runs show there, what was done, and what the rider says afterwards. */
 const open = useJob()

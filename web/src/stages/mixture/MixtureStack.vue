@@ -10,7 +10,7 @@ import { useRulerStack } from '@/parts/chart/useRulerStack'
 import FieldNodes from '@/parts/field/FieldNodes.vue'
 import { grouped } from '@/parts/numbers/format'
 import { useHandling } from '@/job/handling'
-import { pinSpans } from '@/parts/pins/pinWords'
+import { pinSpans } from '@/parts/pins/pinSpans'
 import { useDisplay } from '@/stores/display'
 
 const props = defineProps<{
