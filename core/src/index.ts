@@ -318,18 +318,20 @@ export { unsafeWatch, type UnsafeStep } from './trainer/unsafe'
 export {
   ALIKE,
   CHANGED_PARTS,
+  LEVELS_OF_SERVICE,
+  type ChangedPart,
+  type MachineLimits,
+  type Rigging,
+} from './contract/brief'
+export {
   COMPLAINT_WORDS,
   FOUND,
-  LEVELS_OF_SERVICE,
   RIDER_SAYS,
   complaintChangeSchema,
   newComplaintSchema,
-  type ChangedPart,
   type ComplaintChange,
-  type MachineLimits,
   type NewComplaint,
-  type Rigging,
-} from './contract/brief'
+} from './contract/complaint'
 export { newEntrySchema, type Entry, type NewEntry } from './contract/entry'
 export {
   DUE,
@@ -337,20 +339,14 @@ export {
   newRigLineSchema,
   putBackChangeSchema,
   rigLineChangeSchema,
-  type Complaint,
   type NewPutBack,
   type PutBack,
   type RigLine,
 } from './contract/jobLines'
+export { type Complaint } from './contract/complaint'
 export { type Figure, type FlatnessAnswer, type Moved, type Report, type SavedReport } from './contract/report'
-export {
-  againstShelfSchema,
-  newShelfSchema,
-  shelfStartSchema,
-  type Shelf,
-  type ShelfMatch,
-  type Verdict,
-} from './contract/shelf'
+export { againstShelfSchema, newShelfSchema, shelfStartSchema, type Shelf, type ShelfMatch } from './contract/shelf'
+export { type Verdict } from './contract/verdict'
 export { complaintName, placeWords } from './job/complaintWords'
 export { findingOf, placeFaults, type ComplaintFinding } from './job/complaints'
 export { crossCheck, standingProbes, type PlacedProbe, type ProbeCheck } from './run/probes'

@@ -1,11 +1,10 @@
 import { object, string } from 'yup'
-import { complaintChangeSchema, newComplaintSchema } from './brief'
+import { complaintChangeSchema, newComplaintSchema } from './complaint'
 import { del, get, list, make, patch, post, type Call } from './call'
 import { entrySchema, newEntrySchema } from './entry'
 import { fieldRequestSchema } from './field'
 import { jobSchema } from './job'
 import {
-  complaintSchema,
   newPutBackSchema,
   newRigLineSchema,
   probeCheckSchema,
@@ -14,6 +13,7 @@ import {
   rigLineChangeSchema,
   rigLineSchema,
 } from './jobLines'
+import { complaintSchema } from './complaint'
 import { flatnessSchema, movedSchema, reportSchema, savedReportSchema } from './report'
 import {
   againstShelfSchema,
@@ -23,8 +23,8 @@ import {
   shelfSchema,
   shelfStartedSchema,
   shelfStartSchema,
-  verdictSchema,
 } from './shelf'
+import { verdictSchema } from './verdict'
 
 const noBody = () => object({}).noUnknown()
 

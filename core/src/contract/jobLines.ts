@@ -1,12 +1,5 @@
 import { type InferType } from 'yup'
-import { answerFields, complaintFields } from './brief'
 import { amount, choice, closed, count, figure, id, knownFigure, text, time, words, yesNo } from './fields'
-
-/** A complaint of the rider, pinned to where it is felt, with its answer. */
-export const complaintSchema = closed({ id: id(), at: time().required(), ...complaintFields, ...answerFields }).meta({
-  ref: 'Complaint',
-})
-export type Complaint = InferType<typeof complaintSchema>
 
 /** Body of POST /jobs/:job/rig: a line of one's own. */
 export const newRigLineSchema = closed({

@@ -2,7 +2,8 @@ import { array, object, type InferType } from 'yup'
 import { briefFields } from './brief'
 import { choice, closed, count, figure, figures, id, knownFigure, knownFigures, time, words, yesNo } from './fields'
 import { jobFields } from './job'
-import { complaintSchema, putBackSchema } from './jobLines'
+import { putBackSchema } from './jobLines'
+import { complaintSchema } from './complaint'
 
 /** A figure of the report, and where it stands: a call, its body, and a JSON pointer into its answer. */
 const figureSchema = closed({

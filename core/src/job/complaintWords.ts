@@ -1,4 +1,4 @@
-import type { Complaint } from '../contract/jobLines'
+import type { Complaint } from '../contract/complaint'
 import { grouped } from '../numbers/format'
 
 /** What a complaint is called: its word, and what the rider said. */

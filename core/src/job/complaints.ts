@@ -1,4 +1,5 @@
-import type { ComplaintChange, MachineLimits, NewComplaint } from '../contract/brief'
+import type { MachineLimits } from '../contract/brief'
+import type { ComplaintChange, NewComplaint } from '../contract/complaint'
 import type { FieldFault } from '../contract/checkInput'
 import type { FieldAnswer } from '../contract/field'
 import { grouped } from '../numbers/format'

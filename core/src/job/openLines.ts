@@ -1,4 +1,5 @@
-import type { Complaint, PutBack } from '../contract/jobLines'
+import type { PutBack } from '../contract/jobLines'
+import type { Complaint } from '../contract/complaint'
 import { complaintName } from './complaintWords'
 import { openPutBacks } from './putBack'
 

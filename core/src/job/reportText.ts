@@ -1,4 +1,4 @@
-import type { Complaint } from '../contract/jobLines'
+import type { Complaint } from '../contract/complaint'
 import type { Figure, Report } from '../contract/report'
 import { grouped, plain, signed } from '../numbers/format'
 import { complaintName, placeWords } from './complaintWords'

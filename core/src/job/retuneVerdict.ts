@@ -1,6 +1,6 @@
 import type { ChangedPart } from '../contract/brief'
 import type { Job } from '../contract/job'
-import type { Verdict } from '../contract/shelf'
+import type { Verdict } from '../contract/verdict'
 import type { Field } from '../field/field'
 import { DEPTHS, type PlanChoice } from '../plan/choice'
 import { makePlan } from '../plan/makePlan'
