@@ -331,6 +331,7 @@ export {
   newComplaintSchema,
   type ComplaintChange,
   type NewComplaint,
+  type Complaint,
 } from './contract/complaint'
 export { newEntrySchema, type Entry, type NewEntry } from './contract/entry'
 export {
@@ -343,7 +344,6 @@ export {
   type PutBack,
   type RigLine,
 } from './contract/jobLines'
-export { type Complaint } from './contract/complaint'
 export { type Figure, type FlatnessAnswer, type Moved, type Report, type SavedReport } from './contract/report'
 export { againstShelfSchema, newShelfSchema, shelfStartSchema, type Shelf, type ShelfMatch } from './contract/shelf'
 export { type Verdict } from './contract/verdict'
