@@ -339,6 +339,7 @@ export {
   newPutBackSchema,
   newRigLineSchema,
   putBackChangeSchema,
+  type PutBackChange,
   rigLineChangeSchema,
   type NewPutBack,
   type PutBack,

@@ -131,7 +131,7 @@ export function circuitTargets({ targets, body }: JettingSettings): CircuitTarge
   return usualTargets(body.kind).map((one, k) => ({ ...one, lambda: targets[k] ?? one.lambda }))
 }
 
-const fittedSchema = object({
+export const fittedSchema = object({
   main: amount(1, 2000),
   pilot: amount(1, 2000),
   needle: name(40),

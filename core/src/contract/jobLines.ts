@@ -50,6 +50,7 @@ export const putBackChangeSchema = closed({
   told: text(160)
     .min(1)
     .when('leftSo', { is: true, then: (schema) => schema.required('must name who was told') }),
+  photo: text(80).min(1).nullable().meta({ description: 'line of the logbook whose photo shows how it was' }),
 }).meta({ ref: 'PutBackChange' })
 /** Something that was changed only for the session. */
 export const putBackSchema = closed({
@@ -60,6 +61,8 @@ export const putBackSchema = closed({
   back: yesNo().required(),
   leftSo: yesNo().required(),
   told: words(160).nullable(),
+  photo: words(80).nullable().optional().default(undefined).meta({ description: 'line of the logbook with its photo' }),
 }).meta({ ref: 'PutBack' })
 export type PutBack = InferType<typeof putBackSchema>
+export type PutBackChange = InferType<typeof putBackChangeSchema>
 export type NewPutBack = InferType<typeof newPutBackSchema>

@@ -1,12 +1,24 @@
 import { array, type InferType } from 'yup'
 import { tableSchema } from '../table/json'
 import { closed, count, figure, id, knownFigure, text, time, words, yesNo } from './fields'
+import { fittedSchema, jettingSchema } from './jetting'
 import { jobFields } from './job'
 
-/** Body of POST /shelf: the latest revision of a table of a job is kept under a name. */
-export const newShelfSchema = closed({ job: id(), name: text(120).min(1).required(), table: id() }).meta({
-  ref: 'NewShelf',
+/** Body of POST /shelf: the latest revision of a table of a job, and its carburettors, are kept under a name. */
+export const newShelfSchema = closed({
+  job: id(),
+  name: text(120).min(1).required(),
+  table: text(80).min(1).meta({ description: 'left out where the job has only carburettors' }),
+}).meta({ ref: 'NewShelf' })
+
+/** Carburettors as they are kept: what they are, and what was fitted last. */
+const keptJets = closed({
+  settings: jettingSchema.required(),
+  fitted: array().of(fittedSchema).min(1).max(8).nullable().defined(),
 })
+  .nullable()
+  .optional()
+  .default(undefined)
 
 /** A calibration kept from an earlier job, with what it was made on. */
 export const shelfSchema = closed({
@@ -22,7 +34,8 @@ export const shelfSchema = closed({
   proven: closed({ runs: count(), rmsPct: knownFigure(), worstPct: knownFigure() })
     .required()
     .meta({ description: 'how far it was proven by the last runs on it' }),
-  table: tableSchema.required(),
+  table: tableSchema.nullable().defined().meta({ description: 'null where only carburettors are kept' }),
+  jets: keptJets,
 }).meta({ ref: 'Shelf' })
 export type Shelf = InferType<typeof shelfSchema>
 
@@ -47,7 +60,10 @@ export const shelfStartSchema = closed({
 }).meta({ ref: 'ShelfStart' })
 /** What became of it. */
 export const shelfStartedSchema = closed({
-  table: id(),
+  table: words(80)
+    .nullable()
+    .meta({ description: 'that was made or changed; null where only carburettors were taken' }),
+  set: words(80).nullable().meta({ description: 'that was made for the jets taken over' }),
   lost: array().of(words(300)).required().meta({ description: 'what was lost in fitting it to other breakpoints' }),
   checkRuns: array().of(checkRun.required()).required(),
 }).meta({ ref: 'ShelfStarted' })

@@ -1,3 +1,4 @@
+import { DEFAULT_JETTING } from '../contract/jetting'
 import type { Shelf } from '../contract/shelf'
 import type { Table } from '../table/table'
 import { checkRunsOf, likesOf, shelfDifference, shelfMatches } from './shelfMatch'
@@ -50,6 +51,14 @@ describe('what on the shelf is near', () => {
     expect(more!.differences).toEqual([
       expect.stringMatching(/^fuel with 5 % more ethanol: about [12]\.\d % of fuel, richer is needed here$/),
     ])
+  })
+  it('other carburettors are told by kind, bore and number', () => {
+    const jetting = { ...DEFAULT_JETTING, body: { ...DEFAULT_JETTING.body, bore: 26 } }
+    const wider = { settings: { ...jetting, body: { ...jetting.body, bore: 28 } }, fitted: null }
+    expect(shelfMatches({ ...job, jetting }, [kept('n', { table: null, jets: wider })])).toMatchObject([
+      { differences: ['bore 28 mm instead of 26 mm'], likes: 1, checkRuns: [{ fromRpm: 2000, toRpm: 6000 }, {}, {}] },
+    ])
+    expect(shelfMatches(job, [kept('n', { jets: wider })])[0]!.differences).toEqual(['carburettors on that side only'])
   })
   it('a blown machine, or one of other cylinders, is not near', () => {
     expect(

@@ -5,7 +5,7 @@ import { ethanolBlendAfr, FUELS } from '../fuel/fuels'
 import type { Table } from '../table/table'
 import { grouped, signed } from '../numbers/format'
 
-type Known = Pick<Job, 'machine' | 'fuel' | 'changed' | 'fuelSold' | 'limits'>
+type Known = Pick<Job, 'machine' | 'fuel' | 'changed' | 'fuelSold' | 'limits' | 'jetting'>
 
 /** Stoichiometric ratio of what is in the tank: ethanol as the pump states it first, else the fuel named. */
 function stoichOf({ fuel, fuelSold }: Pick<Known, 'fuel' | 'fuelSold'>): number | null {
@@ -73,13 +73,31 @@ function fuels(mine: Known, theirs: Shelf): Judged[] {
   ]
 }
 
+function carburettors(mine: Known['jetting'], theirs: Known['jetting']): Judged[] {
+  if (!mine || !theirs) return mine || theirs ? [[0.5, `carburettors on ${mine ? 'this' : 'that'} side only`]] : []
+  const judged: Judged[] = []
+  if (mine.body.kind !== theirs.body.kind) judged.push([0.2, `another kind of carburettor: ${theirs.body.kind}`])
+  else if (mine.body.bore !== theirs.body.bore)
+    judged.push([0.6, `bore ${theirs.body.bore} mm instead of ${mine.body.bore} mm`])
+  if (mine.carburettors.length !== theirs.carburettors.length)
+    judged.push([0.4, `${theirs.carburettors.length} carburettors instead of ${mine.carburettors.length}`])
+  return judged
+}
+
 /** Throttle stops of the runs that prove or refute a map: wide open, where one rides, and between (common practice). */
 const CHECK_STOPS = [100, 40, 15]
 
-/** Three runs that prove or refute a calibration on another machine, within its table and the rev ceiling. */
-export function checkRunsOf(table: Pick<Table, 'rpm'>, revCeiling: number | null | undefined): ShelfMatch['checkRuns'] {
-  const toRpm = Math.min(table.rpm.at(-1)!, revCeiling ?? Infinity)
-  return CHECK_STOPS.map((stop) => ({ stop, fromRpm: Math.min(Math.max(table.rpm[0]!, 2000), toRpm), toRpm }))
+/** Speeds of check runs where neither a table nor a rev ceiling bounds them. */
+const CHECK_SPEEDS = [2000, 6000] as const
+
+/** Three runs that prove or refute a calibration on another machine, within its table, if any, and the rev ceiling. */
+export function checkRunsOf(
+  table: Pick<Table, 'rpm'> | null,
+  revCeiling: number | null | undefined,
+): ShelfMatch['checkRuns'] {
+  const toRpm = Math.min(table?.rpm.at(-1) ?? revCeiling ?? CHECK_SPEEDS[1], revCeiling ?? Infinity)
+  const fromRpm = Math.min(Math.max(table?.rpm[0] ?? 0, CHECK_SPEEDS[0]), toRpm)
+  return CHECK_STOPS.map((stop) => ({ stop, fromRpm, toRpm }))
 }
 
 /**
@@ -94,6 +112,7 @@ export function shelfMatches(job: Known, shelf: readonly Shelf[], least = 0.2): 
         ...machines(job.machine, one.machine),
         ...parts(job.changed ?? [], one.changed ?? []),
         ...fuels(job, one),
+        ...carburettors(job.jetting, one.jets?.settings),
       ]
       return {
         shelf: one,
@@ -115,14 +134,15 @@ export function likesOf<Match extends Pick<ShelfMatch, 'shelf' | 'score'>>(
   one: Match,
   matches: readonly Match[],
 ): Match[] {
-  const { kind, loadAxis } = one.shelf.table
+  const { table } = one.shelf
   return matches.filter(
     (other) =>
       other.shelf.id === one.shelf.id ||
-      (one.score >= ALIKE &&
+      (table !== null &&
+        one.score >= ALIKE &&
         other.score >= ALIKE &&
-        other.shelf.table.kind === kind &&
-        other.shelf.table.loadAxis === loadAxis),
+        other.shelf.table?.kind === table.kind &&
+        other.shelf.table.loadAxis === table.loadAxis),
   )
 }
 

@@ -1,5 +1,6 @@
-import { openPutBacks, type NewPutBack, type PutBack } from '@yuzumix/core'
+import { InputError, openPutBacks, type NewPutBack, type PutBack, type PutBackChange } from '@yuzumix/core'
 import type { Store } from '../store/database'
+import { findPhoto } from '../store/entries'
 import { addLine, changeLine, listLines, type StoredLine } from '../store/lines'
 
 type Data = Omit<PutBack, 'id' | 'at'>
@@ -24,20 +25,28 @@ export async function notePutBack(store: Store, job: string, line: NewPutBack, i
   )
 }
 
-/** It is back, or left so with somebody told; null when there is no such line. */
+/**
+ * It is back, or left so with somebody told, or a photo shows how it was; null when there is no such line.
+ *
+ * @throws InputError when the line of the logbook has no photo
+ */
 export async function settlePutBack(
   store: Store,
   job: string,
   id: string,
-  { back, leftSo, told: whom }: { back?: boolean | undefined; leftSo?: boolean | undefined; told?: string | undefined },
+  { back, leftSo, told: whom, photo }: PutBackChange,
 ): Promise<PutBack | null> {
+  if (photo && !(await findPhoto(store, job, photo)))
+    throw new InputError([{ field: 'photo', message: 'there is no such line with a photo in the logbook of this job' }])
   const line = await changeLine<Data>(store, job, 'put-back', id, (now) => {
     const data = {
       ...now,
       back: back ?? (leftSo ? false : now.back),
       leftSo: leftSo ?? (back ? false : now.leftSo),
       told: leftSo ? (whom ?? now.told) : leftSo === false || back ? null : now.told,
+      photo: photo === undefined ? now.photo : photo,
     }
+    if (back === undefined && leftSo === undefined) return { data, said: ['photo of how it was', now.what] }
     const how = data.back ? 'put back' : data.leftSo ? `left so, told ${data.told}` : 'open again'
     return { data, said: [how, now.what] }
   })

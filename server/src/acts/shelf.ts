@@ -13,7 +13,11 @@ import {
   type Table,
   type TableInfo,
 } from '@yuzumix/core'
+import { listSets, insertSet } from '../store/sets'
+import { writeEntry } from '../store/entries'
+import { changeJobRow } from '../store/jobs'
 import { addShelf } from '../store/shelf'
+import type { Store } from '../store/database'
 import { addTable, findTable, listTables } from '../store/tables'
 import { fieldFor, runsFor, type Workshop } from './fieldFor'
 import { saveRevisions } from './saveRevisions'
@@ -38,14 +42,29 @@ async function provenBy(workshop: Workshop, job: Job, signal: AbortSignal): Prom
   }
 }
 
-/** Keeps the latest revision of a table with what it was made on. */
+/** The carburettors of a job with what was fitted last; null for an injected one. */
+async function jetsOf({ store }: Workshop, job: Job): Promise<Shelf['jets']> {
+  if (!job.jetting) return null
+  const sets = await listSets(store, job.id)
+  return { settings: job.jetting, fitted: sets.findLast((one) => one.fitting)?.fitting?.fitted ?? null }
+}
+
+/**
+ * Keeps the latest revision of a table, and the carburettors of the job, with what they were made on.
+ *
+ * @param info null where there are only carburettors
+ * @throws InputError when there is nothing to keep
+ */
 export async function keepOnShelf(
   workshop: Workshop,
   job: Job,
-  info: TableInfo,
+  info: TableInfo | null,
   name: string,
   signal: AbortSignal,
 ): Promise<Shelf> {
+  const jets = await jetsOf(workshop, job)
+  if (!info && !jets)
+    throw new InputError([{ field: 'table', message: 'the job has no carburettors either: name a table to keep' }])
   const { machine, fuel, changed, fuelSold } = job
   return addShelf(workshop.store, {
     name,
@@ -56,7 +75,8 @@ export async function keepOnShelf(
     fuelSold,
     target: job.mixture.target.preset,
     proven: await provenBy(workshop, job, signal),
-    table: info.table,
+    table: info && info.table,
+    jets,
   })
 }
 
@@ -65,12 +85,13 @@ export function meanOf(shelf: Shelf, matches: readonly ShelfMatch[]): Shelf {
   const own = matches.find((one) => one.shelf.id === shelf.id)
   const likes = own ? likesOf(own, matches).map((one) => one.shelf) : []
   if (likes.length < 2) return shelf
-  const tables = [shelf, ...likes.filter((one) => one.id !== shelf.id)].map((one) => one.table)
+  const tables = [shelf, ...likes.filter((one) => one.id !== shelf.id)].flatMap((one) => one.table ?? [])
   return { ...shelf, name: `mean of ${likes.length} like ${shelf.name}`.slice(0, 120), table: shelfPrior(tables) }
 }
 
 /** A table of the shelf on the breakpoints of another. @throws DoesNotFit */
-function onto(shelf: Shelf, table: Table): { table: Table; lost: string[] } {
+function onto(shelf: Pick<Shelf, 'name' | 'table'>, table: Table): { table: Table; lost: string[] } {
+  if (!shelf.table) throw new DoesNotFit(`"${shelf.name}" has carburettors, no table.`)
   if (shelf.table.kind !== table.kind)
     throw new DoesNotFit(`"${shelf.name}" is a ${shelf.table.kind} table, here is a ${table.kind} table.`)
   try {
@@ -81,8 +102,9 @@ function onto(shelf: Shelf, table: Table): { table: Table; lost: string[] } {
 }
 
 /**
- * Takes a calibration of the shelf as the start of a job: as a revision of the job's table of that kind, on its
- * breakpoints; or as a table of its own where the job has none.
+ * Takes a calibration of the shelf as the start of a job: its table as a revision of the job's table of that kind, on
+ * its breakpoints, or as a table of its own where the job has none; its carburettors where the job has none yet, or as
+ * many.
  *
  * @param override why a large step against what was measured is taken all the same
  * @throws DoesNotFit where load means something else; TooLarge
@@ -90,17 +112,56 @@ function onto(shelf: Shelf, table: Table): { table: Table; lost: string[] } {
 export async function startFromShelf(workshop: Workshop, job: Job, shelf: Shelf, override: string | undefined) {
   const { store } = workshop
   const reason = `Start from the shelf: ${shelf.name} (${shelf.job})`.slice(0, 480)
-  const own = (await listTables(store, job.id)).find((one) => one.table.kind === shelf.table.kind)
-  const checkRuns = checkRunsOf(shelf.table, job.limits?.revCeiling)
+  const fault = jetsFault(job, shelf)
+  if (fault) throw new DoesNotFit(fault)
+  const taken = shelf.table
+    ? await takeTable(workshop, job, shelf.name, shelf.table, reason, override)
+    : { table: null, lost: [] }
+  const set = shelf.jets ? await takeJets(store, job, shelf.name, shelf.jets, reason) : null
+  return { ...taken, set, checkRuns: checkRunsOf(shelf.table, job.limits?.revCeiling) }
+}
+
+async function takeTable(
+  workshop: Workshop,
+  job: Job,
+  name: string,
+  from: Table,
+  reason: string,
+  override: string | undefined,
+): Promise<{ table: string; lost: string[] }> {
+  const { store } = workshop
+  const own = (await listTables(store, job.id)).find((one) => one.table.kind === from.kind)
   if (!own) {
-    const made = await addTable(store, job.id, { name: shelf.name, cylinder: null, table: shelf.table }, reason)
-    return { table: made.id, lost: [], checkRuns }
+    const made = await addTable(store, job.id, { name, cylinder: null, table: from }, reason)
+    return { table: made.id, lost: [] }
   }
-  const { table, lost } = onto(shelf, own.table)
+  const { table, lost } = onto({ name, table: from }, own.table)
   await saveRevisions(workshop, job, [
     { table: own.id, parent: own.revisions.at(-1)!.n, reason, values: table.values, override },
   ])
-  return { table: own.id, lost, checkRuns }
+  return { table: own.id, lost }
+}
+
+/** Why the carburettors of the shelf cannot stand for those of the job; null when they can. */
+function jetsFault(job: Job, { name, jets }: Shelf): string | null {
+  const [mine, theirs] = [job.jetting?.carburettors.length, jets?.settings.carburettors.length]
+  if (mine === undefined || theirs === undefined || mine === theirs) return null
+  return `"${name}" has ${theirs} carburettors, this machine ${mine}.`
+}
+
+/** The carburettors of the shelf become those of the job, with a set for what is fitted, as one act. */
+function takeJets(store: Store, job: Job, name: string, jets: NonNullable<Shelf['jets']>, reason: string) {
+  return store.act(async (transaction) => {
+    await changeJobRow(store, transaction, job.id, { jetting: jets.settings })
+    await writeEntry(store, transaction, job.id, 'start from the shelf', reason)
+    return (
+      jets.fitted &&
+      insertSet(store, transaction, job.id, {
+        name: `As ${name}`.slice(0, 120),
+        fitting: { fitted: jets.fitted, reason: reason.slice(0, 400), predicted: null },
+      })
+    )
+  })
 }
 
 /** "Has somebody been in here?" @throws DoesNotFit; InputError when there is no such table */

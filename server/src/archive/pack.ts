@@ -14,6 +14,7 @@ import { readChannel } from '../store/columns'
 import { listRuns } from '../store/runs'
 import { listSets } from '../store/sets'
 import { listTables } from '../store/tables'
+import { photoFile } from './photoFile'
 
 const ROWS_AT_ONCE = 20_000
 
@@ -93,7 +94,7 @@ export async function packJob(store: Store, job: Job, out: Writable): Promise<vo
     entries: entries.map(({ id: entry, run, photo, ...line }) => ({
       ...line,
       run: run !== null && place.has(run) ? String(place.get(run)) : null,
-      photo: photo === null ? null : { type: photo as Photo['type'], file: `photos/${entry}` },
+      photo: photo === null ? null : { type: photo as Photo['type'], file: photoFile(entry) },
     })),
     complaints,
     rig: rig.map(({ data, ...line }) => ({ ...line, ...data })),
@@ -105,7 +106,7 @@ export async function packJob(store: Store, job: Job, out: Writable): Promise<vo
     const found = entry.photo && (await findPhoto(store, id, entry.id))
     if (!found) continue
     // A photo is packed already.
-    const file = new ZipPassThrough(`photos/${entry.id}`)
+    const file = new ZipPassThrough(photoFile(entry.id))
     zip.add(file)
     file.push(found.data, true)
     if (out.writableNeedDrain) await new Promise((resolve) => out.once('drain', resolve))

@@ -20,6 +20,7 @@ import { insertRun } from '../store/runs'
 import { insertSet } from '../store/sets'
 import { insertTable } from '../store/tables'
 import { ArchiveError } from './archiveError'
+import { photoFile } from './photoFile'
 import { newRun } from '../intake/newRun'
 
 const MOST_UNPACKED = 2 * 1024 ** 3
@@ -132,6 +133,7 @@ export async function unpackJob(store: Store, content: Uint8Array): Promise<stri
           { where: { id: ids[k]! }, transaction },
         )
     }
+    const bookIds = archived.entries.map(() => randomUUID() as string)
     for (const [k, { at, act, text, kind = 'act', run, rpm = null, load = null }] of archived.entries.entries()) {
       const photo = photos[k] ?? null
       await insertEntry(
@@ -139,7 +141,7 @@ export async function unpackJob(store: Store, content: Uint8Array): Promise<stri
         transaction,
         id,
         {
-          id: randomUUID(),
+          id: bookIds[k]!,
           at,
           act,
           text,
@@ -156,8 +158,11 @@ export async function unpackJob(store: Store, content: Uint8Array): Promise<stri
       await insertLine(store, transaction, id, 'complaint', { id: line, at, data })
     for (const { id: line, at, ...data } of archived.rig ?? [])
       await insertLine(store, transaction, id, 'rig', { id: line, at, data })
-    for (const { id: line, at, ...data } of archived.putBack ?? [])
-      await insertLine(store, transaction, id, 'put-back', { id: line, at, data })
+    for (const { id: line, at, ...data } of archived.putBack ?? []) {
+      const shown = archived.entries.findIndex((one) => data.photo && one.photo?.file === photoFile(data.photo))
+      const photo = bookIds[shown] ?? null
+      await insertLine(store, transaction, id, 'put-back', { id: line, at, data: { ...data, photo } })
+    }
     for (const { n, at, report } of archived.reports ?? [])
       await store.models.reports.create({ jobId: id, n, at, data: report }, { transaction })
     await writeEntry(store, transaction, id, 'job read from an archive', fields.title)

@@ -42,6 +42,13 @@ describe('notes', () => {
       .send({ done: true })
       .expect(200)
 
+    const ledger = api(`/jobs/${job}/put-back`)
+    const fan = (
+      await server.call().post(ledger).send({ what: 'Fan', was: '103 °C', now: '88 °C', due: 'road' }).expect(201)
+    ).body.id
+    await server.call().patch(`${ledger}/${fan}`).send({ photo: 'no such line' }).expect(400)
+    await server.call().patch(`${ledger}/${fan}`).send({ photo: entry.id }).expect(200)
+
     const zip = await server
       .call()
       .get(api(`/jobs/${job}/archive`))
@@ -60,6 +67,10 @@ describe('notes', () => {
     )
     expect(again).toMatchObject({ text: 'Plug of the short silencer', rpm: 4500, photo: 'image/png' })
     expect((await server.call().get(api(`/jobs/${copy}/entries/${again.id}/photo`))).body).toEqual(PNG)
+    // The line of the ledger shows its own copy of the photo, and is still open.
+    expect((await server.call().get(api(`/jobs/${copy}/put-back`))).body).toMatchObject([
+      { what: 'Fan', photo: again.id, back: false },
+    ])
     expect((await server.call().get(api(`/jobs/${copy}/complaints`))).body).toMatchObject([{ word: 'hunts' }])
     expect(
       (await server.call().get(api(`/jobs/${copy}/rig`))).body.find((one: { id: string }) => one.id === 'battery').done,

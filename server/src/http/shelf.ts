@@ -29,8 +29,8 @@ export function shelfRoutes(context: Context): Router {
   router.post('/shelf', async (request, response) => {
     const { job: id, name, table } = checkInput(newShelfSchema, request.body)
     const job = await findJob(store, id)
-    const info = job && (await findTable(store, id, table))
-    if (!job || !info)
+    const info = job && table !== undefined ? await findTable(store, id, table) : null
+    if (!job || (table !== undefined && !info))
       throw new InputError([{ field: job ? 'table' : 'job', message: `there is no such ${job ? 'table' : 'job'}` }])
     response.status(201).json(await keepOnShelf(context, job, info, name, goneSignal(request)))
   })

@@ -105,12 +105,23 @@ export async function changeJob(
   return found ? findJob(store, id) : null
 }
 
+/** Changes fields of a job in the transaction of the act that needs them. */
+export async function changeJobRow(
+  store: Store,
+  transaction: Transaction,
+  id: string,
+  change: Record<string, unknown>,
+): Promise<JobRow> {
+  const row = (await store.models.jobs.findByPk(id, { transaction }))!
+  await row.update({ data: { ...row.get().data, ...change } }, { transaction })
+  return row.get()
+}
+
 /** Marks a job handed over at a time, or open again. */
 export async function markDone(store: Store, id: string, doneAt: string | null): Promise<void> {
   await store.act(async (transaction) => {
-    const row = (await store.models.jobs.findByPk(id, { transaction }))!
-    await row.update({ data: { ...row.get().data, doneAt } }, { transaction })
-    await writeEntry(store, transaction, id, doneAt ? 'handed over' : 'reopened', row.get().title)
+    const { title } = await changeJobRow(store, transaction, id, { doneAt })
+    await writeEntry(store, transaction, id, doneAt ? 'handed over' : 'reopened', title)
   })
 }
 

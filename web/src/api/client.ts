@@ -149,11 +149,12 @@ export const api = {
   settlePutBack: (job: string, id: string, change: { back?: boolean; leftSo?: boolean; told?: string }) =>
     json<PutBack>('PATCH', `/jobs/${job}/put-back/${id}`, change),
   shelf: () => json<Shelf[]>('GET', '/shelf'),
-  keepOnShelf: (job: string, name: string, table: string) => json<Shelf>('POST', '/shelf', { job, name, table }),
+  keepOnShelf: (job: string, name: string, table: string | undefined) =>
+    json<Shelf>('POST', '/shelf', { job, name, table }),
   dropShelf: (id: string) => call('DELETE', `/shelf/${id}`),
   shelfMatches: (job: string) => json<ShelfMatch[]>('GET', `/jobs/${job}/shelf-matches`),
   shelfStart: (job: string, shelf: string, mean: boolean, override?: string) =>
-    json<{ table: string; lost: string[] }>('POST', `/jobs/${job}/shelf-start`, {
+    json<{ table: string | null; set: string | null; lost: string[] }>('POST', `/jobs/${job}/shelf-start`, {
       shelf,
       mean,
       ...(override && { override }),

@@ -8,6 +8,7 @@ import {
   type NewComplaint,
   type NewPutBack,
   type PutBack,
+  type PutBackChange,
 } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
@@ -62,7 +63,6 @@ export const useHandling = defineStore('handling', () => {
     answer: (complaint: string, change: ComplaintChange) => act((id) => api.changeComplaint(id, complaint, change)),
     unpin: (complaint: string) => act((id) => api.deleteComplaint(id, complaint)),
     note: (line: NewPutBack) => act((id) => api.notePutBack(id, line)),
-    settle: (line: string, change: { back?: boolean; leftSo?: boolean; told?: string }) =>
-      act((id) => api.settlePutBack(id, line, change)),
+    settle: (line: string, change: PutBackChange) => act((id) => api.settlePutBack(id, line, change)),
   }
 })

@@ -6,6 +6,7 @@ import { RouterLink } from 'vue-router'
 import type { Shelf } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
+import { counted } from '@/parts/numbers/format'
 
 /** Calibrations kept from earlier jobs. */
 const shelf = shallowRef<Shelf[] | null>(null)
@@ -25,6 +26,13 @@ async function load(): Promise<void> {
   }
 }
 onMounted(load)
+const contents = ({ table, jets }: Shelf): string =>
+  [
+    table && `${table.kind}, ${table.rpm.length} x ${table.load.length}`,
+    jets && counted(jets.settings.carburettors.length, 'carburettor'),
+  ]
+    .filter(Boolean)
+    .join('; ')
 const dropping = ref('')
 async function drop(id: string): Promise<void> {
   try {
@@ -54,7 +62,7 @@ async function drop(id: string): Promise<void> {
           <th scope="col">Name</th>
           <th scope="col">Machine</th>
           <th scope="col">Fuel</th>
-          <th scope="col">Table</th>
+          <th scope="col">What</th>
           <th scope="col">Proven</th>
           <th scope="col">Kept</th>
           <th scope="col"><span class="sr-only">Acts</span></th>
@@ -71,7 +79,7 @@ async function drop(id: string): Promise<void> {
               one.fuelSold?.ethanolPct != null ? `${one.fuelSold.ethanolPct} % ethanol` : (one.fuel?.id ?? 'not said')
             }}
           </td>
-          <td class="figures">{{ one.table.kind }}, {{ one.table.rpm.length }} x {{ one.table.load.length }}</td>
+          <td class="figures">{{ contents(one) }}</td>
           <td class="figures">
             {{ one.proven.rmsPct === null ? 'not' : `${one.proven.rmsPct.toFixed(1)} % over ${one.proven.runs} runs` }}
           </td>

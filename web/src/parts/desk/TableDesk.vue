@@ -2,6 +2,8 @@
 import { ElButton, ElOption, ElSelect, ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref } from 'vue'
 import { sayProblem } from '@/api/say'
+import { useHandling } from '@/job/handling'
+import { pinSpans } from '@/parts/pins/pinSpans'
 import { counted, grouped } from '@/parts/numbers/format'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
 import TableGrid, { type CellLook, type GridAct } from '@/parts/table/TableGrid.vue'
@@ -26,6 +28,8 @@ const props = defineProps<{
 const { info, working, selection, pair, compared, tables, tableId, adding, saving, reason, override, note } = props.desk
 const { untaken, leftByHand } = props.edits
 const tab = ref('cell')
+const handling = useHandling()
+const pins = computed(() => pinSpans(handling.complaints, info.value?.table.rpm.at(-1) ?? 0))
 
 const ACTS: Record<GridAct, () => void> = {
   line: props.edits.line,
@@ -119,6 +123,7 @@ const adds = computed(() => info.value?.table.kind === 'fuel trim' && info.value
       :shown="desk.shown"
       :note="left || note"
       :look="look"
+      :pins="pins"
       :load-unit="info.table.loadAxis === 'throttle' ? '%' : 'kPa'"
       :label="`${info.name}, ${info.table.kind}`"
       :readonly="pair !== null"

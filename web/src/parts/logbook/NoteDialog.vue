@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElDialog, ElInput, ElOption, ElSelect } from 'element-plus'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import type { Entry } from '@yuzumix/core'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { sayDone, sayProblem } from '@/api/say'
 import { api } from '@/api/client'
@@ -10,6 +11,11 @@ import { shrunk } from './shrunk'
 
 /** A note into the logbook, with a photo where there is one, pinned to rpm and load where that matters. */
 const shown = defineModel<boolean>({ required: true })
+const props = defineProps<{
+  /** what the note begins with */
+  told?: string
+}>()
+const emit = defineEmits<{ added: [entry: Entry] }>()
 const open = useJob()
 const handling = useHandling()
 const text = ref('')
@@ -19,6 +25,9 @@ const run = ref('')
 const photo = ref<Blob | null>(null)
 const fault = ref('')
 const saving = ref(false)
+watch(shown, (now) => {
+  if (now && props.told && !text.value) text.value = props.told
+})
 const preview = computed(() => (photo.value ? URL.createObjectURL(photo.value) : ''))
 watch(preview, (_now, before) => before && URL.revokeObjectURL(before))
 onBeforeUnmount(() => preview.value && URL.revokeObjectURL(preview.value))
@@ -38,7 +47,7 @@ async function save(): Promise<void> {
   saving.value = true
   try {
     const id = open.job!.id
-    await api.addNote(
+    const entry = await api.addNote(
       id,
       {
         text: text.value.trim(),
@@ -57,6 +66,7 @@ async function save(): Promise<void> {
       false,
     ]
     sayDone('The note is in the logbook.')
+    emit('added', entry)
     await handling.reload(id)
   } catch (error) {
     sayProblem(error)

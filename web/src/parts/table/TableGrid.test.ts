@@ -1,7 +1,7 @@
 /** @jest-environment jsdom */
 import { mount } from '@vue/test-utils'
 import { nextTick, ref } from 'vue'
-import type { Selection } from '@yuzumix/core'
+import { grouped, type Selection } from '@yuzumix/core'
 import TableGrid from './TableGrid.vue'
 
 const VALUES = [
@@ -35,6 +35,14 @@ function shown(over: Partial<InstanceType<typeof TableGrid>['$props']> = {}) {
   return { wrapper, selection, press }
 }
 const acts = (wrapper: ReturnType<typeof shown>['wrapper']): unknown[] => (wrapper.emitted('act') ?? []).flat()
+
+describe('complaints on a table', () => {
+  it('stand at the speeds they are pinned to', () => {
+    const { wrapper } = shown({ pins: [{ from: 3000, to: 6000, text: 'hesitates' }] })
+    const pinned = wrapper.findAll('th.pinned').map((one) => one.text())
+    expect(pinned).toEqual([`${grouped(4000)}, hesitates`, `${grouped(6000)}, hesitates`])
+  })
+})
 
 describe('a table by keys alone', () => {
   it('moves by arrows, the highest load on top, and selects with Shift', async () => {

@@ -28,6 +28,8 @@ const props = defineProps<{
   /** what was done last, said under the table */
   note?: string
   look: (row: number, column: number) => CellLook
+  /** what riders complained of, by span of rpm */
+  pins?: readonly { from: number; to: number; text: string }[]
   loadUnit: string
   label: string
   readonly?: boolean
@@ -44,6 +46,16 @@ const emit = defineEmits<{
 const body = ref<HTMLElement>()
 const rows = computed(() => props.grid.load.map((_, row) => row).reverse())
 const chosen = computed(() => ordered(selection.value))
+/** Columns with the complaints pinned there. */
+const headings = computed(() =>
+  props.grid.rpm.map((rpm) => ({
+    rpm,
+    pinned: (props.pins ?? [])
+      .filter(({ from, to }) => rpm >= from && rpm <= to)
+      .map((pin) => pin.text)
+      .join(', '),
+  })),
+)
 const isIn = (row: number, column: number): boolean =>
   row >= chosen.value.row0 &&
   row <= chosen.value.row1 &&
@@ -163,7 +175,17 @@ function enter(row: number, column: number): void {
       <thead>
         <tr role="row">
           <th role="columnheader" class="corner">{{ loadUnit }} \ rpm</th>
-          <th v-for="rpm in grid.rpm" :key="rpm" role="columnheader" scope="col" class="figures">{{ grouped(rpm) }}</th>
+          <th
+            v-for="{ rpm, pinned } in headings"
+            :key="rpm"
+            role="columnheader"
+            scope="col"
+            class="figures"
+            :class="{ pinned }"
+            :title="pinned || undefined"
+          >
+            {{ grouped(rpm) }}<span v-if="pinned" class="sr-only">, {{ pinned }}</span>
+          </th>
         </tr>
       </thead>
       <tbody>
@@ -228,6 +250,9 @@ th {
   background: var(--panel);
   position: sticky;
   top: 0;
+}
+th.pinned {
+  box-shadow: inset 0 -3px 0 var(--yuzu);
 }
 tbody th {
   left: 0;

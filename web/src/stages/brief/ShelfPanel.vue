@@ -23,14 +23,16 @@ onMounted(async () => {
 
 async function start(match: ShelfMatch, mean: boolean, override?: string): Promise<void> {
   try {
-    const { table, lost } = await api.shelfStart(id, match.shelf.id, mean, override)
-    await open.reloadTables()
+    const { table, set, lost } = await api.shelfStart(id, match.shelf.id, mean, override)
+    if (table) await open.reloadTables()
+    else open.putJob(await api.job(id))
+    if (set) await open.reloadRuns()
     told.value = {
       ...told.value,
       [match.shelf.id]: lost.length ? `Taken; ${lost.join('; ')}.` : 'Taken, cell by cell.',
     }
     sayDone(
-      `"${match.shelf.name}" is the start of ${open.tables.find((one) => one.id === table)?.name ?? 'the table'}.`,
+      `"${match.shelf.name}" is the start of ${open.tables.find((one) => one.id === table)?.name ?? (table ? 'the table' : 'the carburettors')}.`,
     )
   } catch (error) {
     // A large step against what was measured is taken with a reason only.
@@ -44,8 +46,9 @@ async function start(match: ShelfMatch, mean: boolean, override?: string): Promi
     if (asked) await start(match, mean, asked.value)
   }
 }
+const ownTable = ({ shelf }: ShelfMatch) => open.tables.find((one) => one.table.kind === shelf.table?.kind)
 async function compare(match: ShelfMatch): Promise<void> {
-  const own = open.tables.find((one) => one.table.kind === match.shelf.table.kind)
+  const own = ownTable(match)
   if (!own) return
   try {
     const { said } = await api.againstShelf(id, own.id, match.shelf.id)
@@ -88,10 +91,7 @@ const runs = (match: ShelfMatch): string =>
         <ElButton v-if="match.likes > 1" size="small" @click="start(match, true)"
           >Start from the mean of {{ match.likes }}</ElButton
         >
-        <ElButton
-          size="small"
-          :disabled="!open.tables.some((one) => one.table.kind === match.shelf.table.kind)"
-          @click="compare(match)"
+        <ElButton size="small" :disabled="!ownTable(match)" @click="compare(match)"
           >Has somebody been in here?</ElButton
         >
       </div>

@@ -5,19 +5,20 @@ import { api } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
 import { useJob } from '@/job/openJob'
 
-/** Keeps a table on the shelf: the start of the next machine like this. */
+/** Keeps a table, and the carburettors, on the shelf: the start of the next machine like this. */
 const open = useJob()
 const chosen = ref('')
 const table = computed(
   () => open.tables.find((one) => one.id === chosen.value) ?? open.fuelTables.at(-1) ?? open.tables[0],
 )
+const keepable = computed(() => Boolean(table.value ?? open.job?.jetting))
 const name = ref(open.job!.title.slice(0, 120))
 const busy = ref(false)
 async function keep(): Promise<void> {
-  if (!table.value || !name.value.trim()) return
+  if (!keepable.value || !name.value.trim()) return
   busy.value = true
   try {
-    const kept = await api.keepOnShelf(open.job!.id, name.value.trim(), table.value.id)
+    const kept = await api.keepOnShelf(open.job!.id, name.value.trim(), table.value?.id)
     sayDone(`"${kept.name}" is on the shelf.`)
   } catch (error) {
     sayProblem(error)
@@ -29,10 +30,10 @@ async function keep(): Promise<void> {
 
 <template>
   <h2>Shelf</h2>
-  <p v-if="!table" class="soft">There is no table to keep.</p>
+  <p v-if="!keepable" class="soft">There is no table and no carburettor to keep.</p>
   <form v-else @submit.prevent="keep">
     <ElSelect
-      v-if="open.tables.length > 1"
+      v-if="table && open.tables.length > 1"
       :model-value="table.id"
       size="small"
       aria-label="Table to keep"

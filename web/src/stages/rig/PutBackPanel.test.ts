@@ -22,7 +22,16 @@ jest.mock('@/job/handling', () => ({
     },
   }),
 }))
-jest.mock('@/parts/logbook/NoteDialog.vue', () => ({ __esModule: true, default: { template: '<i />' } }))
+jest.mock('@/job/openJob', () => ({ useJob: () => ({ job: { id: 'j' } }) }))
+jest.mock('@/api/client', () => ({ api: { photoUrl: (job: string, entry: string) => `/${job}/${entry}` } }))
+jest.mock('@/parts/logbook/NoteDialog.vue', () => ({
+  __esModule: true,
+  default: {
+    props: ['told'],
+    emits: ['added'],
+    template: `<button @click="$emit('added', { id: 'entry', photo: 'image/png' })">add: {{ told }}</button>`,
+  },
+}))
 
 const FAN = {
   id: 'fan',
@@ -51,6 +60,17 @@ describe('the put-back ledger', () => {
     const panel = shown([FAN])
     await press(panel, 'It is back')
     expect(acts).toEqual([['fan', { back: true }]])
+  })
+  it('takes a photo of how it was, and shows it with the line', async () => {
+    const panel = shown([FAN])
+    await press(panel, 'Photo')
+    await press(panel, 'add: Fan: was 103 °C')
+    expect(acts).toEqual([['fan', { photo: 'entry' }]])
+    expect(
+      shown([{ ...FAN, photo: 'entry' }])
+        .get('img')
+        .attributes('src'),
+    ).toBe('/j/entry')
   })
   it('leaves a line so only with somebody told', async () => {
     const panel = shown([FAN])

@@ -1,17 +1,27 @@
 <script setup lang="ts">
 import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
-import { DUE, USUAL_PUT_BACKS, type NewPutBack, type PutBack } from '@yuzumix/core'
+import { DUE, USUAL_PUT_BACKS, type Entry, type NewPutBack, type PutBack } from '@yuzumix/core'
+import { api } from '@/api/client'
+import { useJob } from '@/job/openJob'
 import NoteDialog from '@/parts/logbook/NoteDialog.vue'
 import { useHandling } from '@/job/handling'
 
 /** What was changed only for the session, until each is back, or left so with somebody told. */
+const open = useJob()
 const handling = useHandling()
 const blank = (): NewPutBack => ({ what: '', was: '', now: '', due: 'hand-over' })
 const next = ref<NewPutBack>(blank())
 const telling = ref('')
 const told = ref('')
-const photographing = ref(false)
+/** Line whose photo is being taken. */
+const photographed = ref<PutBack | null>(null)
+const photographing = computed({
+  get: () => photographed.value !== null,
+  set: (shown) => {
+    if (!shown) photographed.value = null
+  },
+})
 const ordered = computed(() => [...handling.putBack].sort((a, b) => Number(isSettled(a)) - Number(isSettled(b))))
 const isSettled = ({ back, leftSo }: PutBack): boolean => back || leftSo
 const seeds = computed(() => USUAL_PUT_BACKS.filter((one) => !handling.putBack.some(({ what }) => what === one.what)))
@@ -23,6 +33,9 @@ async function add(): Promise<void> {
   const { what, was, now } = next.value
   if (!what.trim() || !was.trim() || !now.trim()) return
   if (await handling.note(next.value)) next.value = blank()
+}
+async function takePhoto({ id, photo }: Entry): Promise<void> {
+  if (photo !== null && photographed.value) await handling.settle(photographed.value.id, { photo: id })
 }
 async function leaveSo(line: PutBack): Promise<void> {
   if (!told.value.trim()) return
@@ -64,11 +77,17 @@ async function leaveSo(line: PutBack): Promise<void> {
         <div>
           <strong>{{ line.what }}</strong> was {{ line.was }}, now {{ line.now }}
           <span class="soft">before {{ line.due }}{{ line.automatic ? ', noted by itself' : '' }}</span>
+          <a v-if="line.photo" :href="api.photoUrl(open.job!.id, line.photo)" target="_blank">
+            <img :src="api.photoUrl(open.job!.id, line.photo)" :alt="`Photo: ${line.what} as it was`" loading="lazy" />
+          </a>
           <p v-if="line.leftSo" class="soft">left so, told {{ line.told }}</p>
           <p v-else-if="line.back" class="soft">back</p>
         </div>
         <div v-if="!isSettled(line)" class="acts">
           <ElButton size="small" @click="handling.settle(line.id, { back: true })">It is back</ElButton>
+          <ElButton size="small" :aria-label="`Photo of how it was: ${line.what}`" @click="photographed = line"
+            >Photo</ElButton
+          >
           <ElButton size="small" @click="telling = telling === line.id ? '' : line.id">Left so</ElButton>
         </div>
         <ElButton v-else size="small" @click="handling.settle(line.id, { back: false, leftSo: false })"
@@ -80,8 +99,11 @@ async function leaveSo(line: PutBack): Promise<void> {
         </form>
       </li>
     </ul>
-    <ElButton size="small" @click="photographing = true">Photo of how it was</ElButton>
-    <NoteDialog v-model="photographing" />
+    <NoteDialog
+      v-model="photographing"
+      :told="photographed ? `${photographed.what}: was ${photographed.was}` : ''"
+      @added="takePhoto"
+    />
   </div>
 </template>
 
@@ -119,6 +141,12 @@ li {
   border-left: 4px solid var(--yuzu);
   border-radius: 6px;
   overflow-wrap: anywhere;
+}
+img {
+  display: block;
+  max-width: 160px;
+  max-height: 100px;
+  margin-top: 4px;
 }
 .settled {
   border-left-color: var(--line);
