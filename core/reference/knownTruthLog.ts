@@ -21,6 +21,11 @@ export interface KnownCase {
   /** run that misfires: by stop and repeat, with its band and how much leaner it reads */
   misfire: { stop: number; repeat: number; from: number; to: number; lean: number } | null
   held: { mostLoad: number; from: number; to: number }[]
+  /** swing of a closed loop about lambda 1, fraction */
+  hunt: number
+  /** s that the hand takes to shut the plate, and s from shut until fuel is cut */
+  closing: number
+  cutAfter: number
   /** peak of the lean spike at tip-in, fraction */
   tipIn: number
   /** sweep from and to, rpm; odd repeats may come down instead */
@@ -60,6 +65,9 @@ export function knownCase(seed: number, over: Partial<KnownCase> = {}): KnownCas
     endStop: 1.55,
     misfire: { stop: 60, repeat: 1, from: 5500, to: 7300, lean: 0.09 },
     held: [{ mostLoad: 12, from: 2600, to: 4400 }],
+    hunt: 0.006,
+    closing: 0.08,
+    cutAfter: 0,
     tipIn: 0.18,
     sweep: { from: 1900, to: 9800, seconds: 9, downEvery: 0 },
     grid,
@@ -102,7 +110,7 @@ function oneRun(c: KnownCase, stop: number, repeat: number, next: () => number):
   const offset = 0.003 * normal(next)
   const loopPhase = 6.28 * next()
   const queue: number[] = []
-  const rows: [number, number, number, number][] = []
+  const rows: [number, number, number, number, number][] = []
   const start = down ? c.sweep.to : c.sweep.from
   const end = down ? c.sweep.from : c.sweep.to
   let sensor = 1
@@ -110,15 +118,15 @@ function oneRun(c: KnownCase, stop: number, repeat: number, next: () => number):
   for (let i = 0; i <= steps; i++) {
     const t = i * dt
     const closedBefore = Math.max(0, Math.min(1, (t - lead) / 0.08))
-    const closedAfter = Math.max(0, Math.min(1, (lead + seconds - t) / 0.08 + 1))
+    const closedAfter = Math.max(0, Math.min(1, (lead + seconds - t) / c.closing + 1))
     const throttle = 1 + (stop - 1) * Math.min(closedBefore, closedAfter)
     const swept = Math.max(0, Math.min(1, (t - lead - 0.15) / (seconds - 0.15)))
     const rpm =
       t < lead + seconds ? start + (end - start) * swept : end - Math.min(end - 1500, 1800 * (t - lead - seconds))
-    const load = Math.min(throttle, 100)
+    const load = c.grid.loadAxis === 'manifold' ? manifoldAt(rpm, throttle) : Math.min(throttle, 100)
     let lambda = interpolate(c.grid, c.target, rpm, load) * Math.exp(c.truth(rpm, load) + offset)
-    const held = c.held.find((zone) => load <= zone.mostLoad && load > 3 && rpm >= zone.from && rpm <= zone.to)
-    if (held) lambda = 1 + 0.006 * Math.sin(2 * Math.PI * 1.3 * t + loopPhase)
+    const held = c.held.find((zone) => throttle <= zone.mostLoad && throttle > 3 && rpm >= zone.from && rpm <= zone.to)
+    if (held) lambda = 1 + c.hunt * Math.sin(2 * Math.PI * 1.3 * t + loopPhase)
     if (t > lead) lambda *= 1 + c.tipIn * Math.exp(-(t - lead) / 0.22) * Math.min(1, (t - lead) / 0.05)
     if (
       c.misfire &&
@@ -130,23 +138,84 @@ function oneRun(c: KnownCase, stop: number, repeat: number, next: () => number):
     ) {
       lambda *= 1 + c.misfire.lean * (0.7 + 0.6 * next())
     }
-    if (t > lead + seconds + 0.08 && rpm > 1700) lambda = 3
+    if (t > lead + seconds + c.closing + c.cutAfter && rpm > 1700) lambda = 3
     queue.push(lambda)
     const delayed = queue.length > c.delay * inner ? queue.shift()! : queue[0]!
     sensor +=
       (Math.min(delayed, c.endStop * 1.3) - sensor) * (c.timeConstant > 0 ? 1 - Math.exp(-dt / c.timeConstant) : 1)
     if (i % Math.round(inner / c.hz) === 0) {
       const reading = Math.max(0.65, Math.min(c.endStop, sensor * (1 + c.noise * normal(next))))
-      rows.push([t, rpm + 8 * normal(next) + 3 * wander, Math.max(0, throttle + 0.15 * normal(next)), reading])
+      rows.push([
+        t,
+        rpm + 8 * normal(next) + 3 * wander,
+        Math.max(0, throttle + 0.15 * normal(next)),
+        reading,
+        manifoldAt(rpm, throttle) + 0.4 * normal(next),
+      ])
     }
   }
-  const column = (k: 0 | 1 | 2 | 3): Float32Array => Float32Array.from(rows, (row) => row[k])
+  const column = (k: 0 | 1 | 2 | 3 | 4): Float32Array => Float32Array.from(rows, (row) => row[k])
   return {
     id: `stop ${stop} repeat ${repeat + 1}`,
     time: column(0),
     rpm: column(1),
     throttle: column(2),
     lambda: [column(3)],
+    ...(c.grid.loadAxis === 'manifold' && { manifold: column(4) }),
+  }
+}
+
+/** kPa behind the plate: near the air outside when it is open or the engine slow, never quite there. */
+export function manifoldAt(rpm: number, throttle: number): number {
+  return 24 + 73 * (1 - Math.exp(-(throttle / 16) * (5000 / Math.max(1000, rpm)) ** 0.9))
+}
+
+/** A ride on the road: the hand wanders between holds, rpm follows the plate; `minutes` long. */
+export function knownRoad(c: KnownCase, minutes: number): RunColumns {
+  const next = random(c.seed + 7919)
+  const dt = 1 / 100
+  const rows: number[][] = []
+  const queue: number[] = []
+  let [throttle, wanted, rpm, hold, sensor] = [12, 12, 3000, 2, 1]
+  for (let i = 0; i * dt < 60 * minutes; i++) {
+    const t = i * dt
+    hold -= dt
+    if (hold <= 0) {
+      const kind = next()
+      wanted = kind < 0.1 ? 1 : kind < 0.25 ? 60 + 40 * next() : 6 + 54 * next() ** 1.5
+      hold = wanted < 2 ? 1 + 2 * next() : 2 + 8 * next()
+    }
+    throttle += Math.sign(wanted - throttle) * Math.min(Math.abs(wanted - throttle), 140 * dt)
+    const settles = 2200 + 6800 * (1 - Math.exp(-throttle / 30))
+    rpm += dt * (throttle < 3 ? -700 : 0.22 * (settles - rpm) + 60 * normal(next))
+    if (rpm > 9300 || (throttle > 40 && rpm > 8800 && next() < 0.01)) hold = 0
+    if (rpm > 9500) wanted = 5
+    rpm = Math.min(9800, Math.max(1600, rpm))
+    const load = c.grid.loadAxis === 'manifold' ? manifoldAt(rpm, throttle) : throttle
+    let lambda = interpolate(c.grid, c.target, rpm, load) * Math.exp(c.truth(rpm, load))
+    const held = c.held.some((zone) => throttle <= zone.mostLoad && throttle > 3 && rpm >= zone.from && rpm <= zone.to)
+    if (held) lambda = 1 + c.hunt * Math.sin(2 * Math.PI * 1.3 * t)
+    if (throttle < 1.5 && rpm > 1700) lambda = 3
+    queue.push(lambda)
+    const delayed = queue.length > c.delay / dt ? queue.shift()! : queue[0]!
+    sensor += (Math.min(delayed, c.endStop * 1.3) - sensor) * (1 - Math.exp(-dt / c.timeConstant))
+    if (i % Math.round(1 / dt / c.hz) === 0)
+      rows.push([
+        t,
+        rpm + 8 * normal(next),
+        Math.max(0, throttle + 0.15 * normal(next)),
+        Math.max(0.65, Math.min(c.endStop, sensor * (1 + c.noise * normal(next)))),
+        manifoldAt(rpm, throttle) + 0.4 * normal(next),
+      ])
+  }
+  const column = (k: number): Float32Array => Float32Array.from(rows, (row) => row[k]!)
+  return {
+    id: `road ${c.seed}`,
+    time: column(0),
+    rpm: column(1),
+    throttle: column(2),
+    lambda: [column(3)],
+    ...(c.grid.loadAxis === 'manifold' && { manifold: column(4) }),
   }
 }
 

@@ -274,7 +274,7 @@ export {
   type SuggestedSpark,
 } from './spark/suggestSpark'
 export { sweepBins } from './spark/sweepBins'
-export { extendCells } from './table/bridge'
+export { extendCells } from './table/extend'
 export { readEntry, takeEntry, type CellEntry } from './table/cellEntry'
 export { cellsToText } from './table/cells'
 export { tableFromCsv, tableFromRows, tableToCsv, tableToRows } from './table/csv'

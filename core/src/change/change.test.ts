@@ -79,13 +79,13 @@ describe('suggested change', () => {
             [5, 5, 5],
             [5, 5, 5],
           ],
-          10,
+          3.9,
         ),
       ),
     ).nodes[0]![0]!
     expect(wide.reason).toBe('shrunk, thin evidence')
     expect(wide.changePct).toBeGreaterThan(0)
-    expect(wide.changePct).toBeLessThan(0.5 * sure.changePct)
+    expect(wide.changePct).toBeLessThan(0.9 * sure.changePct)
     expect(keptShare(0, 3)).toBe(1)
     expect(keptShare(3, 0)).toBe(1)
   })
@@ -119,11 +119,37 @@ describe('suggested change', () => {
           held,
         ),
       ),
+      { ...DEFAULT_LIMITS, edge: 0 },
     )
     expect(nodes[0]!.map((n) => n.reason)).toEqual(['held by closed loop', 'no evidence', 'too small to matter'])
     expect(values[0]).toEqual(table.values[0])
   })
-  it('bridges between readings by default, marked, and as surely as the cells beside', () => {
+  it('leaves alone what is less sure than the limit, but for a taper that leaves no cliff', () => {
+    const measured = field(
+      fieldOf(
+        [
+          [10, 10, 10],
+          [10, 10, 10],
+        ],
+        6,
+      ),
+    )
+    const [row] = suggestChange(table, measured).nodes
+    expect(row!.map((node) => [node.reason, node.changePct])).toEqual(Array(3).fill(['interval too wide', 0]))
+    expect(suggestChange(table, measured, { ...DEFAULT_LIMITS, widest: 7 }).nodes[0]![0]!.changePct).toBeGreaterThan(8)
+    const edge = fieldOf([
+      [10, null, null],
+      [10, null, null],
+    ])
+    expect(
+      suggestChange(table, field(edge)).nodes[0]!.map((node) => [node.reason, Math.round(node.changePct)]),
+    ).toEqual([
+      ['as estimated', 10],
+      ['tapered off', 6],
+      ['tapered off', 2],
+    ])
+  })
+  it('bridges between readings by default, marked, and shrunk by its own interval', () => {
     const one = fieldOf([
       [6, 8, 10],
       [6, 8, 10],
@@ -132,14 +158,14 @@ describe('suggested change', () => {
       ...one,
       evidence: one.evidence.map((row) => row.map((grade, k) => (k === 1 ? 'bridged' : grade) as typeof grade)),
       samples: one.samples.map((row) => row.map((n, k) => (k === 1 ? 0 : n))),
-      lowPct: one.lowPct.map((row) => row.map((low, k) => (k === 1 ? low! - 6 : low))),
+      lowPct: one.lowPct.map((row) => row.map((low, k) => (k === 1 ? low! - 3 : low))),
     }
     const [row] = suggestChange(table, field(between)).nodes
     expect(row!.map((node) => node.bridged)).toEqual([false, true, false])
     expect(row![1]!.reason).toBe('bridged between readings')
-    // Straight between its neighbours: its own wide interval leaves no ridge.
-    expect(row![1]!.changePct).toBeCloseTo((row![0]!.changePct + row![2]!.changePct) / 2, 1)
-    const off = suggestChange(table, field(between), { ...DEFAULT_LIMITS, bridge: false }).nodes[0]!
+    expect(row![1]!.changePct).toBeLessThan(8)
+    expect(row![1]!.changePct).toBeGreaterThan(7.8)
+    const off = suggestChange(table, field(between), { ...DEFAULT_LIMITS, bridge: false, edge: 0 }).nodes[0]!
     expect(off.map((node) => node.reason)).toEqual(['as estimated', 'no evidence', 'as estimated'])
   })
   it('what was changed since the runs is taken off: the same correction is never taken twice', () => {

@@ -7,6 +7,10 @@ export interface ChangeLimits {
   highLoad: number
   /** Changes smaller than this are not worth a cell, % */
   least: number
+  /** Half width of the interval, %, beyond which a cell is left alone */
+  widest: number
+  /** Largest step between neighbours, %, at the border of what is known; 0 for no taper */
+  edge: number
   /** Suggest for cells that lie between readings, too */
   bridge: boolean
   /** Go on flat into cells beyond all readings */
@@ -20,6 +24,8 @@ export const DEFAULT_LIMITS: ChangeLimits = {
   leanestHighLoad: 2.5,
   highLoad: 70,
   least: 0.3,
+  widest: 4,
+  edge: 4,
   bridge: true,
   fill: false,
 }

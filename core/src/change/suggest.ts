@@ -1,10 +1,11 @@
 import type { CylinderField, Field } from '../field/field'
 import { factorFromPercent, percentFromFactor } from '../fuel/mixture'
-import { bridgeCells, extendCells } from '../table/bridge'
+import { extendCells } from '../table/extend'
 import { build, sameGrid, valueLimits, type Grid, type Matrix, type SparseMatrix, type Table } from '../table/table'
 import { applyFactor } from './applyFactor'
 import { DEFAULT_LIMITS, leanestAt, type ChangeLimits } from './limits'
 import { fuelSince, type TableSince } from './sinceMeasured'
+import { taperChanges } from './taper'
 
 /** What decided a cell's change. */
 export const CHANGE_REASONS = [
@@ -15,7 +16,9 @@ export const CHANGE_REASONS = [
   'limited, leaner',
   'held by closed loop',
   'no evidence',
+  'interval too wide',
   'filled from neighbours',
+  'tapered off',
   'too small to matter',
   'limited by the table',
 ] as const
@@ -23,7 +26,7 @@ type ChangeReason = (typeof CHANGE_REASONS)[number]
 
 /** One line of the arithmetic behind a cell, as numbers; the interface prints it. */
 export interface ArithmeticStep {
-  what: 'measured' | 'bridged' | 'since' | 'filled' | 'shrink' | 'limit' | 'apply' | 'stay'
+  what: 'measured' | 'bridged' | 'since' | 'filled' | 'taper' | 'shrink' | 'limit' | 'apply' | 'stay'
   /** Named inputs, in the order in which they are written */
   values: Record<string, number>
   result: number
@@ -68,8 +71,8 @@ export function keptShare(change: number, half: number): number {
  * table serves several: a shared table must not leave the leanest one lean.
  *
  * Order: estimate, less what was changed since the runs were made, shrunk where the interval is wide, limited for this
- * pass; untouched in held zones and without evidence. Cells between readings keep as much of theirs as the cells beside
- * them do, so that no ridge is left between.
+ * pass; untouched in held zones, without evidence and where the interval is too wide, but for a taper that leaves no cliff
+ * at the border of what is known.
  *
  * @param since fuel tables that were changed since the runs were made; the same correction is never taken twice
  * @throws RangeError when table and field do not share breakpoints, or the table does not set fuel
@@ -87,17 +90,24 @@ export function suggestChange(
   const needs = build(table, (row, column) =>
     needAt(field, servedCylinder(field, cylinder, row, column, since), since, row, column),
   )
-  const shares = bridgeCells(
-    table,
-    needs.map((cells) => cells.map((need) => (need.state === 'measured' ? keptShare(need.left, need.half) : null))),
-  ).values
-  const filled = limits.fill ? fillNeeds(table, needs) : null
-  const nodes = build(table, (row, column) =>
-    suggestNode(table, [row, column], needs[row]![column]!, limits, {
-      share: shares[row]![column] ?? null,
-      filled: filled?.[row]![column] ?? null,
-    }),
+  const own = build(table, (row, column) => ownStep(needs[row]![column]!, limits, table.load[row]!))
+  const filled = limits.fill ? fillNeeds(table, needs, own) : null
+  const tapered = taperChanges(
+    own.map((cells, row) => cells.map((one, column) => one?.change ?? filled?.[row]![column] ?? null)),
+    needs.map((cells) => cells.map((need) => need.state === 'held')),
+    limits.edge,
   )
+  const nodes = build(table, (row, column) => {
+    const [fill, taper] = [filled?.[row]![column] ?? null, tapered[row]![column] ?? null]
+    const sum =
+      own[row]![column] ??
+      (fill !== null
+        ? limited(onward('filled', fill), limits, table.load[row]!)
+        : taper !== null
+          ? limited(onward('taper', taper), limits, table.load[row]!)
+          : null)
+    return suggestNode(table, [row, column], needs[row]![column]!, sum, limits)
+  })
   return {
     cylinder,
     nodes,
@@ -108,7 +118,7 @@ export function suggestChange(
 
 /** What a cell needs, and how that is known. */
 interface Need {
-  state: 'measured' | 'bridged' | 'held' | 'unknown'
+  state: 'known' | 'held' | 'unknown'
   lambda: number | null
   target: number
   /** %, as measured, and what is left of it after what was changed since */
@@ -128,33 +138,24 @@ function needAt(field: Field, one: CylinderField, since: readonly TableSince[], 
   const measured = one.changePct[row]![column] ?? null
   const isHeld = one.held[row]![column]! && !one.byTrim[row]![column]
   const [low, high] = [one.lowPct[row]![column] ?? null, one.highPct[row]![column] ?? null]
-  const isBridged = one.evidence[row]![column] === 'bridged'
   return {
-    state: isHeld
-      ? 'held'
-      : measured === null
-        ? 'unknown'
-        : isBridged && one.samples[row]![column] === 0
-          ? 'bridged'
-          : 'measured',
+    state: isHeld ? 'held' : measured === null ? 'unknown' : 'known',
     lambda: one.lambda[row]![column] ?? null,
     target: one.target[row]![column]!,
     measured: measured ?? 0,
     left: percentFromFactor(factorFromPercent(measured ?? 0) / moved),
     moved,
     half: low === null || high === null ? 0 : (high - low) / 2,
-    isBridged,
+    isBridged: one.evidence[row]![column] === 'bridged',
   }
 }
 
 /** Changes of the cells beyond all readings, %; null where there is nothing to go on from, or a loop holds. */
-function fillNeeds(grid: Grid, needs: Need[][]): SparseMatrix {
-  const known = needs.map((cells) =>
-    cells.map(({ state, left }) => (state === 'measured' || state === 'bridged' ? left : null)),
-  )
+function fillNeeds(grid: Grid, needs: Need[][], own: (Sum | null)[][]): SparseMatrix {
+  const known = needs.map((cells, row) => cells.map(({ left }, column) => (own[row]![column] ? left : null)))
   const { values, filled } = extendCells(grid, known)
   return build(grid, (row, column) =>
-    filled[row]![column] && needs[row]![column]!.state === 'unknown' ? values[row]![column]! : null,
+    filled[row]![column] && needs[row]![column]!.state !== 'held' ? values[row]![column]! : null,
   )
 }
 
@@ -190,12 +191,18 @@ interface Sum {
   steps: ArithmeticStep[]
 }
 
+/** The change that a cell's own estimate asks for, limited; null where there is none, or none to go by. */
+function ownStep(need: Need, limits: ChangeLimits, load: number): Sum | null {
+  const isTold = need.state === 'known' && need.half <= limits.widest && (limits.bridge || !need.isBridged)
+  return isTold ? limited(shrunk(need), limits, load) : null
+}
+
 function suggestNode(
   table: Table,
   [row, column]: readonly [number, number],
   need: Need,
+  sum: Sum | null,
   limits: ChangeLimits,
-  neighbours: { share: number | null; filled: number | null },
 ): NodeChange {
   const before = table.values[row]![column]!
   const stay = (reason: ChangeReason, steps: ArithmeticStep[] = []): NodeChange => ({
@@ -207,10 +214,7 @@ function suggestNode(
     arithmetic: [...steps, { what: 'stay', values: {}, result: before, reason }],
   })
   if (need.state === 'held') return stay('held by closed loop')
-  const isBeyond = need.state === 'unknown' || (need.state === 'bridged' && !limits.bridge)
-  if (isBeyond && neighbours.filled === null) return stay('no evidence')
-  const sum = isBeyond ? fillStep(neighbours.filled!) : shrunk(need, neighbours.share)
-  limit(sum, limits, table.load[row]!)
+  if (!sum) return stay(need.state === 'known' && need.half > limits.widest ? 'interval too wide' : 'no evidence')
   if (Math.abs(sum.change) < limits.least) return stay('too small to matter', sum.steps)
   const { least, most } = valueLimits(table.kind)
   const wanted = applyFactor(before, factorFromPercent(sum.change), table)
@@ -219,7 +223,7 @@ function suggestNode(
   return {
     changePct: sum.change,
     reason: sum.reason,
-    bridged: need.isBridged || isBeyond,
+    bridged: need.isBridged || need.state === 'unknown',
     before,
     after,
     arithmetic: [
@@ -229,34 +233,36 @@ function suggestNode(
   }
 }
 
-function fillStep(change: number): Sum {
-  const reason = 'filled from neighbours'
-  return { change, reason, steps: [{ what: 'filled', values: { neighbours: change }, result: change, reason }] }
+/** A change that comes from the cells beside. */
+function onward(what: 'filled' | 'taper', change: number): Sum {
+  const reason = what === 'filled' ? 'filled from neighbours' : 'tapered off'
+  return { change, reason, steps: [{ what, values: { neighbours: change }, result: change, reason }] }
 }
 
-/** The estimate, less what was changed since, shrunk for its interval; a bridged cell as the cells beside it. */
-function shrunk({ state, lambda, target, measured, left, moved, half, isBridged }: Need, beside: number | null): Sum {
+/** The estimate, less what was changed since, shrunk for its interval. */
+function shrunk({ lambda, target, measured, left, moved, half, isBridged }: Need): Sum {
   const steps: ArithmeticStep[] = [
-    { what: state === 'bridged' ? 'bridged' : 'measured', values: { lambda: lambda!, target }, result: measured },
+    { what: isBridged ? 'bridged' : 'measured', values: { lambda: lambda!, target }, result: measured },
   ]
   if (moved !== 1)
     steps.push({ what: 'since', values: { change: measured, moved: percentFromFactor(moved) }, result: left })
-  const share = state === 'bridged' ? (beside ?? 1) : keptShare(left, half)
+  const share = keptShare(left, half)
   const change = left * share
-  // A bridged cell is as sure as the cells beside it, so its own interval has no say.
-  const own: Record<string, number> = state === 'bridged' ? {} : { half }
-  steps.push({ what: 'shrink', values: { change: left, share, ...own }, result: change })
+  steps.push({ what: 'shrink', values: { change: left, share, half }, result: change })
   const reason = share < 0.95 ? 'shrunk, thin evidence' : isBridged ? 'bridged between readings' : 'as estimated'
   return { change, reason, steps }
 }
 
-function limit(sum: Sum, limits: ChangeLimits, load: number): void {
+function limited(sum: Sum, limits: ChangeLimits, load: number): Sum {
   const leanest = -leanestAt(load, limits)
   const to = Math.min(limits.richest, Math.max(leanest, sum.change))
-  if (to === sum.change) return
-  sum.reason = to > 0 || sum.change > limits.richest ? 'limited, richer' : 'limited, leaner'
-  sum.steps.push({ what: 'limit', values: { change: sum.change, limit: to }, result: to, reason: sum.reason })
-  sum.change = to
+  if (to === sum.change) return sum
+  const reason = to > 0 || sum.change > limits.richest ? 'limited, richer' : 'limited, leaner'
+  return {
+    change: to,
+    reason,
+    steps: [...sum.steps, { what: 'limit', values: { change: sum.change, limit: to }, result: to, reason }],
+  }
 }
 
 function predictNode({ state, lambda, moved }: Need, changePct: number): number | null {

@@ -101,7 +101,22 @@ export const fieldSchema = closed({
   loadAxis: choice(LOAD_AXES).required(),
   method: choice(['solve', 'nearest']).required(),
   lagMs: figure(),
-  lag: closed({ from: words(), errorMs: knownFigure(), note: words() }).required(),
+  lag: closed({
+    from: choice(['fixed', 'estimated', 'assumed']).required(),
+    errorMs: knownFigure(),
+    note: words(),
+    disagree: yesNo().required().meta({ description: 'two kinds of evidence lie apart by more than their errors' }),
+    sources: array()
+      .of(
+        closed({
+          what: choice(['throttle chops', 'throttle openings', 'scatter of sweeps']).required(),
+          lagMs: figure(),
+          errorMs: figure(),
+          count: knownFigure(),
+        }).required(),
+      )
+      .required(),
+  }).required(),
   cylinders: array().of(cylinder.required()).required(),
   heldZones: array()
     .of(closed({ load: figure(), fromRpm: figure(), toRpm: figure() }).required())
@@ -113,7 +128,7 @@ export const fieldSchema = closed({
 
 export type FieldAnswer = InferType<typeof fieldSchema>
 
-const ARITHMETIC = ['measured', 'bridged', 'since', 'filled', 'shrink', 'limit', 'apply', 'stay'] as const
+const ARITHMETIC = ['measured', 'bridged', 'since', 'filled', 'taper', 'shrink', 'limit', 'apply', 'stay'] as const
 const nodeChange = closed({
   changePct: figure(),
   reason: choice(CHANGE_REASONS).required(),

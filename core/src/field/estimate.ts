@@ -3,12 +3,14 @@ import { fuelNeeded, percentFromFactor } from '../fuel/mixture'
 import type { RunColumns, SetAside } from '../run/run'
 import { interpolate } from '../table/lookup'
 import { build } from '../table/table'
-import { bridgeField } from './bridgeField'
-import { nodeEvidence, QUICK_CLUSTERS, type NodeEvidence } from './evidence'
+import { nodeEvidence, type NodeEvidence } from './evidence'
 import { FieldError, type CylinderField, type Field, type FieldOptions } from './field'
 import { markHeld, type HeldZone } from './heldZones'
-import { estimateLag, fixedLag, marginRange, type LagEstimate } from './lag'
+import { estimateLag, fixedLag, type LagEstimate } from './lag'
+import { marginRange } from './marginRange'
 import { nearestCellAverage } from './nearestCell'
+import { QUICK_STEPS } from './learnScales'
+import { posteriorField, type Posterior } from './posterior'
 import { findOddRuns, type OddBand } from './oddRuns'
 import { place, type Placement } from './placement'
 import { gatherSamples, keepSamples, thinSamples, type Samples } from './samples'
@@ -17,8 +19,8 @@ import { zonesAmong } from './zonesOfRuns'
 
 /** One cylinder's solves: over open-loop readings, and over those of the held zones. */
 interface CylinderWork {
-  open: Solved | null
-  pinned: Solved | null
+  open: Known | null
+  pinned: Known | null
 }
 
 /** Everything a field was made from, for those who want it explained. */
@@ -37,15 +39,21 @@ export interface FieldWork {
 /**
  * Works a field out of runs: lag, screening, held zones, odd runs, robust solve.
  *
+ * @param knownLag estimated before from the same runs, which need not be sought again
  * @throws FieldError when no run has a usable reading
  */
-export function workOutField(given: readonly RunColumns[], options: FieldOptions): FieldWork {
+export function workOutField(
+  given: readonly RunColumns[],
+  options: FieldOptions,
+  knownLag: LagEstimate | null = null,
+): FieldWork {
   const runs = given.map((run) => byCylinder(run, options.probes))
   const { grid, filters } = options
   if (runs.length === 0)
     throw new FieldError('There are no runs to estimate from. Add a run, or choose at least one.', 'runs')
   const logged = runs.filter((run) => !run.handRange)
-  const lag = options.lag === null ? estimateLag(grid, logged, grid.loadAxis, filters) : fixedLag(options.lag)
+  const lag =
+    options.lag !== null ? fixedLag(options.lag) : (knownLag ?? estimateLag(grid, logged, grid.loadAxis, filters))
   const gathered = gatherSamples(runs, { loadAxis: grid.loadAxis, lag: lag.lag, filters, range: marginRange(grid) })
   const all = thinSamples(gathered, options.mostSamples)
   if (!all.usable.includes(true)) {
@@ -84,8 +92,8 @@ export function workOutField(given: readonly RunColumns[], options: FieldOptions
     }),
     cylinders: all.lambda.map((_, c) => ({
       // Where no band was left out, the first solve stands; else it is taken up where it was.
-      open: kept === open ? first[c]! : solveCylinder(options, c, kept, first[c]),
-      pinned: solveCylinder(options, c, inHeld, null, trimmed ? needByTrim : logRatio),
+      open: withDoubt(options, lag, kept === open ? first[c]! : solveCylinder(options, c, kept, first[c])),
+      pinned: withDoubt(options, lag, solveCylinder(options, c, inHeld, null, trimmed ? needByTrim : logRatio)),
     })),
   }
 }
@@ -97,7 +105,7 @@ export function summariseField(work: FieldWork): Field {
     grid: options.grid,
     method: 'solve',
     lag,
-    cylinders: work.cylinders.map((one, c) => bridgeField(options.grid, cylinderField(options, c, one, heldZones))),
+    cylinders: work.cylinders.map((one, c) => cylinderField(options, c, one, heldZones)),
     heldZones,
     runs: runs.map((run, r) => {
       const band = odd.find((one) => one.run === r)
@@ -171,9 +179,11 @@ function needByTrim(_options: FieldOptions, { trim }: Samples, lambda: Float32Ar
 }
 
 /** Samples on the grid, and the field solved from them. */
-export interface Solved {
+interface Solved {
   samples: Samples
   placement: Placement
+  /** ln of the need, by sample */
+  need: Float32Array
   solution: ReturnType<typeof solveField>
 }
 
@@ -194,7 +204,27 @@ function solveCylinder(
   if (here.count === 0) return null
   const placement = place(options.grid, here.rpm, here.load)
   const y = need(options, here, here.lambda[cylinder]!)
-  return { samples: here, placement, solution: solveField(options.grid, placement, y, options.solve, from?.solution) }
+  return {
+    samples: here,
+    placement,
+    need: y,
+    solution: solveField(options.grid, placement, y, options.solve, from?.solution),
+  }
+}
+
+/** A solved field with its posterior. */
+export interface Known extends Solved {
+  posterior: Posterior
+}
+
+/** Error of a lag that nothing determines, s. */
+const LAG_DOUBT = 0.06
+function withDoubt({ grid, mostSamples }: FieldOptions, lag: LagEstimate, solved: Solved | null): Known | null {
+  if (!solved) return null
+  const { placement, samples, need: y, solution } = solved
+  const steps = mostSamples === null ? undefined : QUICK_STEPS
+  const error = lag.error ?? (lag.from === 'fixed' ? 0 : LAG_DOUBT)
+  return { ...solved, posterior: posteriorField(grid, placement, samples, y, solution, error, steps) }
 }
 
 /** Odd bands over all cylinders. */
@@ -236,7 +266,7 @@ function countByRun(samples: Samples, runs: number): number[] {
 
 /** Lambda at which a closed loop holds the mixture. */
 const LOOP_LAMBDA = 1
-const UNKNOWN: NodeEvidence = { samples: 0, passes: 0, runs: 0, half: Infinity, grade: 'none' }
+const UNKNOWN: NodeEvidence = { samples: 0, passes: 0, half: Infinity, grade: 'none' }
 
 function cylinderField(
   options: FieldOptions,
@@ -246,9 +276,8 @@ function cylinderField(
 ): CylinderField {
   const { grid, target } = options
   const loads = grid.load.length
-  const clusters = options.mostSamples === null ? undefined : QUICK_CLUSTERS
-  const evidenceOf = (solved: Solved | null): NodeEvidence[] =>
-    solved ? nodeEvidence(solved.placement, solved.samples, solved.solution, clusters) : []
+  const evidenceOf = (known: Known | null): NodeEvidence[] =>
+    known ? nodeEvidence(known.placement, known.samples, known.solution, known.posterior) : []
   const openEvidence = evidenceOf(open)
   const heldEvidence = evidenceOf(pinned)
   const held = build(grid, (row, column) =>
@@ -257,7 +286,7 @@ function cylinderField(
   const node = (row: number, column: number): { x: number; evidence: NodeEvidence } => {
     const k = column * loads + row
     const [solved, evidence] = held[row]![column] ? [pinned, heldEvidence[k]] : [open, openEvidence[k]]
-    return { x: solved?.solution.x[k] ?? NaN, evidence: evidence ?? UNKNOWN }
+    return { x: solved?.posterior.x[k] ?? NaN, evidence: evidence ?? UNKNOWN }
   }
   const known = (row: number, column: number, value: (x: number, half: number) => number): number | null => {
     const { x, evidence } = node(row, column)

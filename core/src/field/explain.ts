@@ -2,8 +2,8 @@ import { percentFromFactor } from '../fuel/mixture'
 import { screenRun } from '../run/screen'
 import type { SetAside } from '../run/run'
 import { nearest } from '../table/lookup'
-import type { FieldWork, Solved } from './estimate'
-import { marginRange } from './lag'
+import type { FieldWork, Known } from './estimate'
+import { marginRange } from './marginRange'
 import { median } from '../numbers/median'
 
 /** What one run says about a node. */
@@ -58,7 +58,12 @@ function halfWay(points: readonly number[], at: number): [number, number] {
   return [(before + here) / 2, (here + after) / 2]
 }
 
-function runsAt(work: FieldWork, { samples, placement: p, solution }: Solved, row: number, column: number): NodeRun[] {
+function runsAt(
+  work: FieldWork,
+  { samples, placement: p, solution, posterior }: Known,
+  row: number,
+  column: number,
+): NodeRun[] {
   const node = column * p.loads + row
   const sums = new Map<number, { count: number; departure: number; share: number; weight: number }>()
   for (let i = 0; i < p.count; i++) {
@@ -87,7 +92,7 @@ function runsAt(work: FieldWork, { samples, placement: p, solution }: Solved, ro
   return [...sums].map(([run, { count, departure, share, weight }]) => ({
     id: work.runs[run]!.id,
     samples: count,
-    changePct: percentFromFactor(Math.exp(solution.x[node]! + departure / share)),
+    changePct: percentFromFactor(Math.exp(posterior.x[node]! + departure / share)),
     weight: weight / count,
   }))
 }

@@ -62,7 +62,7 @@ describe.each(seeds(6, 1))('eight stops x three repeats with every fault, seed %
   })
   it('finds the lag within 60 ms', () => {
     expect(Math.abs(field.lag.lag - c.delay - c.timeConstant)).toBeLessThan(0.06)
-    expect(field.lag.from).toMatch(/chops/)
+    expect(field.lag.note).toMatch(/chops/)
   })
   it('names the misfiring run, its band, and no other', () => {
     const odd = field.runs.filter((run) => run.odd)
@@ -141,17 +141,18 @@ it('a noisy throttle sensor and rpm signal spoil neither lag nor field', () => {
 
 describe('lag', () => {
   const c = clear(11)
-  it('is found by scatter from sweeps up and down when no chop tells', () => {
-    const down = clear(11, { sweep: { from: 1900, to: 9800, seconds: 7, downEvery: 2 }, held: [], misfire: null })
+  it('is found by scatter from sweeps up and down when neither chop nor opening tells', () => {
+    const sweep = { from: 1900, to: 9800, seconds: 7, downEvery: 2 }
+    const down = clear(11, { sweep, held: [], misfire: null, tipIn: 0 })
     const runs = knownRuns(down).map(withoutChop)
     const lag = estimateLag(down.grid, runs, 'throttle', DEFAULT_FILTERS)
-    expect(lag.from).toBe('scatter of sweeps')
+    expect(lag.sources.map((one) => one.what)).toEqual(['scatter of sweeps'])
     expect(Math.abs(lag.lag - 0.26)).toBeLessThan(0.06)
   })
   it('equal sweeps in one direction say nothing, and the run that would tell is named', () => {
     const lag = estimateLag(
       c.grid,
-      knownRuns(clear(11, { held: [], misfire: null })).map(withoutChop),
+      knownRuns(clear(11, { held: [], misfire: null, tipIn: 0 })).map(withoutChop),
       'throttle',
       DEFAULT_FILTERS,
     )

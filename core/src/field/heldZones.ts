@@ -1,7 +1,7 @@
 import { rowFinder } from '../table/lookup'
 import type { Grid } from '../table/table'
-import { addAt, banded, cholesky, solveFactored } from '../numbers/banded'
-import { median } from '../numbers/median'
+import { ALONE, BESIDE, heldSpan, MARGIN, pointsOf, polynomial, type Demand, type HeldSpan } from './heldSpan'
+import { BIN, rowBins, type Bin } from './rowBins'
 import { type Samples } from './samples'
 
 /** Where closed loop pins the mixture at stoichiometric: a span of rpm on one throttle stop. */
@@ -14,48 +14,17 @@ export interface HeldZone {
   toRpm: number
 }
 
-const BIN = 150
-const LEAST_SAMPLES = 4
-/** A bin is pinned when its mean over the runs lies this near lambda 1 (ln). */
-const PINNED = 0.014
-/** Narrower spans are crossings of lambda 1, not zones. */
-const LEAST_SPAN = 600
-/** A mean further off lambda 1 than this (ln) is another level. */
-const MOST_OFFSET = 0.008
-/** Mean square of the bins' levels in units of their own error: a loop leaves little but noise, about 1. */
-const MOST_EXCESS = 3
-/** What repeats add to the error of a bin, and what a loop's own hunting adds inside a zone (ln). */
-const BETWEEN = 0.002
-const HUNTING = 0.004
-/** Bins beyond a pinned stretch on which the two explanations are judged. */
-const MARGIN = 5
-/** Degree of the smooth curve that would explain the readings without a held zone, and of the pieces beside one. */
-const SMOOTH_DEGREE = 5
-const BESIDE_DEGREE = 2
-/** A bin next to an edge is smeared by the sensor: it counts against the held explanation by no more than this chi-square. */
-const SMEARED = 2
+/** A bin is pinned when its mean over the passes lies this near lambda 1 (ln), beside its error. */
+const PINNED = 0.012
+/** How clearly, in chi-square, a stretch must be held when the edges of others are left out. */
+const CLEAR_APART = 5
+/** Bins without a reading that a zone may bridge. */
+const MOST_EMPTY = 4
+/** Bins beside a zone that its edge may have smeared. */
+const EDGE = 1
 /** Bins at the start of the data, and how far off lambda 1 (ln) they may be, that still belong to a zone beside them. */
 const PULL_IN = 4
 const PULL_IN_LEVEL = 0.02
-/** Cost of one parameter, in chi-square (Akaike). */
-const PARAMETER = 2
-/** Cost of an edge at which nothing steps: the zone then likely goes on there. */
-const SMOOTH_EDGE = 8
-/** How clearly the held explanation must win, and the step it must show at an edge: alone, and beside a stop where a zone is known. */
-const ALONE: Demand = { win: 16, step: 0.018 }
-const BESIDE: Demand = { win: 4, step: 0.01 }
-
-interface Demand {
-  win: number
-  step: number
-}
-
-/** One rpm bin on one row: medians of ln lambda by run, and how many samples. */
-interface Bin {
-  level: number
-  /** standard error of the level */
-  error: number
-}
 
 /**
  * Finds held zones by throttle stop: stretches of rpm, repeat after repeat, where the reading lies flat on lambda 1 and
@@ -105,42 +74,9 @@ function zonesOfRow(
   lambda: Float32Array,
   demand: Demand,
 ): HeldZone[] {
-  const byBin = new Map<number, Map<number, Sums>>()
-  // Samples come in time order and stay in a bin for a while: the last one is nearly always the next one's.
-  let lastBin = -1
-  let lastRun = -1
-  let sums: Sums = { count: 0, sum: 0, square: 0 }
-  for (const i of list) {
-    const value = Math.log(lambda[i]!)
-    if (Number.isNaN(value)) continue
-    const b = Math.floor(samples.rpm[i]! / BIN)
-    const run = samples.run[i]!
-    if (b !== lastBin || run !== lastRun) {
-      let runs = byBin.get(b)
-      if (!runs) byBin.set(b, (runs = new Map()))
-      const known = runs.get(run)
-      if (known) sums = known
-      else runs.set(run, (sums = { count: 0, sum: 0, square: 0 }))
-      lastBin = b
-      lastRun = run
-    }
-    sums.count++
-    sums.sum += value
-    sums.square += value * value
-  }
-  if (byBin.size === 0) return []
-  const first = Math.min(...byBin.keys())
-  const last = Math.max(...byBin.keys())
-  const bins: (Bin | null)[] = []
-  for (let b = first; b <= last; b++) {
-    bins.push(binOf(byBin.get(b)))
-  }
-  const smooth = bins.map((bin, k) => {
-    const around = [bins[k - 1], bin, bins[k + 1]].filter(
-      (one): one is Bin => !!one && !!bin && Math.abs(one.level - bin.level) < PINNED,
-    )
-    return bin && around.length ? around.reduce((sum, one) => sum + one.level, 0) / around.length : NaN
-  })
+  const binned = rowBins(list, samples, lambda)
+  if (!binned) return []
+  const { first, bins } = binned
   /** Level beyond an edge by rpm, null where the data end. */
   const outside = (from: number, to: number): ((rpm: number) => number) | null => {
     const points = pointsOf(bins, from, to)
@@ -148,154 +84,84 @@ function zonesOfRow(
     const { at } = polynomial(points, points.length < 3 ? 0 : 1)
     return (rpm) => at(rpm / BIN - first - 0.5)
   }
-  const zones: HeldZone[] = []
-  for (let k = 0; k < bins.length;) {
-    if (!(Math.abs(smooth[k]!) < PINNED)) {
-      k++
-      continue
-    }
-    let end = k
-    for (let next = k + 1; next < bins.length && next - end <= 2; next++)
-      if (Math.abs(smooth[next]!) < PINNED) end = next
-    const span = heldSpan(bins, k, end, demand)
-    if (span) {
-      // Where the data begin just beside the zone, the loop was still pulling in: no other edge is seen there.
-      while (
-        span.from > 0 &&
-        span.from <= PULL_IN &&
-        bins.slice(0, span.from).every((bin) => !bin || Math.abs(bin.level) < PULL_IN_LEVEL)
-      )
-        span.from--
-      const fromRpm = refineEdge(
-        list,
-        samples,
-        lambda,
-        (first + span.from) * BIN,
-        -1,
-        outside(span.from - 1 - MARGIN, span.from - 2),
-      )
-      const toRpm = refineEdge(
-        list,
-        samples,
-        lambda,
-        (first + span.to + 1) * BIN,
-        1,
-        outside(span.to + 2, span.to + 1 + MARGIN),
-      )
-      const inside = list.filter((i) => samples.rpm[i]! >= fromRpm && samples.rpm[i]! < toRpm)
-      zones.push({ row, load: inside.reduce((sum, i) => sum + samples.load[i]!, 0) / inside.length, fromRpm, toRpm })
-    }
-    k = end + 1
-  }
-  return zones
-}
-
-/** Readings of one run in one bin, summed (ln lambda). */
-interface Sums {
-  count: number
-  sum: number
-  square: number
-}
-
-/** Level and its error over runs; null where there are too few readings. */
-function binOf(runs: ReadonlyMap<number, Sums> | undefined): Bin | null {
-  if (!runs) return null
-  const all = [...runs.values()]
-  const count = all.reduce((total, one) => total + one.count, 0)
-  if (count < LEAST_SAMPLES) return null
-  // Noise about each run's own mean: what repeats differ by is told by BETWEEN.
-  const within = all.reduce((total, one) => total + one.square - one.sum ** 2 / one.count, 0)
-  const variance = Math.max(0, within) / Math.max(1, count - all.length)
-  return {
-    level: median(all.map((one) => one.sum / one.count)),
-    error: Math.hypot(Math.sqrt(variance / count), BETWEEN),
-  }
-}
-
-interface Point {
-  b: number
-  level: number
-  error: number
-}
-
-function pointsOf(bins: readonly (Bin | null)[], from: number, to: number): Point[] {
-  const points: Point[] = []
-  for (let b = from; b <= to; b++) {
-    const bin = bins[b]
-    if (bin) points.push({ b, ...bin })
-  }
-  return points
+  return spansOf(bins, demand).map((span) => {
+    const { from, to } = pulledIn(bins, span)
+    const edge = (rough: number, way: 1 | -1, beyond: ReturnType<typeof outside>): number =>
+      refineEdge(list, samples, lambda, rough, way, beyond)
+    const fromRpm = edge((first + from) * BIN, -1, outside(from - 1 - MARGIN, from - 2))
+    const toRpm = edge((first + to + 1) * BIN, 1, outside(to + 2, to + 1 + MARGIN))
+    const inside = list.filter((i) => samples.rpm[i]! >= fromRpm && samples.rpm[i]! < toRpm)
+    return { row, load: inside.reduce((sum, i) => sum + samples.load[i]!, 0) / inside.length, fromRpm, toRpm }
+  })
 }
 
 /**
- * The held span within a pinned stretch, or null. Two explanations compete for the stretch and its margins: one smooth
- * curve through all of it, or lambda 1 over a span with a step to a curve on either side. The second must be flat inside
- * and win clearly; a field that merely touches or crosses lambda 1 is explained as well by the first.
+ * Held spans of a row, the clearest first: once one is known, its bins and the edges beside them no longer stand against
+ * the smooth curve that would explain another stretch.
  */
-function heldSpan(
+function spansOf(given: readonly (Bin | null)[], demand: Demand): HeldSpan[] {
+  const bins = [...given]
+  const spans: HeldSpan[] = []
+  for (;;) {
+    const stretches = pinnedStretches(bins)
+    const clearest = stretches
+      .flatMap((one) => spanOf(bins, one, stretches, demand) ?? [])
+      .reduce<HeldSpan | null>((best, one) => (best && best.win >= one.win ? best : one), null)
+    if (!clearest) return spans
+    spans.push(clearest)
+    for (let k = Math.max(0, clearest.from - EDGE); k <= clearest.to + EDGE && k < bins.length; k++) bins[k] = null
+  }
+}
+
+/** The held span of a stretch, which must also be clear without the edges of other stretches: those may be steps of their own. */
+function spanOf(
   bins: readonly (Bin | null)[],
-  from: number,
-  to: number,
+  [from, to]: Stretch,
+  stretches: readonly Stretch[],
   demand: Demand,
-): { from: number; to: number } | null {
-  const least = Math.ceil(LEAST_SPAN / BIN)
-  const window = pointsOf(bins, from - MARGIN, to + MARGIN)
-  let best: { from: number; to: number } | null = null
-  let bestCost = polynomial(window, Math.min(SMOOTH_DEGREE, window.length - 4)).cost - demand.win
-  for (let a = from; a <= to - least + 1; a++) {
-    const before = beside(window.filter((p) => p.b < a - 1))
-    if (before.cost > bestCost) continue
-    for (let b = a + least - 1; b <= to; b++) {
-      const inside = window.filter((p) => p.b >= a && p.b <= b)
-      if (inside.length < least) continue
-      const chi = inside.reduce((sum, p) => sum + (p.level / Math.hypot(p.error, HUNTING)) ** 2, 0)
-      const mean = inside.reduce((sum, p) => sum + p.level, 0) / inside.length
-      if (Math.abs(mean) > MOST_OFFSET || chi > MOST_EXCESS * inside.length) continue
-      const after = beside(window.filter((p) => p.b > b + 1))
-      const steps = [
-        before.points > 1 ? Math.abs(before.at(a - 1)) : null,
-        after.points > 1 ? Math.abs(after.at(b + 1)) : null,
-      ]
-      const step = Math.max(...steps.map((size) => size ?? 0))
-      const smooth = steps.filter((size) => size !== null && size < BESIDE.step).length
-      const cost = chi + before.cost + after.cost + SMEARED + SMOOTH_EDGE * smooth
-      if (step >= demand.step && cost < bestCost) [best, bestCost] = [{ from: a, to: b }, cost]
+): HeldSpan | null {
+  const span = heldSpan(bins, from, to, demand)
+  const before = Math.max(...stretches.map((one) => (one[1] < from ? one[1] : -1)))
+  const after = Math.min(...stretches.map((one) => (one[0] > to ? one[0] : bins.length)))
+  if (!span || (before < from - MARGIN && after > to + MARGIN)) return span
+  const alone = bins.map((bin, k) => (k > before && k < after ? bin : null))
+  const apart = heldSpan(alone, from, to, { ...demand, win: Math.min(demand.win, CLEAR_APART) })
+  return apart && { ...span, win: Math.min(span.win, apart.win) }
+}
+
+type Stretch = readonly [from: number, to: number]
+
+/** Stretches of bins about lambda 1, as far as their errors tell. */
+function pinnedStretches(bins: readonly (Bin | null)[]): Stretch[] {
+  const near = ({ error }: Bin): number => PINNED + error
+  const isPinned = bins.map((bin, k) => {
+    if (!bin) return false
+    const around = [bins[k - 1], bin, bins[k + 1]].filter(
+      (one): one is Bin => !!one && Math.abs(one.level - bin.level) < near(bin),
+    )
+    return Math.abs(around.reduce((sum, one) => sum + one.level, 0) / around.length) < near(bin)
+  })
+  const stretches: Stretch[] = []
+  for (let k = 0; k < bins.length; k++) {
+    if (!isPinned[k]) continue
+    let end = k
+    // One bin that is not breaks nothing; nor do some without a reading.
+    let [others, empty] = [0, 0]
+    for (let next = k + 1; next < bins.length && others <= 1 && empty <= MOST_EMPTY; next++) {
+      if (isPinned[next]) [end, others, empty] = [next, 0, 0]
+      else if (bins[next]) others++
+      else empty++
     }
+    stretches.push([k, end])
+    k = end
   }
-  return best
+  return stretches
 }
 
-/** The curve beside a zone. */
-function beside(points: readonly Point[]): Curve & { points: number } {
-  return { ...polynomial(points, Math.min(BESIDE_DEGREE, Math.max(0, points.length - 2))), points: points.length }
-}
-
-interface Curve {
-  /** sum of squares in errors, with the cost of its parameters */
-  cost: number
-  at: (b: number) => number
-}
-
-/** Weighted least-squares polynomial through the points, in bins. */
-function polynomial(points: readonly Point[], degree: number): Curve {
-  const terms = Math.min(degree + 1, points.length)
-  if (terms <= 0) return { cost: 0, at: () => 0 }
-  const low = points[0]!.b
-  const half = Math.max(1, (points.at(-1)!.b - low) / 2)
-  const scaled = (b: number): number => (b - low) / half - 1
-  const normal = banded(terms, terms - 1)
-  const right = new Float64Array(terms)
-  for (const { b, level, error } of points) {
-    for (let row = 0; row < terms; row++) {
-      right[row]! += (level * scaled(b) ** row) / error ** 2
-      for (let column = 0; column <= row; column++) addAt(normal, row, column, scaled(b) ** (row + column) / error ** 2)
-    }
-  }
-  for (let row = 0; row < terms; row++) addAt(normal, row, row, 1e-6)
-  const c = solveFactored(cholesky(normal), right)
-  const at = (b: number): number => c.reduce((sum, value, row) => sum + value * scaled(b) ** row, 0)
-  const chi = points.reduce((sum, p) => sum + ((p.level - at(p.b)) / p.error) ** 2, 0)
-  return { cost: chi + PARAMETER * terms, at }
+/** Where the data begin just beside a zone, the loop was still pulling in: no other edge is seen there. */
+function pulledIn(bins: readonly (Bin | null)[], { from, to }: HeldSpan): { from: number; to: number } {
+  const isNear = bins.slice(0, from).every((bin) => !bin || Math.abs(bin.level) < PULL_IN_LEVEL)
+  return { from: from <= PULL_IN && isNear ? 0 : from, to }
 }
 
 /** Moves an edge to where readings change from lambda 1 to the level outside: the split with the least absolute error. */

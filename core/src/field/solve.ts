@@ -38,6 +38,8 @@ const TUKEY = 4.685
 /** A gauge is never better than this (ln lambda, about 0.4 %): readings that agree by luck must not make their neighbours outliers. */
 const SMALLEST_SCALE = 4e-3
 const SETTLED = 2e-5
+/** Readings that the robust start is made of where there are many more. */
+const START_SAMPLES = 100_000
 
 /**
  * Robust regularised field: minimises
@@ -60,7 +62,9 @@ export function solveField(
   if (p.count === 0) throw new RangeError('No samples are left to solve from.')
   const curves = curvatures(grid)
   const size = p.columns * p.loads
-  const cells = sortByCell(p, y)
+  const cells = sortByCell(p, y, 1)
+  // The start only has to come near: an even selection does, the end is of all readings.
+  const few = p.count > 2 * START_SAMPLES ? sortByCell(p, y, Math.floor(p.count / START_SAMPLES)) : cells
   let x: Float64Array = from?.x ?? new Float64Array(size)
   let factor!: Banded
   let scale = from?.scale ?? 0
@@ -69,7 +73,7 @@ export function solveField(
     : { redescending: false, limit: Infinity }
   const rounds = 1 + options.startRounds + options.endRounds
   for (let round = from ? options.startRounds + 1 : 0; round < rounds; round++) {
-    const { normal, right } = accumulate(cells, x, weighting)
+    const { normal, right } = accumulate(round <= options.startRounds ? few : cells, x, weighting)
     regularise(normal, curves, options)
     factor = cholesky(normal)
     const next = solveFactored(factor, right)
@@ -78,7 +82,7 @@ export function solveField(
     x = next
     // The scale is frozen once the redescending part begins: otherwise it can chase its own weights.
     if (round <= options.startRounds)
-      scale = Math.max(SMALLEST_SCALE, MAD_TO_SIGMA * medianAbsolute(someResiduals(cells, x)))
+      scale = Math.max(SMALLEST_SCALE, MAD_TO_SIGMA * medianAbsolute(someResiduals(few, x)))
     if (round > options.startRounds && moved < SETTLED) break
     const redescending = round >= options.startRounds
     weighting = { redescending, limit: (redescending ? TUKEY : HUBER) * scale }
@@ -115,21 +119,23 @@ interface Cells {
   y: Float32Array
 }
 
-function sortByCell(p: Placement, y: Float32Array): Cells {
+/** Every n-th sample, by cell. */
+function sortByCell(p: Placement, y: Float32Array, stride: number): Cells {
   const size = p.columns * p.loads
+  const count = Math.ceil(p.count / stride)
   const start = new Uint32Array(size + 1)
-  for (let i = 0; i < p.count; i++) start[p.node[i]! + 1]!++
+  for (let i = 0; i < p.count; i += stride) start[p.node[i]! + 1]!++
   for (let k = 0; k < size; k++) start[k + 1]! += start[k]!
   const at = start.slice()
   const cells: Cells = {
     columns: p.columns,
     loads: p.loads,
     start,
-    across: new Float32Array(p.count),
-    up: new Float32Array(p.count),
-    y: new Float32Array(p.count),
+    across: new Float32Array(count),
+    up: new Float32Array(count),
+    y: new Float32Array(count),
   }
-  for (let i = 0; i < p.count; i++) {
+  for (let i = 0; i < p.count; i += stride) {
     const to = at[p.node[i]!]!++
     cells.across[to] = p.across[i]!
     cells.up[to] = p.up[i]!

@@ -1,7 +1,8 @@
 import type { Filters, RunColumns } from '../run/run'
 import type { LoadGrid } from '../table/table'
 import { findHeldZones, type HeldZone } from './heldZones'
-import { estimateLag, marginRange } from './lag'
+import { estimateLag } from './lag'
+import { marginRange } from './marginRange'
 import { gatherSamples, keepSamples, type Samples } from './samples'
 
 /** Held zones of some runs, without the field: for drawing them on the ruler and comparing setups. */

@@ -122,6 +122,13 @@ export function fieldAnswer(field: Field): FieldAnswer {
       from: field.lag.from,
       errorMs: field.lag.error === null ? null : Math.round(field.lag.error * 1000),
       note: field.lag.note,
+      disagree: field.lag.disagree,
+      sources: field.lag.sources.map(({ what, lag, error, count }) => ({
+        what,
+        lagMs: Math.round(lag * 1e4) / 10,
+        errorMs: Math.round(error * 1000),
+        count,
+      })),
     },
     cylinders: field.cylinders.map(({ noise: _noise, ...cylinder }) => cylinder),
     heldZones: field.heldZones.map(({ load, fromRpm, toRpm }) => ({ load, fromRpm, toRpm })),

@@ -36,11 +36,28 @@ export function findChops(run: RunColumns): Chop[] {
     // The mean crosses late, its window then holding this share of the time before; half of that lateness is taken
     // back, because a hand takes some hundredths of a second to shut the plate.
     const share = Math.min(1, CLOSED_MARGIN / (open - limit + CLOSED_MARGIN))
-    const at = crossed - 0.5 * HALF_MEAN * (1 - 2 * share)
+    const quick = crossed - 0.5 * HALF_MEAN * (1 - 2 * share)
+    // A hand that shuts it slowly passes the limit long before it is shut, and fuel is not cut before.
+    const at = Math.max(quick, shutAt(time, opening, i) - HALF_MEAN)
     const rise = riseAfter(time, lambda, opening, i, at, limit)
     if (rise) chops.push({ run: run.id, at, ...rise })
   }
   return chops
+}
+
+/** % above the lowest opening that follows at which the plate counts as shut, and s in which it is. */
+const SHUT = 0.6
+const SHUTS_WITHIN = 1
+
+/** s at which a plate that passed the limit at sample i has come to rest. */
+function shutAt(time: Float32Array, opening: Float32Array, i: number): number {
+  let lowest = Infinity
+  for (let k = i; k < time.length && time[k]! < time[i]! + SHUTS_WITHIN; k++) lowest = Math.min(lowest, opening[k]!)
+  let k = i
+  while (opening[k]! > lowest + SHUT) k++
+  if (k === i) return time[i]!
+  const share = (opening[k - 1]! - lowest - SHUT) / (opening[k - 1]! - opening[k]!)
+  return time[k - 1]! + share * (time[k]! - time[k - 1]!)
 }
 
 /** Highest opening shortly before: a chop falls from well above the stop, a wobble at the stop does not. */

@@ -35,9 +35,8 @@ const fieldWorker = {
     const key = JSON.stringify([asked, options.grid, options.filters])
     // A quick look while a filter is dragged takes the last lag too; the whole solve after it seeks it anew.
     const known = options.lag === null && (key === lagFor || options.mostSamples !== null) ? lag : null
-    work = workOutField(runs, known ? { ...options, lag: known.lag } : options)
-    if (known) work = { ...work, lag: known }
-    else if (options.lag === null) [lag, lagFor] = [work.lag, key]
+    work = workOutField(runs, options, known)
+    if (!known && options.lag === null) [lag, lagFor] = [work.lag, key]
     return summariseField(work)
   },
   /** The field of each pass of the guided loop; those that are as they were are not solved again. */

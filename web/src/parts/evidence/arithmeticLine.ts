@@ -17,10 +17,12 @@ export function arithmeticLine(
     case 'bridged':
       return {
         sum: `${signed(step.result)} %`,
-        words: 'straight between the readings about it; none lies here',
+        words: 'smooth between the readings about it; none lies here',
       }
     case 'filled':
       return { sum: `${signed(step.result)} %`, words: 'as the nearest cell that is known; no reading came near' }
+    case 'taper':
+      return { sum: `${signed(step.result)} %`, words: 'so that no step is left at the edge of what is known' }
     case 'since':
       return {
         sum: `${signed(v['change']!)} less ${signed(v['moved']!)} → ${signed(step.result)} %`,
@@ -29,10 +31,7 @@ export function arithmeticLine(
     case 'shrink':
       return {
         sum: `${signed(v['change']!)} × ${plain(v['share']!, 2)} = ${signed(step.result)} %`,
-        words:
-          v['half'] === undefined
-            ? 'kept as the cells beside it are'
-            : `shrunk for its interval of ± ${plain(v['half'], 1)} %`,
+        words: `shrunk for its interval of ± ${plain(v['half']!, 1)} %`,
       }
     case 'limit':
       return {

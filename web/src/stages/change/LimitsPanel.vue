@@ -10,9 +10,11 @@ const FIELDS = [
   ['leanestHighLoad', 'At most leaner at high load', '%', 0, 50],
   ['highLoad', 'High load begins at', '', 0, 400],
   ['least', 'Leave alone what is smaller than', '%', 0, 10],
+  ['widest', 'Leave alone what is less sure than ±', '%', 0.5, 20],
+  ['edge', 'Largest step at the edge of what is known (0: no taper)', '%', 0, 20],
 ] as const
 const SWITCHES = [
-  ['bridge', 'Suggest for cells between readings, straight between them'],
+  ['bridge', 'Suggest for cells between readings'],
   ['fill', 'Go on flat into cells beyond all readings'],
 ] as const
 </script>

@@ -86,6 +86,16 @@ function setBreakpoints(loadAxis: 'throttle' | 'manifold' = props.grid?.loadAxis
       >.
       <span class="soft">{{ field.lag.note }}</span>
     </p>
+    <div v-if="mixture.lagMs === null && field?.lag.disagree" class="question" role="alert">
+      <p>What these runs say of the lag lies apart by more than their errors. Which is it?</p>
+      <ElButton
+        v-for="one in field.lag.sources"
+        :key="one.what"
+        size="small"
+        @click="open.chooseMixture({ lagMs: Math.round(one.lag * 1000) })"
+        >{{ Math.round(one.lag * 1000) }} ± {{ Math.round(one.error * 1000) }} ms: {{ one.what }}</ElButton
+      >
+    </div>
 
     <p v-if="field && field.method === 'solve' && field.cylinders[0]" class="soft">
       Noise of one reading about the field:
@@ -173,6 +183,17 @@ h2:first-child {
   display: flex;
   gap: 8px;
   align-items: center;
+}
+.question {
+  display: grid;
+  gap: 6px;
+  justify-items: start;
+  padding: 8px 12px;
+  border-left: 4px solid var(--yuzu);
+  background: var(--yuzu-soft);
+}
+.question :deep(.el-button + .el-button) {
+  margin-left: 0;
 }
 .fault {
   color: var(--alarm);

@@ -1,7 +1,7 @@
 import type { Grid, SparseMatrix } from './table'
 
 /** A matrix whose unknown cells were filled where that can be told, and which cells those are. */
-export interface Bridged {
+export interface Extended {
   values: SparseMatrix
   filled: boolean[][]
 }
@@ -13,25 +13,15 @@ interface Told {
 }
 
 /**
- * Fills unknown cells that lie between known ones, straight in rpm and straight in load by the distance of the
- * breakpoints. Where both lines tell, the shorter one counts more. A plane comes out as a plane, whatever the breakpoints.
+ * Fills unknown cells: between known ones straight in rpm and straight in load by the distance of the breakpoints, the
+ * shorter line counting more; beyond them each row and column goes on flat. A plane comes out as a plane between.
  *
  * @param known null where nothing is known
- * @param walls cells over which no line is drawn, such as those that a closed loop holds; they stay as they are
- * @returns the values, null where a cell lies between nothing
+ * @returns the values, null where nothing is known at all
  * @example
- * bridgeCells({ rpm: [1, 2, 3], load: [1, 2] }, [[4, null, 8], [0, null, null]]).values // [[4, 6, 8], [0, null, null]]
+ * extendCells({ rpm: [1, 2, 3], load: [1, 2] }, [[4, null, 8], [null, null, null]]).values // [[4, 6, 8], [4, 6, 8]]
  */
-export function bridgeCells(grid: Grid, known: SparseMatrix, walls: boolean[][] | null = null): Bridged {
-  return fill(grid, known, walls, false)
-}
-
-/** The same, and beyond the known cells each row and column goes on flat. */
-export function extendCells(grid: Grid, known: SparseMatrix): Bridged {
-  return fill(grid, known, null, true)
-}
-
-function fill(grid: Grid, known: SparseMatrix, walls: boolean[][] | null, beyond: boolean): Bridged {
+export function extendCells(grid: Grid, known: SparseMatrix): Extended {
   let values = known.map((cells) => [...cells])
   const filled = known.map((cells) => cells.map(() => false))
   // A cell between cells that were filled themselves is told in the next round: four corners make a plane in two.
@@ -40,22 +30,10 @@ function fill(grid: Grid, known: SparseMatrix, walls: boolean[][] | null, beyond
     const before = values
     values = before.map((cells, row) =>
       cells.map((value, column) => {
-        if (value !== null || walls?.[row]![column]) return value
+        if (value !== null) return value
         const told = [
-          along(
-            grid.rpm,
-            column,
-            (k) => before[row]![k]!,
-            (k) => walls?.[row]![k] === true,
-            beyond,
-          ),
-          along(
-            grid.load,
-            row,
-            (k) => before[k]![column]!,
-            (k) => walls?.[k]![column] === true,
-            beyond,
-          ),
+          along(grid.rpm, column, (k) => before[row]![k]!),
+          along(grid.load, row, (k) => before[k]![column]!),
         ].filter((one): one is Told => one !== null)
         if (told.length === 0) return null
         filled[row]![column] = changed = true
@@ -68,15 +46,9 @@ function fill(grid: Grid, known: SparseMatrix, walls: boolean[][] | null, beyond
 }
 
 /** A cell's value on the line through it, from the nearest known cell on either side. */
-function along(
-  points: readonly number[],
-  at: number,
-  value: (k: number) => number | null,
-  isWall: (k: number) => boolean,
-  beyond: boolean,
-): Told | null {
+function along(points: readonly number[], at: number, value: (k: number) => number | null): Told | null {
   const reach = (step: 1 | -1): { value: number; distance: number } | null => {
-    for (let k = at + step; k >= 0 && k < points.length && !isWall(k); k += step) {
+    for (let k = at + step; k >= 0 && k < points.length; k += step) {
       const found = value(k)
       // Distance as a share of the axis, so that rpm and load can be weighed against each other.
       if (found !== null)
@@ -94,5 +66,5 @@ function along(
     }
   }
   const only = below ?? above
-  return only && beyond ? { value: only.value, weight: 1e-6 / only.distance } : null
+  return only && { value: only.value, weight: 1e-6 / only.distance }
 }

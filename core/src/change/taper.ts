@@ -1,0 +1,48 @@
+import type { SparseMatrix } from '../table/table'
+
+/**
+ * Changes of cells that nothing is known of, beside cells that are changed: as little as leaves no step larger than `step`
+ * between neighbours, so that a change runs out over some cells instead of ending at a cliff.
+ *
+ * @param changes % by cell, `[load][rpm]`; null where a cell is free to follow
+ * @param walls cells that stay as they are and pull nothing along, such as those that a closed loop holds
+ * @param step %; 0 for no taper
+ * @returns % for the free cells, null for the others and for those with nothing to follow
+ * @example
+ * taperChanges([[10, null, null, null]], [[false, false, false, false]], 4) // [[null, 6, 2, null]]
+ */
+export function taperChanges(changes: SparseMatrix, walls: boolean[][], step: number): SparseMatrix {
+  const isOpen = (row: number, column: number): boolean => changes[row]?.[column] !== undefined && !walls[row]![column]
+  // What a known change leaves of itself as a lower and as an upper bound, one step less for each cell on the way.
+  const spread = (way: 1 | -1): number[][] => {
+    let bound = changes.map((cells) => cells.map((one) => (one === null ? -Infinity : way * one)))
+    for (let moved = step > 0; moved;) {
+      moved = false
+      const before = bound
+      bound = before.map((cells, row) =>
+        cells.map((value, column) => {
+          if (changes[row]![column] !== null || !isOpen(row, column)) return value
+          const beside = [
+            [row - 1, column],
+            [row + 1, column],
+            [row, column - 1],
+            [row, column + 1],
+          ] as const
+          const most = Math.max(value, ...beside.flatMap(([r, c]) => (isOpen(r, c) ? [before[r]![c]! - step] : [])))
+          if (most > value) moved = true
+          return most
+        }),
+      )
+    }
+    return bound
+  }
+  const [low, high] = [spread(1), spread(-1).map((cells) => cells.map((one) => -one))]
+  return changes.map((cells, row) =>
+    cells.map((known, column) => {
+      if (known !== null || walls[row]![column]) return null
+      const [least, most] = [low[row]![column]!, high[row]![column]!]
+      const value = least > most ? (least + most) / 2 : Math.min(most, Math.max(least, 0))
+      return value === 0 ? null : value
+    }),
+  )
+}

@@ -1,0 +1,63 @@
+import { knownCase, knownRuns, type KnownCase } from '../../reference/knownTruthLog'
+import { findOpenings } from '../run/openings'
+import { median } from '../numbers/median'
+import { DEFAULT_FILTERS } from '../run/run'
+import { estimateLag, weighed } from './lag'
+import type { LagSource } from './lagSources'
+
+const lagOf = (over: Partial<KnownCase>) => {
+  const c = knownCase(3, over)
+  return { c, lag: estimateLag(c.grid, knownRuns(c), 'throttle', DEFAULT_FILTERS) }
+}
+
+describe('openings of the throttle', () => {
+  it.each([
+    [0.1, 50],
+    [0.2, 20],
+    [0.35, 100],
+  ])('a lag of %f s and 60 ms of sensor is found within 30 ms at %i Hz', (delay, hz) => {
+    const openings = knownRuns(knownCase(4, { delay, hz })).flatMap(findOpenings)
+    expect(openings.length).toBeGreaterThan(8)
+    expect(Math.abs(median(openings.map((one) => one.lag)) - delay - 0.06)).toBeLessThan(0.03)
+  })
+  it('without a spike there is nothing to go by', () => {
+    expect(knownRuns(knownCase(4, { tipIn: 0, stops: [20, 40, 60, 80] })).flatMap(findOpenings)).toEqual([])
+  })
+})
+
+describe('a chop that does not cut at once', () => {
+  it.each([
+    ['cut 0.3 s after the plate is shut', { cutAfter: 0.3 }],
+    ['a hand that shuts it in half a second', { closing: 0.5 }],
+    ['both', { cutAfter: 0.3, closing: 0.5 }],
+  ])('does not move the lag: %s', (_what, over) => {
+    const { c, lag } = lagOf(over)
+    expect(Math.abs(lag.lag - c.delay - c.timeConstant)).toBeLessThan(0.03)
+  })
+  it('is said, with what each kind of evidence tells, and leaves more doubt', () => {
+    const { lag } = lagOf({ cutAfter: 0.3 })
+    expect(lag.disagree).toBe(true)
+    expect(lag.note).toMatch(/throttle chops \(\d+ ms\) come later: fuel seems to be cut late/)
+    expect(lag.sources.map((one) => one.what)).toEqual(expect.arrayContaining(['throttle chops', 'throttle openings']))
+    expect(lag.error!).toBeGreaterThan(lagOf({}).lag.error!)
+  })
+})
+
+describe('what evidence of several kinds tells together', () => {
+  const source = (what: LagSource['what'], lag: number, error = 0.01): LagSource => ({ what, lag, error, count: 9 })
+  it('is its mean by error where it agrees', () => {
+    const lag = weighed([source('throttle chops', 0.25, 0.01), source('throttle openings', 0.28, 0.02)])
+    expect(lag.lag).toBeCloseTo(0.25 + 0.03 / 5, 9)
+    expect(lag).toMatchObject({ from: 'estimated', disagree: false })
+  })
+  it('sweeps of a flat field do not overrule a chop, but leave doubt', () => {
+    const lag = weighed([source('throttle chops', 0.25), source('scatter of sweeps', 0.05)])
+    expect(lag.lag).toBeCloseTo(0.25, 9)
+    expect(lag.disagree).toBe(true)
+    expect(lag.error!).toBeGreaterThan(0.025)
+    expect(lag.note).toMatch(/would say 50 ms/)
+  })
+  it('a spike later than the chop is of a slow film', () => {
+    expect(weighed([source('throttle chops', 0.2), source('throttle openings', 0.4)]).lag).toBeCloseTo(0.2, 9)
+  })
+})

@@ -1,0 +1,184 @@
+import { findChops, fitResponse } from '../run/chops'
+import { findOpenings } from '../run/openings'
+import type { Filters, RunColumns } from '../run/run'
+import type { Grid, LoadAxis } from '../table/table'
+import { MAD_TO_SIGMA } from '../numbers/medianAbsolute'
+import { median } from '../numbers/median'
+import { marginRange } from './marginRange'
+import { place } from './placement'
+import { gatherSamples, keepSamples, type Samples } from './samples'
+import { solveField } from './solve'
+
+/** What one kind of evidence says of the lag. */
+export interface LagSource {
+  what: 'throttle chops' | 'throttle openings' | 'scatter of sweeps'
+  /** s, and its standard error */
+  lag: number
+  error: number
+  /** events that it rests on; null for sweeps */
+  count: number | null
+}
+
+const LONGEST = 0.6
+const STEP = 0.03
+/** Samples that the scatter search uses at most; it solves once per trial lag. */
+const MOST_SAMPLES = 12000
+/** No estimate is trusted beyond this, s. */
+export const LEAST_ERROR = 0.01
+/** The scatter at the far ends must exceed the least by this share to say anything. */
+const LEAST_CONTRAST = 0.03
+/** A lag that is known no better than this, s, is not told. */
+const MOST_ERROR = 0.12
+/** s of sensor response that an end stop hides, half the usual (common practice: 50 ms or less). */
+const HIDDEN_RESPONSE = 0.02
+/** Chops that the response is fitted through; more add nothing but time. */
+const MOST_CHOPS = 40
+
+/** s by which the peak of a spike, which is no step, may mislead. */
+const SPIKE_DOUBT = 0.02
+const LEAST_OPENINGS = 5
+/** s about the middle of all events beyond which one is left out. */
+const STRAY = 0.08
+
+/** Lag by throttle chops, where fuel is cut at once as a rule; null without any. */
+export function fromChops(runs: readonly RunColumns[]): LagSource | null {
+  const all = runs.flatMap(findChops)
+  if (all.length === 0) return null
+  // A chop far from the others is no clean chop: the fuel was cut late or came back at once.
+  const middle = median(all.map((chop) => chop.lag))
+  const chops = all.filter((chop) => Math.abs(chop.lag - middle) < STRAY)
+  const spread = MAD_TO_SIGMA * median(chops.map((chop) => Math.abs(chop.lag - middle)))
+  const response = fitResponse(chops.slice(0, MOST_CHOPS))
+  // One chop alone carries the usual spread of a chop.
+  const error = Math.max(LEAST_ERROR, (1.25 * Math.max(spread, 0.03)) / Math.sqrt(chops.length))
+  // An end stop hides part of the response: half of what is usual is added, and the error told accordingly.
+  const hidden = chops.some((chop) => chop.pinned) ? HIDDEN_RESPONSE : 0
+  return {
+    what: 'throttle chops',
+    lag: response.delay + response.timeConstant + hidden,
+    error: Math.max(error, hidden),
+    count: chops.length,
+  }
+}
+
+/** Lag by the spikes that follow quick openings; null where there are too few. */
+export function fromOpenings(runs: readonly RunColumns[]): LagSource | null {
+  const all = runs.flatMap(findOpenings)
+  if (all.length < LEAST_OPENINGS) return null
+  const middle = median(all.map((one) => one.lag))
+  const near = all.filter((one) => Math.abs(one.lag - middle) < STRAY)
+  if (near.length < LEAST_OPENINGS || 2 * near.length < all.length) return null
+  const spread = MAD_TO_SIGMA * median(near.map((one) => Math.abs(one.lag - middle)))
+  return {
+    what: 'throttle openings',
+    lag: median(near.map((one) => one.lag)),
+    error: Math.hypot(SPIKE_DOUBT, (1.25 * spread) / Math.sqrt(near.length)),
+    count: near.length,
+  }
+}
+
+/** Lag that leaves the least scatter between sweeps of other rates or directions; null where they do not tell. */
+export function fromScatter(
+  grid: Grid,
+  runs: readonly RunColumns[],
+  loadAxis: LoadAxis,
+  filters: Filters,
+): LagSource | null {
+  // The same readings are judged at every trial lag: those that would be settled at all of them.
+  const careful = { ...filters, settle: filters.settle + LONGEST }
+  const range = marginRange(grid)
+  const trials: { lag: number; byRun: Float64Array; total: number }[] = []
+  const fixed = commonReadings(runs, loadAxis, careful, range)
+  if (!fixed || fixed.count < 200) return null
+  for (let lag = 0; lag <= LONGEST + 1e-9; lag += STEP) {
+    const samples = shifted(fixed, lag)
+    const placement = place(grid, samples.rpm, samples.load)
+    const y = samples.lambda[0]!.map(Math.log)
+    const solution = solveField(grid, placement, y, {
+      alpha: 2e-3,
+      beta: 5e-4,
+      epsilon: 1e-6,
+      startRounds: 4,
+      endRounds: 0,
+    })
+    const byRun = new Float64Array(runs.length)
+    let total = 0
+    for (let i = 0; i < samples.count; i++) {
+      const r = Math.min(0.08, Math.abs(solution.residual[i]!))
+      byRun[samples.run[i]!]! += r * r
+      total += r * r
+    }
+    trials.push({ lag, byRun, total })
+  }
+  const best = lowest(trials.map((trial) => trial.total))
+  const least = Math.min(...trials.map((trial) => trial.total))
+  const contrast = Math.min(trials[0]!.total, trials.at(-1)!.total) / least - 1
+  if (best === null || contrast < LEAST_CONTRAST) return null
+  // Jackknife over runs: leave each run out of the sum and see where the least scatter moves.
+  const active = runs.map((_, r) => r).filter((r) => trials[0]!.byRun[r]! > 0)
+  const without = active.map(
+    (r) => lowest(trials.map((trial) => trial.total - trial.byRun[r]!)) ?? best + LONGEST / STEP / 2,
+  )
+  const mean = without.reduce((sum, value) => sum + value, 0) / without.length
+  const n = without.length
+  const variance =
+    n > 1 ? ((n - 1) / n) * without.reduce((sum, value) => sum + (value - mean) ** 2, 0) : (0.05 / STEP) ** 2
+  const error = Math.max(1.5 * LEAST_ERROR, Math.sqrt(variance) * STEP, 0.02 / Math.sqrt(contrast))
+  return error > MOST_ERROR ? null : { what: 'scatter of sweeps', lag: best * STEP, error, count: null }
+}
+
+/** Place of the lowest value, refined by a parabola through its neighbours; null when it lies at an end. */
+function lowest(values: readonly number[]): number | null {
+  const at = values.indexOf(Math.min(...values))
+  if (at <= 0 || at >= values.length - 1) return null
+  const before = values[at - 1]!
+  const after = values[at + 1]!
+  const bend = before - 2 * values[at]! + after
+  return bend > 0 ? at + (before - after) / (2 * bend) : at
+}
+
+interface CommonReadings extends Samples {
+  runs: readonly RunColumns[]
+  loadAxis: LoadAxis
+}
+
+/** Readings that are settled at zero lag and would stay so up to the longest, thinned to a bounded number. */
+function commonReadings(
+  runs: readonly RunColumns[],
+  loadAxis: LoadAxis,
+  filters: Filters,
+  range: ReturnType<typeof marginRange>,
+): CommonReadings | null {
+  const early = gatherSamples(runs, { loadAxis, lag: 0, filters, range })
+  if (early.count === 0) return null
+  const stride = Math.max(1, Math.ceil(early.count / MOST_SAMPLES))
+  const keep = new Uint8Array(early.count)
+  for (let i = 0; i < early.count; i += stride) {
+    const run = runs[early.run[i]!]!
+    if (early.time[i]! - LONGEST >= run.time[0]! && !Number.isNaN(early.lambda[0]![i]!)) keep[i] = 1
+  }
+  return { ...keepSamples(early, keep), runs, loadAxis }
+}
+
+/** The same readings with the engine's state taken `lag` earlier. */
+function shifted(common: CommonReadings, lag: number): Samples {
+  const rpm = new Float32Array(common.count)
+  const load = new Float32Array(common.count)
+  let run = -1
+  let at = 0
+  for (let i = 0; i < common.count; i++) {
+    if (common.run[i] !== run) {
+      run = common.run[i]!
+      at = 0
+    }
+    const columns = common.runs[run]!
+    const source = common.loadAxis === 'throttle' ? columns.throttle! : columns.manifold!
+    const t = common.time[i]! - lag
+    while (at + 2 < columns.time.length && columns.time[at + 1]! <= t) at++
+    const step = columns.time[at + 1]! - columns.time[at]!
+    const f = step > 0 ? Math.min(1, Math.max(0, (t - columns.time[at]!) / step)) : 0
+    rpm[i] = columns.rpm[at]! + f * (columns.rpm[at + 1]! - columns.rpm[at]!)
+    load[i] = source[at]! + f * (source[at + 1]! - source[at]!)
+  }
+  return { ...common, rpm, load }
+}

@@ -1,0 +1,75 @@
+import { cholesky } from '../numbers/banded'
+import { logDeterminant } from '../numbers/selectedInverse'
+import type { LoadGrid } from '../table/table'
+import { condition, type Conditioned, type Errors } from './conditioned'
+import type { NodeSums } from './nodeSums'
+import { priorPrecision, type Smoothness } from './prior'
+
+/** What readings taught of a field's smoothness and of how runs differ. */
+export interface Scales extends Smoothness {
+  /** deviation of the level of one run, ln lambda */
+  level: number
+}
+
+/** Taken where readings tell little, and bounds of what they may teach: factors about it. */
+export const USUAL_SCALES: Scales = { rpm: 400, load: 1200, level: 0.003 }
+const BOUNDS: Record<keyof Scales, [number, number]> = {
+  rpm: [1 / 60, 3],
+  load: [1 / 60, 4],
+  level: [1 / 3, 6],
+}
+/** How firmly the usual ones are held, as a deviation of their logarithm. */
+const HELD = 1.5
+/** Steps of the search, as factors, from wide to narrow. */
+const STEPS = [8, 2.5, 1.4]
+/** The same for a quick look. */
+export const QUICK_STEPS: readonly number[] = [5]
+
+/**
+ * The scales under which the readings are most likely, by a search along each in turn.
+ *
+ * @param reading variance of one reading
+ * @param steps of the search, as factors
+ * @see Patterson and Thompson (1971) for restricted likelihood; Rasmussen and Williams (2006), ch. 5
+ */
+export function learnScales(
+  grid: LoadGrid,
+  sums: NodeSums,
+  reading: number,
+  steps: readonly number[] = STEPS,
+): { scales: Scales; conditioned: Conditioned } {
+  const tried = (scales: Scales): { cost: number; scales: Scales; conditioned: Conditioned } => {
+    const conditioned = conditionBy(grid, sums, scales, reading)
+    const strange = (Object.keys(BOUNDS) as (keyof Scales)[]).reduce(
+      (sum, key) => sum + (Math.log(scales[key] / USUAL_SCALES[key]) / HELD) ** 2,
+      0,
+    )
+    return { cost: conditioned.deviance + strange, scales, conditioned }
+  }
+  let best = tried(USUAL_SCALES)
+  for (const step of steps) {
+    for (const key of Object.keys(BOUNDS) as (keyof Scales)[]) {
+      for (const way of [step, 1 / step]) {
+        let moved = false
+        for (;;) {
+          const [least, most] = BOUNDS[key]
+          const next = best.scales[key] * way
+          if (next < least * USUAL_SCALES[key] || next > most * USUAL_SCALES[key]) break
+          const one = tried({ ...best.scales, [key]: next })
+          if (!(one.cost < best.cost)) break
+          best = one
+          moved = true
+        }
+        if (moved) break
+      }
+    }
+  }
+  return best
+}
+
+/** The field under given scales. */
+export function conditionBy(grid: LoadGrid, sums: NodeSums, scales: Scales, reading: number): Conditioned {
+  const precision = priorPrecision(grid, scales)
+  const errors: Errors = { reading, level: scales.level ** 2 }
+  return condition(sums, { precision, logDeterminant: logDeterminant(cholesky(precision)) }, errors)
+}

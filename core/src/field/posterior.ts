@@ -1,0 +1,102 @@
+import { solveFactored } from '../numbers/banded'
+import { diagonal, selectedInverse } from '../numbers/selectedInverse'
+import type { LoadGrid } from '../table/table'
+import type { Conditioned } from './conditioned'
+import { conditionBy, learnScales, USUAL_SCALES, type Scales } from './learnScales'
+import { bendsWithin, secondDifferences, systematic } from './doubts'
+import { stretchesOf, sumOverNodes } from './nodeSums'
+import { fitted, passesThroughCells, type Passes } from './passes'
+import type { Placement } from './placement'
+import type { Samples } from './samples'
+import type { Solution } from './solve'
+import { windowsOver } from './windows'
+
+/** Field with its doubt, by node. */
+export interface Posterior {
+  /** ln(lambda / target) */
+  x: Float64Array
+  /** deviation of the estimate, ln lambda, with everything that is doubted */
+  deviation: Float64Array
+  /** level of each stretch of readings */
+  levels: Float64Array
+  scales: Scales
+  /** deviation of one independent reading */
+  reading: number
+  /** degrees of freedom that it rests on */
+  freedom: number
+}
+
+/**
+ * The field as a posterior: smooth on the table's own cells as far as the readings teach, with a level of its own for
+ * each run, robust weights kept, and the doubts of lag, bends between cells and tube carried into every cell.
+ *
+ * @param y ln of the need, by sample
+ * @param solution robust solve of the same samples: its weights are kept
+ * @param lagError s
+ * @param steps of the search for the scales, as factors; the usual ones when left out
+ */
+export function posteriorField(
+  grid: LoadGrid,
+  p: Placement,
+  samples: Samples,
+  y: Float32Array,
+  solution: Pick<Solution, 'x' | 'weight' | 'scale'>,
+  lagError: number,
+  steps?: readonly number[],
+): Posterior {
+  const stretches = stretchesOf(samples)
+  const sums = sumOverNodes(p, y, solution.weight, stretches)
+  const windows = windowsOver(p.count)
+  const noise = solution.scale ** 2
+  const passesAbout = (field: Conditioned, variance: number): Passes =>
+    passesThroughCells(p, y, solution.weight, stretches.stretch, field, fitted(sums, field, variance), windows)
+  const first = passesAbout(conditionBy(grid, sums, USUAL_SCALES, 4 * noise), 4 * noise)
+  const taken = Math.max(noise, first.variance)
+  const { scales, conditioned } = learnScales(grid, sums, taken, steps)
+  const { variance: independent, freedom } = passesAbout(conditioned, taken)
+  const reading = Math.max(noise, independent)
+  const final = conditionBy(grid, sums, scales, reading)
+  const variance = diagonal(selectedInverse(final.factor))
+  addLevels(variance, final)
+  const bends = {
+    rpm: bendsWithin(p, y, solution.weight, stretches.stretch, final, windows),
+    load: secondDifferences(p, final.x),
+  }
+  const doubts = systematic(grid, p, samples, solution.weight, final.x, bends, windows)
+  const toField = (push: Float64Array): Float64Array =>
+    solveFactored(
+      final.factor,
+      push.map((one) => one / reading),
+    )
+  const [byLag, byBend, byTube] = [doubts.lag, doubts.bend, doubts.tube].map(toField) as [
+    Float64Array,
+    Float64Array,
+    Float64Array,
+  ]
+  return {
+    x: final.x,
+    deviation: variance.map((one, k) =>
+      Math.sqrt(one + (lagError * byLag[k]!) ** 2 + byBend[k]! ** 2 + (TUBE_DOUBT * byTube[k]!) ** 2),
+    ),
+    levels: final.levels,
+    scales,
+    reading: Math.sqrt(reading),
+    freedom,
+  }
+}
+
+/** What a tailpipe tube at little flow may be off by (ln lambda), beyond its scatter; as one deviation. */
+const TUBE_DOUBT = 0.012
+
+/** What not knowing the levels adds: the diagonal of Z S^-1 Z'. */
+function addLevels(
+  variance: Float64Array,
+  { pull, levelFactor }: { pull: Float64Array[]; levelFactor: Parameters<typeof solveFactored>[0] },
+): void {
+  const row = new Float64Array(pull.length)
+  for (let k = 0; k < variance.length; k++) {
+    for (let g = 0; g < pull.length; g++) row[g] = pull[g]![k]!
+    const solved = solveFactored(levelFactor, row)
+    for (let g = 0; g < pull.length; g++) variance[k]! += row[g]! * solved[g]!
+  }
+}

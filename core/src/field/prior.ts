@@ -1,0 +1,68 @@
+import { addAt, banded, type Banded } from '../numbers/banded'
+import type { LoadGrid } from '../table/table'
+
+/** How smooth a field is taken to be, in ln lambda: strengths of its bends and slopes, as precisions. */
+export interface Smoothness {
+  /** of the bend along rpm and along load, per unit of each axis */
+  rpm: number
+  load: number
+}
+
+/** Distance over which a slope is remembered, in the units of the axes: beyond it a field goes on level. */
+const REMEMBERED = { rpm: 2, load: 2 }
+/** Deviation of the level of a whole field from its target (ln lambda) before anything is measured. */
+const LEVEL = 0.15
+
+/** rpm in thousands. */
+const rpmScale = (rpm: readonly number[]): number[] => rpm.map((one) => one / 1000)
+/** Load on an axis along which an engine changes evenly: the root of the opening of a plate; pressure as it is. 0 to about 4. */
+const loadScale = ({ load, loadAxis }: LoadGrid): number[] =>
+  load.map((one) => (loadAxis === 'throttle' ? 4 * Math.sqrt(Math.max(0, one) / 100) : one / 25))
+
+/**
+ * Precision of a field before anything is measured: bends and slopes along both axes squared and summed over the table's
+ * area, so that breakpoints may lie anywhere, and a weak pull of the whole level to zero.
+ */
+export function priorPrecision(grid: LoadGrid, { rpm: alongRpm, load: alongLoad }: Smoothness): Banded {
+  const [r, l] = [rpmScale(grid.rpm), loadScale(grid)]
+  const [rows, columns] = [l.length, r.length]
+  const precision = banded(columns * rows, 2 * rows)
+  const [areaR, areaL] = [spans(r), spans(l)]
+  const total = (r.at(-1)! - r[0]!) * (l.at(-1)! - l[0]!)
+  const add = (nodes: readonly number[], weights: readonly number[], strength: number): void => {
+    for (let a = 0; a < nodes.length; a++)
+      for (let b = 0; b <= a; b++) addAt(precision, nodes[a]!, nodes[b]!, strength * weights[a]! * weights[b]!)
+  }
+  for (let row = 0; row < rows; row++) alongAxis(r, areaL[row]!, alongRpm, REMEMBERED.rpm, (k) => k * rows + row, add)
+  for (let column = 0; column < columns; column++)
+    alongAxis(l, areaR[column]!, alongLoad, REMEMBERED.load, (k) => column * rows + k, add)
+  for (let column = 0; column < columns; column++)
+    for (let row = 0; row < rows; row++)
+      addAt(precision, column * rows + row, column * rows + row, (areaR[column]! * areaL[row]!) / (LEVEL ** 2 * total))
+  return precision
+}
+
+function alongAxis(
+  points: readonly number[],
+  across: number,
+  strength: number,
+  remembered: number,
+  node: (k: number) => number,
+  add: (nodes: number[], weights: number[], strength: number) => void,
+): void {
+  for (let k = 0; k + 1 < points.length; k++) {
+    const step = points[k + 1]! - points[k]!
+    add([node(k), node(k + 1)], [-1 / step, 1 / step], (strength * step * across) / remembered ** 2)
+  }
+  for (let k = 1; k + 1 < points.length; k++) {
+    const [before, after] = [points[k]! - points[k - 1]!, points[k + 1]! - points[k]!]
+    const mean = (before + after) / 2
+    const weights = [1 / (before * mean), -(1 / before + 1 / after) / mean, 1 / (after * mean)]
+    add([node(k - 1), node(k), node(k + 1)], weights, strength * mean * across)
+  }
+}
+
+/** Length of the axis that each point stands for. */
+function spans(points: readonly number[]): number[] {
+  return points.map((_, k) => ((points[k + 1] ?? points[k]!) - (points[k - 1] ?? points[k]!)) / 2)
+}
