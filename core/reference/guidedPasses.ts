@@ -69,7 +69,12 @@ export function guidedPasses(
       return sendsTrims ? { ...run, trimShort } : run
     })
     const before = passes.at(-1)?.field ?? null
-    const field = passField(runs, options, before)
+    const { base: now, trims: trimsNow } = rig.calibration
+    const moved = [
+      { cylinder: null, then: base, now },
+      ...trimsNow.map((table, c) => ({ cylinder: c + 1, then: trims[c]!, now: table })),
+    ]
+    const field = passField(runs, { ...options, corrected: pass ? moved : [] }, before)
     const tables = trims.length
       ? rig.calibration.trims.map((table, c) => ({ cylinder: c + 1, table }))
       : [{ cylinder: null, table: rig.calibration.base }]

@@ -37,7 +37,9 @@ export function ridePasses(
   runsOf: (left: KnownCase, pass: number) => RunColumns[],
 ): Ridden {
   const { grid } = c
-  let values: Matrix = build(grid, () => 10)
+  const found: Matrix = build(grid, () => 10)
+  const tableOf = (now: Matrix): Table => ({ kind: 'fuel base', composition: 'multiply', ...grid, values: now })
+  let values = found
   const left =
     (now: Matrix) =>
     (rpm: number, load: number): number =>
@@ -48,7 +50,12 @@ export function ridePasses(
   for (let pass = 0; pass < passes; pass++) {
     const truth = left(values)
     const runs = runsOf({ ...c, truth, seed: c.seed + 1000 * pass }, pass)
-    const field = passField(runs, { ...DEFAULT_FIELD_OPTIONS, grid, target: c.target }, fields.at(-1) ?? null)
+    const corrected = pass ? [{ cylinder: null, then: tableOf(found), now: tableOf(values) }] : []
+    const field = passField(
+      runs,
+      { ...DEFAULT_FIELD_OPTIONS, grid, target: c.target, corrected },
+      fields.at(-1) ?? null,
+    )
     fields.push(field)
     const one = field.cylinders[0]!
     grid.load.forEach((load, row) =>
@@ -61,8 +68,7 @@ export function ridePasses(
         if (need >= low && need <= high) covered[kind]++
       }),
     )
-    const table: Table = { kind: 'fuel base', composition: 'multiply', ...grid, values }
-    values = suggestChange(table, field).values
+    values = suggestChange(tableOf(values), field).values
   }
   const next = random(c.seed + 99)
   const truth = left(values)

@@ -1,3 +1,4 @@
+import { fuelSince } from '../change/sinceMeasured'
 import { byCylinder } from '../run/probes'
 import { fuelNeeded, percentFromFactor } from '../fuel/mixture'
 import type { RunColumns, SetAside } from '../run/run'
@@ -92,8 +93,8 @@ export function workOutField(
     }),
     cylinders: all.lambda.map((_, c) => ({
       // Where no band was left out, the first solve stands; else it is taken up where it was.
-      open: withDoubt(options, lag, kept === open ? first[c]! : solveCylinder(options, c, kept, first[c])),
-      pinned: withDoubt(options, lag, solveCylinder(options, c, inHeld, null, trimmed ? needByTrim : logRatio)),
+      open: withDoubt(options, c + 1, lag, kept === open ? first[c]! : solveCylinder(options, c, kept, first[c])),
+      pinned: withDoubt(options, c + 1, lag, solveCylinder(options, c, inHeld, null, trimmed ? needByTrim : logRatio)),
     })),
   }
 }
@@ -217,14 +218,30 @@ export interface Known extends Solved {
   posterior: Posterior
 }
 
+/** ln of the fuel that was added since the job began, by node; undefined for none. */
+function correctedBy({ grid, corrected }: FieldOptions, cylinder: number): Float64Array | undefined {
+  const own = corrected.filter((one) => one.cylinder === null || one.cylinder === cylinder)
+  if (own.length === 0) return undefined
+  return Float64Array.from(
+    grid.rpm.flatMap((rpm) => grid.load.map((load) => Math.log(fuelSince(own, cylinder, grid.loadAxis, rpm, load)))),
+  )
+}
+
 /** Error of a lag that nothing determines, s. */
 const LAG_DOUBT = 0.06
-function withDoubt({ grid, mostSamples }: FieldOptions, lag: LagEstimate, solved: Solved | null): Known | null {
+function withDoubt(options: FieldOptions, cylinder: number, lag: LagEstimate, solved: Solved | null): Known | null {
   if (!solved) return null
   const { placement, samples, need: y, solution } = solved
+  const { grid, mostSamples } = options
   const steps = mostSamples === null ? undefined : QUICK_STEPS
   const error = lag.error ?? (lag.from === 'fixed' ? 0 : LAG_DOUBT)
-  return { ...solved, posterior: posteriorField(grid, placement, samples, y, solution, error, steps) }
+  return {
+    ...solved,
+    posterior: posteriorField(grid, placement, samples, y, solution, error, {
+      steps,
+      corrected: correctedBy(options, cylinder),
+    }),
+  }
 }
 
 /** Odd bands over all cylinders. */
@@ -276,13 +293,14 @@ function cylinderField(
 ): CylinderField {
   const { grid, target } = options
   const loads = grid.load.length
-  const evidenceOf = (known: Known | null): NodeEvidence[] =>
-    known ? nodeEvidence(known.placement, known.samples, known.solution, known.posterior) : []
-  const openEvidence = evidenceOf(open)
-  const heldEvidence = evidenceOf(pinned)
   const held = build(grid, (row, column) =>
     zones.some((zone) => zone.row === row && grid.rpm[column]! >= zone.fromRpm && grid.rpm[column]! <= zone.toRpm),
   )
+  const isHeld = (k: number): boolean => held[k % loads]![Math.floor(k / loads)]!
+  const evidenceOf = (known: Known | null): NodeEvidence[] =>
+    known ? nodeEvidence(known.placement, known.samples, known.solution, known.posterior, isHeld) : []
+  const openEvidence = evidenceOf(open)
+  const heldEvidence = evidenceOf(pinned)
   const node = (row: number, column: number): { x: number; evidence: NodeEvidence } => {
     const k = column * loads + row
     const [solved, evidence] = held[row]![column] ? [pinned, heldEvidence[k]] : [open, openEvidence[k]]

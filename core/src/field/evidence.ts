@@ -51,6 +51,7 @@ interface Around {
 /**
  * Evidence by node: how many readings lie at it, in how many passes, and its grade by the width of its interval.
  *
+ * @param isHeld whether a closed loop holds a node
  * @param posterior deviation of the estimate by node (ln lambda), and how many readings are free to tell of it
  */
 export function nodeEvidence(
@@ -58,6 +59,7 @@ export function nodeEvidence(
   samples: Samples,
   solution: Pick<Solution, 'weight'>,
   { deviation, freedom }: Pick<Posterior, 'deviation' | 'freedom'>,
+  isHeld: (k: number) => boolean = () => false,
 ): NodeEvidence[] {
   const widths = studentQuantile95(freedom)
   const around = readingsAround(p, samples, solution.weight)
@@ -73,6 +75,8 @@ export function nodeEvidence(
       isAt[k]! ||
       (total >= LEAST_SAMPLES && Math.min(alongRpm, alongLoad) >= REACHING_SHARE * total && isBeside(p, isAt, k)),
   )
+  // A held zone bounds what lies beside it as readings do: the interval tells how far that reaches.
+  const isEnd = isReached.map((one, k) => one || isHeld(k))
   return around.map(({ samples: total, passes, doubtful }, k) => {
     const half = widths * deviation[k]!
     const known = { samples: total, passes: isAt[k] ? passes : 0, half }
@@ -82,7 +86,7 @@ export function nodeEvidence(
         grade:
           half <= SOLID_HALF && passes >= 2 && doubtful < 0.5 * total ? 'solid' : half <= THIN_HALF ? 'thin' : 'none',
       }
-    const isInside = isReached[k] || isBetween(p, isReached, k)
+    const isInside = isReached[k] || isBetween(p, isEnd, k)
     return { ...known, grade: isInside && half <= BRIDGED_HALF ? 'bridged' : 'none' }
   })
 }

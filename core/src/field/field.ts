@@ -1,4 +1,5 @@
 import { DEFAULT_FILTERS, type Filters, type SetAside } from '../run/run'
+import type { TableSince } from '../change/sinceMeasured'
 import type { LoadGrid, Matrix, SparseMatrix } from '../table/table'
 import type { Evidence } from './evidence'
 import type { HeldZone } from './heldZones'
@@ -15,6 +16,8 @@ export interface FieldOptions {
   filters: Filters
   /** Held zones known from elsewhere, such as an earlier pass on the same controller; others are found */
   knownZones: readonly HeldZone[]
+  /** Fuel tables as they were when the job began, and while these runs were made: what was corrected is no longer smooth */
+  corrected: readonly TableSince[]
   /** Leave out the band in which a run is odd */
   leaveOutOdd: boolean
   solve: SolveOptions
@@ -29,6 +32,7 @@ export const DEFAULT_FIELD_OPTIONS: Omit<FieldOptions, 'grid' | 'target'> = {
   method: 'solve',
   filters: DEFAULT_FILTERS,
   knownZones: [],
+  corrected: [],
   leaveOutOdd: true,
   solve: DEFAULT_SOLVE,
   mostSamples: null,

@@ -1,4 +1,4 @@
-import { banded, type Banded } from '../numbers/banded'
+import { banded, timesVector, type Banded } from '../numbers/banded'
 import type { Placement } from './placement'
 import type { Samples } from './samples'
 
@@ -28,6 +28,25 @@ interface StretchSums {
 const STRETCH = 60
 /** Stretches at most; longer ones where there would be more. */
 const MOST_STRETCHES = 60
+
+/**
+ * The same sums, were every reading of a field higher by another: what was corrected already, added back.
+ *
+ * @param by ln of the need, by node
+ */
+export function raised({ normal, right, square, weight, stretches }: NodeSums, by: Float64Array): NodeSums {
+  const pushed = timesVector(normal, by)
+  return {
+    normal,
+    right: right.map((one, k) => one + pushed[k]!),
+    square: square + by.reduce((sum, one, k) => sum + one * (2 * right[k]! + pushed[k]!), 0),
+    weight,
+    stretches: stretches.map((one) => ({
+      ...one,
+      right: one.right + one.touched.reduce((sum, k) => sum + one.nodes[k]! * by[k]!, 0),
+    })),
+  }
+}
 
 /** Which stretch each reading belongs to. */
 export function stretchesOf({ count, run, time }: Samples): { stretch: Uint16Array; stretches: number } {

@@ -4,7 +4,7 @@ import type { LoadGrid } from '../table/table'
 import type { Conditioned } from './conditioned'
 import { conditionBy, learnScales, USUAL_SCALES, type Scales } from './learnScales'
 import { bendsWithin, secondDifferences, systematic } from './doubts'
-import { stretchesOf, sumOverNodes } from './nodeSums'
+import { raised, stretchesOf, sumOverNodes } from './nodeSums'
 import { fitted, passesThroughCells, type Passes } from './passes'
 import type { Placement } from './placement'
 import type { Samples } from './samples'
@@ -33,7 +33,8 @@ export interface Posterior {
  * @param y ln of the need, by sample
  * @param solution robust solve of the same samples: its weights are kept
  * @param lagError s
- * @param steps of the search for the scales, as factors; the usual ones when left out
+ * @param choice steps of the search for the scales, as factors, the usual ones when left out; and what was corrected
+ *   already since the field was first seen, ln of fuel by node: what was there before it is smooth, what is left is not
  */
 export function posteriorField(
   grid: LoadGrid,
@@ -42,20 +43,23 @@ export function posteriorField(
   y: Float32Array,
   solution: Pick<Solution, 'x' | 'weight' | 'scale'>,
   lagError: number,
-  steps?: readonly number[],
+  { steps, corrected }: { steps?: readonly number[] | undefined; corrected?: Float64Array | undefined } = {},
 ): Posterior {
   const stretches = stretchesOf(samples)
-  const sums = sumOverNodes(p, y, solution.weight, stretches)
+  const plain = sumOverNodes(p, y, solution.weight, stretches)
+  const sums = corrected ? raised(plain, corrected) : plain
+  const left = (field: Conditioned): Conditioned =>
+    corrected ? { ...field, x: field.x.map((one, k) => one - corrected[k]!) } : field
   const windows = windowsOver(p.count)
   const noise = solution.scale ** 2
   const passesAbout = (field: Conditioned, variance: number): Passes =>
-    passesThroughCells(p, y, solution.weight, stretches.stretch, field, fitted(sums, field, variance), windows)
+    passesThroughCells(p, y, solution.weight, stretches.stretch, left(field), fitted(sums, field, variance), windows)
   const first = passesAbout(conditionBy(grid, sums, USUAL_SCALES, 4 * noise), 4 * noise)
   const taken = Math.max(noise, first.variance)
   const { scales, conditioned } = learnScales(grid, sums, taken, steps)
   const { variance: independent, freedom } = passesAbout(conditioned, taken)
   const reading = Math.max(noise, independent)
-  const final = conditionBy(grid, sums, scales, reading)
+  const final = left(conditionBy(grid, sums, scales, reading))
   const variance = diagonal(selectedInverse(final.factor))
   addLevels(variance, final)
   const bends = {

@@ -1,3 +1,4 @@
+import type { TableSince } from '../change/sinceMeasured'
 import { DEFAULT_FIELD_OPTIONS, type Field, type FieldOptions } from '../field/field'
 import { flatTarget, targetOn, type TargetChoice } from '../field/target'
 import { DEFAULT_FILTERS } from '../run/run'
@@ -18,6 +19,8 @@ export interface FieldContext {
   target: TargetChoice
   /** which probe sits in the gas of which cylinder, where it was said */
   probes?: readonly PlacedProbe[] | undefined
+  /** fuel tables as they were when the job began, and while the runs were made */
+  corrected?: readonly TableSince[] | undefined
   /** rpm that no reading counts beyond, from the limits of the job */
   revCeiling: number | null
   /** breakpoints of the job's fuel table, when it has one */
@@ -69,6 +72,7 @@ export function settleFieldOptions(request: FieldRequest, context: FieldContext)
     leaveOutOdd: request.options?.leaveOutOdd ?? mixture.leaveOutOdd,
     mostSamples: null,
     knownZones: [],
+    corrected: context.corrected ?? [],
     probes: standingProbes(context.probes),
     solve: {
       ...DEFAULT_FIELD_OPTIONS.solve,

@@ -20,6 +20,19 @@ export function addAt(m: Banded, row: number, column: number, value: number): vo
   m.data[high * (m.width + 1) + m.width - (high - low)]! += value
 }
 
+/** The matrix times a vector. */
+export function timesVector({ size, width, data }: Banded, x: Float64Array): Float64Array {
+  const out = new Float64Array(size)
+  for (let row = 0; row < size; row++) {
+    for (let column = Math.max(0, row - width); column <= row; column++) {
+      const value = data[row * (width + 1) + width - (row - column)]!
+      out[row]! += value * x[column]!
+      if (column < row) out[column]! += value * x[row]!
+    }
+  }
+  return out
+}
+
 /**
  * Cholesky factor L of the matrix, in the same banded layout.
  *

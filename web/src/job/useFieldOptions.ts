@@ -10,6 +10,7 @@ import {
   type RunInfo,
 } from '@yuzumix/core'
 import { useJob } from './openJob'
+import { useCorrected } from './useCorrected'
 
 /**
  * Runs and options of the field as the job has chosen them.
@@ -35,9 +36,10 @@ export function useFieldOptions(
     ),
   )
   const hasThrottle = computed(() => runs.value.some((run) => run.channels.some((one) => one.channel === 'throttle')))
+  const corrected = useCorrected(computed(() => [runs.value]))
   let key = ''
   watchEffect(() => {
-    if (!open.job) return
+    if (!open.job || !corrected.value) return
     const table = grid.value ?? open.fuelTables[0]?.table ?? null
     const request: FieldRequest = { method: method.value }
     try {
@@ -47,6 +49,7 @@ export function useFieldOptions(
         mixture: grid.value ? { ...open.job.mixture, breakpoints: null } : open.job.mixture,
         target: jobTarget(open.job),
         table: table && { loadAxis: table.loadAxis, rpm: table.rpm, load: table.load },
+        corrected: corrected.value[0],
         highestRpm: highest.value,
         hasThrottle: hasThrottle.value,
       })

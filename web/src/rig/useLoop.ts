@@ -13,6 +13,7 @@ import {
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { useJob } from '@/job/openJob'
+import { useCorrected } from '@/job/useCorrected'
 import { useFieldOptions } from '@/job/useFieldOptions'
 import { useMadeOn } from '@/parts/desk/useMadeOn'
 import { usePassFields } from '@/workers/usePassFields'
@@ -58,7 +59,7 @@ export function useLoop(bench: Bench) {
   })
   const { options } = useFieldOptions(ref('solve'), grid)
   const ready = computed(() => (grid.value && hasTables.value ? options.value : null))
-  const { fields, problem: fieldProblem, busy } = usePassFields(() => open.job!.id, passes, ready)
+  const { fields, problem: fieldProblem, busy } = usePassFields(() => open.job!.id, passes, ready, useCorrected(passes))
   const isMeasured = computed(() => made.runs.value.length > 0)
   const field = computed(() => (isMeasured.value ? (fields.value.at(-1) ?? null) : null))
   const basisField = computed(() => (isMeasured.value ? (fields.value.at(-2) ?? null) : null))

@@ -40,14 +40,19 @@ const fieldWorker = {
     return summariseField(work)
   },
   /** The field of each pass of the guided loop; those that are as they were are not solved again. */
-  passes(asked: readonly (readonly AskedRun[])[], options: FieldOptions): Field[] {
+  passes(
+    asked: readonly (readonly AskedRun[])[],
+    options: FieldOptions,
+    corrected: readonly FieldOptions['corrected'][],
+  ): Field[] {
     const known = passFields
     passFields = []
     let key = JSON.stringify(options)
     for (const [pass, runs] of asked.entries()) {
-      key += JSON.stringify(runs)
+      const own = { ...options, corrected: corrected[pass] ?? [] }
+      key += JSON.stringify([runs, own.corrected])
       const before = passFields.at(-1)?.field ?? null
-      const field = known[pass]?.key === key ? known[pass].field : passField(columns.pick(runs), options, before)
+      const field = known[pass]?.key === key ? known[pass].field : passField(columns.pick(runs), own, before)
       passFields.push({ key, field })
     }
     return passFields.map((one) => one.field)

@@ -12,22 +12,23 @@ export function usePassFields(
   job: () => string,
   passes: Ref<RunInfo[][]>,
   options: Ref<FieldOptions | null>,
+  corrected: Ref<FieldOptions['corrected'][] | null>,
   connect = fieldWorker,
 ) {
   const fields = shallowRef<Field[]>([])
   const work = useRunWorker(connect, job, 'field')
   watch(
-    [passes, options],
+    [passes, options, corrected],
     () =>
       work.run(async ({ send, ask }) => {
-        const chosen = options.value
-        if (!chosen) {
+        const [chosen, before] = [options.value, corrected.value]
+        if (!chosen || !before) {
           fields.value = []
           return
         }
         const asked: AskedRun[][] = []
         for (const runs of passes.value) asked.push(await send(runs))
-        fields.value = await ask((worker) => worker.passes(asked, plainCopy(chosen)))
+        fields.value = await ask((worker) => worker.passes(asked, plainCopy(chosen), plainCopy(before)))
       }),
     { immediate: true },
   )
