@@ -47,7 +47,7 @@ describe.each(CASES)('%s', (what, over, rms, worst) => {
       const sum = (of: (one: Ridden) => number): number => all.reduce((total, one) => total + of(one), 0)
       return sum(inside) / sum(cells)
     }
-    expect(share('measured')).toBeGreaterThan(0.8)
-    expect(share('bridged')).toBeGreaterThan(0.7)
+    expect(share('measured')).toBeGreaterThan(0.85)
+    expect(share('bridged')).toBeGreaterThan(0.85)
   })
 })

@@ -1,3 +1,4 @@
+import { correctedOn } from '../src/change/sinceMeasured'
 import { DEFAULT_MIXTURE } from '../src/contract/mixture'
 import type { Field } from '../src/field/field'
 import { DEFAULT_TARGET } from '../src/field/target'
@@ -74,7 +75,7 @@ export function guidedPasses(
       { cylinder: null, then: base, now },
       ...trimsNow.map((table, c) => ({ cylinder: c + 1, then: trims[c]!, now: table })),
     ]
-    const field = passField(runs, { ...options, corrected: pass ? moved : [] }, before)
+    const field = passField(runs, { ...options, corrected: pass ? correctedOn(options.grid, moved) : [] }, before)
     const tables = trims.length
       ? rig.calibration.trims.map((table, c) => ({ cylinder: c + 1, table }))
       : [{ cylinder: null, table: rig.calibration.base }]

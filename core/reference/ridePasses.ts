@@ -1,3 +1,4 @@
+import { correctedOn } from '../src/change/sinceMeasured'
 import { suggestChange } from '../src/change/suggest'
 import type { Field } from '../src/field/field'
 import { DEFAULT_FIELD_OPTIONS } from '../src/field/field'
@@ -50,7 +51,8 @@ export function ridePasses(
   for (let pass = 0; pass < passes; pass++) {
     const truth = left(values)
     const runs = runsOf({ ...c, truth, seed: c.seed + 1000 * pass }, pass)
-    const corrected = pass ? [{ cylinder: null, then: tableOf(found), now: tableOf(values) }] : []
+    const moved = [{ cylinder: null, then: tableOf(found), now: tableOf(values) }]
+    const corrected = pass ? correctedOn(grid, moved) : []
     const field = passField(
       runs,
       { ...DEFAULT_FIELD_OPTIONS, grid, target: c.target, corrected },

@@ -12,7 +12,7 @@ export {
   type StepGround,
 } from './change/largeSteps'
 export { type ChangeLimits, DEFAULT_LIMITS } from './change/limits'
-export { cellsSince, type TableSince } from './change/sinceMeasured'
+export { cellsSince, correctedOn, type TableSince } from './change/sinceMeasured'
 export {
   suggestChange,
   servedCylinder,

@@ -1,4 +1,5 @@
-import type { LoadAxis, Table } from '../table/table'
+import type { Corrected } from '../field/field'
+import { build, type LoadAxis, type LoadGrid, type Table } from '../table/table'
 import { interpolate } from '../table/lookup'
 import { factorBetween } from './applyFactor'
 
@@ -36,6 +37,14 @@ export function fuelSince(
   return tables
     .filter((one) => one.cylinder === null || one.cylinder === cylinder)
     .reduce((factor, one) => factor * factorAt(one, axis, rpm, load), 1)
+}
+
+/** The same on the breakpoints of a field, table by table. */
+export function correctedOn(grid: LoadGrid, tables: readonly TableSince[]): Corrected[] {
+  return tables.map((one) => ({
+    cylinder: one.cylinder,
+    factor: build(grid, (row, column) => factorAt(one, grid.loadAxis, grid.rpm[column]!, grid.load[row]!)),
+  }))
 }
 
 /** Cells of a table that were changed since. */

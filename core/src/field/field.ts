@@ -1,10 +1,16 @@
 import { DEFAULT_FILTERS, type Filters, type SetAside } from '../run/run'
-import type { TableSince } from '../change/sinceMeasured'
 import type { LoadGrid, Matrix, SparseMatrix } from '../table/table'
 import type { Evidence } from './evidence'
 import type { HeldZone } from './heldZones'
 import type { LagEstimate } from './lag'
 import { DEFAULT_SOLVE, type SolveOptions } from './solve'
+
+/** Fuel that was added on a grid since the job began, as factors `[load][rpm]`. */
+export interface Corrected {
+  /** cylinder that it serves; null for all */
+  cylinder: number | null
+  factor: Matrix
+}
 
 export interface FieldOptions {
   grid: LoadGrid
@@ -16,8 +22,8 @@ export interface FieldOptions {
   filters: Filters
   /** Held zones known from elsewhere, such as an earlier pass on the same controller; others are found */
   knownZones: readonly HeldZone[]
-  /** Fuel tables as they were when the job began, and while these runs were made: what was corrected is no longer smooth */
-  corrected: readonly TableSince[]
+  /** What was corrected before these runs were made: what is left then is no longer smooth */
+  corrected: readonly Corrected[]
   /** Leave out the band in which a run is odd */
   leaveOutOdd: boolean
   solve: SolveOptions

@@ -1,4 +1,4 @@
-import type { TableSince } from '../change/sinceMeasured'
+import { correctedOn, type TableSince } from '../change/sinceMeasured'
 import { DEFAULT_FIELD_OPTIONS, type Field, type FieldOptions } from '../field/field'
 import { flatTarget, targetOn, type TargetChoice } from '../field/target'
 import { DEFAULT_FILTERS } from '../run/run'
@@ -72,7 +72,7 @@ export function settleFieldOptions(request: FieldRequest, context: FieldContext)
     leaveOutOdd: request.options?.leaveOutOdd ?? mixture.leaveOutOdd,
     mostSamples: null,
     knownZones: [],
-    corrected: context.corrected ?? [],
+    corrected: correctedOn(grid, context.corrected ?? []),
     probes: standingProbes(context.probes),
     solve: {
       ...DEFAULT_FIELD_OPTIONS.solve,

@@ -1,6 +1,7 @@
 import { expose } from 'comlink'
 import { columnStore, type AskedRun } from './columnStore'
 import {
+  correctedOn,
   estimateField,
   explainNode,
   passField,
@@ -13,6 +14,7 @@ import {
   type NodeExplanation,
   type RunColumns,
   type RunTrace,
+  type TableSince,
 } from '@yuzumix/core'
 
 const columns = columnStore()
@@ -43,13 +45,13 @@ const fieldWorker = {
   passes(
     asked: readonly (readonly AskedRun[])[],
     options: FieldOptions,
-    corrected: readonly FieldOptions['corrected'][],
+    corrected: readonly (readonly TableSince[])[],
   ): Field[] {
     const known = passFields
     passFields = []
     let key = JSON.stringify(options)
     for (const [pass, runs] of asked.entries()) {
-      const own = { ...options, corrected: corrected[pass] ?? [] }
+      const own = { ...options, corrected: correctedOn(options.grid, corrected[pass] ?? []) }
       key += JSON.stringify([runs, own.corrected])
       const before = passFields.at(-1)?.field ?? null
       const field = known[pass]?.key === key ? known[pass].field : passField(columns.pick(runs), own, before)

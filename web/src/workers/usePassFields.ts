@@ -1,5 +1,5 @@
 import { shallowRef, watch, type Ref } from 'vue'
-import type { Field, FieldOptions, RunInfo } from '@yuzumix/core'
+import type { Field, FieldOptions, RunInfo, TableSince } from '@yuzumix/core'
 import type { AskedRun } from './columnStore'
 import { fieldWorker } from './connect'
 import { plainCopy, useRunWorker } from './useRunWorker'
@@ -12,7 +12,7 @@ export function usePassFields(
   job: () => string,
   passes: Ref<RunInfo[][]>,
   options: Ref<FieldOptions | null>,
-  corrected: Ref<FieldOptions['corrected'][] | null>,
+  corrected: Ref<TableSince[][] | null>,
   connect = fieldWorker,
 ) {
   const fields = shallowRef<Field[]>([])

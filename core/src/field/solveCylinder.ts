@@ -1,0 +1,103 @@
+import { fuelNeeded } from '../fuel/mixture'
+import { interpolate } from '../table/lookup'
+import type { FieldOptions } from './field'
+import type { LagEstimate } from './lag'
+import { QUICK_STEPS } from './learnScales'
+import { place, type Placement } from './placement'
+import { posteriorField, type Posterior } from './posterior'
+import { keepSamples, type Samples } from './samples'
+import { solveField } from './solve'
+
+/** ln of the fuel needed, of one cylinder, with the closed loop's trims taken in; NaN where it has no reading. */
+export function logRatio(options: FieldOptions, samples: Samples, lambda: Float32Array): Float32Array {
+  const { grid, target } = options
+  const { trim } = samples
+  const first = target[0]![0]!
+  const flat = target.every((cells) => cells.every((value) => value === first))
+  return lambda.map((value, i) =>
+    Math.log(
+      fuelNeeded(
+        value,
+        flat ? first : interpolate(grid, target, samples.rpm[i]!, samples.load[i]!),
+        trim ? trim[i]! : 1,
+      ),
+    ),
+  )
+}
+
+/** ln of the fuel needed where the loop holds: it has the mixture at its own lambda, so its trims alone tell what the table is short of. */
+export function needByTrim(_options: FieldOptions, { trim }: Samples, lambda: Float32Array): Float32Array {
+  return lambda.map((_, i) => Math.log(trim ? trim[i]! : 1))
+}
+
+/** Samples on the grid, and the field solved from them. */
+export interface Solved {
+  samples: Samples
+  placement: Placement
+  /** ln of the need, by sample */
+  need: Float32Array
+  solution: ReturnType<typeof solveField>
+}
+
+export function solveCylinder(
+  options: FieldOptions,
+  cylinder: number,
+  samples: Samples,
+  from?: Solved | null,
+  need = logRatio,
+): Solved | null {
+  const lambda = samples.lambda[cylinder]!
+  const here = lambda.some(Number.isNaN)
+    ? keepSamples(
+        samples,
+        Uint8Array.from(lambda, (value) => (Number.isNaN(value) ? 0 : 1)),
+      )
+    : samples
+  if (here.count === 0) return null
+  const placement = place(options.grid, here.rpm, here.load)
+  const y = need(options, here, here.lambda[cylinder]!)
+  return {
+    samples: here,
+    placement,
+    need: y,
+    solution: solveField(options.grid, placement, y, options.solve, from?.solution),
+  }
+}
+
+/** A solved field with its posterior. */
+export interface Known extends Solved {
+  posterior: Posterior
+}
+
+/** ln of the fuel that was added since the job began, by node; undefined for none. */
+function correctedBy({ grid, corrected }: FieldOptions, cylinder: number): Float64Array | undefined {
+  const own = corrected.filter((one) => one.cylinder === null || one.cylinder === cylinder)
+  if (own.length === 0) return undefined
+  return Float64Array.from(
+    grid.rpm.flatMap((_, column) =>
+      grid.load.map((_load, row) => own.reduce((sum, one) => sum + Math.log(one.factor[row]![column]!), 0)),
+    ),
+  )
+}
+
+/** Error of a lag that nothing determines, s. */
+const LAG_DOUBT = 0.06
+export function withDoubt(
+  options: FieldOptions,
+  cylinder: number,
+  lag: LagEstimate,
+  solved: Solved | null,
+): Known | null {
+  if (!solved) return null
+  const { placement, samples, need: y, solution } = solved
+  const { grid, mostSamples } = options
+  const steps = mostSamples === null ? undefined : QUICK_STEPS
+  const error = lag.error ?? (lag.from === 'fixed' ? 0 : LAG_DOUBT)
+  return {
+    ...solved,
+    posterior: posteriorField(grid, placement, samples, y, solution, error, {
+      steps,
+      corrected: correctedBy(options, cylinder),
+    }),
+  }
+}
