@@ -42,7 +42,14 @@ export { callOf } from './contract/calls'
 export { checkForm, checkInput, InputError } from './contract/checkInput'
 export { compareRequestSchema, type CompareRequest, type ComparedAnswer } from './contract/compare'
 export { archiveDocument, tableDocument } from './contract/documents'
-export { fieldRequestSchema, type FieldRequest, changeRequestSchema, type FieldAnswer } from './contract/field'
+export {
+  fieldRequestSchema,
+  nextRunRequestSchema,
+  type FieldRequest,
+  type NextRunRequest,
+  changeRequestSchema,
+  type FieldAnswer,
+} from './contract/field'
 export {
   tipInTarget,
   carburettorAxis,
@@ -361,6 +368,8 @@ export { ratioWords, rigList, rigMinutes } from './job/rigList'
 export { underCeiling } from './plan/choice'
 export { checkRunsOf, likesOf, shelfDifference, shelfMatches } from './job/shelfMatch'
 export { shelfPrior } from './job/shelfPrior'
+export { askNextRun, type NextAsked } from './job/askNextRun'
+export { type NextAnswer } from './plan/nextRun'
 export { retuneVerdict } from './job/retuneVerdict'
 export { resample } from './table/resample'
 export { reportCautions } from './job/reportCautions'

@@ -11,7 +11,14 @@ import {
 } from './bench'
 import { del, file, get, list, make, patch, post, put, type Call, type More } from './call'
 import { comparedSchema, compareRequestSchema } from './compare'
-import { changeRequestSchema, changeSchema, fieldRequestSchema, fieldSchema } from './field'
+import {
+  changeRequestSchema,
+  changeSchema,
+  fieldRequestSchema,
+  fieldSchema,
+  nextRunRequestSchema,
+  nextRunSchema,
+} from './field'
 import { closed } from './fields'
 import { handlingCalls } from './handlingCalls'
 import { jobChangeSchema, jobSchema, newJobSchema } from './job'
@@ -129,6 +136,11 @@ const CALLS_AS_LISTED: readonly Call[] = [
   post('/jobs/{job}/change', 'Suggested change of a fuel table, by cell, with what decided it', {
     body: changeRequestSchema,
     answer: changeSchema,
+    problems: [400, 422],
+  }),
+  post('/jobs/{job}/next-run', 'The run that takes most doubt away per minute, or that it is enough', {
+    body: nextRunRequestSchema,
+    answer: nextRunSchema,
     problems: [400, 422],
   }),
   post('/air', 'What a weather makes of the air, and the factor of every correction standard', {

@@ -15,6 +15,7 @@ import {
   LOAD_AXES,
   matrix,
   sparseMatrix,
+  text,
   words,
   yesNo,
 } from './fields'
@@ -69,12 +70,45 @@ export const changeRequestSchema = closed({
     leanestHighLoad: amount(0, 50),
     highLoad: amount(0, 400),
     least: amount(0, 10),
+    widest: amount(0.1, 50).meta({ description: 'half width of the interval beyond which a cell is left alone, %' }),
+    edge: amount(0, 50).meta({ description: 'largest step at the border of what is known, %; 0 for no taper' }),
     bridge: yesNo().meta({ description: 'suggest for cells between readings, too; true when left out' }),
     fill: yesNo().meta({ description: 'go on flat into cells beyond all readings' }),
   })
     .optional()
     .default(undefined),
 }).meta({ ref: 'ChangeRequest' })
+
+const span = (least: number, most: number) =>
+  array().of(amount(least, most).required()).length(2).optional().default(undefined)
+/** Body of POST /jobs/:job/next-run. */
+export const nextRunRequestSchema = closed({
+  ...fieldFields,
+  rpm: span(0, 30_000).meta({ description: 'range that is to ride well' }),
+  load: span(0, 400),
+  table: text(80).min(1).meta({ description: 'fuel table that is to be corrected; all of the job when left out' }),
+  wanted: closed({ typicalPct: amount(0.1, 50).required(), worstPct: amount(0.1, 100).required() })
+    .optional()
+    .default(undefined),
+}).meta({ ref: 'NextRunRequest' })
+export type NextRunRequest = InferType<typeof nextRunRequestSchema>
+
+/** Answer of POST /jobs/:job/next-run. */
+export const nextRunSchema = closed({
+  enough: yesNo().required(),
+  typicalPct: figure().meta({ description: 'RMS expected over points of the range after the change suggested now' }),
+  worstPct: figure(),
+  next: closed({
+    kind: choice(['sweep', 'hold']).required(),
+    load: figure().meta({ description: 'throttle stop, % of plate, on any axis' }),
+    fromRpm: figure().meta({ description: 'above toRpm for a sweep down; equal for a hold' }),
+    toRpm: figure(),
+    minutes: figure(),
+  })
+    .nullable()
+    .defined(),
+  why: words(),
+}).meta({ ref: 'NextRun' })
 
 const cylinder = closed({
   cylinder: count(),

@@ -3,6 +3,8 @@ import { valueAt, type Placement } from './placement'
 import type { Samples } from './samples'
 import type { Windows } from './windows'
 
+/** What a field bends by within one cell, as the factor of u (1 - u), ln lambda; a deviation. */
+const USUAL_BEND = 0.03
 /** s between readings of which a rate is taken. */
 const RATE_GAP = 0.5
 
@@ -87,8 +89,10 @@ export function bendsWithin(
   return mass.map((m, k) => {
     const spread = bow2[k]! - bow[k]! ** 2 / m
     if (!(m > 4 && spread > 0)) return 0
-    const bend = (both[k]! - (bow[k]! * off[k]!) / m) / spread
-    const chance = (off2[k]! - off[k]! ** 2 / m) / (m - 2) / spread
+    const noise = (off2[k]! - off[k]! ** 2 / m) / (m - 2)
+    // Readings at one speed say nothing of a bend: it is held to what bends usually are.
+    const bend = (both[k]! - (bow[k]! * off[k]!) / m) / (spread + noise / USUAL_BEND ** 2)
+    const chance = noise / (spread + noise / USUAL_BEND ** 2)
     return bend ** 2 > chance ? bend * (1 - chance / bend ** 2) : 0
   })
 }

@@ -24,6 +24,8 @@ export interface FieldOptions {
   knownZones: readonly HeldZone[]
   /** What was corrected before these runs were made: what is left then is no longer smooth */
   corrected: readonly Corrected[]
+  /** By run: what was corrected after it was made, up to the table that is asked about; its readings are taken as they would be now */
+  since: readonly (readonly Corrected[])[]
   /** Leave out the band in which a run is odd */
   leaveOutOdd: boolean
   solve: SolveOptions
@@ -39,6 +41,7 @@ export const DEFAULT_FIELD_OPTIONS: Omit<FieldOptions, 'grid' | 'target'> = {
   filters: DEFAULT_FILTERS,
   knownZones: [],
   corrected: [],
+  since: [],
   leaveOutOdd: true,
   solve: DEFAULT_SOLVE,
   mostSamples: null,

@@ -17,8 +17,8 @@ export interface Posterior {
   x: Float64Array
   /** deviation of the estimate, ln lambda, with everything that is doubted */
   deviation: Float64Array
-  /** level of each stretch of readings */
-  levels: Float64Array
+  /** the field given the readings, whose factor tells how its nodes hang together */
+  conditioned: Conditioned
   scales: Scales
   /** deviation of one independent reading */
   reading: number
@@ -82,7 +82,7 @@ export function posteriorField(
     deviation: variance.map((one, k) =>
       Math.sqrt(one + (lagError * byLag[k]!) ** 2 + byBend[k]! ** 2 + (TUBE_DOUBT * byTube[k]!) ** 2),
     ),
-    levels: final.levels,
+    conditioned: final,
     scales,
     reading: Math.sqrt(reading),
     freedom,

@@ -55,13 +55,28 @@ export function solveCylinder(
     : samples
   if (here.count === 0) return null
   const placement = place(options.grid, here.rpm, here.load)
-  const y = need(options, here, here.lambda[cylinder]!)
+  const y = asNow(options, cylinder + 1, here, need(options, here, here.lambda[cylinder]!))
   return {
     samples: here,
     placement,
     need: y,
     solution: solveField(options.grid, placement, y, options.solve, from?.solution),
   }
+}
+
+/** Needs as they would be on the present tables: less what was added since each run. */
+function asNow(
+  { grid, since }: FieldOptions,
+  cylinder: number,
+  { run, rpm, load }: Samples,
+  y: Float32Array,
+): Float32Array {
+  if (since.every((one) => one.length === 0)) return y
+  return y.map((value, i) =>
+    (since[run[i]!] ?? [])
+      .filter((one) => one.cylinder === null || one.cylinder === cylinder)
+      .reduce((left, one) => left - Math.log(interpolate(grid, one.factor, rpm[i]!, load[i]!)), value),
+  )
 }
 
 /** A solved field with its posterior. */

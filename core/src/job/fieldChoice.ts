@@ -21,6 +21,8 @@ export interface FieldContext {
   probes?: readonly PlacedProbe[] | undefined
   /** fuel tables as they were when the job began, and while the runs were made */
   corrected?: readonly TableSince[] | undefined
+  /** by run: fuel tables as they were while it was made, and as they are now; of runs that are to be translated */
+  since?: readonly (readonly TableSince[])[] | undefined
   /** rpm that no reading counts beyond, from the limits of the job */
   revCeiling: number | null
   /** breakpoints of the job's fuel table, when it has one */
@@ -73,6 +75,7 @@ export function settleFieldOptions(request: FieldRequest, context: FieldContext)
     mostSamples: null,
     knownZones: [],
     corrected: correctedOn(grid, context.corrected ?? []),
+    since: (context.since ?? []).map((tables) => correctedOn(grid, tables)),
     probes: standingProbes(context.probes),
     solve: {
       ...DEFAULT_FIELD_OPTIONS.solve,

@@ -7,6 +7,7 @@ import {
   madeOnNewest,
   settleFieldOptions,
   type Field,
+  type FieldOptions,
   type FieldRequest,
   type Job,
   type LoadGrid,
@@ -44,20 +45,59 @@ export async function runsFor({ store }: Workshop, job: Job, wanted: string[] | 
     : fieldRuns(job.mixture, fieldSet(job.mixture, await listSets(store, job.id), all), all)
 }
 
-/** Fuel tables as they were at first and as they stood while some runs were made, where the two differ. */
-async function correctedBefore(
+/**
+ * Fuel tables as they were at one revision and at another, where the two differ.
+ *
+ * @param from revision by table; the first where it is left out
+ */
+export async function tablesBetween(
   store: Store,
   tables: readonly TableInfo[],
-  runs: readonly RunInfo[],
+  from: ReadonlyMap<string, number> | null,
+  to: ReadonlyMap<string, number>,
 ): Promise<TableSince[]> {
-  const { revisions } = madeOnNewest(runs, tables)
-  const corrected = tables.map(async ({ job, id, cylinder, revisions: all }) => {
-    const [first, now] = [all[0]!.n, revisions.get(id)]
-    if (now === undefined || now === first) return []
-    const [then, present] = await Promise.all([first, now].map((n) => findRevision(store, job, id, n)))
-    return then && present ? [{ cylinder, then: then.table, now: present.table }] : []
+  const between = tables.map(async ({ job, id, cylinder, revisions: all }) => {
+    const [first, last] = [from ? from.get(id) : all[0]!.n, to.get(id)]
+    if (first === undefined || last === undefined || last === first) return []
+    const [then, now] = await Promise.all([first, last].map((n) => findRevision(store, job, id, n)))
+    return then && now ? [{ cylinder, then: then.table, now: now.table }] : []
   })
-  return (await Promise.all(corrected)).flat()
+  return (await Promise.all(between)).flat()
+}
+
+export async function fuelTablesOf(store: Store, job: Job): Promise<TableInfo[]> {
+  return (await listTables(store, job.id)).filter((one) => one.table.kind.startsWith('fuel'))
+}
+
+/** What of a field's options comes from its runs and from the tables they were made on. */
+interface Made {
+  runs: readonly RunInfo[]
+  /** fuel tables before and after what was corrected, and by run what was corrected after it */
+  corrected: TableSince[]
+  since?: TableSince[][]
+}
+
+/** Options of a field of a job, on a table's breakpoints when one is given. */
+export function fieldOptionsFor(
+  job: Job,
+  { runs, corrected, since }: Made,
+  request: FieldRequest,
+  table: LoadGrid | null,
+  jobTable: LoadGrid | null,
+): FieldOptions {
+  const highest = (channel: string): number =>
+    Math.max(0, ...runs.flatMap((run) => run.channels.filter((one) => one.channel === channel).map((one) => one.max)))
+  return settleFieldOptions(request, {
+    mixture: table ? { ...job.mixture, breakpoints: null } : job.mixture,
+    target: jobTarget(job),
+    probes: job.rigging?.probes,
+    corrected,
+    since,
+    revCeiling: job.limits?.revCeiling ?? null,
+    table: table ?? jobTable,
+    highestRpm: highest('rpm'),
+    hasThrottle: runs.some((run) => run.channels.some((one) => one.channel === 'throttle')),
+  })
 }
 
 /**
@@ -75,19 +115,8 @@ export async function fieldFor(
 ): Promise<Field> {
   if (runs.length === 0)
     throw new FieldError('There are no runs to estimate from. Add a run, or choose at least one.', 'runs')
-  const highest = (channel: string): number =>
-    Math.max(0, ...runs.flatMap((run) => run.channels.filter((one) => one.channel === channel).map((one) => one.max)))
-  const fuelTables = (await listTables(store, job.id)).filter((one) => one.table.kind.startsWith('fuel'))
-  const grid = table ?? fuelTables[0]?.table ?? null
-  const options = settleFieldOptions(request, {
-    mixture: table ? { ...job.mixture, breakpoints: null } : job.mixture,
-    target: jobTarget(job),
-    probes: job.rigging?.probes,
-    corrected: await correctedBefore(store, fuelTables, runs),
-    revCeiling: job.limits?.revCeiling ?? null,
-    table: grid,
-    highestRpm: highest('rpm'),
-    hasThrottle: runs.some((run) => run.channels.some((one) => one.channel === 'throttle')),
-  })
+  const tables = await fuelTablesOf(store, job)
+  const corrected = await tablesBetween(store, tables, null, madeOnNewest(runs, tables).revisions)
+  const options = fieldOptionsFor(job, { runs, corrected }, request, table, tables[0]?.table ?? null)
   return pool.solveField(await loadColumns(store, runs), options, signal)
 }

@@ -9,11 +9,13 @@ import {
   InputError,
   madeOnNewest,
   movedSince,
+  nextRunRequestSchema,
   suggestChange,
   type TableInfo,
   type TableSince,
 } from '@yuzumix/core'
 import { flatnessFor } from '../acts/flatnessFor'
+import { nextRunFor } from '../acts/nextRunFor'
 import { fieldFor, runsFor } from '../acts/fieldFor'
 import { findRevision, findTable, listTables } from '../store/tables'
 import { goneSignal, jobOf, type Context } from './context'
@@ -85,6 +87,11 @@ export function mixtureRoutes(context: Context): Router {
     const job = await jobOf(request, context)
     const asked = checkInput(fieldRequestSchema, request.body ?? {})
     response.json(await flatnessFor(context, job, asked, goneSignal(request)))
+  })
+  router.post('/jobs/:job/next-run', async (request, response) => {
+    const job = await jobOf(request, context)
+    const asked = checkInput(nextRunRequestSchema, request.body ?? {})
+    response.json(await nextRunFor(context, job, asked, goneSignal(request)))
   })
   router.post('/jobs/:job/change', async (request, response) => {
     response.json(await changeFor(context, request))

@@ -8,15 +8,17 @@ import {
   type ComparedSides,
   type Field,
   type FieldOptions,
+  type NextAnswer,
   type RunColumns,
 } from '@yuzumix/core'
 import type { LogJob, ReadLog } from '../intake/readLog'
-import type { Answer, CompareJob } from './worker'
+import type { Answer, CompareJob, NextRunJob } from './worker'
 
 /** Heavy work, each in a worker thread. */
 export interface WorkPool {
   readLog(job: Omit<LogJob, 'progress'>, onProgress: (share: number) => void, signal: AbortSignal): Promise<ReadLog>
   solveField(runs: RunColumns[], options: FieldOptions, signal: AbortSignal): Promise<Field>
+  nextRun(job: NextRunJob, signal: AbortSignal): Promise<NextAnswer>
   compare(job: CompareJob, signal: AbortSignal): Promise<ComparedSides>
   close(): Promise<void>
 }
@@ -45,6 +47,11 @@ export function openPool(workerFile = fileURLToPath(new URL('./worker.js', impor
     async solveField(runs, options, signal) {
       return unwrap<Field>(
         await pool.run({ runs, options }, { name: 'solveField', signal, transferList: runs.flatMap(buffersOf) }),
+      )
+    },
+    async nextRun(job, signal) {
+      return unwrap<NextAnswer>(
+        await pool.run(job, { name: 'nextRun', signal, transferList: job.runs.flatMap(buffersOf) }),
       )
     },
     async compare(job, signal) {

@@ -1,4 +1,5 @@
 import {
+  askNextRun,
   CompareError,
   compareSides,
   estimateField,
@@ -7,6 +8,8 @@ import {
   type ComparedSides,
   type Field,
   type FieldOptions,
+  type NextAnswer,
+  type NextAsked,
   type RunColumns,
   type Side,
   type SidesChoice,
@@ -37,6 +40,17 @@ export function readLog(job: LogJob): Promise<Answer<ReadLog>> {
 
 export function solveField({ runs, options }: { runs: RunColumns[]; options: FieldOptions }): Promise<Answer<Field>> {
   return answer(() => estimateField(runs, options))
+}
+
+/** What the next run is asked of. */
+export interface NextRunJob {
+  runs: RunColumns[]
+  options: FieldOptions
+  asked: NextAsked
+}
+
+export function nextRun({ runs, options, asked }: NextRunJob): Promise<Answer<NextAnswer>> {
+  return answer(() => askNextRun(runs, options, asked))
 }
 
 /** Sides to compare. */

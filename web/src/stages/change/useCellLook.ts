@@ -65,7 +65,8 @@ export function useCellLook({ info, field, suggested, since, values, shown, diff
   function under(node: NodeChange | undefined, value: number): string {
     if (!node || node.reason === 'no evidence') return '·'
     if (node.reason === 'held by closed loop') return 'held'
-    return `${value === node.after && node.changePct !== 0 ? '✓' : ''}${signed(node.changePct)}`
+    const mark = value === node.after && node.changePct !== 0 ? '✓' : node.reason === 'tapered off' ? '~' : ''
+    return `${mark}${signed(node.changePct)}`
   }
 
   function look(row: number, column: number): CellLook {

@@ -1,0 +1,86 @@
+import {
+  DEFAULT_PLAN,
+  fieldSet,
+  InputError,
+  isLeftOut,
+  planFor,
+  revisionOf,
+  underCeiling,
+  type Job,
+  type NextAnswer,
+  type NextRunRequest,
+  type RunInfo,
+  type TableInfo,
+} from '@yuzumix/core'
+import { loadColumns } from '../store/columns'
+import { listRuns } from '../store/runs'
+import { listSets } from '../store/sets'
+import { fieldOptionsFor, fuelTablesOf, runsFor, tablesBetween, type Workshop } from './fieldFor'
+
+/** What is wanted where nobody says: typically within 1 %, at worst 3 % (common practice for a careful job). */
+const USUAL_WANTED = { typicalPct: 1, worstPct: 3 }
+/** Idle and overrun are not part of a range unless asked for. */
+const LEAST_LOAD = { throttle: 5, manifold: 35 }
+
+/** Runs that tell of the present hardware: of the field's set, and of all sets of the same setup. */
+async function runsOfSetup({ store }: Workshop, job: Job): Promise<RunInfo[]> {
+  const [all, sets] = await Promise.all([listRuns(store, job.id), listSets(store, job.id)])
+  const own = sets.find((one) => one.id === fieldSet(job.mixture, sets, all))
+  const alike = new Set(sets.filter((one) => own && one.setup === own.setup).map((one) => one.id))
+  const left = new Set(job.mixture.runsLeftOut)
+  return all.filter(
+    (run) =>
+      alike.has(run.set) &&
+      !left.has(run.id) &&
+      !isLeftOut(run) &&
+      run.kind !== 'mixture step' &&
+      run.channels.some((one) => one.channel === 'lambda1'),
+  )
+}
+
+/** The run that takes most doubt away per minute, from all runs on the present hardware and the tables as they are now. */
+export async function nextRunFor(
+  workshop: Workshop,
+  job: Job,
+  { table: id, wanted = USUAL_WANTED, rpm, load, ...asked }: NextRunRequest,
+  signal: AbortSignal,
+): Promise<NextAnswer> {
+  const { store, pool } = workshop
+  const tables = await fuelTablesOf(store, job)
+  if (id !== undefined && !tables.some((one) => one.id === id))
+    throw new InputError([{ field: 'table', message: 'there is no such fuel table in this job' }])
+  const runs = asked.runs ? await runsFor(workshop, job, asked.runs) : await runsOfSetup(workshop, job)
+  const grid = (tables.find((one) => one.id === id) ?? tables[0])?.table ?? null
+  const latest = new Map(tables.map((one) => [one.id, one.revisions.at(-1)!.n]))
+  const madeOn = (run: RunInfo): Map<string, number> =>
+    new Map(tables.map((one: TableInfo) => [one.id, revisionOf(run, one)]))
+  const [corrected, since] = await Promise.all([
+    tablesBetween(store, tables, null, latest),
+    Promise.all(runs.map((run) => tablesBetween(store, tables, madeOn(run), latest))),
+  ])
+  const options = fieldOptionsFor(job, { runs, corrected, since }, asked, grid, null)
+  const plan = underCeiling(job.plan ?? planFor(DEFAULT_PLAN, runs), job.limits?.revCeiling)
+  const points = options.grid
+  const wholeLoad = [Math.max(points.load[0]!, LEAST_LOAD[points.loadAxis]), points.load.at(-1)!] as const
+  const range = {
+    rpm: (rpm as [number, number] | undefined) ?? ([plan.fromRpm, plan.toRpm] as const),
+    load: (load as [number, number] | undefined) ?? wholeLoad,
+  }
+  for (const axis of ['rpm', 'load'] as const)
+    if (!(range[axis][1] > range[axis][0]))
+      throw new InputError([{ field: axis, message: 'must rise from one to the other' }])
+  return pool.nextRun(
+    {
+      runs: await loadColumns(store, runs),
+      options,
+      asked: {
+        tables: tables
+          .filter((one) => id === undefined || one.id === id)
+          .map(({ cylinder, table }) => ({ cylinder, table })),
+        wanted: { ...range, ...wanted },
+        pace: plan.pace,
+      },
+    },
+    signal,
+  )
+}

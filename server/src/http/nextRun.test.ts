@@ -1,0 +1,68 @@
+import { asCsv, GRID, knownCase, knownRuns } from '../../../core/reference/knownTruthLog'
+import { api, testServer, type TestServer } from '../testServer'
+
+let server: TestServer
+beforeAll(async () => {
+  server = await testServer()
+})
+afterAll(() => server.stop())
+
+const TABLE = {
+  kind: 'fuel base',
+  composition: 'multiply',
+  ...GRID,
+  values: GRID.load.map(() => GRID.rpm.map(() => 10)),
+}
+const ask = (job: string, body: object = {}) =>
+  server
+    .call()
+    .post(api(`/jobs/${job}/next-run`))
+    .send({ rpm: [3000, 8500], load: [10, 100], ...body })
+const tableOf = async (job: string): Promise<string> =>
+  (
+    await server
+      .call()
+      .post(api(`/jobs/${job}/tables`))
+      .send({ name: 'Fuel', table: TABLE })
+      .expect(201)
+  ).body.id
+
+describe('the next run over HTTP', () => {
+  it('goes from nothing to enough, and on from the table after a correction', async () => {
+    const job = await server.newJob({ title: 'Few runs' })
+    const table = await tableOf(job)
+    const nothing = (await ask(job, { table }).expect(200)).body
+    expect(nothing).toMatchObject({ enough: false, next: { kind: 'sweep' } })
+    expect(nothing.typicalPct).toBeGreaterThan(5)
+
+    const c = knownCase(7, { held: [], misfire: null, stops: [10, 20, 40, 60, 80, 100], repeats: 2 })
+    for (const run of knownRuns(c)) await server.upload(job, asCsv(run)).expect(201)
+    const known = (await ask(job, { table, target: 0.9, wanted: { typicalPct: 1, worstPct: 6 } }).expect(200)).body
+    expect(known.typicalPct).toBeLessThan(1)
+    expect(known).toMatchObject({ enough: true, next: null })
+
+    const change = (
+      await server
+        .call()
+        .post(api(`/jobs/${job}/change`))
+        .send({ table, target: 0.9 })
+        .expect(200)
+    ).body
+    await server
+      .call()
+      .post(api(`/jobs/${job}/tables/${table}/revisions`))
+      .send({ values: change.values, reason: 'taken', parent: 1 })
+      .expect(201)
+    // No new run: the old ones, taken as they would read now, say that it is flat.
+    const after = (await ask(job, { table, target: 0.9, wanted: { typicalPct: 1, worstPct: 6 } }).expect(200)).body
+    expect(after.enough).toBe(true)
+    expect(Math.abs(after.typicalPct - known.typicalPct)).toBeLessThan(0.7)
+  })
+  it('refuses a table that is not there and a range that does not rise', async () => {
+    const job = await server.newJob({ title: 'Refused' })
+    await ask(job, { table: 'none' }).expect(400)
+    await ask(job, { rpm: [8000, 3000] }).expect(400)
+    await ask(job, { rpm: [8000] }).expect(400)
+    await ask(job, { typicalPct: 1 }).expect(400)
+  })
+})
