@@ -31,7 +31,7 @@ export interface RangeField {
 }
 
 /** A run that takes most doubt away per minute. `fromRpm` above `toRpm` is a sweep down; equal is a hold. */
-export interface NextRun {
+interface NextRun {
   kind: 'sweep' | 'hold'
   /** throttle stop, % of plate */
   load: number

@@ -30,6 +30,7 @@ import {
   type NewRevision,
   type NewRevisions,
   type NewSet,
+  type NextAnswer,
   type NewTable,
   type OpenCase,
   type ProblemFault,
@@ -184,6 +185,7 @@ export const api = {
   addHandReadings: (job: string, readings: HandRequest) =>
     json<RunInfo>('POST', `/jobs/${job}/hand-readings`, readings),
   field: (job: string) => json<FieldAnswer>('POST', `/jobs/${job}/field`, {}),
+  nextRun: (job: string) => json<NextAnswer>('POST', `/jobs/${job}/next-run`, {}),
   plan: (job: string) => json<RunPlan>('GET', `/jobs/${job}/plan`),
   compare: (job: string, request: CompareRequest) => json<ComparedAnswer>('POST', `/jobs/${job}/compare`, request),
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { stopName, type HelpfulRun, type RunPlan } from '@yuzumix/core'
+import FewestRuns from './FewestRuns.vue'
 import { counted, grouped, plain, signed } from '@/parts/numbers/format'
 
 defineProps<{ answer: RunPlan | null; asking: boolean }>()
@@ -16,6 +17,7 @@ const why = (run: HelpfulRun): string =>
 
 <template>
   <div class="panel">
+    <FewestRuns />
     <h2>What would help most next</h2>
     <p v-if="asking && !answer" class="soft" role="status">Looking at the field's evidence …</p>
     <template v-else-if="answer">

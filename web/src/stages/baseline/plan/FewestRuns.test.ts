@@ -1,0 +1,65 @@
+/** @jest-environment jsdom */
+import { mount } from '@vue/test-utils'
+import { createPinia, setActivePinia } from 'pinia'
+import { nextTick } from 'vue'
+import type { Job, NextAnswer, RunInfo } from '@yuzumix/core'
+import { api } from '@/api/client'
+import { useJob } from '@/job/openJob'
+import FewestRuns from './FewestRuns.vue'
+
+jest.mock('@/api/client', () => ({ api: {}, ProblemError: class extends Error {} }))
+
+let asked: { give: (answer: NextAnswer) => void; fail: (error: Error) => void }[] = []
+beforeEach(() => {
+  asked = []
+  setActivePinia(createPinia())
+  Object.assign(api, { nextRun: () => new Promise((give, fail) => asked.push({ give, fail })) })
+  useJob().job = { id: 'j' } as Job
+})
+const answer = (over: Partial<NextAnswer> = {}): NextAnswer => ({
+  enough: false,
+  typicalPct: 2,
+  worstPct: 9,
+  next: { kind: 'sweep', load: 40, fromRpm: 8500, toRpm: 2500, minutes: 1.1 },
+  why: 'Expected after the change: typically 2.0 %.',
+  ...over,
+})
+const settled = async (): Promise<void> => {
+  for (let k = 0; k < 8; k++) await nextTick()
+}
+
+describe('in the fewest runs', () => {
+  it('says the run, which way it goes, and why', async () => {
+    const panel = mount(FewestRuns)
+    expect(panel.text()).toContain('Working out')
+    asked[0]!.give(answer())
+    await settled()
+    expect(panel.text()).toMatch(/Sweep down at 40 %, 8.500 to 2.500 rpm/)
+    expect(panel.text()).toContain('typically 2.0 %')
+  })
+  it('says when it is enough', async () => {
+    const panel = mount(FewestRuns)
+    asked[0]!.give(answer({ enough: true, next: null }))
+    await settled()
+    expect(panel.text()).toContain('Enough.')
+  })
+  it('asks anew after a run, and drops the late answer to what was asked before', async () => {
+    const panel = mount(FewestRuns)
+    useJob().runs = [{ id: 'a' } as RunInfo]
+    await settled()
+    expect(asked).toHaveLength(2)
+    asked[1]!.give(answer({ next: { kind: 'hold', load: 20, fromRpm: 4000, toRpm: 4000, minutes: 1 } }))
+    await settled()
+    asked[0]!.give(answer())
+    await settled()
+    expect(panel.text()).toMatch(/Hold at 20 %, 4.000 rpm/)
+  })
+  it('a problem is said, and can be tried again', async () => {
+    const panel = mount(FewestRuns)
+    asked[0]!.fail(new Error('The server does not answer.'))
+    await settled()
+    expect(panel.text()).toContain('The server does not answer.')
+    await panel.get('button').trigger('click')
+    expect(asked).toHaveLength(2)
+  })
+})
