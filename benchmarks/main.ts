@@ -1,6 +1,7 @@
 import { cpus, tmpdir } from 'node:os'
 import { mkdtemp, rm } from 'node:fs/promises'
 import { join } from 'node:path'
+import { adaptiveAgainstFixed } from './adaptive'
 import { firstView } from './firstView'
 import { searchTheBox } from './jetting'
 import { importLog } from './importLog'
@@ -20,6 +21,7 @@ try {
     overlayOfRuns,
     liveRigSpeed,
     searchTheBox,
+    adaptiveAgainstFixed,
     soakTheBench,
     importLog,
     firstView,
