@@ -144,6 +144,7 @@ test('sensors are calibrated, and the loop measures, corrects, writes and proves
   await page.getByRole('button', { name: 'Measure: 6 sweeps' }).click()
   // The runs go on while another page is looked at.
   await page.getByRole('link', { name: /Mixture/ }).click()
+  await expect(page).toHaveURL(/\/mixture$/)
   await expect(page.getByRole('link', { name: /Bench.*Sweep at/ })).toBeVisible()
   await page.goBack()
   await page.getByRole('tab', { name: 'Loop' }).click()
