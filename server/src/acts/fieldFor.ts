@@ -28,21 +28,27 @@ export interface Workshop {
   pool: WorkPool
 }
 
+/** Runs that make the job's field, whatever revision they were made on. */
+export async function fieldRunsOf({ store }: Workshop, job: Job): Promise<RunInfo[]> {
+  const [all, sets] = await Promise.all([listRuns(store, job.id), listSets(store, job.id)])
+  return fieldRuns(job.mixture, fieldSet(job.mixture, sets, all), all)
+}
+
 /**
- * Runs that a request names, or else those that make the job's field.
+ * Runs that a request names, or else those that make the job's field: of its set those on the newest revision, since
+ * readings of different fuelling must not be averaged.
  *
  * @throws InputError for a run that the job does not have
  */
-export async function runsFor({ store }: Workshop, job: Job, wanted: string[] | undefined): Promise<RunInfo[]> {
-  const all = await listRuns(store, job.id)
-  const unknown = wanted?.filter((id) => !all.some((run) => run.id === id)) ?? []
+export async function runsFor(workshop: Workshop, job: Job, wanted: string[] | undefined): Promise<RunInfo[]> {
+  if (!wanted) return madeOnNewest(await fieldRunsOf(workshop, job), await fuelTablesOf(workshop.store, job)).runs
+  const all = await listRuns(workshop.store, job.id)
+  const unknown = wanted.filter((id) => !all.some((run) => run.id === id))
   if (unknown.length)
     throw new InputError(
       unknown.map((id) => ({ field: 'runs', message: `there is no run ${id.slice(0, 40)} in this job` })),
     )
-  return wanted
-    ? all.filter((run) => wanted.includes(run.id))
-    : fieldRuns(job.mixture, fieldSet(job.mixture, await listSets(store, job.id), all), all)
+  return all.filter((run) => wanted.includes(run.id))
 }
 
 /**

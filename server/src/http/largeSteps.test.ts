@@ -220,5 +220,12 @@ describe('the revision a run was made on', () => {
     expect(next.measuredOn).toMatchObject({ revision: 2, latest: 2 })
     expect(next.measuredOn.olderRuns).toHaveLength(3)
     expect(next.field.runs.map((run: { id: string }) => run.id)).toEqual([late.id])
+    // The field that nobody named runs for stands on the same.
+    const { body: field } = await server
+      .call()
+      .post(api(`/jobs/${job}/field`))
+      .send({ target: 0.9 })
+      .expect(200)
+    expect(field.runs.map((run: { id: string }) => run.id)).toEqual([late.id])
   })
 })

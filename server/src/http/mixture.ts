@@ -16,7 +16,7 @@ import {
 } from '@yuzumix/core'
 import { flatnessFor } from '../acts/flatnessFor'
 import { nextRunFor } from '../acts/nextRunFor'
-import { fieldFor, runsFor } from '../acts/fieldFor'
+import { fieldFor, fieldRunsOf, runsFor } from '../acts/fieldFor'
 import { findRevision, findTable, listTables } from '../store/tables'
 import { goneSignal, jobOf, type Context } from './context'
 import { notFound } from './problem'
@@ -50,7 +50,10 @@ async function changeFor(context: Context, request: Request): Promise<unknown> {
   const tables = (await listTables(context.store, job.id))
     .filter((one) => one.table.kind.startsWith('fuel'))
     .map((one) => (one.id === id ? { ...one, table: state.table } : one))
-  const made = madeOnNewest(await runsFor(context, job, asked.runs), tables)
+  const made = madeOnNewest(
+    asked.runs ? await runsFor(context, job, asked.runs) : await fieldRunsOf(context, job),
+    tables,
+  )
   const field = await fieldFor(
     context,
     job,

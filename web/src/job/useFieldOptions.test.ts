@@ -1,10 +1,21 @@
 import { createPinia, setActivePinia } from 'pinia'
 import { effectScope, nextTick, ref } from 'vue'
-import { DEFAULT_MIXTURE, DEFAULT_SET, type Job, type LoadGrid, type RunInfo, type RunSet } from '@yuzumix/core'
+import {
+  DEFAULT_MIXTURE,
+  DEFAULT_SET,
+  type Job,
+  type LoadGrid,
+  type RunInfo,
+  type RunSet,
+  type TableInfo,
+} from '@yuzumix/core'
 import { useJob } from './openJob'
 import { useFieldOptions } from './useFieldOptions'
 
-jest.mock('@/api/client', () => ({ api: {}, ProblemError: class extends Error {} }))
+jest.mock('@/api/client', () => ({
+  api: { revision: () => Promise.reject(new Error('none')) },
+  ProblemError: class extends Error {},
+}))
 
 const run = (id: string, set = 's'): RunInfo =>
   ({
@@ -35,6 +46,24 @@ describe('runs and options of the field as the job has chosen them', () => {
     open.job = { ...open.job!, mixture: { ...open.job!.mixture, runsLeftOut: [] } }
     await nextTick()
     expect(runs.value.map((one) => one.id)).toEqual(['a', 'b'])
+  })
+  it('runs made on an older revision are left out and counted, but for who tells them apart itself', async () => {
+    const { runs, older, open } = setUp({ set: 's' })
+    open.tables = [
+      {
+        id: 'f',
+        table: { kind: 'fuel base', ...GRID },
+        revisions: [
+          { n: 1, createdAt: '2026-01-01' },
+          { n: 2, createdAt: '2026-01-02' },
+        ],
+      } as unknown as TableInfo,
+    ]
+    open.runs = [1, 2].map((n) => ({ ...run(`on ${n}`), revisions: { f: n }, createdAt: '2026-02-01' }))
+    await nextTick()
+    expect([runs.value.map((one) => one.id), older.value]).toEqual([['on 2'], 1])
+    const all = effectScope().run(() => useFieldOptions(ref('solve'), ref(null), true))!
+    expect([all.runs.value.length, all.older.value]).toEqual([2, 0])
   })
   it('the same runs and options again set nothing off', async () => {
     const { runs, options, open } = setUp({ set: 's' })

@@ -3,6 +3,7 @@ import {
   fieldRuns,
   InputError,
   jobTarget,
+  madeOnNewest,
   settleFieldOptions,
   type FieldOptions,
   type FieldRequest,
@@ -16,16 +17,22 @@ import { useCorrected } from './useCorrected'
  * Runs and options of the field as the job has chosen them.
  *
  * @param grid breakpoints to stand on instead of the job's choice: a table to be changed
+ * @param keepsOlder whether runs made on older revisions stay among them, for who tells them apart itself
  */
 export function useFieldOptions(
   method: Ref<'solve' | 'nearest'> = ref('solve'),
   grid: Ref<LoadGrid | null> = ref(null),
+  keepsOlder = false,
 ) {
   const open = useJob()
   const fault = ref('')
   const options = ref<FieldOptions | null>(null)
+  const all = computed(() => (open.job ? fieldRuns(open.job.mixture, open.setOfField, open.runs) : []))
+  const made = computed(() => madeOnNewest(all.value, open.fuelTables))
+  /** Runs left out because the table was another when they were made. */
+  const older = computed(() => (keepsOlder ? 0 : made.value.older.length))
   const runs = computed<RunInfo[]>((before) => {
-    const now = open.job ? fieldRuns(open.job.mixture, open.setOfField, open.runs) : []
+    const now = keepsOlder ? all.value : made.value.runs
     // The same runs again must not set off another solve.
     return before && before.length === now.length && before.every((run, k) => run === now[k]) ? before : now
   })
@@ -62,5 +69,5 @@ export function useFieldOptions(
       fault.value = error.message
     }
   })
-  return { runs, options, fault }
+  return { runs, older, options, fault }
 }

@@ -57,7 +57,7 @@ export function useLoop(bench: Bench) {
     const isSame = before?.length === now.length && now.every((list, k) => same(before[k], list) === before[k])
     return isSame ? before! : now
   })
-  const { options } = useFieldOptions(ref('solve'), grid)
+  const { options } = useFieldOptions(ref('solve'), grid, true)
   const ready = computed(() => (grid.value && hasTables.value ? options.value : null))
   const { fields, problem: fieldProblem, busy } = usePassFields(() => open.job!.id, passes, ready, useCorrected(passes))
   const isMeasured = computed(() => made.runs.value.length > 0)

@@ -31,7 +31,7 @@ const desk = useTableDesk(
   computed(() => runs.value),
 )
 const { info, working, selection, pair, adding } = desk
-const { runs: all, options, fault } = useFieldOptions(ref('solve'), grid)
+const { runs: all, options, fault } = useFieldOptions(ref('solve'), grid, true)
 const { runs, since, problem: sinceProblem, note: madeOn } = useMadeOn(all)
 const { field, problem, slow, cancel } = useField(() => open.job!.id, runs, options)
 

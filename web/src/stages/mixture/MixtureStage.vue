@@ -21,7 +21,7 @@ import { useField } from '@/workers/useField'
 const open = useJob()
 const display = useDisplay()
 const method = ref<'solve' | 'nearest'>('solve')
-const { runs, options, fault } = useFieldOptions(method)
+const { runs, older, options, fault } = useFieldOptions(method)
 const work = useField(() => open.job!.id, runs, options)
 const { field, problem, busy, slow, quick, loaded, cancel } = work
 const { cylinderNumber, cylinder, selected, row, traces, explanation } = useSelectedCell(work, options)
@@ -109,6 +109,13 @@ function stepRun(step: 1 | -1): void {
       </ElSelect>
       <span v-if="uncalibrated" class="uncalibrated" role="note" :title="counted(uncalibrated, 'run')"
         >uncalibrated</span
+      >
+      <span
+        v-if="older"
+        class="uncalibrated"
+        role="note"
+        title="Made on older revisions of the table: readings of other fuelling"
+        >{{ counted(older, 'older run') }} left out</span
       >
       <span v-if="staleNodes" class="uncalibrated" role="note" title="Spark moved there since the runs were made"
         >{{ counted(staleNodes, 'cell') }} stale: spark moved</span
