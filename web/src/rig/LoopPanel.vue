@@ -156,8 +156,7 @@ const busy = computed(() => loop.working.value !== '' || isBusy.value || props.q
         <dd>{{ counted(loop.flatness.value.held, 'cell') }} left alone</dd>
       </dl>
       <p v-if="unseen.bridged" class="note">
-        No run has seen {{ unseen.bridged }}: these rows lie straight between the stops beside them. A sweep there would
-        tell.
+        No run has seen {{ unseen.bridged }}: these rows are told by the stops beside them. A sweep there would tell.
       </p>
       <p v-if="unseen.unknown" class="soft">Not known, and left as it was: {{ unseen.unknown }}.</p>
     </section>

@@ -50,7 +50,7 @@ const flattered = computed(() => {
   const lambda = props.field.cylinders.map((one) => one.lambda[row]![column] ?? NaN)
   return flatteredBanks(lambda, props.cylinder.target[row]![column]!)
 })
-const isBridged = computed(() => node.value?.evidence === 'bridged' && node.value.samples === 0)
+const isBridged = computed(() => node.value?.evidence === 'bridged')
 const unit = computed(() => (props.field.grid.loadAxis === 'throttle' ? '%' : 'kPa'))
 const name = (id: string): string => props.runs.find((run) => run.id === id)?.name ?? 'a run'
 const words = computed(() => {
@@ -97,7 +97,8 @@ const words = computed(() => {
       </p>
       <h3>Arithmetic</h3>
       <p v-if="isBridged" class="soft">
-        No reading lies here: the change is straight between the readings about it, and its interval is wider for that.
+        Few readings or none lie here: the change is as smooth as the readings about it teach, and its interval is wider
+        for that.
       </p>
       <p class="figures sum">
         {{ display.mixture(node.lambda) }} / {{ display.mixture(node.target) }} {{ display.mixtureUnit }} =
