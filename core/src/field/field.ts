@@ -59,7 +59,7 @@ export interface CylinderField {
   changePct: SparseMatrix
   lowPct: SparseMatrix
   highPct: SparseMatrix
-  /** effective samples; 0 at a node that is bridged by its neighbours alone */
+  /** effective samples at a node: robust weight times share; few or none where it is bridged */
   samples: Matrix
   passes: Matrix
   evidence: Evidence[][]

@@ -2,7 +2,7 @@ import { solveFactored } from '../numbers/banded'
 import { diagonal, selectedInverse } from '../numbers/selectedInverse'
 import type { LoadGrid } from '../table/table'
 import type { Conditioned } from './conditioned'
-import { conditionBy, learnScales, USUAL_SCALES, type Scales } from './learnScales'
+import { conditionBy, learnScales, USUAL_SCALES } from './learnScales'
 import { bendsWithin, secondDifferences, systematic } from './doubts'
 import { raised, stretchesOf, sumOverNodes } from './nodeSums'
 import { fitted, passesThroughCells, type Passes } from './passes'
@@ -19,10 +19,7 @@ export interface Posterior {
   deviation: Float64Array
   /** the field given the readings, whose factor tells how its nodes hang together */
   conditioned: Conditioned
-  scales: Scales
-  /** deviation of one independent reading */
-  reading: number
-  /** degrees of freedom that it rests on */
+  /** degrees of freedom that its deviation rests on */
   freedom: number
 }
 
@@ -83,8 +80,6 @@ export function posteriorField(
       Math.sqrt(one + (lagError * byLag[k]!) ** 2 + byBend[k]! ** 2 + (TUBE_DOUBT * byTube[k]!) ** 2),
     ),
     conditioned: final,
-    scales,
-    reading: Math.sqrt(reading),
     freedom,
   }
 }

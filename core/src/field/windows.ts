@@ -9,9 +9,9 @@ const MOST = 60_000
 const STRETCH = 1500
 
 /** Windows evenly over so many readings: all of them where they are few. */
-export function windowsOver(count: number, most = MOST): Windows {
-  if (count <= most) return { windows: [[0, count]], share: 1 }
-  const stretches = Math.ceil(most / STRETCH)
+export function windowsOver(count: number): Windows {
+  if (count <= MOST) return { windows: [[0, count]], share: 1 }
+  const stretches = Math.ceil(MOST / STRETCH)
   const windows = Array.from({ length: stretches }, (_, k) => {
     const from = Math.floor((k * (count - STRETCH)) / (stretches - 1))
     return [from, from + STRETCH] as const

@@ -5,6 +5,7 @@ import { FieldError, type FieldOptions } from '../field/field'
 import { factorFromPercent } from '../fuel/mixture'
 import type { Pace } from '../plan/choice'
 import { nextRun, unknownField, type NextAnswer, type RangeField, type Wanted } from '../plan/nextRun'
+import { pressureOfStop } from '../plan/pressureOfStop'
 import type { RunColumns } from '../run/run'
 import type { Table } from '../table/table'
 
@@ -50,6 +51,7 @@ function fieldsOf(runs: readonly RunColumns[], options: FieldOptions, { tables }
   const work = workOutField(runs, options)
   const field = summariseField(work)
   const made = runs.flatMap(asMade)
+  const pressure = pressureOfStop(runs)
   const known = work.cylinders.flatMap(({ open }, c): RangeField[] => {
     if (!open) return []
     const own = tables.filter(({ cylinder }) => cylinder === c + 1)
@@ -61,7 +63,7 @@ function fieldsOf(runs: readonly RunColumns[], options: FieldOptions, { tables }
       const change = nodes?.[k % rows]?.[Math.floor(k / rows)]?.changePct ?? 0
       return value - Math.log(factorFromPercent(change))
     })
-    return [{ left, deviation, conditioned, heldZones: work.heldZones, made }]
+    return [{ left, deviation, conditioned, heldZones: work.heldZones, pressure, made }]
   })
   if (known.length === 0)
     throw new FieldError('No reading of these runs lies outside what a closed loop holds.', 'runs')

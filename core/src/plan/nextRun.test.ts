@@ -19,7 +19,7 @@ describe('the next run', () => {
     expect(Math.abs(next!.toRpm - next!.fromRpm)).toBeGreaterThan(4000)
     expect([next!.load >= 10, next!.load <= 100]).toEqual([true, true])
     expect(worstPct).toBeGreaterThan(typicalPct)
-    expect(why).toMatch(/typically .* % of|typically .* %, at worst/)
+    expect(why).toMatch(/typically \d+\.\d %, at worst \d+\.\d %/)
   })
   it('is none where what is expected lies within what is wanted', () => {
     const { enough, next, why } = ask({ typicalPct: 50, worstPct: 90 })
@@ -47,10 +47,13 @@ describe('the next run', () => {
     const heldZones = grid.load.map((load, row) => ({ row, load, fromRpm: 0, toRpm: 20_000 }))
     expect(ask({}, { ...unknownField(grid), heldZones })).toMatchObject({ enough: true, next: null })
   })
+  it('a range that the table does not reach is refused, not called flat', () => {
+    expect(() => ask({ rpm: [12_000, 14_000] })).toThrow('does not reach')
+  })
   it('by manifold pressure is told as a throttle stop', () => {
     const byPressure: LoadGrid = { loadAxis: 'manifold', rpm: grid.rpm, load: [20, 40, 60, 80, 100] }
     const { next } = nextRun(byPressure, unknownField(byPressure), { ...WANTED, load: [35, 100] }, DEFAULT_PACE)
-    expect(next!.load).toBeGreaterThanOrEqual(5)
-    expect(next!.load).toBeLessThanOrEqual(100)
+    // At a large opening all speeds lie near the air outside: a smaller one sees more of such a table.
+    expect(next!.load).toBeLessThan(60)
   })
 })

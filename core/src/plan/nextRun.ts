@@ -1,6 +1,7 @@
 import { banded, cholesky, solveFactored, addAt } from '../numbers/banded'
 import { diagonal, logDeterminant, selectedInverse } from '../numbers/selectedInverse'
 import { condition, type Conditioned } from '../field/conditioned'
+import { FieldError } from '../field/field'
 import type { HeldZone } from '../field/heldZones'
 import { USUAL_SCALES } from '../field/learnScales'
 import { priorPrecision } from '../field/prior'
@@ -8,6 +9,7 @@ import { rowFinder } from '../table/lookup'
 import type { LoadGrid } from '../table/table'
 import type { Pace } from './choice'
 import { runMinutes } from './makePlan'
+import { pressureOfStop } from './pressureOfStop'
 import { reachOf } from './reach'
 
 /** Part of a table that is to ride well, and how well: error in % of fuel. */
@@ -26,6 +28,8 @@ export interface RangeField {
   deviation: Float64Array
   conditioned: Conditioned
   heldZones: readonly HeldZone[]
+  /** kPa behind the plate at rpm and a throttle stop, for tables by pressure */
+  pressure: (rpm: number, stop: number) => number
   /** runs there are, as they would be asked for */
   made: readonly Pick<NextRun, 'kind' | 'load' | 'fromRpm' | 'toRpm'>[]
 }
@@ -78,7 +82,7 @@ export function unknownField(grid: LoadGrid): RangeField {
     { reading: 1, level: 1 },
   )
   const deviation = diagonal(selectedInverse(conditioned.factor)).map(Math.sqrt)
-  return { left: new Float64Array(size), deviation, conditioned, heldZones: [], made: [] }
+  return { left: new Float64Array(size), deviation, conditioned, heldZones: [], pressure: pressureOfStop([]), made: [] }
 }
 
 /**
@@ -87,10 +91,13 @@ export function unknownField(grid: LoadGrid): RangeField {
  * wanted.
  *
  * @param known of the cylinder that is known least
+ * @throws FieldError when the table does not reach into the range
  * @see Krause, Singh and Guestrin (2008), near-optimal sensor placements in Gaussian processes, for choosing by the variance that is taken away
  */
 export function nextRun(grid: LoadGrid, known: RangeField, wanted: Wanted, pace: Pace): NextAnswer {
   const points = pointsOf(grid, wanted, known.heldZones)
+  if (points.length === 0 && known.heldZones.length === 0)
+    throw new FieldError('The table does not reach into this range.', 'rpm')
   if (points.length === 0)
     return {
       enough: true,
@@ -249,7 +256,7 @@ function timesMade(made: RangeField['made'], run: NextRun): number {
 /** Doubt that a run takes away, summed over the points: variance before less variance after. */
 function gainOf(
   grid: LoadGrid,
-  { conditioned, heldZones }: RangeField,
+  { conditioned, heldZones, pressure }: RangeField,
   points: readonly Point[],
   run: NextRun,
 ): number {
@@ -264,7 +271,7 @@ function gainOf(
         )
   const rowOf = rowFinder(grid)
   const seen = speeds
-    .map((rpm) => placeAt(grid, rpm, loadOf(grid, rpm, run.load)))
+    .map((rpm) => placeAt(grid, rpm, grid.loadAxis === 'throttle' ? run.load : pressure(rpm, run.load)))
     .filter(
       (one) =>
         !heldZones.some((zone) => zone.row === rowOf(one.load) && one.rpm >= zone.fromRpm && one.rpm <= zone.toRpm),
@@ -290,9 +297,4 @@ function gainOf(
     const solved = solveFactored(factor, towards)
     return sum + towards.reduce((part, one, k) => part + one * solved[k]!, 0)
   }, 0)
-}
-
-/** Load of a throttle stop: itself, or about the pressure behind the plate (common practice for a single; kPa). */
-function loadOf({ loadAxis }: LoadGrid, rpm: number, stop: number): number {
-  return loadAxis === 'throttle' ? stop : 24 + 73 * (1 - Math.exp(-(stop / 16) * (5000 / Math.max(1000, rpm)) ** 0.9))
 }

@@ -81,12 +81,14 @@ interface Made {
   /** fuel tables before and after what was corrected, and by run what was corrected after it */
   corrected: TableSince[]
   since?: TableSince[][]
+  /** rpm that breakpoints of our own reach at least, where there is no table */
+  toRpm?: number
 }
 
 /** Options of a field of a job, on a table's breakpoints when one is given. */
 export function fieldOptionsFor(
   job: Job,
-  { runs, corrected, since }: Made,
+  { runs, corrected, since, toRpm = 0 }: Made,
   request: FieldRequest,
   table: LoadGrid | null,
   jobTable: LoadGrid | null,
@@ -101,7 +103,7 @@ export function fieldOptionsFor(
     since,
     revCeiling: job.limits?.revCeiling ?? null,
     table: table ?? jobTable,
-    highestRpm: highest('rpm'),
+    highestRpm: Math.max(toRpm, highest('rpm')),
     hasThrottle: runs.some((run) => run.channels.some((one) => one.channel === 'throttle')),
   })
 }

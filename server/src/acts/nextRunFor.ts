@@ -1,8 +1,8 @@
 import {
   DEFAULT_PLAN,
+  fieldRuns,
   fieldSet,
   InputError,
-  isLeftOut,
   planFor,
   revisionOf,
   underCeiling,
@@ -26,16 +26,8 @@ const LEAST_LOAD = { throttle: 5, manifold: 35 }
 async function runsOfSetup({ store }: Workshop, job: Job): Promise<RunInfo[]> {
   const [all, sets] = await Promise.all([listRuns(store, job.id), listSets(store, job.id)])
   const own = sets.find((one) => one.id === fieldSet(job.mixture, sets, all))
-  const alike = new Set(sets.filter((one) => own && one.setup === own.setup).map((one) => one.id))
-  const left = new Set(job.mixture.runsLeftOut)
-  return all.filter(
-    (run) =>
-      alike.has(run.set) &&
-      !left.has(run.id) &&
-      !isLeftOut(run) &&
-      run.kind !== 'mixture step' &&
-      run.channels.some((one) => one.channel === 'lambda1'),
-  )
+  const alike = sets.filter((one) => own && one.setup === own.setup)
+  return alike.flatMap((set) => fieldRuns(job.mixture, set.id, all))
 }
 
 /** The run that takes most doubt away per minute, from all runs on the present hardware and the tables as they are now. */
@@ -58,8 +50,9 @@ export async function nextRunFor(
     tablesBetween(store, tables, null, latest),
     Promise.all(runs.map((run) => tablesBetween(store, tables, madeOn(run), latest))),
   ])
-  const options = fieldOptionsFor(job, { runs, corrected, since }, asked, grid, null)
   const plan = underCeiling(job.plan ?? planFor(DEFAULT_PLAN, runs), job.limits?.revCeiling)
+  const toRpm = rpm?.[1] ?? plan.toRpm
+  const options = fieldOptionsFor(job, { runs, corrected, since, toRpm }, asked, grid, null)
   const points = options.grid
   const wholeLoad = [Math.max(points.load[0]!, LEAST_LOAD[points.loadAxis]), points.load.at(-1)!] as const
   const range = {
@@ -69,6 +62,9 @@ export async function nextRunFor(
   for (const axis of ['rpm', 'load'] as const)
     if (!(range[axis][1] > range[axis][0]))
       throw new InputError([{ field: axis, message: 'must rise from one to the other' }])
+  const ceiling = job.limits?.revCeiling
+  if (ceiling && range.rpm[1] > ceiling)
+    throw new InputError([{ field: 'rpm', message: `goes above the rev ceiling of ${ceiling} rpm in the brief` }])
   return pool.nextRun(
     {
       runs: await loadColumns(store, runs),

@@ -58,6 +58,20 @@ describe('the next run over HTTP', () => {
     expect(after.enough).toBe(true)
     expect(Math.abs(after.typicalPct - known.typicalPct)).toBeLessThan(0.7)
   })
+  it('never goes above the rev ceiling of the brief', async () => {
+    const job = await server.newJob({ title: 'Tired springs', limits: { revCeiling: 7000 } })
+    await ask(job, { rpm: [3000, 9000] }).expect(400)
+    const { next } = (await ask(job, { rpm: [3000, 7000] }).expect(200)).body
+    expect(Math.max(next.fromRpm, next.toRpm)).toBeLessThanOrEqual(7000)
+    const usual = (
+      await server
+        .call()
+        .post(api(`/jobs/${job}/next-run`))
+        .send({})
+        .expect(200)
+    ).body.next
+    expect(Math.max(usual.fromRpm, usual.toRpm)).toBeLessThanOrEqual(7000)
+  })
   it('refuses a table that is not there and a range that does not rise', async () => {
     const job = await server.newJob({ title: 'Refused' })
     await ask(job, { table: 'none' }).expect(400)
