@@ -15,6 +15,8 @@ export interface KnownPull {
   seconds: number
   hz: number
   coolant: number
+  /** % of plate it was held at */
+  plate: number
   /** a local error of torque and mixture, share, in a band of rpm */
   odd: { from: number; to: number; torque: number; lambda: number } | null
 }
@@ -36,6 +38,7 @@ export function knownPull(over: Partial<KnownPull>): KnownPull {
     seconds: 9,
     hz: 50,
     coolant: 86,
+    plate: 100,
     odd: null,
     ...over,
   }
@@ -64,7 +67,7 @@ export function recordPull(pull: KnownPull, id = `pull ${pull.seed}`): RunColumn
     rows.push([
       t,
       rpm + 6 * normal(next),
-      open ? 100 : 1,
+      open ? pull.plate : 1,
       mixture * (1 + 0.006 * normal(next)),
       open ? torque * (1 + pull.noise * normal(next)) : -4,
       pull.coolant + 0.2 * normal(next),

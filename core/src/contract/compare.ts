@@ -108,6 +108,9 @@ export const comparedSchema = closed({
   mismatches: array().of(mismatch.required()).required(),
   refused: array().of(mismatch.required()).required(),
   scope: words().nullable().meta({ description: 'what machines it speaks of, where that could be misread' }),
+  broughtToStop: words()
+    .nullable()
+    .meta({ description: 'how torque was brought to the throttle stop, where runs were not held at it' }),
   comparison: closed({
     rpm: figures(),
     first: knownFigures(),
@@ -119,7 +122,11 @@ export const comparedSchema = closed({
     note: words().nullable(),
   }).required(),
   gains: array().of(gain.required()).required(),
-  gainBegins: knownFigure(),
+  gainBegins: knownFigure().meta({ description: 'rpm at which the largest gain begins' }),
+  gainBeginsWithin: tuple([figure(), figure()])
+    .nullable()
+    .defined()
+    .meta({ description: 'its 90 % interval over runs, rpm' }),
 }).meta({ ref: 'Compared' })
 
 export type ComparedAnswer = InferType<typeof comparedSchema>

@@ -15,6 +15,7 @@ const CHOICE: SidesChoice = {
   at: [],
   accepted: [],
   options: DEFAULT_COMPARE,
+  stop: 100,
   load: 100,
   loadAxis: 'throttle',
   target: DEFAULT_TARGET,
@@ -26,6 +27,7 @@ const side = (name: string, runs: RunColumns[], over: Partial<Side> = {}): Side 
   machine: 'mine',
   setFacts: SAID,
   runs,
+  neighbours: [],
   facts: runs.map(() => null),
   curve: { ...DEFAULT_CURVE, lag: 0 },
   figures: null,
@@ -246,7 +248,9 @@ describe('gains', () => {
     expect(first / of('mean over a band', 6500).first).toBeCloseTo(2.5, 3)
   })
   it('says from which rpm there is a gain', () => {
-    expect(Math.abs(gainBegins! - 6000)).toBeLessThan(300)
+    expect(Math.abs(gainBegins!.rpm - 6000)).toBeLessThan(300)
+    expect(gainBegins!.low!).toBeLessThan(6000)
+    expect(gainBegins!.high!).toBeGreaterThan(6000)
   })
 })
 

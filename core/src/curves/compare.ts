@@ -1,8 +1,11 @@
 import { realAmong } from '../numbers/falseDiscovery'
-import { valuesAt } from './quantity'
+import { mean } from '../numbers/mean'
+import { realSpans } from './realSpans'
+import { spreadOf, valuesAt } from './quantity'
+import { LEAST_SPREAD, repeatErrors } from './repeatErrors'
 import { rulerRpm, type CurveRuler } from './ruler'
 import { studentFactor, studentTail } from '../numbers/studentT'
-import { welch, type Difference } from '../numbers/welch'
+import type { Difference } from '../numbers/welch'
 
 /** Two sets of runs against each other by rpm. Arrays by bin, null where the sets do not meet. */
 export interface Comparison {
@@ -12,7 +15,7 @@ export interface Comparison {
   difference: (number | null)[]
   low: (number | null)[]
   high: (number | null)[]
-  /** the difference is real at the rate asked for */
+  /** the difference is real at the rate asked for, over more than a few bins side by side */
   real: boolean[]
   /** what keeps an interval from being made, or null */
   note: string | null
@@ -27,14 +30,12 @@ export interface CompareOptions {
 
 export const DEFAULT_COMPARE: CompareOptions = { confidence: 0.9, rate: 0.05 }
 
-/** Runs are never taken to repeat better than this share: three readings agree by luck now and then. */
-const LEAST_SPREAD = 0.0015
-
 /**
- * Difference of two sets by rpm bin, second minus first: Welch's interval over runs (not samples), and which bins are real
- * after control of the false-discovery rate over all of them.
+ * Difference of two sets by rpm bin, second minus first: interval over runs (not samples), the spread of repeats pooled over
+ * bins and sides, and which bins are real after control of the false-discovery rate over all of them.
  *
  * @param first, second values of one quantity, by run and bin
+ * @param doubt of the difference beside that of repeats: standard error as a share of the level, by bin
  * @throws RangeError when a set has no run
  */
 export function compareSets(
@@ -42,16 +43,45 @@ export function compareSets(
   second: readonly Float32Array[],
   ruler: CurveRuler,
   { confidence, rate }: CompareOptions = DEFAULT_COMPARE,
+  doubt?: Float64Array,
 ): Comparison {
   if (first.length === 0 || second.length === 0) throw new RangeError('A set without runs cannot be compared.')
-  const level = (values: readonly number[]): number => values.reduce((sum, one) => sum + one, 0) / values.length
-  const bins = Array.from({ length: ruler.count }, (_, bin) => {
-    const [a, b] = [valuesAt(first, bin), valuesAt(second, bin)]
-    if (a.length === 0 || b.length === 0) return null
-    const least = LEAST_SPREAD * Math.abs(level(a))
-    return { first: level(a), second: level(b), ...welch(a, b, confidence, least) }
+  const levels = [spreadOf(first, ruler).mean, spreadOf(second, ruler).mean] as const
+  const scale = scaleOf(levels)
+  const share = (values: readonly Float32Array[]): Float32Array[] =>
+    values.map((run) => run.map((value, bin) => value / scale[bin]!))
+  const repeats = repeatErrors([share(first), share(second)], ruler.count)
+  const bins = Array.from({ length: ruler.count }, (_, bin): Bin => {
+    const [a, b] = [levels[0][bin]!, levels[1][bin]!]
+    if (a !== a || b !== b) return null
+    const difference = b - a
+    const { error, df } = withDoubt(repeats.error[bin]!, repeats.freedom[bin]!, doubt?.[bin] ?? 0)
+    if (!(error > 0)) return { first: a, second: b, difference, low: null, high: null, p: null, df: null }
+    const off = error * scale[bin]!
+    const half = studentFactor(confidence, df) * off
+    const p = studentTail(difference / off, df)
+    return { first: a, second: b, difference, low: difference - half, high: difference + half, p, df }
   })
-  return comparison(bins, ruler, rate, noteOn(first.length, second.length, bins))
+  const shares = bins.flatMap((one, bin) => (one && one.p !== null ? [one.difference / scale[bin]!] : []))
+  const whole = withDoubt(repeats.whole.error, repeats.whole.freedom, doubt ? mean(doubt) : 0)
+  const p = shares.length ? studentTail(mean(shares) / whole.error, whole.df) : 1
+  return comparison(bins, ruler, rate, noteOn(first.length, second.length, bins), p)
+}
+
+/** Where a curve is a smaller share of its highest value, errors are no longer told as shares of it. */
+const LEAST_SHARE = 0.1
+
+/** What errors are shares of, by bin: the level of both sides. */
+function scaleOf([first, second]: readonly [Float32Array, Float32Array]): Float32Array {
+  const middle = first.map((value, bin) => Math.abs(value + second[bin]!) / 2)
+  const highest = middle.reduce((most, value) => Math.max(most, value || 0), 0)
+  return middle.map((value) => Math.max(value, LEAST_SHARE * highest))
+}
+
+/** Error and degrees of freedom with a doubt beside that is not told from the repeats. */
+function withDoubt(error: number, df: number, doubt: number): { error: number; df: number } {
+  const variance = error ** 2 + doubt ** 2
+  return { error: Math.sqrt(variance), df: df * (variance / error ** 2) ** 2 }
 }
 
 /** Machines that can stand for their type, at the least. */
@@ -126,18 +156,29 @@ function noteOn(first: number, second: number, bins: readonly Bin[]): string | n
   return `The ${short.join(' and the ')} set has one run: an interval needs two, better three. The line is shown, nothing is shaded.`
 }
 
-function comparison(bins: readonly Bin[], ruler: CurveRuler, rate: number, note: string | null): Comparison {
+function comparison(
+  bins: readonly Bin[],
+  ruler: CurveRuler,
+  rate: number,
+  note: string | null,
+  whole?: number,
+): Comparison {
+  const rpm = rulerRpm(ruler)
+  const difference = bins.map((bin) => bin && bin.difference)
+  const found = realAmong(
+    bins.map((bin) => bin && bin.p),
+    rate,
+    whole,
+  )
+  const wide = new Set(realSpans({ rpm, difference, real: found }).flat())
   return {
-    rpm: rulerRpm(ruler),
+    rpm,
     first: bins.map((bin) => bin && bin.first),
     second: bins.map((bin) => bin && bin.second),
-    difference: bins.map((bin) => bin && bin.difference),
+    difference,
     low: bins.map((bin) => bin && bin.low),
     high: bins.map((bin) => bin && bin.high),
-    real: realAmong(
-      bins.map((bin) => bin && bin.p),
-      rate,
-    ),
+    real: found.map((_, bin) => wide.has(bin)),
     note,
   }
 }

@@ -1,5 +1,6 @@
 import type { CorrectionId } from '../air/corrections'
 import { targetOn, type TargetChoice } from '../field/target'
+import { mean } from '../numbers/mean'
 import type { LoadAxis } from '../table/table'
 import type { RpmBand, RunColumns } from '../run/run'
 import {
@@ -12,11 +13,13 @@ import {
   type Reference,
 } from './compare'
 import { conditionsOf, correctSet, mismatches, type Conditions, type Mismatch, type SetConditions } from './conditions'
-import type { CurveOptions } from './curve'
+import { runCurve, type Curve, type CurveOptions } from './curve'
 import type { RunFacts } from '../run/facts'
-import { gainBegins, gainsTable, type Gain } from './gains'
+import { gainBegins, type GainBegins } from './gainBegins'
+import { gainsTable, type Gain } from './gains'
 import { findHoles, type Hole } from './holes'
-import { overlay, rulerOver, type Overlay } from './overlay'
+import { overlayCurves, rulerOver, type Overlay } from './overlay'
+import { atStop, plateSlope } from './plateSlope'
 import { spreadOf, type Quantity, type Spread } from './quantity'
 import { rulerRpm, type CurveRuler } from './ruler'
 
@@ -27,6 +30,8 @@ export interface Side {
   machine: string
   setFacts: SetConditions
   runs: readonly RunColumns[]
+  /** at the nearest stops below and above, which tell how torque follows the plate */
+  neighbours: readonly RunColumns[]
   facts: readonly (RunFacts | null)[]
   curve: CurveOptions
   figures: EnteredFigures | null
@@ -52,7 +57,9 @@ export interface SidesChoice {
   /** mismatches that somebody accepts, so that they are called out and not refused */
   accepted: readonly Mismatch['what'][]
   options: CompareOptions
-  /** throttle stop (or load) of these runs, and the target that mixture errors are told against */
+  /** throttle stop of these runs, %; null when it is not known, so that torque stays as it was made */
+  stop: number | null
+  /** load of these runs, and the target that mixture errors are told against */
   load: number
   loadAxis: LoadAxis
   target: TargetChoice
@@ -83,9 +90,11 @@ export interface ComparedSides {
   refused: Mismatch[]
   /** how far what is told reaches, where that could be misread; null else */
   scope: string | null
+  /** how torque was brought to the stop, where the runs were not held at it; null else */
+  broughtToStop: string | null
   comparison: Comparison | null
   gains: Gain[]
-  gainBegins: number | null
+  gainBegins: GainBegins | null
 }
 
 /** Sides that cannot be compared at all, and why. */
@@ -111,8 +120,14 @@ export function compareSides(first: readonly Side[], second: Side, choice: Sides
     if (side.runs.length === 0) throw new CompareError(`"${side.name}" has no runs at this throttle.`)
   const ruler = rulerOver(all)
   if (!ruler) throw new CompareError('The engine does not turn in these runs.')
-  const mine = readSide(second, ruler, choice)
-  const theirs = entered ? [] : first.map((side) => readSide(side, ruler, choice))
+  const laid = [...(entered ? [] : first), second].map((side) => ({
+    side,
+    curves: side.runs.map((run) => runCurve(run, ruler, side.curve)),
+  }))
+  const held = choice.quantity === 'lambda' ? null : heldPlates(laid, ruler, choice.stop)
+  const read = laid.map(({ side, curves }) => readSide(side, held ? held.bring(curves) : curves, ruler, choice))
+  const mine = read.at(-1)!
+  const theirs = read.slice(0, -1)
   const problems = distinct([
     ...theirs.flatMap((one) => mismatches(one.conditions, mine.conditions, choice.correction, choice.quantity)),
     ...(entered ? enteredMismatch(entered, choice) : []),
@@ -130,7 +145,7 @@ export function compareSides(first: readonly Side[], second: Side, choice: Sides
     ? null
     : reference
       ? compareToReference(reference, values(mine), ruler, choice.options)
-      : compareSets(values(theirs[0]!), values(mine), ruler, choice.options)
+      : compareSets(values(theirs[0]!), values(mine), ruler, choice.options, held?.doubt)
   const before = reference ? [reference.mean] : values(theirs[0]!)
   return {
     ruler,
@@ -144,9 +159,11 @@ export function compareSides(first: readonly Side[], second: Side, choice: Sides
     mismatches: problems,
     refused,
     scope: scopeOf(first, second, reference),
+    broughtToStop: held && held.words,
     comparison,
     gains: comparison ? gainsTable(before, values(mine), ruler, choice) : [],
-    gainBegins: comparison && gainBegins(comparison),
+    gainBegins:
+      comparison && gainBegins(comparison, reference ? [] : before, values(mine), ruler, second.curve.smoothing),
   }
 }
 
@@ -175,10 +192,55 @@ interface ReadSide {
   warning: string | null
 }
 
-function readSide(side: Side, ruler: CurveRuler, { correction }: SidesChoice): ReadSide {
+/** Runs of all sides brought to the plate they were meant to be held at. */
+interface HeldPlates {
+  bring: (curves: readonly Curve[]) => Curve[]
+  /** standard error that this leaves in the difference of the two sides, share of torque by bin */
+  doubt: Float64Array
+  words: string | null
+}
+
+interface Laid {
+  side: Side
+  curves: Curve[]
+}
+
+/** % of plate from which torque hardly follows it, and its share of the stop that is not worth a word. */
+const OPEN = 95
+const HARDLY = 0.01
+
+function heldPlates(laid: readonly Laid[], ruler: CurveRuler, stop: number | null): HeldPlates | null {
+  if (stop === null || stop <= 0 || stop >= OPEN) return null
+  const others = laid.flatMap(({ side }) => side.neighbours.map((run) => runCurve(run, ruler, side.curve)))
+  const slope = plateSlope(
+    laid.map(({ curves }) => curves),
+    others,
+    stop,
+    ruler,
+  )
+  const plates = laid.map(
+    ({ curves }) =>
+      spreadOf(
+        curves.flatMap(({ plate }) => plate ?? []),
+        ruler,
+      ).mean,
+  )
+  const [before, after] = [plates[0]!, plates.at(-1)!]
+  const means = plates.map((one) => mean(one)).filter((one) => one === one)
+  const isOff = means.some((one) => Math.abs(one / stop - 1) > HARDLY)
+  return {
+    bring: (curves) => curves.map((curve) => atStop(curve, stop, slope)),
+    doubt: slope.error.map((error, bin) => Math.abs(Math.log(after[bin]! / before[bin]!)) * error || 0),
+    words: isOff
+      ? `Held at ${means.map((one) => one.toFixed(1)).join(' and ')} % of plate; torque is brought to ${stop} % by its slope with plate (${mean(slope.slope).toFixed(2)} % of torque for 1 % of the opening).`
+      : null,
+  }
+}
+
+function readSide(side: Side, curves: readonly Curve[], ruler: CurveRuler, { correction }: SidesChoice): ReadSide {
   const conditions = conditionsOf(side.setFacts, side.facts, '')
   const { factor, label, warning } = correctSet(correction, conditions.weather)
-  const laid = overlay(side.runs, ruler, side.curve, factor)
+  const laid = overlayCurves(curves, ruler, factor)
   return {
     name: side.name,
     overlay: laid,

@@ -22,6 +22,8 @@ export interface Curve {
   torqueFrom: string
   /** why torque could not be had although there is something to have it from; empty when all is well */
   torqueFault: string
+  /** % of plate at which the torque was made; null when not logged */
+  plate: Float32Array | null
   /** by cylinder or bank */
   lambda: Float32Array[]
   /** standard deviation of single readings about the curve, by cylinder */
@@ -73,6 +75,7 @@ export function runCurve(run: RunColumns, ruler: CurveRuler, options: CurveOptio
     torque: torque && torque.value,
     torqueFrom: measured?.how ?? '',
     torqueFault: fault,
+    plate: torque && run.throttle ? localLines(run.rpm, run.throttle, pulls, ruler, options.smoothing).value : null,
     lambda: mixture.map((one) => one.value),
     scatter: mixture.map((one) => one.scatter),
     coolant: mean(run.coolant),

@@ -1,9 +1,7 @@
 import { mean } from '../numbers/mean'
 import type { RpmBand } from '../run/run'
-import type { Comparison } from './compare'
 import { spreadOf, valuesAt, type Quantity } from './quantity'
 import { binRpm, binsWithin, type CurveRuler } from './ruler'
-import { verdictOf } from './verdict'
 import { welch } from '../numbers/welch'
 
 /** One line of the table of gains: what two sets show, and by how much they differ. */
@@ -55,16 +53,6 @@ export function gainsTable(
     ...at.map((rpm) => gain('at an rpm', null, [rpm, rpm], atRpm(first, ruler, rpm), atRpm(second, ruler, rpm))),
   ]
   return lines.filter((line): line is Gain => line !== null)
-}
-
-/** rpm at which the largest stretch begins in which the second set is really above the first; null if there is none. */
-export function gainBegins(comparison: Comparison): number | null {
-  const above = verdictOf(comparison).spans.filter((one) => one.difference > 0)
-  const area = ({ fromRpm, toRpm, difference }: (typeof above)[number]): number => (toRpm - fromRpm) * difference
-  return (
-    above.reduce<(typeof above)[number] | null>((best, one) => (best && area(best) >= area(one) ? best : one), null)
-      ?.fromRpm ?? null
-  )
 }
 
 function gain(

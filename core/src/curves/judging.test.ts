@@ -1,7 +1,8 @@
 import { knownPull, recordPull } from '../../reference/knownPull'
 import { DEFAULT_CURVE, runCurve, type Curve } from './curve'
 import { conditionsOf, correctSet, mismatches } from './conditions'
-import { gainBegins, gainsTable } from './gains'
+import { gainBegins } from './gainBegins'
+import { gainsTable } from './gains'
 import { findHoles } from './holes'
 import { misfireSuspicion } from './misfire'
 import { oddCurves } from './oddCurves'
@@ -80,6 +81,7 @@ describe('signs of a misfire', () => {
     torque: torque === null ? null : flat(torque),
     torqueFrom: '',
     torqueFault: '',
+    plate: null,
     lambda: [flat(0.88), flat(lambda)],
     scatter: [flat(0.006), flat(scatter)],
     coolant: 85,
@@ -174,13 +176,37 @@ describe('gains', () => {
     const rpm = rulerRpm(ruler)
     const comparison = {
       rpm,
+      first: rpm.map(() => 40),
       real: rpm.map((at) => at === 3500 || at >= 5500),
       difference: rpm.map((at) => (at === 3500 ? 0.2 : at >= 5500 ? 2 : 0)),
       low: rpm.map(() => 0),
       high: rpm.map(() => 1),
     } as unknown as Comparison
-    expect(gainBegins(comparison)).toBe(5500)
-    expect(gainBegins({ ...comparison, real: rpm.map(() => false) })).toBeNull()
+    expect(gainBegins(comparison, [], [], ruler, 150)).toEqual({ rpm: 5450, low: null, high: null })
+    expect(gainBegins({ ...comparison, real: rpm.map(() => false) }, [], [], ruler, 150)).toBeNull()
+  })
+  it('begin at the lowest speed where all is above, and at zero where less comes first', () => {
+    const rpm = rulerRpm(ruler)
+    const of = (difference: (at: number) => number): Comparison =>
+      ({
+        rpm,
+        first: rpm.map(() => 40),
+        real: rpm.map((at) => Math.abs(difference(at)) > 0.3),
+        difference: rpm.map(difference),
+        low: rpm.map(() => 0),
+        high: rpm.map(() => 1),
+      }) as unknown as Comparison
+    expect(
+      gainBegins(
+        of(() => 2),
+        [],
+        [],
+        ruler,
+        150,
+      )!.rpm,
+    ).toBe(3000)
+    const crossing = of((at) => Math.min(2, Math.max(-2, (at - 5000) / 250)))
+    expect(Math.abs(gainBegins(crossing, [], [], ruler, 150)!.rpm - 5000)).toBeLessThan(60)
   })
 })
 

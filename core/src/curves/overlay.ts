@@ -60,7 +60,15 @@ export function overlay(
   options: CurveOptions,
   factor: number,
 ): Overlay {
-  const curves = runs.map((run) => runCurve(run, ruler, options))
+  return overlayCurves(
+    runs.map((run) => runCurve(run, ruler, options)),
+    ruler,
+    factor,
+  )
+}
+
+/** The same of runs that are on the ruler already. */
+export function overlayCurves(curves: readonly Curve[], ruler: CurveRuler, factor: number): Overlay {
   const values = Object.fromEntries(
     QUANTITIES.map((quantity) => [quantity, curves.map((curve) => quantityOf(curve, quantity, ruler, factor))]),
   ) as Overlay['values']
@@ -78,7 +86,7 @@ export function overlay(
   })
   return {
     ruler,
-    curves,
+    curves: [...curves],
     values,
     spread: Object.fromEntries(QUANTITIES.map((one) => [one, spreadOf(pick(one), ruler)])) as Overlay['spread'],
     cylinders,
@@ -88,7 +96,7 @@ export function overlay(
       { torque: pick('torque'), lambda: pick('lambda') },
       ruler,
     ),
-    warmUps: warmUps.map(({ run, why }) => ({ run: runs[run]!.id, why })),
+    warmUps: warmUps.map(({ run, why }) => ({ run: curves[run]!.run, why })),
   }
 }
 

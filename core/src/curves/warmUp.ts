@@ -1,5 +1,7 @@
 import { median } from '../numbers/median'
+import { studentTail } from '../numbers/studentT'
 import { valuesAt } from './quantity'
+import { USUAL_LEVEL } from './repeatErrors'
 
 /** A run made while the engine was still warming up, and what tells so. */
 export interface WarmUp {
@@ -10,9 +12,10 @@ export interface WarmUp {
 
 /** °C below the hottest repeat that count as cold. */
 const COLDER = 8
-/** Whole-curve offset from the later runs, %, that counts as drift, at least and in units of their own spread. */
+/** Whole-curve offset from the later runs, %, that counts as drift, at least. */
 const LEAST_DRIFT = 1.5
-const DRIFT_SPREADS = 3
+/** How unlikely it must be among repeats: a run that is dropped without need takes evidence away. */
+const UNLIKELY = 0.008
 
 /**
  * Tells warm-up runs apart: the first ones, as long as they are colder than the last or lie off the later ones as a whole.
@@ -28,14 +31,7 @@ export function warmUpRuns(values: readonly Float32Array[], coolant: readonly nu
     const cold = hottest - coolant[run]!
     const later = values.slice(run + 1)
     const offset = offsetPct(values[run]!, later)
-    const others = later.map((one, k) =>
-      offsetPct(
-        one,
-        later.filter((_, j) => j !== k),
-      ),
-    )
-    const spread = Math.max(0, ...others.map(Math.abs))
-    const drifts = Math.abs(offset) > Math.max(LEAST_DRIFT, DRIFT_SPREADS * spread)
+    const drifts = Math.abs(offset) > LEAST_DRIFT && chanceOf(offset, later) < UNLIKELY
     if (cold > COLDER)
       found.push({ run, why: `coolant ${Math.round(coolant[run]!)} °C, ${Math.round(cold)} °C below the hottest run` })
     else if (drifts)
@@ -46,6 +42,14 @@ export function warmUpRuns(values: readonly Float32Array[], coolant: readonly nu
     else break
   }
   return found
+}
+
+/** How likely one more repeat lies this far off the later runs, which few as they are tell their spread only with the usual one. */
+function chanceOf(offset: number, later: readonly Float32Array[]): number {
+  const off = later.map((one) => offsetPct(one, later))
+  const freedom = USUAL_LEVEL.worth + later.length - 1
+  const squares = off.reduce((sum, one) => sum + one ** 2, USUAL_LEVEL.worth * (100 * USUAL_LEVEL.deviation) ** 2)
+  return studentTail(offset / Math.sqrt((squares / freedom) * (1 + 1 / later.length)), freedom)
 }
 
 /** Median offset of a curve from the mean of others over all bins, %. 0 where they do not meet. */

@@ -1,15 +1,19 @@
 /**
- * Which of many findings are real, so that among those called real no more than `rate` are false on average.
+ * Which of many findings are real, so that among those called real no more than `rate` are false on average. Where all of
+ * them together differ from nothing, the share that is likely to be nothing is taken from the findings themselves, so that a
+ * difference which lies under all of them alike is not asked to prove itself against findings that are none.
  *
  * @param p two-sided probabilities; null is never real
  * @param rate share of false ones to put up with, 0 to 1
- * @see Benjamini and Hochberg, J. R. Statist. Soc. B 57 (1995) 289
+ * @param whole two-sided probability of their mean, where one is known
+ * @see Benjamini and Hochberg, J. R. Statist. Soc. B 57 (1995) 289; Storey, J. R. Statist. Soc. B 64 (2002) 479
  */
-export function realAmong(p: readonly (number | null)[], rate: number): boolean[] {
+export function realAmong(p: readonly (number | null)[], rate: number, whole = 1): boolean[] {
   const known = p.filter((one): one is number => one !== null).sort((a, b) => a - b)
+  const nothing = whole <= rate / 2 ? Math.min(1, (2 * known.filter((one) => one > 0.5).length) / known.length) : 1
   let limit = -1
   known.forEach((value, k) => {
-    if (value <= (rate * (k + 1)) / known.length) limit = value
+    if (value <= rate && value * nothing <= (rate * (k + 1)) / known.length) limit = value
   })
   return p.map((one) => one !== null && one <= limit)
 }

@@ -1,3 +1,5 @@
+import { regularisedBeta } from './regularisedBeta'
+
 /**
  * Two-sided tail of Student's t: how likely a value this far from zero, either way, is by chance.
  *
@@ -27,45 +29,6 @@ export function studentFactor(confidence: number, df: number): number {
     else high = middle
   }
   return (low + high) / 2
-}
-
-/** Regularised incomplete beta function, by Lentz's continued fraction. */
-function regularisedBeta(x: number, a: number, b: number): number {
-  if (x <= 0) return 0
-  if (x >= 1) return 1
-  // The fraction converges fast only below this.
-  if (x > (a + 1) / (a + b + 2)) return 1 - regularisedBeta(1 - x, b, a)
-  const front = Math.exp(logGamma(a + b) - logGamma(a) - logGamma(b) + a * Math.log(x) + b * Math.log1p(-x)) / a
-  const TINY = 1e-300
-  let c = 1
-  let d = 1 / nonZero(1 - ((a + b) * x) / (a + 1), TINY)
-  let fraction = d
-  for (let m = 1; m <= 300; m++) {
-    const even = (m * (b - m) * x) / ((a + 2 * m - 1) * (a + 2 * m))
-    d = 1 / nonZero(1 + even * d, TINY)
-    c = nonZero(1 + even / c, TINY)
-    fraction *= d * c
-    const odd = (-(a + m) * (a + b + m) * x) / ((a + 2 * m) * (a + 2 * m + 1))
-    d = 1 / nonZero(1 + odd * d, TINY)
-    c = nonZero(1 + odd / c, TINY)
-    fraction *= d * c
-    if (Math.abs(d * c - 1) < 1e-14) break
-  }
-  return front * fraction
-}
-
-const nonZero = (value: number, tiny: number): number => (Math.abs(value) < tiny ? tiny : value)
-
-/** ln of the gamma function above 0 (Lanczos, error below 1e-13). */
-function logGamma(x: number): number {
-  const g = [
-    0.99999999999980993, 676.5203681218851, -1259.1392167224028, 771.32342877765313, -176.61502916214059,
-    12.507343278686905, -0.13857109526572012, 9.9843695780195716e-6, 1.5056327351493116e-7,
-  ]
-  if (x < 0.5) return Math.log(Math.PI / Math.sin(Math.PI * x)) - logGamma(1 - x)
-  const t = x - 1 + 7.5
-  const sum = g.reduce((total, value, k) => (k === 0 ? value : total + value / (x - 1 + k)), 0)
-  return 0.5 * Math.log(2 * Math.PI) + (x - 0.5) * Math.log(t) - t + Math.log(sum)
 }
 
 /** 95 % quantile of the normal distribution. */

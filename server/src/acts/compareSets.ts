@@ -60,6 +60,7 @@ async function sideOf(
     machine: set.job,
     setFacts: set,
     runs: await loadColumns(store, here, 'curves'),
+    neighbours: await loadColumns(store, set.figures ? [] : neighboursOf(runs, request), 'curves'),
     facts: here.map((run) => run.facts),
     curve: {
       ...DEFAULT_CURVE,
@@ -78,15 +79,25 @@ function sideName(set: string, setting: number | null, isOneSet: boolean): strin
   return isOneSet && degrees ? degrees : [set, degrees].filter(Boolean).join(', ')
 }
 
+/** Runs at the nearest stops below and above, where torque is compared at part throttle. */
+function neighboursOf(runs: readonly RunInfo[], { stop, quantity }: CompareRequest): RunInfo[] {
+  if (stop === null || quantity === 'lambda') return []
+  const others = stopsOf(runs).flatMap((one) => (one.stop === null || isSameStop(one.stop, stop) ? [] : [one]))
+  const below = others.find((one) => one.stop! < stop)
+  const above = others.filter((one) => one.stop! > stop).at(-1)
+  return [below, above].flatMap((one) => one?.runs ?? [])
+}
+
+const isSameStop = (one: number, other: number): boolean => Math.abs(one - other) <= Math.max(2, 0.06 * other)
+
 /** Degrees within which sweeps were made at the setting asked for. */
 const SAME_SETTING = 0.35
 
 /** Runs made at a throttle stop, by the nearest stop there is, and at a setting of the spark where one is asked for. */
 function runsAt(runs: readonly RunInfo[], stop: number | null, setting: number | null): RunInfo[] {
   const there =
-    stopsOf(runs).find((one) =>
-      stop === null || one.stop === null ? stop === one.stop : Math.abs(one.stop - stop) <= Math.max(2, 0.06 * stop),
-    )?.runs ?? []
+    stopsOf(runs).find((one) => (stop === null || one.stop === null ? stop === one.stop : isSameStop(one.stop, stop)))
+      ?.runs ?? []
   if (setting === null) return there
   return settingsOfSweeps(there).find((one) => Math.abs(one.advance - setting) <= SAME_SETTING)?.runs ?? []
 }
@@ -106,8 +117,14 @@ function sideAnswer({ spread, ...side }: SideFacts) {
   }
 }
 
-function answer({ first, second, ...compared }: ComparedSides): ComparedAnswer {
-  return { ...compared, first: sideAnswer(first), second: sideAnswer(second) } as unknown as ComparedAnswer
+function answer({ first, second, gainBegins, ...compared }: ComparedSides): ComparedAnswer {
+  return {
+    ...compared,
+    first: sideAnswer(first),
+    second: sideAnswer(second),
+    gainBegins: gainBegins && gainBegins.rpm,
+    gainBeginsWithin: gainBegins && gainBegins.low !== null ? [gainBegins.low, gainBegins.high!] : null,
+  } as unknown as ComparedAnswer
 }
 
 /**
@@ -146,6 +163,7 @@ export async function compareSets(
           confidence: asked.confidence ?? DEFAULT_COMPARE.confidence,
           rate: asked.rate ?? DEFAULT_COMPARE.rate,
         },
+        stop: asked.stop,
         load: asked.stop ?? 100,
         loadAxis: 'throttle',
         target: jobTarget(job),

@@ -10,7 +10,7 @@ const quantity = computed(() => props.compared.quantity)
 
 /** What there is to say, in whole sentences that agree with each other and with the table. */
 const said = computed(() => {
-  const { comparison, second, first, gainBegins } = props.compared
+  const { comparison, second, first, gainBegins, gainBeginsWithin } = props.compared
   if (comparison.note) return comparison.note
   const { spans, over, elsewhere, sees } = verdictOf(comparison)
   const range = over ? ` between ${grouped(over.fromRpm)} and ${grouped(over.toRpm)} rpm` : ''
@@ -28,14 +28,14 @@ const said = computed(() => {
     up.length ? `"${second.name}" is really ${more} ${spanWords(up)}.` : '',
     down.length ? `${up.length ? 'It' : `"${second.name}"`} is really ${less} ${spanWords(down)}.` : '',
     quantity.value !== 'lambda' && gainBegins !== null
-      ? up.length > 1
-        ? `The largest gain begins at ${grouped(gainBegins)} rpm.`
-        : `The gain begins at ${grouped(gainBegins)} rpm.`
+      ? `The ${up.length > 1 ? 'largest ' : ''}gain begins at ${grouped(gainBegins)} rpm${betweenWords(gainBeginsWithin)}.`
       : '',
     elsewhere ? `Elsewhere${range} no difference is shown.` : '',
   ]
   return sentences.filter(Boolean).join(' ')
 })
+const betweenWords = (within: readonly number[] | null): string =>
+  within ? ` (${grouped(Math.round(within[0]!))} to ${grouped(Math.round(within[1]!))})` : ''
 /** "from 6 400 to 9 200 rpm and from ...". */
 function spanWords(spans: readonly { fromRpm: number; toRpm: number }[]): string {
   const words = spans.map(({ fromRpm, toRpm }) => `from ${grouped(fromRpm)} to ${grouped(toRpm)}`)
@@ -79,6 +79,7 @@ const noted = computed<Mismatch[]>(() => props.compared.mismatches)
     <h2>{{ stop }}</h2>
     <p class="said">{{ said }}</p>
     <p v-if="compared.scope" class="note" role="note">{{ compared.scope }}</p>
+    <p v-if="compared.broughtToStop" class="note" role="note">{{ compared.broughtToStop }}</p>
     <p v-for="one in noted" :key="one.message" class="note" role="note">{{ one.message }}</p>
     <table>
       <thead>

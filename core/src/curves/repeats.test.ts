@@ -1,0 +1,154 @@
+import { humpTorque, knownPull, recordPull } from '../../reference/knownPull'
+import { seeds } from '../../reference/seeds'
+import { DEFAULT_TARGET } from '../field/target'
+import type { RunColumns } from '../run/run'
+import { DEFAULT_COMPARE } from './compare'
+import { compareSides, type ComparedSides, type Side } from './compareSides'
+import { DEFAULT_CURVE } from './curve'
+
+type Torque = (rpm: number) => number
+
+const pulls = (seed: number, count: number, torque: Torque, plates: readonly number[] = [100]): RunColumns[] =>
+  Array.from({ length: count }, (_, k) => {
+    const plate = plates[k % plates.length]!
+    const atPlate = (rpm: number): number => torque(rpm) * torqueShare(plate, rpm)
+    return recordPull(
+      knownPull({ seed: 900_000 + 97 * seed + k, hz: 20, between: 0.009, plate, torque: atPlate }),
+      `${seed}-${k}-${plate}`,
+    )
+  })
+/** Torque of part throttle as a share of full: less at high speed, where the plate is the narrow place. */
+const torqueShare = (plate: number, rpm: number): number => 1 - Math.exp(-plate / (8 + rpm / 400))
+
+const side = (name: string, runs: RunColumns[], neighbours: RunColumns[] = []): Side => ({
+  name,
+  machine: 'mine',
+  setFacts: { rig: 'Shed drum', gear: 4, sensorPlace: null, weather: null },
+  runs,
+  neighbours,
+  facts: runs.map(() => null),
+  curve: { ...DEFAULT_CURVE, lag: 0 },
+  figures: null,
+})
+
+function compare(first: Side, second: Side, stop = 100): ComparedSides {
+  return compareSides([first], second, {
+    quantity: 'torque',
+    correction: 'none',
+    bands: [],
+    at: [],
+    accepted: [],
+    options: DEFAULT_COMPARE,
+    stop,
+    load: stop,
+    loadAxis: 'throttle',
+    target: DEFAULT_TARGET,
+  })
+}
+
+const TRIALS = seeds(100, 25)
+const times =
+  (share: Torque): Torque =>
+  (rpm) =>
+    share(rpm) * humpTorque(rpm)
+const trials = (count: number, share: Torque): ComparedSides[] =>
+  TRIALS.map((seed) =>
+    compare(
+      side('before', pulls(2 * seed, count, humpTorque)),
+      side('after', pulls(2 * seed + 1, count, times(share))),
+    ),
+  )
+const isShaded = ({ comparison }: ComparedSides): boolean => comparison!.real.some(Boolean)
+const share = (all: ComparedSides[], is: (one: ComparedSides) => boolean): number => all.filter(is).length / all.length
+
+// Repeats of a run that come back within 0.9 % of each other as a whole (one standard deviation).
+describe.each([
+  [3, 0.35],
+  [6, 0.8],
+])('%d runs a side that repeat within 0.9 %%', (count, wanted) => {
+  it('find a true 2 %', () => {
+    expect(
+      share(
+        trials(count, () => 1.02),
+        isShaded,
+      ),
+    ).toBeGreaterThanOrEqual(wanted)
+  })
+  it('hardly ever find what is not there, and drop no run as a warm-up', () => {
+    const same = trials(count, () => 1)
+    expect(share(same, isShaded)).toBeLessThanOrEqual(0.05)
+    expect(share(same, ({ first, second }) => first.warmUps + second.warmUps > 0)).toBeLessThanOrEqual(0.02)
+  })
+  it('tell where a gain of 5 % begins, within 400 rpm', () => {
+    const begun = trials(count, (rpm) => (rpm > 6200 ? 1.05 : 1)).filter(({ gainBegins }) => gainBegins)
+    expect(begun.length).toBeGreaterThanOrEqual(0.9 * TRIALS.length)
+    expect(share(begun, ({ gainBegins }) => Math.abs(gainBegins!.rpm - 6200) <= 400)).toBeGreaterThanOrEqual(0.85)
+    const covers = ({ gainBegins }: ComparedSides): boolean => gainBegins!.low! <= 6200 && gainBegins!.high! >= 6200
+    expect(share(begun, covers)).toBeGreaterThanOrEqual(0.85)
+  })
+})
+
+it('sides that do not repeat alike are not pooled: two steady runs against five unsteady ones', () => {
+  const steady = (seed: number): RunColumns[] =>
+    [0, 1].map((k) => recordPull(knownPull({ seed: 31 * seed + k, hz: 20, between: 0.002 })))
+  const rough = (seed: number): RunColumns[] =>
+    [0, 1, 2, 3, 4].map((k) => recordPull(knownPull({ seed: 77_000 + 31 * seed + k, hz: 20, between: 0.025 })))
+  const same = TRIALS.map((seed) => compare(side('a', steady(seed)), side('b', rough(seed))))
+  expect(share(same, isShaded)).toBeLessThanOrEqual(0.05)
+})
+
+describe('torque of runs that were not held at their stop', () => {
+  const near = (seed: number): RunColumns[] => [
+    ...pulls(seed, 2, humpTorque, [10]),
+    ...pulls(seed + 1, 2, humpTorque, [35]),
+  ]
+  it('19 and 21 % are brought to 20 by the stops beside them: no difference where there is none', () => {
+    const all = TRIALS.slice(0, 25).map((seed) =>
+      compare(
+        side('before', pulls(2 * seed, 4, humpTorque, [19]), near(4000 + 2 * seed)),
+        side('after', pulls(2 * seed + 1, 4, humpTorque, [21]), near(6000 + 2 * seed)),
+        20,
+      ),
+    )
+    expect(share(all, isShaded)).toBeLessThanOrEqual(0.08)
+    const { difference, first } = all[0]!.comparison!
+    const at = all[0]!.comparison!.rpm.indexOf(6000)
+    // Uncorrected it would be 7 %.
+    expect(Math.abs(difference[at]! / first[at]!)).toBeLessThan(0.025)
+    expect(all[0]!.broughtToStop).toMatch(/^Held at 19.0 and 21.0 % of plate; torque is brought to 20 %/)
+  })
+  it('without other stops, runs of one side that lie apart tell the slope', () => {
+    const plates = [19, 20, 21, 20.5, 19.5]
+    const { comparison } = compare(
+      side('before', pulls(11, 5, humpTorque, plates)),
+      side(
+        'after',
+        pulls(
+          13,
+          5,
+          times(() => 1.05),
+          plates,
+        ),
+      ),
+      20,
+    )
+    const at = comparison!.rpm.indexOf(6000)
+    expect(comparison!.difference[at]! / comparison!.first[at]!).toBeCloseTo(0.05, 1)
+    expect(comparison!.real[at]).toBe(true)
+  })
+  it('what is not known of the slope widens the interval', () => {
+    const width = (after: number): number => {
+      const { comparison } = compare(
+        side('before', pulls(21, 4, humpTorque, [19])),
+        side('after', pulls(23, 4, humpTorque, [after])),
+        20,
+      )
+      const at = comparison!.rpm.indexOf(6000)
+      return comparison!.high[at]! - comparison!.low[at]!
+    }
+    expect(width(21)).toBeGreaterThan(1.5 * width(19))
+  })
+  it('at full throttle, and of mixture, nothing is brought anywhere', () => {
+    expect(compare(side('a', pulls(31, 3, humpTorque)), side('b', pulls(33, 3, humpTorque))).broughtToStop).toBeNull()
+  })
+})
