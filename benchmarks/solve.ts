@@ -20,6 +20,7 @@ function asRuns(rpm: Float32Array, load: Float32Array): Samples {
     load,
     run: Uint16Array.from(rpm, (_, i) => Math.floor(i / each)),
     lambda: [],
+    torque: null,
     trim: null,
     doubtful: null,
     setAside: [],

@@ -20,6 +20,8 @@ export interface KnownCase {
   endStop: number
   /** run that misfires: by stop and repeat, with its band and how much leaner it reads */
   misfire: { stop: number; repeat: number; from: number; to: number; lean: number } | null
+  /** cylinders silent in every run of a stop: band, share of the torque that is gone, how much leaner it reads; torque is logged then */
+  silent: { stop: number; from: number; to: number; share: number; lean: number } | null
   held: { mostLoad: number; from: number; to: number }[]
   /** swing of a closed loop about lambda 1, fraction */
   hunt: number
@@ -64,6 +66,7 @@ export function knownCase(seed: number, over: Partial<KnownCase> = {}): KnownCas
     hz: 50,
     endStop: 1.55,
     misfire: { stop: 60, repeat: 1, from: 5500, to: 7300, lean: 0.09 },
+    silent: null,
     held: [{ mostLoad: 12, from: 2600, to: 4400 }],
     hunt: 0.006,
     closing: 0.08,
@@ -110,7 +113,8 @@ function oneRun(c: KnownCase, stop: number, repeat: number, next: () => number):
   const offset = 0.003 * normal(next)
   const loopPhase = 6.28 * next()
   const queue: number[] = []
-  const rows: [number, number, number, number, number][] = []
+  const rows: [number, number, number, number, number, number][] = []
+  const level = 1 + 0.006 * normal(next)
   const start = down ? c.sweep.to : c.sweep.from
   const end = down ? c.sweep.from : c.sweep.to
   let sensor = 1
@@ -138,6 +142,8 @@ function oneRun(c: KnownCase, stop: number, repeat: number, next: () => number):
     ) {
       lambda *= 1 + c.misfire.lean * (0.7 + 0.6 * next())
     }
+    const isSilent = c.silent?.stop === stop && rpm >= c.silent.from && rpm <= c.silent.to
+    if (isSilent) lambda *= 1 + c.silent!.lean * (1 + 2 * normal(next))
     if (t > lead + seconds + c.closing + c.cutAfter && rpm > 1700) lambda = 3
     queue.push(lambda)
     const delayed = queue.length > c.delay * inner ? queue.shift()! : queue[0]!
@@ -151,18 +157,27 @@ function oneRun(c: KnownCase, stop: number, repeat: number, next: () => number):
         Math.max(0, throttle + 0.15 * normal(next)),
         reading,
         manifoldAt(rpm, throttle) + 0.4 * normal(next),
+        c.silent
+          ? level * torqueAt(rpm, throttle) * (isSilent ? 1 - c.silent.share : 1) * (1 + 0.015 * normal(next))
+          : 0,
       ])
     }
   }
-  const column = (k: 0 | 1 | 2 | 3 | 4): Float32Array => Float32Array.from(rows, (row) => row[k])
+  const column = (k: 0 | 1 | 2 | 3 | 4 | 5): Float32Array => Float32Array.from(rows, (row) => row[k])
   return {
     id: `stop ${stop} repeat ${repeat + 1}`,
     time: column(0),
     rpm: column(1),
     throttle: column(2),
     lambda: [column(3)],
+    ...(c.silent && { torque: column(5) }),
     ...(c.grid.loadAxis === 'manifold' && { manifold: column(4) }),
   }
+}
+
+/** N·m of a sound engine. */
+function torqueAt(rpm: number, throttle: number): number {
+  return 44 * Math.exp(-(((rpm - 6600) / 5000) ** 2)) * (1 - Math.exp(-throttle / (6 + rpm / 500)))
 }
 
 /** kPa behind the plate: near the air outside when it is open or the engine slow, never quite there. */

@@ -13,6 +13,7 @@ export {
 } from './change/largeSteps'
 export { type ChangeLimits, DEFAULT_LIMITS } from './change/limits'
 export { cellsSince, correctedOn, type TableSince } from './change/sinceMeasured'
+export { changeShape } from './change/shape'
 export {
   suggestChange,
   servedCylinder,
@@ -134,6 +135,7 @@ export { estimateField, summariseField, workOutField, type FieldWork } from './f
 export { explainNode, runTraces, type NodeExplanation, type RunTrace } from './field/explain'
 export { type FieldOptions, DEFAULT_FIELD_OPTIONS, type CylinderField, type Field, FieldError } from './field/field'
 export { targetOn, TARGET_PRESETS, type TargetZone } from './field/target'
+export { isMisfire, misfireWords } from './field/misfires'
 export { heldZonesOfRuns } from './field/zonesOfRuns'
 export { flatteredBanks } from './fuel/flattered'
 export { fuelById, FUELS, USUAL_RON } from './fuel/fuels'

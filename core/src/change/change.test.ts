@@ -17,20 +17,25 @@ const table: Table = {
 }
 
 /** A field with these changes, all with the same half interval; null is no evidence. */
-function fieldOf(changes: (number | null)[][], half = 0.2, held = filled(grid, false), cylinder = 1): CylinderField {
+function fieldOf(
+  changes: (number | null)[][],
+  half = 0.2,
+  held = changes.map((row) => row.map(() => false)),
+  cylinder = 1,
+): CylinderField {
   const at = (f: (c: number) => number) => changes.map((row) => row.map((c) => (c === null ? null : f(c))))
   return {
     cylinder,
     lambda: at((c) => 0.9 * (1 + c / 100)),
-    target: filled(grid, 0.9),
+    target: changes.map((row) => row.map(() => 0.9)),
     changePct: at((c) => c),
     lowPct: at((c) => c - half),
     highPct: at((c) => c + half),
     samples: filled(grid, 50),
-    passes: filled(grid, 3),
+    passes: changes.map((row) => row.map(() => 3)),
     evidence: changes.map((row) => row.map((c) => (c === null ? 'none' : 'solid'))),
     held,
-    byTrim: filled(grid, false),
+    byTrim: changes.map((row) => row.map(() => false)),
     noise: 0.01,
   }
 }
@@ -41,6 +46,7 @@ const field = (...cylinders: CylinderField[]): Field => ({
   cylinders,
   runs: [],
   heldZones: [],
+  misfires: [],
 })
 
 describe('suggested change', () => {
@@ -310,4 +316,44 @@ it('prediction divides by the fuel factor, and held zones stay where the loop ho
   expect(predicted[0]![0]).toBeCloseTo(0.9, 9)
   expect(predicted[0]![1]).toBeNull()
   expect(predicted[1]![2]).toBeCloseTo(0.945, 9)
+})
+
+describe('one change for all rows from high load up', () => {
+  const tall: Table = {
+    ...table,
+    load: [20, 80, 100],
+    values: [
+      [10, 20, 30],
+      [40, 50, 60],
+      [40, 50, 60],
+    ],
+  }
+  const limits = { ...DEFAULT_LIMITS, equal: true, edge: 0 }
+  const upper = (changes: (number | null)[][], held = filled(tall, false)) =>
+    suggestChange(tall, { ...field(fieldOf(changes, 0.2, held)), grid: tall }, limits).nodes
+  it('is their mean by certainty, and reaches rows that nothing is known of', () => {
+    const nodes = upper([
+      [3, 3, 3],
+      [6, 6, 6],
+      [8, null, 8],
+    ])
+    expect(nodes[1]!.map((one) => one.changePct)).toEqual(nodes[2]!.map((one) => one.changePct))
+    expect(nodes[1]![0]!.changePct).toBeCloseTo(7, 0)
+    expect(nodes[2]![1]!).toMatchObject({ reason: 'equal with the rows above high load' })
+    expect(nodes[0]![0]!.changePct).toBeCloseTo(3, 1)
+  })
+  it('stays within the limits and leaves held cells alone', () => {
+    const held = filled(tall, false)
+    held[2]![1] = true
+    const nodes = upper(
+      [
+        [0, 0, 0],
+        [-9, -9, -9],
+        [-9, -9, -9],
+      ],
+      held,
+    )
+    expect(nodes[1]![0]!.changePct).toBe(-2.5)
+    expect(nodes[2]![1]!.reason).toBe('held by closed loop')
+  })
 })

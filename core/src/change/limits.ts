@@ -13,6 +13,8 @@ export interface ChangeLimits {
   edge: number
   /** Suggest for cells that lie between readings, too */
   bridge: boolean
+  /** One change for all rows from high load up, at each speed */
+  equal: boolean
   /** Go on flat into cells beyond all readings */
   fill: boolean
 }
@@ -27,6 +29,7 @@ export const DEFAULT_LIMITS: ChangeLimits = {
   widest: 4,
   edge: 4,
   bridge: true,
+  equal: false,
   fill: false,
 }
 

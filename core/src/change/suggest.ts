@@ -1,4 +1,5 @@
 import type { CylinderField, Field } from '../field/field'
+import { isMisfire } from '../field/misfires'
 import { factorFromPercent, percentFromFactor } from '../fuel/mixture'
 import { extendCells } from '../table/extend'
 import { build, sameGrid, valueLimits, type Grid, type Matrix, type SparseMatrix, type Table } from '../table/table'
@@ -15,18 +16,20 @@ export const CHANGE_REASONS = [
   'limited, richer',
   'limited, leaner',
   'held by closed loop',
+  'misfire, no fuel',
   'no evidence',
   'interval too wide',
   'filled from neighbours',
   'tapered off',
+  'equal with the rows above high load',
   'too small to matter',
   'limited by the table',
 ] as const
-type ChangeReason = (typeof CHANGE_REASONS)[number]
+export type ChangeReason = (typeof CHANGE_REASONS)[number]
 
 /** One line of the arithmetic behind a cell, as numbers; the interface prints it. */
 export interface ArithmeticStep {
-  what: 'measured' | 'bridged' | 'since' | 'filled' | 'taper' | 'shrink' | 'limit' | 'apply' | 'stay'
+  what: 'measured' | 'bridged' | 'since' | 'filled' | 'taper' | 'equal' | 'shrink' | 'limit' | 'apply' | 'stay'
   /** Named inputs, in the order in which they are written */
   values: Record<string, number>
   result: number
@@ -53,6 +56,9 @@ export interface SuggestedChange {
   predicted: SparseMatrix
 }
 
+/** % beside an interval's half width, so that no row alone has the say. */
+const LEAST_HALF = 0.5
+
 /**
  * Share of the estimate that is kept: the part of the mean square that is not noise, so a cell whose interval is as wide
  * as its change keeps about half (positive-part shrinkage; James and Stein 1961).
@@ -71,7 +77,7 @@ export function keptShare(change: number, half: number): number {
  * table serves several: a shared table must not leave the leanest one lean.
  *
  * Order: estimate, less what was changed since the runs were made, shrunk where the interval is wide, limited for this
- * pass; untouched in held zones, without evidence and where the interval is too wide, but for a taper that leaves no cliff
+ * pass; untouched in held zones, where the engine misfires, without evidence and where the interval is too wide, but for a taper that leaves no cliff
  * at the border of what is known.
  *
  * @param since fuel tables that were changed since the runs were made; the same correction is never taken twice
@@ -90,11 +96,12 @@ export function suggestChange(
   const needs = build(table, (row, column) =>
     needAt(field, servedCylinder(field, cylinder, row, column, since), since, row, column),
   )
-  const own = build(table, (row, column) => ownStep(needs[row]![column]!, limits, table.load[row]!))
+  const told = build(table, (row, column) => ownStep(needs[row]![column]!, limits, table.load[row]!))
+  const own = limits.equal ? equalAbove(table, needs, told, limits) : told
   const filled = limits.fill ? fillNeeds(table, needs, own) : null
   const tapered = taperChanges(
     own.map((cells, row) => cells.map((one, column) => one?.change ?? filled?.[row]![column] ?? null)),
-    needs.map((cells) => cells.map((need) => need.state === 'held')),
+    needs.map((cells) => cells.map(({ state }) => state === 'held' || state === 'misfire')),
     limits.edge,
   )
   const nodes = build(table, (row, column) => {
@@ -116,9 +123,34 @@ export function suggestChange(
   }
 }
 
+/**
+ * One change for all rows from high load up, at each speed: there the plate no longer rules the air. Their changes are
+ * weighed by how sure they are; cells that a loop holds, or that misfire, are left out of it and alone.
+ */
+function equalAbove(grid: Grid, needs: Need[][], own: (Sum | null)[][], limits: ChangeLimits): (Sum | null)[][] {
+  const isUpper = (row: number): boolean => grid.load[row]! >= limits.highLoad
+  const rows = grid.load.flatMap((_, row) => (isUpper(row) ? [row] : []))
+  const common = grid.rpm.map((_, column) => {
+    const sums = rows.flatMap((row) => {
+      const sum = own[row]![column]
+      return sum ? [{ change: sum.change, weight: 1 / (LEAST_HALF + needs[row]![column]!.half) ** 2 }] : []
+    })
+    const weight = sums.reduce((total, one) => total + one.weight, 0)
+    return sums.length ? sums.reduce((total, one) => total + one.weight * one.change, 0) / weight : null
+  })
+  return own.map((cells, row) =>
+    cells.map((sum, column) => {
+      const change = common[column]!
+      const { state } = needs[row]![column]!
+      if (!isUpper(row) || change === null || state === 'held' || state === 'misfire') return sum
+      return limited(onward('equal', change), limits, grid.load[row]!)
+    }),
+  )
+}
+
 /** What a cell needs, and how that is known. */
 interface Need {
-  state: 'known' | 'held' | 'unknown'
+  state: 'known' | 'held' | 'misfire' | 'unknown'
   lambda: number | null
   target: number
   /** %, as measured, and what is left of it after what was changed since */
@@ -139,7 +171,13 @@ function needAt(field: Field, one: CylinderField, since: readonly TableSince[], 
   const isHeld = one.held[row]![column]! && !one.byTrim[row]![column]
   const [low, high] = [one.lowPct[row]![column] ?? null, one.highPct[row]![column] ?? null]
   return {
-    state: isHeld ? 'held' : measured === null ? 'unknown' : 'known',
+    state: isMisfire(field.misfires, grid, one.cylinder, row, column)
+      ? 'misfire'
+      : isHeld
+        ? 'held'
+        : measured === null
+          ? 'unknown'
+          : 'known',
     lambda: one.lambda[row]![column] ?? null,
     target: one.target[row]![column]!,
     measured: measured ?? 0,
@@ -155,7 +193,7 @@ function fillNeeds(grid: Grid, needs: Need[][], own: (Sum | null)[][]): SparseMa
   const known = needs.map((cells, row) => cells.map(({ left }, column) => (own[row]![column] ? left : null)))
   const { values, filled } = extendCells(grid, known)
   return build(grid, (row, column) =>
-    filled[row]![column] && needs[row]![column]!.state !== 'held' ? values[row]![column]! : null,
+    filled[row]![column] && needs[row]![column]!.state === 'unknown' ? values[row]![column]! : null,
   )
 }
 
@@ -214,6 +252,7 @@ function suggestNode(
     arithmetic: [...steps, { what: 'stay', values: {}, result: before, reason }],
   })
   if (need.state === 'held') return stay('held by closed loop')
+  if (need.state === 'misfire') return stay('misfire, no fuel')
   if (!sum) return stay(need.state === 'known' && need.half > limits.widest ? 'interval too wide' : 'no evidence')
   if (Math.abs(sum.change) < limits.least) return stay('too small to matter', sum.steps)
   const { least, most } = valueLimits(table.kind)
@@ -233,9 +272,15 @@ function suggestNode(
   }
 }
 
+const ONWARD = {
+  filled: 'filled from neighbours',
+  taper: 'tapered off',
+  equal: 'equal with the rows above high load',
+} as const
+
 /** A change that comes from the cells beside. */
-function onward(what: 'filled' | 'taper', change: number): Sum {
-  const reason = what === 'filled' ? 'filled from neighbours' : 'tapered off'
+function onward(what: keyof typeof ONWARD, change: number): Sum {
+  const reason = ONWARD[what]
   return { change, reason, steps: [{ what, values: { neighbours: change }, result: change, reason }] }
 }
 

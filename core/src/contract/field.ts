@@ -73,6 +73,7 @@ export const changeRequestSchema = closed({
     widest: amount(0.1, 50).meta({ description: 'half width of the interval beyond which a cell is left alone, %' }),
     edge: amount(0, 50).meta({ description: 'largest step at the border of what is known, %; 0 for no taper' }),
     bridge: yesNo().meta({ description: 'suggest for cells between readings, too; true when left out' }),
+    equal: yesNo().meta({ description: 'one change for all rows from highLoad up, at each speed' }),
     fill: yesNo().meta({ description: 'go on flat into cells beyond all readings' }),
   })
     .optional()
@@ -155,6 +156,25 @@ export const fieldSchema = closed({
   heldZones: array()
     .of(closed({ load: figure(), fromRpm: figure(), toRpm: figure() }).required())
     .required(),
+  misfires: array()
+    .of(
+      closed({
+        stop: figure(),
+        rows: array().of(count()).required(),
+        fromRpm: figure(),
+        toRpm: figure(),
+        cylinder: knownFigure(),
+        silent: count(),
+        of: count(),
+        torquePct: figure(),
+        leanerPct: figure(),
+        scatterRatio: figure(),
+      }).required(),
+    )
+    .required()
+    .meta({
+      description: 'spans in which every run of a stop lacks whole cylinders: no fuel; leads, cap, plugs first',
+    }),
   runs: array()
     .of(closed({ id: id(), used: count(), setAside: setAside.required(), odd: band.nullable().defined() }).required())
     .required(),
@@ -162,7 +182,18 @@ export const fieldSchema = closed({
 
 export type FieldAnswer = InferType<typeof fieldSchema>
 
-const ARITHMETIC = ['measured', 'bridged', 'since', 'filled', 'taper', 'shrink', 'limit', 'apply', 'stay'] as const
+const ARITHMETIC = [
+  'measured',
+  'bridged',
+  'since',
+  'filled',
+  'taper',
+  'equal',
+  'shrink',
+  'limit',
+  'apply',
+  'stay',
+] as const
 const nodeChange = closed({
   changePct: figure(),
   reason: choice(CHANGE_REASONS).required(),
@@ -180,6 +211,9 @@ const nodeChange = closed({
     )
     .required(),
 })
+
+const mark = closed({ pct: figure(), row: count(), column: count() })
+const roughness = closed({ step: mark.nullable().defined(), bend: mark.nullable().defined() })
 
 /** Answer of POST /jobs/:job/change. */
 export const changeSchema = closed({
@@ -199,4 +233,22 @@ export const changeSchema = closed({
   nodes: array().of(array().of(nodeChange.required()).required()).required(),
   values: matrix(),
   predicted: sparseMatrix(),
+  shape: closed({
+    before: roughness.required(),
+    after: roughness.required(),
+    warnings: array()
+      .of(
+        closed({
+          what: choice(['ridge', 'hole']).required(),
+          row: count(),
+          column: count(),
+          pct: figure(),
+          along: choice(['rpm', 'load']).required(),
+          why: choice(CHANGE_REASONS).required(),
+        }).required(),
+      )
+      .required(),
+  })
+    .required()
+    .meta({ description: 'largest step and bend of the table between neighbours, % of fuel, before and after' }),
 }).meta({ ref: 'Change' })

@@ -187,7 +187,7 @@ describe('which runs make the field', () => {
 
 describe('columns of a run', () => {
   it('only those that are there and wanted, with what is known beside them', () => {
-    expect(channelsFor(run({}), 'field')).toEqual(['time', 'rpm', 'throttle', 'lambda1'])
+    expect(channelsFor(run({}), 'field')).toEqual(['time', 'rpm', 'throttle', 'lambda1', 'torque'])
     expect(channelsFor(run({}), 'curves')).toContain('torque')
     const known = run({ sensorPlace: 'tailpipe', leftOut: { fromRpm: 3000, toRpm: 4000, reason: 'slip' } })
     const made = assembleRun(known, (channel) => (channel === 'torque' ? null : Float32Array.of(1, 2, 3)))

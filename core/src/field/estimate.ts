@@ -7,6 +7,7 @@ import { FieldError, type CylinderField, type Field, type FieldOptions } from '.
 import { markHeld, type HeldZone } from './heldZones'
 import { estimateLag, fixedLag, type LagEstimate } from './lag'
 import { marginRange } from './marginRange'
+import { findMisfires, isMisfire, withoutMisfires, type MisfireZone } from './misfires'
 import { nearestCellAverage } from './nearestCell'
 import { findOddRuns, type OddBand } from './oddRuns'
 import { gatherSamples, keepSamples, thinSamples, type Samples } from './samples'
@@ -26,6 +27,7 @@ export interface FieldWork {
   runs: readonly RunColumns[]
   lag: LagEstimate
   heldZones: HeldZone[]
+  misfires: MisfireZone[]
   odd: OddBand[]
   /** by run */
   used: number[]
@@ -52,7 +54,8 @@ export function workOutField(
   const lag =
     options.lag !== null ? fixedLag(options.lag) : (knownLag ?? estimateLag(grid, logged, grid.loadAxis, filters))
   const gathered = gatherSamples(runs, { loadAxis: grid.loadAxis, lag: lag.lag, filters, range: marginRange(grid) })
-  const all = thinSamples(gathered, options.mostSamples)
+  const misfires = findMisfires(grid, gathered, runs, options.engineCylinders ?? null)
+  const all = withoutMisfires(thinSamples(gathered, options.mostSamples), runs, misfires)
   if (!all.usable.includes(true)) {
     throw new FieldError(`None of these runs has a ${grid.loadAxis} column, which the table's rows need.`, 'loadAxis')
   }
@@ -81,6 +84,7 @@ export function workOutField(
     runs,
     lag,
     heldZones,
+    misfires,
     odd,
     used: keptCounts.map((count, r) => count + heldCounts[r]!),
     setAside: all.setAside.map((one, r) => {
@@ -97,13 +101,14 @@ export function workOutField(
 
 /** The field that was worked out, with its evidence, by node. */
 export function summariseField(work: FieldWork): Field {
-  const { options, runs, lag, heldZones, odd, used, setAside } = work
+  const { options, runs, lag, heldZones, misfires, odd, used, setAside } = work
   return {
     grid: options.grid,
     method: 'solve',
     lag,
-    cylinders: work.cylinders.map((one, c) => cylinderField(options, c, one, heldZones)),
+    cylinders: work.cylinders.map((one, c) => cylinderField(options, c, one, work)),
     heldZones,
+    misfires,
     runs: runs.map((run, r) => {
       const band = odd.find((one) => one.run === r)
       return {
@@ -198,12 +203,12 @@ function cylinderField(
   options: FieldOptions,
   c: number,
   { open, pinned }: CylinderWork,
-  zones: readonly HeldZone[],
+  { heldZones, misfires }: Pick<FieldWork, 'heldZones' | 'misfires'>,
 ): CylinderField {
   const { grid, target } = options
   const loads = grid.load.length
   const held = build(grid, (row, column) =>
-    zones.some((zone) => zone.row === row && grid.rpm[column]! >= zone.fromRpm && grid.rpm[column]! <= zone.toRpm),
+    heldZones.some((zone) => zone.row === row && grid.rpm[column]! >= zone.fromRpm && grid.rpm[column]! <= zone.toRpm),
   )
   const isHeld = (k: number): boolean => held[k % loads]![Math.floor(k / loads)]!
   const evidenceOf = (known: Known | null): NodeEvidence[] =>
@@ -222,14 +227,17 @@ function cylinderField(
   const percent = (x: number): number => percentFromFactor(Math.exp(x))
   const hasTrims = pinned !== null && pinned.samples.trim?.some((one) => one !== 1) === true
   const byTrim = build(grid, (row, column) => held[row]![column]! && hasTrims)
-  const isUnknown = (row: number, column: number): boolean => held[row]![column]! && !byTrim[row]![column]
+  const isUnknown = (row: number, column: number): boolean =>
+    (held[row]![column]! && !byTrim[row]![column]) || isMisfire(misfires, grid, c + 1, row, column)
   const inCell = (row: number, column: number, value: (x: number, half: number) => number): number | null =>
     isUnknown(row, column) ? null : known(row, column, value)
   // Where trims tell, the aim is the loop's own lambda.
   const aim = build(grid, (row, column) => (byTrim[row]![column] ? LOOP_LAMBDA : target[row]![column]!))
   return {
     cylinder: c + 1,
-    lambda: build(grid, (r, k) => known(r, k, (x) => aim[r]![k]! * Math.exp(x))),
+    lambda: build(grid, (r, k) =>
+      isMisfire(misfires, grid, c + 1, r, k) ? null : known(r, k, (x) => aim[r]![k]! * Math.exp(x)),
+    ),
     target: aim,
     changePct: build(grid, (r, k) => inCell(r, k, percent)),
     lowPct: build(grid, (r, k) => inCell(r, k, (x, half) => percent(x - half))),

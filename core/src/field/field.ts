@@ -3,6 +3,7 @@ import type { LoadGrid, Matrix, SparseMatrix } from '../table/table'
 import type { Evidence } from './evidence'
 import type { HeldZone } from './heldZones'
 import type { LagEstimate } from './lag'
+import type { MisfireZone } from './misfires'
 import { DEFAULT_SOLVE, type SolveOptions } from './solve'
 
 /** Fuel that was added on a grid since the job began, as factors `[load][rpm]`. */
@@ -31,6 +32,8 @@ export interface FieldOptions {
   solve: SolveOptions
   /** Probe that stands for each cylinder, from 1; each for its own when null or left out */
   probes?: readonly number[] | null
+  /** Cylinders of the engine, where somebody said */
+  engineCylinders?: number | null
   /** Thin the readings evenly to at most this many, for a quick look while something is dragged; null for all */
   mostSamples: number | null
 }
@@ -85,6 +88,7 @@ export interface Field {
   cylinders: CylinderField[]
   runs: FieldRun[]
   heldZones: HeldZone[]
+  misfires: MisfireZone[]
 }
 
 /** A field that cannot be made, and why. */

@@ -53,6 +53,7 @@ export function nearestCellAverage(runs: readonly RunColumns[], options: FieldOp
     lag: { ...fixedLag(0), note: 'The nearest-cell average takes readings as they stand in the log.' },
     cylinders: fields,
     heldZones: [],
+    misfires: [],
     runs: runs.map((run, r) => ({
       id: run.id,
       used: used[r]!,

@@ -11,6 +11,8 @@ export interface Samples {
   run: Uint16Array
   /** lambda by cylinder; NaN where a run has fewer cylinders */
   lambda: Float32Array[]
+  /** N·m, or what goes with it; NaN where a run has none; null when no run has any */
+  torque: Float32Array | null
   /** factor of the closed loop's trims at work, 1 for none; null when no run has trims */
   trim: Float32Array | null
   /** 1 where a tailpipe tube saw little flow; null when no run was read by one */
@@ -40,6 +42,7 @@ export function gatherSamples(runs: readonly RunColumns[], options: ScreenOption
     load: new Float32Array(count),
     run: new Uint16Array(count),
     lambda: Array.from({ length: cylinders }, () => new Float32Array(count).fill(NaN)),
+    torque: screened.some((one) => one?.torque) ? new Float32Array(count).fill(NaN) : null,
     trim: screened.some((one) => one?.trim) ? new Float32Array(count).fill(1) : null,
     doubtful: runs.some((run) => run.sensorPlace === 'tailpipe') ? new Uint8Array(count) : null,
     setAside: screened.map((one) => one?.setAside ?? {}),
@@ -53,6 +56,7 @@ export function gatherSamples(runs: readonly RunColumns[], options: ScreenOption
     samples.load.set(one.load, at)
     samples.run.fill(index, at, at + one.count)
     one.lambda.forEach((column, cylinder) => samples.lambda[cylinder]!.set(column, at))
+    if (one.torque) samples.torque!.set(one.torque, at)
     if (one.trim) samples.trim!.set(one.trim, at)
     if (runs[index]!.sensorPlace === 'tailpipe')
       for (let i = 0; i < one.count; i++) samples.doubtful![at + i] = isLittleFlow(one.rpm[i]!, one.load[i]!) ? 1 : 0
@@ -77,6 +81,7 @@ export function keepSamples(samples: Samples, keep: Uint8Array): Samples {
     load: pick(samples.load, new Float32Array(count)),
     run: pick(samples.run, new Uint16Array(count)),
     lambda: samples.lambda.map((column) => pick(column, new Float32Array(count))),
+    torque: samples.torque && pick(samples.torque, new Float32Array(count)),
     trim: samples.trim && pick(samples.trim, new Float32Array(count)),
     doubtful: samples.doubtful && pick(samples.doubtful, new Uint8Array(count)),
   }

@@ -63,7 +63,10 @@ function fieldsOf(runs: readonly RunColumns[], options: FieldOptions, { tables }
       const change = nodes?.[k % rows]?.[Math.floor(k / rows)]?.changePct ?? 0
       return value - Math.log(factorFromPercent(change))
     })
-    return [{ left, deviation, conditioned, heldZones: work.heldZones, pressure, made }]
+    const silent = work.misfires.flatMap(({ rows: at, fromRpm, toRpm }) =>
+      at.map((row) => ({ row, load: options.grid.load[row]!, fromRpm, toRpm })),
+    )
+    return [{ left, deviation, conditioned, heldZones: [...work.heldZones, ...silent], pressure, made }]
   })
   if (known.length === 0)
     throw new FieldError('No reading of these runs lies outside what a closed loop holds.', 'runs')

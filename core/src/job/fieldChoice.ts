@@ -23,6 +23,8 @@ export interface FieldContext {
   corrected?: readonly TableSince[] | undefined
   /** by run: fuel tables as they were while it was made, and as they are now; of runs that are to be translated */
   since?: readonly (readonly TableSince[])[] | undefined
+  /** cylinders of the engine, where somebody said */
+  engineCylinders?: number | null | undefined
   /** rpm that no reading counts beyond, from the limits of the job */
   revCeiling: number | null
   /** breakpoints of the job's fuel table, when it has one */
@@ -77,6 +79,7 @@ export function settleFieldOptions(request: FieldRequest, context: FieldContext)
     corrected: correctedOn(grid, context.corrected ?? []),
     since: (context.since ?? []).map((tables) => correctedOn(grid, tables)),
     probes: standingProbes(context.probes),
+    engineCylinders: context.engineCylinders ?? null,
     solve: {
       ...DEFAULT_FIELD_OPTIONS.solve,
       alpha: request.options?.alpha ?? DEFAULT_FIELD_OPTIONS.solve.alpha,
@@ -139,6 +142,7 @@ export function fieldAnswer(field: Field): FieldAnswer {
     },
     cylinders: field.cylinders.map(({ noise: _noise, ...cylinder }) => cylinder),
     heldZones: field.heldZones.map(({ load, fromRpm, toRpm }) => ({ load, fromRpm, toRpm })),
+    misfires: field.misfires,
     runs: field.runs,
   }
 }

@@ -33,6 +33,10 @@ describe('the rig list', () => {
     expect(cautions({})).not.toMatch(/Fuel under pressure/)
     expect(cautions({ limits: { softTyre: true } })).toMatch(/Soft tyre/)
   })
+  it('asks for what no log can tell from lean: leaks ahead of the probe, and secondary air', () => {
+    for (const drive of ['drum', 'road'] as const)
+      expect(idsOf({ rigging: { drive } })).toEqual(expect.arrayContaining(['joints', 'secondary-air']))
+  })
   it('has no line twice, and takes 20 to 90 minutes, as rigging does', () => {
     for (const drive of ['drum', 'road'] as const)
       for (const fuelling of ['injected', 'carburetted'] as const) {

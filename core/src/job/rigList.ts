@@ -103,6 +103,19 @@ export function rigList(job: Pick<Job, 'rigging' | 'limits' | 'machine'>): Line[
           5,
           'Exhaust burns. What it reads at small openings is not to be trusted.',
         ),
+    line(
+      'joints',
+      'Exhaust joints ahead of the probe tight: no hiss with a rag over the outlet',
+      'air that leaks in ahead of the probe reads lean, most at small flow, and no log can tell it from lean',
+      3,
+      'Exhaust burns. Cold engine, glove, a moment only.',
+    ),
+    line(
+      'secondary-air',
+      'Secondary air to the exhaust blanked for measuring',
+      'it reads lean on a closed throttle and at idle; the put-back ledger reminds of it',
+      3,
+    ),
     gate('free-air', 'Wideband checked in free air', 'a probe that is off is off everywhere', 3),
     gate('throttle', 'Throttle sensor taught shut and wide open', 'load is booked by it', 3),
     ...(fuelling === 'carburetted'

@@ -54,6 +54,7 @@ export const REASONS = [
   'outside the table',
   'odd band',
   'left out by hand',
+  'misfire',
 ] as const
 export type Reason = (typeof REASONS)[number]
 

@@ -20,7 +20,7 @@ const ALWAYS = ['time', 'rpm', ...LAMBDAS]
 export type ColumnPurpose = 'field' | 'curves' | 'spark'
 const SPARK_ONLY: readonly string[] = ['spark', 'knock']
 const TAKES: Record<ColumnPurpose, readonly string[]> = {
-  field: ['throttle', 'manifold', 'coolant', 'trimShort', 'trimLong', 'handRange'],
+  field: ['throttle', 'manifold', 'coolant', 'trimShort', 'trimLong', 'handRange', 'torque', 'power'],
   curves: NAMED.filter((channel) => !SPARK_ONLY.includes(channel)),
   spark: NAMED,
 }

@@ -16,6 +16,8 @@ export interface Screened {
   lambda: Float32Array[]
   /** (1 + short) x (1 + long) of the closed loop's trims when the charge was drawn in; null without trims */
   trim: Float32Array | null
+  /** N·m when the charge was drawn in, or power over speed, which goes with it; null without */
+  torque: Float32Array | null
   setAside: SetAside
   /** of those, the ones whose engine state lay in `near`; only when that was asked for */
   setAsideNear?: SetAside
@@ -79,6 +81,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
     load: new Float32Array(n),
     lambda: lambda.map(() => new Float32Array(n)),
     trim: run.trimShort || run.trimLong ? new Float32Array(n) : null,
+    torque: run.torque || run.power ? new Float32Array(n) : null,
     setAside: {},
   }
   let state = 0
@@ -129,6 +132,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
     out.load[k] = stateLoad
     for (let c = 0; c < lambda.length; c++) out.lambda[c]![k] = lambda[c]![i]!
     if (out.trim) out.trim[k] = trimFactor(run, state)
+    if (out.torque) out.torque[k] = run.torque ? run.torque[state]! : run.power![state]! / stateRpm
   }
   out.setAside = byReason(counts)
   if (near) out.setAsideNear = byReason(nearCounts)
@@ -137,6 +141,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
   out.load = out.load.subarray(0, out.count)
   out.lambda = out.lambda.map((column) => column.subarray(0, out.count))
   if (out.trim) out.trim = out.trim.subarray(0, out.count)
+  if (out.torque) out.torque = out.torque.subarray(0, out.count)
   return out
 }
 
@@ -185,6 +190,7 @@ function takeHandReadings(run: RunColumns, load: Float32Array, { range, near }: 
     load: repeat((row) => load[row]!),
     lambda: lambda.map((column) => repeat((row, k) => column[row]! + spread(k) * (handRange![row] || 0))),
     trim: null,
+    torque: null,
     setAside: byReason(counts),
     ...(near && { setAsideNear: byReason(nearCounts) }),
   }

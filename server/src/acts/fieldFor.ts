@@ -99,6 +99,7 @@ export function fieldOptionsFor(
     mixture: table ? { ...job.mixture, breakpoints: null } : job.mixture,
     target: jobTarget(job),
     probes: job.rigging?.probes,
+    engineCylinders: job.machine?.cylinders,
     corrected,
     since,
     revCeiling: job.limits?.revCeiling ?? null,

@@ -10,6 +10,7 @@ import {
   madeOnNewest,
   movedSince,
   nextRunRequestSchema,
+  changeShape,
   suggestChange,
   type TableInfo,
   type TableSince,
@@ -65,6 +66,7 @@ async function changeFor(context: Context, request: Request): Promise<unknown> {
   const since = await tablesSince(context, tables, made.revisions)
   const own = since.find((one) => one.id === id)
   const all = { ...DEFAULT_LIMITS, ...limits }
+  const suggested = suggestChange(state.table, field, all, cylinder ?? info.cylinder, since)
   return {
     table: id,
     field: fieldAnswer(field),
@@ -74,7 +76,8 @@ async function changeFor(context: Context, request: Request): Promise<unknown> {
       changedCells: own ? cellsSince(own) : 0,
       olderRuns: made.older.map((run) => run.id),
     },
-    ...suggestChange(state.table, field, all, cylinder ?? info.cylinder, since),
+    ...suggested,
+    shape: changeShape(state.table, suggested),
   }
 }
 

@@ -52,6 +52,7 @@ export function useFieldOptions(
     try {
       const next = settleFieldOptions(request, {
         probes: open.job!.rigging?.probes,
+        engineCylinders: open.job!.machine?.cylinders,
         revCeiling: open.job!.limits?.revCeiling ?? null,
         mixture: grid.value ? { ...open.job.mixture, breakpoints: null } : open.job.mixture,
         target: jobTarget(open.job),

@@ -62,6 +62,7 @@ function fieldOf(lean: number): Field {
     cylinders: [cylinder],
     runs: [],
     heldZones: [],
+    misfires: [],
   } as Field
 }
 const tableInfo = (id: string, values: number[][], n = 1): TableInfo => ({

@@ -23,6 +23,8 @@ export function arithmeticLine(
       return { sum: `${signed(step.result)} %`, words: 'as the nearest cell that is known; no reading came near' }
     case 'taper':
       return { sum: `${signed(step.result)} %`, words: 'so that no step is left at the edge of what is known' }
+    case 'equal':
+      return { sum: `${signed(step.result)} %`, words: 'one change for all rows from high load up' }
     case 'since':
       return {
         sum: `${signed(v['change']!)} less ${signed(v['moved']!)} → ${signed(step.result)} %`,

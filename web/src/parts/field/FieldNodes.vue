@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { CylinderField, Field } from '@yuzumix/core'
+import { isMisfire, type CylinderField, type Field } from '@yuzumix/core'
 import { nodeRoom, RULER_MARGIN, type RulerScale } from '@/parts/chart/rulerScale'
 import { counted, grouped, signed } from '@/parts/numbers/format'
 import { changeColour, inkOn } from './changeColour'
@@ -50,6 +50,7 @@ const nodes = computed<Node[]>(() => {
       const share = half === null ? (method === 'nearest' ? 0.6 : 0) : Math.min(1, Math.max(0.25, FULL_EVIDENCE / half))
       const known = change !== null
       const isHeld = held[row]![column]! && !byTrim[row]![column]
+      const isSilent = isMisfire(props.field.misfires, grid, props.cylinder.cylinder, row, column)
       return {
         key: `${row}:${column}`,
         row,
@@ -59,14 +60,16 @@ const nodes = computed<Node[]>(() => {
         side: isHeld ? room.value - 3 : known ? (room.value - 3) * Math.sqrt(share) : 0,
         colour: known ? changeColour(change, paper.value) : paper.value,
         ink: inkOn(known ? changeColour(change, paper.value) : paper.value),
-        text: isHeld ? 'held' : known ? signed(change, room.value >= 29 ? 1 : 0) : '',
+        text: isHeld ? 'held' : isSilent ? '!' : known ? signed(change, room.value >= 29 ? 1 : 0) : '',
         held: held[row]![column]!,
         bridged: evidence[row]![column] === 'bridged',
         title: isHeld
           ? `${grouped(rpm)} rpm, ${load}: held by closed loop, not known`
           : known
             ? `${grouped(rpm)} rpm, ${load}: ${signed(change, 1)} %, ${evidence[row]![column]}, ${counted(samples[row]![column]!, 'sample')}${held[row]![column] ? ', held by closed loop' : ''}`
-            : `${grouped(rpm)} rpm, ${load}: no evidence`,
+            : isSilent
+              ? `${grouped(rpm)} rpm, ${load}: misfire, no fuel`
+              : `${grouped(rpm)} rpm, ${load}: no evidence`,
       }
     }),
   )

@@ -93,6 +93,9 @@ const pick = <T,>(matrix: T[][] | undefined): T | undefined => matrix?.[props.at
         </li>
       </ol>
     </template>
+    <p v-if="node?.reason === 'misfire, no fuel'" class="soft">
+      Every run misfires here: unburnt charge reads lean. No fuel: leads, cap, plugs first, then measure again.
+    </p>
     <p v-if="node?.reason === 'held by closed loop'" class="soft">
       The controller would take a change back here. Correct its loop or its target instead.
     </p>

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import {
   DEFAULT_LIMITS,
   defaultBreakpoints,
+  misfireWords,
   sameGrid,
   suggestChange,
   type ChangeLimits,
@@ -16,6 +17,7 @@ import { useField } from '@/workers/useField'
 import CellPanel from './CellPanel.vue'
 import FirstTable from '@/parts/desk/FirstTable.vue'
 import LimitsPanel from './LimitsPanel.vue'
+import ShapePanel from './ShapePanel.vue'
 import NewTableDialog from '@/parts/desk/NewTableDialog.vue'
 import TableDesk from '@/parts/desk/TableDesk.vue'
 import { useCellLook } from './useCellLook'
@@ -49,6 +51,15 @@ const suggestion = computed<{ change: SuggestedChange | null; fault: string }>((
   }
 })
 const suggested = computed(() => suggestion.value.change)
+/** What is to be known before the change is looked at. */
+const notice = computed(() =>
+  [
+    info.value ? madeOn(info.value) : '',
+    ...(field.value?.misfires ?? []).map((zone) => misfireWords(zone, open.cylinderName)),
+  ]
+    .filter(Boolean)
+    .join(' '),
+)
 const edits = useTableEdits(info, working, selection, suggested)
 const view = ref<'change' | 'predicted'>('change')
 const { look } = useCellLook({
@@ -83,7 +94,7 @@ const newGrid = computed(() => options.value?.grid ?? defaultBreakpoints('thrott
     :look="look"
     label="Fuel table"
     drawer-label="Evidence and revisions"
-    :notice="madeOn(info)"
+    :notice="notice"
     :problem="fault || problem || sinceProblem || suggestion.fault"
   >
     <template #switch><slot name="switch" /></template>
@@ -106,6 +117,14 @@ const newGrid = computed(() => options.value?.grid ?? defaultBreakpoints('thrott
         :value="working.values.value[selection.row1]?.[selection.column1] ?? 0"
       />
     </template>
-    <template #limits><LimitsPanel v-model="limits" /></template>
+    <template #limits>
+      <ShapePanel
+        v-if="suggested"
+        :table="info.table"
+        :suggested="suggested"
+        @select="selection = { row0: $event.row, row1: $event.row, column0: $event.column, column1: $event.column }"
+      />
+      <LimitsPanel v-model="limits" />
+    </template>
   </TableDesk>
 </template>

@@ -15,6 +15,7 @@ const FIELDS = [
 ] as const
 const SWITCHES = [
   ['bridge', 'Suggest for cells between readings'],
+  ['equal', 'One change for all rows from high load up'],
   ['fill', 'Go on flat into cells beyond all readings'],
 ] as const
 </script>

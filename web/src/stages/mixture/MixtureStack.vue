@@ -44,6 +44,9 @@ const spans = computed<RulerSpan[]>(() => [
       ? [span(run.id, run.odd.fromRpm, run.odd.toRpm, 'attention', 'odd run')]
       : [],
   ),
+  ...props.field.misfires
+    .filter((zone) => zone.rows.includes(props.row))
+    .map((zone, k) => span(`misfire${k}`, zone.fromRpm, zone.toRpm, 'attention', 'misfire')),
   ...props.field.heldZones.flatMap((zone, k): RulerSpan[] =>
     nearest(props.field.grid.load, zone.load) === props.row
       ? [span(`held${k}`, zone.fromRpm, zone.toRpm, 'quiet', 'held')]

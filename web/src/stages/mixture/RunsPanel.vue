@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElCheckbox, ElSwitch } from 'element-plus'
 import { computed } from 'vue'
-import { isLeftOut, uncalibratedIn, type Field, type RunInfo } from '@yuzumix/core'
+import { isLeftOut, misfireWords, uncalibratedIn, type Field, type RunInfo } from '@yuzumix/core'
 import SetAsideList from '@/parts/evidence/SetAsideList.vue'
 import { grouped, signed } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
@@ -39,6 +39,9 @@ function setUsed(id: string, used: boolean): void {
         Leave out odd bands
       </label>
     </div>
+    <p v-for="zone in field?.misfires ?? []" :key="`${zone.stop} ${zone.fromRpm}`" class="misfire" role="note">
+      {{ misfireWords(zone, open.cylinderName) }}
+    </p>
     <ul>
       <li v-for="run in runs" :key="run.id" :class="{ front: highlighted === run.id }">
         <div class="run">
@@ -78,6 +81,11 @@ function setUsed(id: string, used: boolean): void {
 </template>
 
 <style scoped>
+.misfire {
+  padding: 8px 10px;
+  border-left: 4px solid var(--yuzu);
+  background: var(--yuzu-soft);
+}
 .panel {
   display: grid;
   gap: 12px;
