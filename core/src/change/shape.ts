@@ -17,7 +17,7 @@ interface Roughness {
 }
 
 /** A cell that a change would leave standing out of its neighbours though nothing was measured that asks for it. */
-export interface ShapeWarning {
+interface ShapeWarning {
   what: 'ridge' | 'hole'
   row: number
   column: number

@@ -52,6 +52,8 @@ const runFactsSchema = closed({
   coolantFrom: knownFigure(),
   coolantTo: knownFigure(),
   settled: number().strict().nullable().meta({ description: 'settled, valid readings among its first rows' }),
+  settledFromRpm: number().strict().nullable().meta({ description: 'span of engine speed of those readings' }),
+  settledToRpm: number().strict().nullable(),
   spark: number().strict().nullable().meta({ description: 'mean advance at that throttle in degrees' }),
 }).meta({ ref: 'RunFacts', about: 'what a run is, as far as its columns tell' })
 

@@ -73,9 +73,10 @@ function shortfall(step: PlanStep, { facts, gear, fault }: DoneRun): string | nu
   if (fault) return fault
   if (step.gear !== null && gear !== null && gear !== step.gear) return `gear ${gear}, planned ${step.gear}`
   if (step.kind !== 'sweep') return null
-  const { fromRpm, toRpm } = facts!
+  // What counts is the speeds at which readings were settled, not those that were run through.
+  const [fromRpm, toRpm] = [facts!.settledFromRpm ?? facts!.fromRpm, facts!.settledToRpm ?? facts!.toRpm]
   const covered = (Math.min(toRpm, step.toRpm) - Math.max(fromRpm, step.fromRpm)) / (step.toRpm - step.fromRpm)
   return covered >= LEAST_COVERED
     ? null
-    : `covers ${grouped(fromRpm)} to ${grouped(toRpm)} rpm of ${grouped(step.fromRpm)} to ${grouped(step.toRpm)}: ${Math.max(0, Math.round(100 * covered))} %`
+    : `tells of ${grouped(fromRpm)} to ${grouped(toRpm)} rpm of ${grouped(step.fromRpm)} to ${grouped(step.toRpm)}: ${Math.max(0, Math.round(100 * covered))} %`
 }

@@ -47,6 +47,22 @@ describe('scripts drive the rig', () => {
     expect(facts.fromRpm).toBeLessThan(2900)
     expect(facts.toRpm).toBeGreaterThan(script.toRpm - 250)
   })
+  it('full throttle tells of the lowest speeds, too: the brake holds the start until the mixture has settled', () => {
+    const script = { kind: 'sweep', stop: 100, fromRpm: 2500, toRpm: 9000, rate: 800, gear: 4 } as const
+    const { recorded } = run(warm(), script)
+    const { settledFromRpm, settledToRpm, settled } = runFacts(
+      {
+        time: column(recorded, (one) => one.time),
+        rpm: column(recorded, (one) => one.rpm),
+        throttle: column(recorded, (one) => one.throttle),
+        lambda1: column(recorded, (one) => one.lambda[0]!),
+      },
+      'sweep',
+    )
+    expect(settled).toBeGreaterThan(200)
+    expect(settledFromRpm).toBeLessThan(2650)
+    expect(settledToRpm).toBeGreaterThan(8700)
+  })
   it('a hold stays at its point', () => {
     const { recorded } = run(warm(), { kind: 'hold', stop: 40, rpm: 5000, seconds: 6, gear: 4 })
     const there = recorded.slice(100, 290).map((one) => one.rpm)

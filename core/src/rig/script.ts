@@ -38,6 +38,11 @@ export interface ScriptDriver {
 
 /** s that speed must stay near where a run begins. */
 const SETTLED = 0.8
+/**
+ * s that the brake holds a sweep at its start with the stop open: what follows the opening is set aside, and without a hold
+ * nothing would be known of the lowest speeds (common practice).
+ */
+const HELD_OPEN = 1.6
 /** s after which a run that does not settle begins all the same. */
 const PATIENCE = 12
 const NEAR = 60
@@ -99,7 +104,7 @@ export function scriptDriver(script: RunScript): ScriptDriver {
   let furthest = { rpm: NaN, at: 0 }
   /** Whether a sweep's speed has come to a stand. */
   function isStalled({ time, rpm }: RigSample): boolean {
-    if (script.kind !== 'sweep') return false
+    if (script.kind !== 'sweep' || time - began < HELD_OPEN) return false
     const sign = Math.sign(script.toRpm - script.fromRpm)
     if (!(sign * (rpm - furthest.rpm) < STALLED.rpm)) furthest = { rpm, at: time }
     return time - furthest.at > STALLED.seconds
@@ -173,6 +178,7 @@ function controlsIn(
   }
   switch (script.kind) {
     case 'sweep':
+      if (since < HELD_OPEN) return { ...held, throttle: script.stop, sparkOffset: script.sparkOffset ?? 0 }
       return {
         ...held,
         throttle: script.stop,
@@ -198,7 +204,7 @@ function lengthOf(script: RunScript): number {
       return Infinity
     case 'sweep':
       // A small opening may turn the drum up more slowly than the brake lets it.
-      return 1 + (SLOWEST * Math.abs(script.toRpm - script.fromRpm)) / script.rate
+      return HELD_OPEN + 1 + (SLOWEST * Math.abs(script.toRpm - script.fromRpm)) / script.rate
     case 'spark step':
     case 'mixture step':
       // Each setting ends on the reading after its time.

@@ -23,6 +23,9 @@ export interface RunFacts {
   coolantTo: number | null
   /** settled, valid readings of the mixture among its first rows; null (or absent in facts told long ago) where that cannot be told */
   settled?: number | null
+  /** span of engine speed of those readings */
+  settledFromRpm?: number | null
+  settledToRpm?: number | null
   /** mean advance at that throttle, degrees; null (or absent in facts told long ago) without a spark channel */
   spark?: number | null
 }
@@ -80,16 +83,24 @@ export function runFacts(columns: FactColumns, kind: RunKind): RunFacts {
     weather: loggedWeather(columns, rows),
     coolantFrom: warm.length ? Math.round(warm[0]!) : null,
     coolantTo: warm.length ? Math.round(warm.at(-1)!) : null,
-    settled: settledIn(columns, kind),
+    ...settledIn(columns, kind),
     spark: columns.spark ? meanOver(columns.spark, there) : null,
   }
 }
 
+type Settled = Pick<RunFacts, 'settled' | 'settledFromRpm' | 'settledToRpm'>
+const UNKNOWN: Settled = { settled: null, settledFromRpm: null, settledToRpm: null }
+
 /** Readings of the mixture that a field would use, by the usual filters and without a lag. */
-function settledIn({ time, rpm, throttle, lambda1, coolant }: FactColumns, kind: RunKind): number | null {
-  if (!throttle || !lambda1 || kind === 'hand readings') return null
+function settledIn({ time, rpm, throttle, lambda1, coolant }: FactColumns, kind: RunKind): Settled {
+  if (!throttle || !lambda1 || kind === 'hand readings') return UNKNOWN
   const run = { id: '', time: time!, rpm: rpm!, throttle, lambda: [lambda1], ...(coolant && { coolant }) }
-  return screenRun(run, { loadAxis: 'throttle', lag: 0, filters: DEFAULT_FILTERS })?.count ?? null
+  const screened = screenRun(run, { loadAxis: 'throttle', lag: 0, filters: DEFAULT_FILTERS })
+  if (!screened) return UNKNOWN
+  const speeds = screened.rpm.slice().sort()
+  const share = (part: number): number | null =>
+    speeds.length ? Math.round(speeds[Math.floor(part * (speeds.length - 1))]!) : null
+  return { settled: screened.count, settledFromRpm: share(0.01), settledToRpm: share(0.99) }
 }
 
 /** Humidity alone may be missing: half way is then closer than leaving the vapour out (at 20 °C within 1.2 % of the dry air). */

@@ -101,6 +101,10 @@ watch(
         }}
       </template>
     </p>
+    <p class="soft">
+      Open to the stop at the lowest speed and hold it on the brake for a second and a half before the sweep, or begin
+      500 rpm lower: what follows an opening is set aside. A run ticks a step by the speeds it tells of.
+    </p>
     <div class="scroll" tabindex="0" aria-label="Steps of the plan">
       <table>
         <thead>
