@@ -16,6 +16,7 @@ function fieldOf(
 ): Field {
   return {
     grid: { loadAxis: 'throttle', rpm: cylinders[0]!.off.map((_, k) => 2000 + 500 * k), load: [40] },
+    misfires: [],
     cylinders: cylinders.map(
       ({ off, half = 0.5, held = [], byTrim = false, thin = [], bridged = [] }, c) =>
         ({
@@ -69,6 +70,30 @@ describe('how flat a field is', () => {
       { row: 0, isBridged: true },
     ])
     expect(measuredFlatness(fieldOf([{ off: [null, null] }])).unseen).toEqual([{ row: 0, isBridged: false }])
+  })
+  it('is judged between the cells, too: the RMS of a square is that over its area', () => {
+    const one = fieldOf([{ off: [0, 0] }])
+    const [cylinder] = one.cylinders as unknown as { changePct: number[][] }[]
+    const twice = <T>(rows: T[][]): T[][] => [rows[0]!, rows[0]!.slice()]
+    const square = {
+      ...one,
+      grid: { loadAxis: 'throttle', rpm: [2000, 4000], load: [20, 40] },
+      cylinders: [
+        Object.fromEntries(
+          Object.entries(cylinder!).map(([key, value]) => [key, Array.isArray(value) ? twice(value) : value]),
+        ),
+      ],
+    } as unknown as Field
+    square.cylinders[0]!.changePct[1] = [3, 3]
+    square.cylinders[0]!.lowPct[1] = [2.5, 2.5]
+    square.cylinders[0]!.highPct[1] = [3.5, 3.5]
+    const { range, rms } = measuredFlatness(square)
+    // 3 % at one end and none at the other: sqrt(3) over a line, a little less on nine points.
+    expect(rms).toBeCloseTo(Math.sqrt(3), 1)
+    expect(range.expected).toBeGreaterThan(rms)
+    expect(range.unknownPct).toBe(0)
+    square.cylinders[0]!.evidence[1]![1] = 'none'
+    expect(measuredFlatness(square).range).toMatchObject({ points: 0, unknownPct: 100 })
   })
   it('nothing known is not flat', () => {
     expect(measuredFlatness(fieldOf([{ off: [null, null] }]))).toMatchObject({ nodes: 0, worst: null, isFlat: false })

@@ -2,6 +2,7 @@ import type { Evidence } from '../field/evidence'
 import type { CylinderField, Field } from '../field/field'
 import { factorFromPercent } from '../fuel/mixture'
 import type { SparseMatrix } from '../table/table'
+import { rangeFlatness, type RangeFlatness } from './rangeFlatness'
 
 /** A node of a cylinder with how far it is off, %. */
 export interface OffNode {
@@ -11,13 +12,15 @@ export interface OffNode {
   pct: number
 }
 
-/** How flat a measured field is, over nodes of solid evidence and those bridged between readings, outside held zones. Percent of fuel. */
+/** How flat a measured field is, over the range it reaches and its nodes of solid evidence and those bridged between readings, outside held zones. Percent of fuel. */
 export interface MeasuredFlatness {
   nodes: number
   /** those of them that no reading lies at */
   bridged: number
   held: number
+  /** over points of the range that readings reach, cells and what lies between them; over cells where none has a neighbour */
   rms: number
+  range: RangeFlatness
   worst: OffNode | null
   /** rows of the table that no run has seen, lowest first: bridged ones and unknown ones */
   unseen: { row: number; isBridged: boolean }[]
@@ -93,7 +96,8 @@ export function measuredFlatness(field: Field): MeasuredFlatness {
   const off = [...nodes].sort(offBy)
   const open = off.filter(({ pct, low, high }) => Math.abs(pct) > SMALL && low * high > 0).map(plain)
   const worst = off[0] ? plain(off[0]) : null
-  const rms = nodes.length ? rmsOf(nodes) : NaN
+  const range = rangeFlatness(field)
+  const rms = range.points ? range.rms : nodes.length ? rmsOf(nodes) : NaN
   return {
     nodes: nodes.length,
     bridged: nodes.filter((one) => one.isBridged).length,
@@ -101,6 +105,7 @@ export function measuredFlatness(field: Field): MeasuredFlatness {
     held: field.cylinders.flatMap((one) => one.held.flatMap((row, r) => row.filter((_, k) => isHeld(one, r, k))))
       .length,
     rms,
+    range,
     worst,
     open,
     isFlat: worst !== null && (open.length === 0 || (rms <= FLAT_AIM.rms && Math.abs(worst.pct) <= FLAT_AIM.worst)),

@@ -41,7 +41,20 @@ jest.mock('./usePlanTicks', () => ({
   }),
 }))
 
-const FLAT = { nodes: 40, bridged: 3, held: 0, rms: 4, worst: null, unseen: [], open: [], isFlat: false }
+const doubt = ref<object | null>(null)
+jest.mock('@/job/useNextRun', () => ({ useNextRun: () => ({ answer: doubt }), nextRunWords: () => 'Sweep at 15 %' }))
+
+const FLAT = {
+  range: { points: 20, expected: 1.2, unknownPct: 10 },
+  nodes: 40,
+  bridged: 3,
+  held: 0,
+  rms: 4,
+  worst: null,
+  unseen: [],
+  open: [],
+  isFlat: false,
+}
 const READY = {
   rows: [{ own: { info: { name: 'Fuel' } }, inside: { name: 'Fuel' } }],
   hasTables: true,
@@ -105,6 +118,18 @@ describe('what the loop asks for next', () => {
     const flat = { flatness: { ...FLAT, isFlat: true }, changed: [] }
     expect(shown(flat, { unkept: ['base'] }).button.text()).toBe('Keep what is written')
     expect(shown(flat).button.exists()).toBe(false)
+  })
+  it('the run that takes most doubt away, once it is flat where it was measured', async () => {
+    const flat = { flatness: { ...FLAT, isFlat: true }, changed: [] }
+    doubt.value = { why: 'At worst 5 %.', next: { kind: 'sweep', load: 15, fromRpm: 2500, toRpm: 8000, minutes: 1 } }
+    const { button, started, wrapper } = shown(flat)
+    expect(button.text()).toBe('Sweep at 15 %')
+    expect(wrapper.text()).toContain('At worst 5 %.')
+    await button.trigger('click')
+    expect(started).toEqual([[expect.objectContaining({ kind: 'sweep', stop: 15, fromRpm: 2500, toRpm: 8000 })]])
+    doubt.value = { why: '', next: null }
+    expect(shown(flat).wrapper.text()).toContain('Nothing is left to do here.')
+    doubt.value = null
   })
   it('nobody who does not drive can correct', () => {
     expect(shown({}, { driving: false }).button.attributes('disabled')).toBeDefined()

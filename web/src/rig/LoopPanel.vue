@@ -4,7 +4,8 @@ import { ElButton, ElProgress } from 'element-plus'
 import { computed } from 'vue'
 import { FLAT_AIM, stopName, type OffNode, type RunScript } from '@yuzumix/core'
 import { counted, grouped, plain, signed } from '@/parts/numbers/format'
-import { scriptOf } from './runScripts'
+import { nextRunWords, useNextRun } from '@/job/useNextRun'
+import { scriptOf, scriptOfNext } from './runScripts'
 import type { Bench } from './useBench'
 import { useLoop } from './useLoop'
 import { usePlanTicks } from './usePlanTicks'
@@ -33,6 +34,9 @@ const phase = computed<'tables' | 'begin' | 'write' | 'measure' | 'correct' | 'f
     return 'measure'
   return loop.flatness.value?.isFlat ? 'flat' : 'correct'
 })
+/** Flat where it was measured; what is still in doubt between asks for a run of its own. */
+const { answer: doubt } = useNextRun(computed(() => phase.value === 'flat'))
+const nextScript = computed(() => doubt.value?.next && scriptOfNext(doubt.value.next, GEAR, RATE))
 const at = ({ cylinder, row, column }: OffNode): string => {
   const { grid, cylinders } = loop.field.value!
   return `${grouped(grid.rpm[column]!)} rpm, ${grid.load[row]} %${cylinders.length > 1 ? `, ${open.cylinderName(cylinder)}` : ''}`
@@ -130,7 +134,16 @@ const busy = computed(() => loop.working.value !== '' || isBusy.value || props.q
       <ElButton v-if="unkept.length" type="primary" :disabled="busy" @click="bench.tell('keep')"
         >Keep what is written</ElButton
       >
-      <p v-else>The controller holds it. Nothing is left to do here.</p>
+      <p v-else-if="!doubt">The controller holds it.</p>
+      <template v-if="doubt?.next && nextScript">
+        <p>{{ doubt.why }}</p>
+        <ElButton :disabled="!isDriving || busy" @click="queue.start([nextScript])">{{
+          nextRunWords(doubt.next)
+        }}</ElButton>
+      </template>
+      <p v-else-if="doubt && !unkept.length">
+        The range is flat, and the controller holds it. Nothing is left to do here.
+      </p>
     </section>
 
     <section v-if="loop.flatness.value && loop.field.value">
@@ -138,7 +151,7 @@ const busy = computed(() => loop.working.value !== '' || isBusy.value || props.q
       <dl class="facts figures">
         <dt>off target</dt>
         <dd>
-          {{ plain(loop.flatness.value.rms, 1) }} % RMS over {{ loop.flatness.value.nodes }} cells<template
+          {{ plain(loop.flatness.value.rms, 1) }} % RMS over the range, {{ loop.flatness.value.nodes }} cells<template
             v-if="loop.flatness.value.bridged"
             >, {{ loop.flatness.value.bridged }} of them between readings</template
           >; aim {{ FLAT_AIM.rms }} %
@@ -149,6 +162,12 @@ const busy = computed(() => loop.working.value !== '' || isBusy.value || props.q
             {{ signed(loop.flatness.value.worst.pct) }} % at {{ at(loop.flatness.value.worst) }}; aim
             {{ FLAT_AIM.worst }} %
           </dd>
+        </template>
+        <template v-if="loop.flatness.value.range.points">
+          <dt>with its doubt</dt>
+          <dd>{{ plain(loop.flatness.value.range.expected, 1) }} % RMS to be expected</dd>
+          <dt>not measured</dt>
+          <dd>{{ Math.round(loop.flatness.value.range.unknownPct) }} % of the range</dd>
         </template>
         <dt>beyond doubt</dt>
         <dd>{{ counted(loop.flatness.value.open.length, 'cell') }}</dd>

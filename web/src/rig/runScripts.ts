@@ -1,4 +1,4 @@
-import type { PlanStep, RunScript, SparkPlanStep } from '@yuzumix/core'
+import type { NextAnswer, PlanStep, RunScript, SparkPlanStep } from '@yuzumix/core'
 
 /** s that a hold, and a roll-on, last. */
 const HOLD = 8
@@ -13,6 +13,14 @@ export function scriptOf(step: PlanStep, gear: number, rate: number): RunScript 
   if (step.kind === 'roll-on')
     return { kind: 'roll-on', fromRpm: step.fromRpm, fromStop: ROLL_ON_FROM, seconds: ROLL_ON, ...at }
   return { kind: 'sweep', fromRpm: step.fromRpm, toRpm: step.toRpm, rate, ...at }
+}
+
+/** The script that makes the run that would take most doubt away. */
+export function scriptOfNext(next: NonNullable<NextAnswer['next']>, gear: number, rate: number): RunScript {
+  const { kind, load: stop, fromRpm, toRpm } = next
+  return kind === 'hold'
+    ? { kind, rpm: fromRpm, seconds: HOLD, gear, stop }
+    : { kind, fromRpm, toRpm, rate, gear, stop }
 }
 
 /** The script that makes a run of a spark plan's step. @param seconds at each setting */
