@@ -81,7 +81,7 @@ WALKS.push([
     }
     for (const [view, there] of [
       ['Compare', 'largest gain begins at'],
-      ['Plan', 'What would help most next'],
+      ['Plan', 'In the fewest runs'],
       ['Hand readings', 'With a gauge only'],
       ['Runs', 'mean'],
     ] as const) {

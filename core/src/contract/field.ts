@@ -1,3 +1,4 @@
+import { helpfulRun } from './plan'
 import { array, lazy, number, object, type InferType, type Schema } from 'yup'
 import { CHANGE_REASONS } from '../change/suggest'
 import { EVIDENCE } from '../field/evidence'
@@ -109,6 +110,7 @@ export const nextRunSchema = closed({
     .nullable()
     .defined(),
   why: words(),
+  ranked: array().of(helpfulRun.required()).required().meta({ description: 'the most helpful runs, best first' }),
 }).meta({ ref: 'NextRun' })
 
 const cylinder = closed({

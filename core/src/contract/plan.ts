@@ -55,11 +55,13 @@ const tick = closed({
     .required()
     .meta({ description: 'runs that were meant for it but do not count, and why' }),
 })
-const helpful = closed({
+export const helpfulRun = closed({
   kind: choice(['sweep', 'hold']).required(),
   row: count(),
   load: figure(),
   rpm: knownFigure(),
+  fromRpm: figure(),
+  toRpm: figure(),
   minutes: figure(),
   nodes: count(),
   unknown: count(),
@@ -89,7 +91,7 @@ export const runPlanSchema = closed({
     overBy: knownFigure(),
   }).required(),
   ticks: array().of(tick.required()).required(),
-  next: array().of(helpful.required()).required().meta({ description: 'runs that would tell most, best first' }),
+  next: array().of(helpfulRun.required()).required().meta({ description: 'runs that would tell most, best first' }),
   note: text(500).nullable().defined(),
   again: array()
     .of(recheck.required())

@@ -21,6 +21,23 @@ describe('the next run', () => {
     expect(worstPct).toBeGreaterThan(typicalPct)
     expect(why).toMatch(/typically \d+\.\d %, at worst \d+\.\d %/)
   })
+  it('heads the most helpful runs, told in cells: how many, how wide now and after', () => {
+    const { next, ranked } = ask()
+    expect(ranked).toHaveLength(5)
+    expect(ranked[0]).toMatchObject({
+      kind: next!.kind,
+      load: next!.load,
+      fromRpm: next!.fromRpm,
+      minutes: next!.minutes,
+    })
+    for (const one of ranked) {
+      expect(one.nodes).toBeGreaterThan(0)
+      expect(one.unknown).toBe(one.nodes)
+      expect(one.halfAfter).toBeLessThan(one.halfNow)
+      expect(one.rpm === null).toBe(one.kind === 'sweep')
+    }
+    expect(ask({ typicalPct: 50, worstPct: 90 }).ranked).toEqual([])
+  })
   it('is none where what is expected lies within what is wanted', () => {
     const { enough, next, why } = ask({ typicalPct: 50, worstPct: 90 })
     expect([enough, next]).toEqual([true, null])

@@ -1,9 +1,6 @@
-import type { CylinderField } from '../field/field'
-import { build, filled, type LoadGrid } from '../table/table'
 import type { RunFacts } from '../run/facts'
-import { DEFAULT_PACE, DEFAULT_PLAN, planFor, type PlanChoice } from './choice'
+import { DEFAULT_PLAN, planFor, type PlanChoice } from './choice'
 import { cutToTime, makePlan } from './makePlan'
-import { mostHelpful } from './mostHelpful'
 import { reachOf } from './reach'
 import { runFault } from '../run/runFault'
 import { tickPlan, type DoneRun } from './tickPlan'
@@ -128,52 +125,5 @@ describe('runs tick a plan off by what they are', () => {
     expect(ticks.get(roll.key)!.runs).toEqual(['r'])
     expect(ticks.get('sweep 100')).toMatchObject({ runs: ['1', '2', '3'], left: 0 })
     expect([...ticks.values()].flatMap((one) => one.runs)).not.toContain('blind')
-  })
-})
-
-describe('what would help most', () => {
-  const grid: LoadGrid = { loadAxis: 'throttle', rpm: [2000, 4000, 6000, 8000], load: [0, 20, 60, 100] }
-  const field = (half: (row: number, column: number) => number | null, held = filled(grid, false)): CylinderField => ({
-    cylinder: 1,
-    lambda: build(grid, (r, c) => (half(r, c) === null ? null : 0.9)),
-    target: filled(grid, 0.9),
-    changePct: build(grid, (r, c) => (half(r, c) === null ? null : 0)),
-    lowPct: build(grid, (r, c) => (half(r, c) === null ? null : -half(r, c)!)),
-    highPct: build(grid, half),
-    samples: filled(grid, 40),
-    passes: build(grid, (r, c) => (half(r, c) === null ? 0 : 2)),
-    evidence: build(grid, (r, c) => (half(r, c) === null ? 'none' : 'solid')),
-    held,
-    byTrim: filled(grid, false),
-    noise: 0.01,
-  })
-  const help = { use: 'road', fromRpm: 2000, toRpm: 8000, pace: DEFAULT_PACE }
-  const next = (one: CylinderField, over: object = {}) => mostHelpful(grid, [one], { ...help, ...over })
-  it('a sweep of the stop that was never run', () => {
-    const [best] = next(field((row) => (row === 2 ? null : 0.5)))
-    expect(best).toMatchObject({ kind: 'sweep', load: 60, rpm: null, nodes: 4, unknown: 4 })
-  })
-  it('a hold where a single node is unsure and a sweep would be wasted on the rest', () => {
-    const [best] = next(field((row, column) => (row === 1 && column === 1 ? 6 : 0.5)))
-    expect(best).toMatchObject({ kind: 'hold', load: 20, rpm: 4000, nodes: 1, unknown: 0 })
-  })
-  it('a hold, and no further sweep, for nodes that sweeps of their stop have left unknown', () => {
-    const all = mostHelpful(grid, [field((row, column) => (row === 2 && column === 0 ? null : 0.5))], help, 99)
-    expect(all.map((one) => [one.kind, one.load, one.rpm])).toEqual([['hold', 60, 2000]])
-    expect(all[0]!.halfNow).toBeGreaterThan(all[0]!.halfAfter)
-  })
-  it('nothing where all is settled, or only held nodes are open', () => {
-    expect(next(field(() => 0.8))).toEqual([])
-    const held = filled(grid, false)
-    held[1]![1] = true
-    expect(next(field((row, column) => (row === 1 && column === 1 ? null : 0.8), held))).toEqual([])
-  })
-  it('the use decides between equals: small openings on the road, large ones on the track', () => {
-    const unsure = field((row) => (row === 1 || row === 2 ? 4 : 0.5))
-    expect(next(unsure)[0]!.load).toBe(20)
-    const gain = (load: number, use: string): number =>
-      mostHelpful(grid, [unsure], { ...help, use }, 99).find((one) => one.kind === 'sweep' && one.load === load)!.gain
-    expect(gain(60, 'track')).toBeGreaterThan(gain(20, 'track'))
-    expect(gain(20, 'road')).toBeGreaterThan(gain(60, 'road'))
   })
 })

@@ -6,7 +6,6 @@ import {
   fieldSet,
   isLeftOut,
   makePlan,
-  mostHelpful,
   planFor,
   rechecks,
   tickPlan,
@@ -16,29 +15,29 @@ import {
   type MadeRun,
   type Recheck,
   type RunInfo,
-  type PlanChoice,
 } from '@yuzumix/core'
 import { listRuns } from '../store/runs'
 import { listSets } from '../store/sets'
 import { tableHistories } from '../store/tables'
 import { goneSignal, jobOf, type Context } from './context'
-import { fieldFor, runsFor } from '../acts/fieldFor'
+import { nextRunFor } from '../acts/nextRunFor'
 import { Problem } from './problem'
 
 /** What would help most next, or in words why that cannot be told yet. */
 async function nextFor(
   context: Context,
   job: Job,
-  choice: PlanChoice,
+  runs: readonly RunInfo[],
   signal: AbortSignal,
 ): Promise<{ next: HelpfulRun[]; note: string | null }> {
+  const unknown = 'Nothing is known of the mixture yet: begin with the first run of the plan.'
+  if (runs.length === 0) return { next: [], note: unknown }
   try {
-    const field = await fieldFor(context, job, await runsFor(context, job, undefined), {}, null, signal)
-    const next = mostHelpful(field.grid, field.cylinders, { ...choice, use: job.use })
+    const { ranked: next } = await nextRunFor(context, job, {}, signal)
     return { next, note: next.length ? null : 'All that matters is settled: no run would tell more worth its time.' }
   } catch (error) {
     if (!(error instanceof FieldError || error instanceof Problem)) throw error
-    return { next: [], note: 'Nothing is known of the mixture yet: begin with the first run of the plan.' }
+    return { next: [], note: unknown }
   }
 }
 
@@ -74,7 +73,7 @@ export function planRoutes(context: Context): Router {
       plan,
       ticks: tickPlan(plan.steps, done),
       again: await againFor(context, job, runs),
-      ...(await nextFor(context, job, choice, goneSignal(request))),
+      ...(await nextFor(context, job, runs, goneSignal(request))),
     })
   })
   return router

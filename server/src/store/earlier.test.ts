@@ -62,7 +62,7 @@ describe('a store of an earlier version', () => {
   it.each([
     ['all of them', 'NULL'],
     ['the advance', `json_remove(facts, '$.spark')`],
-    ['how many settled readings', `json_remove(facts, '$.settled')`],
+    ['how many settled readings, and where', `json_remove(facts, '$.settled', '$.settledFromRpm')`],
   ])('gets the facts told that its runs lack: %s', async (_what, facts) => {
     const whole = await get<RunInfo[]>(`/jobs/${(await openEarlier()).id}/runs`)
     const job = await openEarlier(`UPDATE runs SET facts = ${facts}`)

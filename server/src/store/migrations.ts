@@ -131,4 +131,9 @@ export const migrations: readonly Migration[] = [
       `CREATE TABLE reports (jobId TEXT NOT NULL REFERENCES jobs(id) ON DELETE CASCADE, n INTEGER NOT NULL, at TEXT NOT NULL, data JSON NOT NULL, PRIMARY KEY (jobId, n))`,
     ),
   },
+  {
+    name: '0008-settled-span',
+    // Steps of a plan are ticked by the speeds at which readings were settled.
+    up: tellMissingFacts,
+  },
 ]

@@ -22,6 +22,7 @@ const answer = (over: Partial<NextAnswer> = {}): NextAnswer => ({
   worstPct: 9,
   next: { kind: 'sweep', load: 40, fromRpm: 8500, toRpm: 2500, minutes: 1.1 },
   why: 'Expected after the change: typically 2.0 %.',
+  ranked: [],
   ...over,
 })
 const settled = async (): Promise<void> => {

@@ -1,30 +1,27 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { stopName, type HelpfulRun, type RunPlan } from '@yuzumix/core'
+import { nextRunWords } from '@/job/useNextRun'
 import FewestRuns from './FewestRuns.vue'
 import { counted, grouped, plain, signed } from '@/parts/numbers/format'
 
-defineProps<{ answer: RunPlan | null; asking: boolean }>()
+const props = defineProps<{ answer: RunPlan | null }>()
 
-const title = (run: HelpfulRun): string =>
-  run.kind === 'sweep' ? `Sweep at ${run.load} %` : `Hold at ${run.load} %, ${grouped(run.rpm!)} rpm`
+/** Beside the best, which is told first. */
+const others = computed(() => props.answer?.next.slice(1) ?? [])
 const why = (run: HelpfulRun): string =>
-  run.kind === 'hold'
-    ? run.unknown
-      ? 'nothing is known there'
-      : 'one cell that is not settled'
-    : `${counted(run.nodes, 'cell')} not settled${run.unknown ? `, ${run.unknown} of them without evidence` : ''}`
+  `${counted(run.nodes, 'cell')} surer${run.unknown ? `, ${run.unknown} of them hardly known` : ''}`
 </script>
 
 <template>
   <div class="panel">
     <FewestRuns />
-    <h2>What would help most next</h2>
-    <p v-if="asking && !answer" class="soft" role="status">Looking at the field's evidence …</p>
-    <template v-else-if="answer">
+    <template v-if="answer">
+      <h2 v-if="answer.note || others.length">What else would help most</h2>
       <p v-if="answer.note">{{ answer.note }}</p>
       <ol v-else>
-        <li v-for="run in answer.next" :key="`${run.kind} ${run.load} ${run.rpm}`">
-          <strong>{{ title(run) }}</strong>
+        <li v-for="run in others" :key="`${run.kind} ${run.load} ${run.fromRpm} ${run.toRpm}`">
+          <strong>{{ nextRunWords(run) }}</strong>
           <p class="soft">
             {{ why(run) }}. In <span class="figures">{{ plain(run.minutes, 1) }} min</span> from about
             <span class="figures">±{{ plain(run.halfNow, 1) }} %</span> to
@@ -51,8 +48,8 @@ const why = (run: HelpfulRun): string =>
         </p>
       </template>
       <p class="soft small">
-        Told from the field's evidence: how wide each cell's interval is, how much the cell matters for this use, and
-        what one more pass takes away. Held cells do not count.
+        Told from the field itself: how wide each cell's interval is, how cells hang together, and what one more pass
+        takes away per minute. Held cells do not count.
       </p>
     </template>
   </div>

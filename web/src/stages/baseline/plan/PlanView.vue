@@ -49,17 +49,13 @@ const where = (step: PlanStep): string =>
       : `${grouped(step.fromRpm)} to ${grouped(step.toRpm)} rpm`
 
 const answer = shallowRef<RunPlan | null>(null)
-const asking = ref(false)
 const problem = ref('')
 async function askNext(): Promise<void> {
-  asking.value = true
   try {
     answer.value = await api.plan(open.job!.id)
     problem.value = ''
   } catch (error) {
     problem.value = (error as Error).message
-  } finally {
-    asking.value = false
   }
 }
 onMounted(askNext)
@@ -157,7 +153,7 @@ watch(
       Minutes are running + cooling each. Runs tick the plan off by what they are: kind, throttle, span, gear.
     </p>
     <template #drawer>
-      <NextPanel :answer="answer" :asking="asking" />
+      <NextPanel :answer="answer" />
       <div v-if="cautious" class="caution">
         Extraction and a carbon monoxide alarm indoors; nobody near drum, chain and rear wheel; a second person within
         reach of the stop. Lean and hot at high load, or knock: stop the run. A fan is no substitute for stops to cool.

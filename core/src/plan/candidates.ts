@@ -1,0 +1,69 @@
+import type { LoadGrid } from '../table/table'
+import type { Pace } from './choice'
+import { runMinutes } from './makePlan'
+import type { Wanted } from './nextRun'
+import { reachOf } from './reach'
+
+/** A run that could be made. `fromRpm` above `toRpm` is a sweep down; equal is a hold. */
+export interface NextRun {
+  kind: 'sweep' | 'hold'
+  /** throttle stop, % of plate */
+  load: number
+  fromRpm: number
+  toRpm: number
+  minutes: number
+}
+
+/** Openings from which an engine is not braked down through its speeds: brake, tyre and engine get too hot (common practice). */
+const NO_DOWN_SWEEP = 50
+/** rpm that a sweep spans at the least. */
+const LEAST_SPAN = 250
+/** Rows below this throttle are idle and overrun. */
+const IDLE = 3
+/** Stops asked for where the table does not name any, %. */
+const STOPS = [5, 10, 15, 20, 30, 40, 60, 80, 100]
+
+/** Sweeps up and down at every stop of the range, and holds over it. */
+export function candidates(grid: LoadGrid, { rpm, load }: Wanted, pace: Pace): NextRun[] {
+  const span = { fromRpm: rpm[0], toRpm: rpm[1] }
+  const stops = (
+    grid.loadAxis === 'throttle' ? grid.load.filter((one) => one >= load[0] && one <= load[1]) : STOPS
+  ).filter((one) => one >= IDLE)
+  const minutes = (kind: 'sweep' | 'hold', stop: number): number => {
+    const { run, pause } = runMinutes(kind, stop, pace)
+    return run + pause
+  }
+  return (stops.length ? stops : [load[1]]).flatMap((stop) => {
+    const top = Math.max(span.fromRpm + LEAST_SPAN, reachOf(stop, span))
+    const run = (kind: NextRun['kind'], fromRpm: number, toRpm: number): NextRun => ({
+      kind,
+      load: stop,
+      fromRpm: Math.round(fromRpm),
+      toRpm: Math.round(toRpm),
+      minutes: minutes(kind, stop),
+    })
+    const holds = [0.03, 0.2, 0.4, 0.6, 0.8, 0.97].map((share) => span.fromRpm + share * (top - span.fromRpm))
+    return [
+      run('sweep', span.fromRpm, top),
+      ...(stop < NO_DOWN_SWEEP ? [run('sweep', top, span.fromRpm)] : []),
+      ...holds.map((one) => run('hold', one, one)),
+    ]
+  })
+}
+
+/** A run there is, as it would be asked for. */
+export type MadeRun = Pick<NextRun, 'kind' | 'load' | 'fromRpm' | 'toRpm'>
+
+/** Stops and speeds that count as the same. */
+const SAME = { load: 3, rpm: 400 }
+
+/** How often a run like it was made: one that told less than was hoped is not asked for over and over. */
+export function timesMade(made: readonly MadeRun[], run: NextRun): number {
+  return made.filter(
+    (one) =>
+      one.kind === run.kind &&
+      Math.abs(one.load - run.load) <= SAME.load &&
+      Math.sign(one.toRpm - one.fromRpm) === Math.sign(run.toRpm - run.fromRpm) &&
+      (run.kind === 'sweep' || Math.abs(one.fromRpm - run.fromRpm) <= SAME.rpm),
+  ).length
+}
