@@ -156,6 +156,23 @@ test('sensors are calibrated, and the loop measures, corrects, writes and proves
     timeout: 120_000,
   })
   await expect(page.getByRole('heading', { name: 'Proof of the change before' })).toBeVisible()
+  // A run at a stop that nobody visited proves what lies between.
+  await page.getByRole('tab', { name: 'Runs' }).click()
+  await page.getByRole('radiogroup', { name: 'Kind of run' }).getByText('sweep', { exact: true }).click()
+  for (const [name, value] of [
+    ['Stop of the run in %', '60'],
+    ['From of the run in rpm', '3500'],
+    ['To of the run in rpm', '8500'],
+  ] as const) {
+    await page.getByRole('spinbutton', { name }).fill(value)
+    await page.getByRole('spinbutton', { name }).press('Enter')
+  }
+  await page.getByRole('button', { name: 'Run this sweep' }).click()
+  await expect(page.getByText(/"Sweep at 60 %" is in the job/)).toBeVisible({ timeout: 60_000 })
+  await page.getByRole('tab', { name: 'Loop' }).click()
+  await expect(page.getByRole('heading', { name: 'Flat, as far as the evidence can tell' })).toBeVisible({
+    timeout: 60_000,
+  })
   await page.getByRole('button', { name: 'Keep what is written' }).click()
   await expect(page.locator('header').getByText('not kept')).toHaveCount(0)
   await page.reload()

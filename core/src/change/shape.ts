@@ -1,5 +1,6 @@
 import { build, type Matrix, type Table } from '../table/table'
 import { fuelOfCell } from './applyFactor'
+import { DEFAULT_LIMITS } from './limits'
 import type { ChangeReason, SuggestedChange } from './suggest'
 
 /** The largest of its kind in a table, % of fuel, and where. */
@@ -35,8 +36,8 @@ export interface ChangeShape {
   warnings: ShapeWarning[]
 }
 
-/** Less than this against both neighbours is felt by nobody, %. */
-const FELT = 3
+/** What a taper leaves at the border of the known is let pass, %. */
+const FELT = DEFAULT_LIMITS.edge
 
 /** Reasons for which a cell stays behind, or goes less far, than its readings or its neighbours ask for. */
 const LEFT_BEHIND: readonly ChangeReason[] = [
@@ -65,7 +66,7 @@ export function changeShape(table: Table, { nodes, values }: Pick<SuggestedChang
         if (places.length < 2) return []
         const apart = places.map(([r, c]) => change - changes[r]![c]!)
         const pct = apart.reduce((least, one) => (Math.abs(one) < Math.abs(least) ? one : least))
-        if (Math.abs(pct) < FELT || apart[0]! * apart[1]! <= 0) return []
+        if (!(Math.abs(pct) > FELT) || apart[0]! * apart[1]! <= 0) return []
         const why = [[row, column] as const, ...places]
           .map(([r, c]) => reasonAt(r, c))
           .find((one) => LEFT_BEHIND.includes(one))

@@ -27,7 +27,7 @@ const side = (name: string, runs: RunColumns[], over: Partial<Side> = {}): Side 
   machine: 'mine',
   setFacts: SAID,
   runs,
-  neighbours: [],
+  besides: [],
   facts: runs.map(() => null),
   curve: { ...DEFAULT_CURVE, lag: 0 },
   figures: null,

@@ -35,7 +35,8 @@ export const DEFAULT_COMPARE: CompareOptions = { confidence: 0.9, rate: 0.05 }
  * bins and sides, and which bins are real after control of the false-discovery rate over all of them.
  *
  * @param first, second values of one quantity, by run and bin
- * @param doubt of the difference beside that of repeats: standard error as a share of the level, by bin
+ * @param known beside the runs: repeats of the same rig that tell its spread, and a doubt of the difference (standard error as a
+ * share of the level, by bin)
  * @throws RangeError when a set has no run
  */
 export function compareSets(
@@ -43,14 +44,14 @@ export function compareSets(
   second: readonly Float32Array[],
   ruler: CurveRuler,
   { confidence, rate }: CompareOptions = DEFAULT_COMPARE,
-  doubt?: Float64Array,
+  { doubt, besides = [] }: { doubt?: Float64Array | undefined; besides?: readonly Float32Array[][] } = {},
 ): Comparison {
   if (first.length === 0 || second.length === 0) throw new RangeError('A set without runs cannot be compared.')
   const levels = [spreadOf(first, ruler).mean, spreadOf(second, ruler).mean] as const
   const scale = scaleOf(levels)
   const share = (values: readonly Float32Array[]): Float32Array[] =>
     values.map((run) => run.map((value, bin) => value / scale[bin]!))
-  const repeats = repeatErrors([share(first), share(second)], ruler.count)
+  const repeats = repeatErrors([share(first), share(second)], ruler.count, besides)
   const bins = Array.from({ length: ruler.count }, (_, bin): Bin => {
     const [a, b] = [levels[0][bin]!, levels[1][bin]!]
     if (a !== a || b !== b) return null

@@ -20,8 +20,9 @@ import { gainsTable, type Gain } from './gains'
 import { findHoles, type Hole } from './holes'
 import { overlayCurves, rulerOver, type Overlay } from './overlay'
 import { atStop, plateSlope } from './plateSlope'
-import { spreadOf, type Quantity, type Spread } from './quantity'
+import { quantityOf, spreadOf, type Quantity, type Spread } from './quantity'
 import { rulerRpm, type CurveRuler } from './ruler'
+import { warmUpRuns } from './warmUp'
 
 /** One set in a comparison: its runs at one stop, or figures of stock machines that somebody entered. */
 export interface Side {
@@ -30,8 +31,8 @@ export interface Side {
   machine: string
   setFacts: SetConditions
   runs: readonly RunColumns[]
-  /** at the nearest stops below and above, which tell how torque follows the plate */
-  neighbours: readonly RunColumns[]
+  /** groups of repeats beside these: at the nearest stops below and above, at other settings; they tell how well the rig repeats, and how torque follows the plate */
+  besides: readonly (readonly RunColumns[])[]
   facts: readonly (RunFacts | null)[]
   curve: CurveOptions
   figures: EnteredFigures | null
@@ -120,10 +121,10 @@ export function compareSides(first: readonly Side[], second: Side, choice: Sides
     if (side.runs.length === 0) throw new CompareError(`"${side.name}" has no runs at this throttle.`)
   const ruler = rulerOver(all)
   if (!ruler) throw new CompareError('The engine does not turn in these runs.')
-  const laid = [...(entered ? [] : first), second].map((side) => ({
-    side,
-    curves: side.runs.map((run) => runCurve(run, ruler, side.curve)),
-  }))
+  const laid = [...(entered ? [] : first), second].map((side): Laid => {
+    const curvesOf = (runs: readonly RunColumns[]): Curve[] => runs.map((run) => runCurve(run, ruler, side.curve))
+    return { side, curves: curvesOf(side.runs), besides: side.besides.map(curvesOf) }
+  })
   const held = choice.quantity === 'lambda' ? null : heldPlates(laid, ruler, choice.stop)
   const read = laid.map(({ side, curves }) => readSide(side, held ? held.bring(curves) : curves, ruler, choice))
   const mine = read.at(-1)!
@@ -145,7 +146,10 @@ export function compareSides(first: readonly Side[], second: Side, choice: Sides
     ? null
     : reference
       ? compareToReference(reference, values(mine), ruler, choice.options)
-      : compareSets(values(theirs[0]!), values(mine), ruler, choice.options, held?.doubt)
+      : compareSets(values(theirs[0]!), values(mine), ruler, choice.options, {
+          doubt: held?.doubt,
+          besides: laid.flatMap((one) => one.besides.map((group) => settledOf(group, ruler, choice.quantity))),
+        })
   const before = reference ? [reference.mean] : values(theirs[0]!)
   return {
     ruler,
@@ -203,6 +207,15 @@ interface HeldPlates {
 interface Laid {
   side: Side
   curves: Curve[]
+  besides: Curve[][]
+}
+
+/** Repeats of a group, without a warm-up. */
+function settledOf(group: readonly Curve[], ruler: CurveRuler, quantity: Quantity): Float32Array[] {
+  const values = group.map((curve) => quantityOf(curve, quantity, ruler, 1))
+  const coolant = group.map((curve) => curve.coolant)
+  const warm = warmUpRuns(values, coolant).map((one) => one.run)
+  return values.filter((one, run) => hasValues(one) && !warm.includes(run))
 }
 
 /** % of plate from which torque hardly follows it, and its share of the stop that is not worth a word. */
@@ -211,10 +224,9 @@ const HARDLY = 0.01
 
 function heldPlates(laid: readonly Laid[], ruler: CurveRuler, stop: number | null): HeldPlates | null {
   if (stop === null || stop <= 0 || stop >= OPEN) return null
-  const others = laid.flatMap(({ side }) => side.neighbours.map((run) => runCurve(run, ruler, side.curve)))
   const slope = plateSlope(
     laid.map(({ curves }) => curves),
-    others,
+    laid.flatMap(({ besides }) => besides.flat()),
     stop,
     ruler,
   )

@@ -16,8 +16,8 @@ export const LEAST_SPREAD = 0.0015
 /** Sides whose spreads lie apart by less chance than this are not pooled. */
 const UNLIKE = 0.02
 
-/** What a run as a whole is taken to be off by before any is seen (common practice: a rig repeats to about 1 %), and how many runs that is worth. */
-export const USUAL_LEVEL = { deviation: 0.01, worth: 2 }
+/** What a run as a whole is taken to be off by before any is seen (common practice: a rig repeats to about 1 %, most a little better), and how many runs that is worth. */
+export const USUAL_LEVEL = { deviation: 0.008, worth: 1.5 }
 
 /**
  * How well repeats repeat, pooled: three runs say little of their spread in one bin, but all bins of both sides speak of one
@@ -26,13 +26,15 @@ export const USUAL_LEVEL = { deviation: 0.01, worth: 2 }
  * than chance (credibility), and bins count for as many as their correlations leave.
  *
  * @param sides shares of the level, by run and bin; NaN where a run says nothing
+ * @param besides groups of repeats of the same rig, in any unit: they tell how far a run as a whole is off
  * @see Bühlmann, ASTIN Bulletin 4 (1967) 199, for the credibility; Huynh and Feldt, J. Educ. Stat. 1 (1976) 69, for the count
  * of independent bins; Smyth, Stat. Appl. Genet. Mol. Biol. 3 (2004) 3, for the idea in many small comparisons
  */
-export function repeatErrors(sides: readonly [Side, Side], bins: number): RepeatErrors {
+export function repeatErrors(sides: readonly [Side, Side], bins: number, besides: readonly Side[] = []): RepeatErrors {
+  const usual = usualLevel(besides, bins)
   const apart = sides.map((side) => apartFrom(side, bins))
-  const [a, b] = apart.map((one) => variancesOf(one, bins)) as [Variances, Variances]
-  const all = variancesOf(apart.flat(), bins)
+  const [a, b] = apart.map((one) => variancesOf(one, bins, usual)) as [Variances, Variances]
+  const all = variancesOf(apart.flat(), bins, usual)
   const isUnlike =
     a.freedom > 0 && b.freedom > 0 && varianceRatio(a.variance, a.freedom, b.variance, b.freedom) < UNLIKE
   const error = (u: number, v: number, n: number, m: number): number => Math.sqrt(u / n + v / m)
@@ -90,14 +92,31 @@ interface Variances {
   freedomAt: Float64Array
 }
 
+/** What is usual of a run's level on this rig, from repeats beside the ones compared. */
+function usualLevel(besides: readonly Side[], bins: number): typeof USUAL_LEVEL {
+  let { worth } = USUAL_LEVEL
+  let squares = worth * USUAL_LEVEL.deviation ** 2
+  for (const group of besides) {
+    const shares = group.map((run) =>
+      run.map((value, bin) => value / (sumAt(group, bin) / valuesAt(group, bin).length)),
+    )
+    const levels = apartFrom(shares, bins).map((one) => one.level)
+    if (levels.length < 2) continue
+    squares += levels.reduce((sum, one) => sum + one ** 2, 0)
+    worth += levels.length - 1
+  }
+  return { worth, deviation: Math.sqrt(squares / worth) }
+}
+
+const sumAt = (group: Side, bin: number): number => valuesAt(group, bin).reduce((sum, one) => sum + one, 0)
+
 /** Variance of one run by bin: that of levels, and that of shapes about them. */
-function variancesOf(runs: readonly Apart[], bins: number): Variances {
+function variancesOf(runs: readonly Apart[], bins: number, { deviation, worth }: typeof USUAL_LEVEL): Variances {
   const free = Float64Array.from({ length: bins }, (_, bin) => runs.reduce((sum, run) => sum + run.free[bin]!, 0))
   const told = [...free.keys()].filter((bin) => free[bin]! > 0)
   const blank = (): Float64Array => new Float64Array(bins).fill(NaN)
   if (told.length === 0) return { variance: NaN, level: NaN, freedom: 0, at: blank(), freedomAt: blank() }
   const freedom = told.reduce((sum, bin) => sum + free[bin]!, 0) / told.length
-  const { deviation, worth } = USUAL_LEVEL
   const level = (worth * deviation ** 2 + runs.reduce((sum, run) => sum + run.level ** 2, 0)) / (worth + freedom)
   const shapes = runs.map((run) => run.off.map((value) => value - run.level))
   const ownShape = free.map((one, bin) => shapes.reduce((sum, run) => sum + (run[bin]! ** 2 || 0), 0) / one)

@@ -46,7 +46,7 @@ export function candidates(grid: LoadGrid, { rpm, load }: Wanted, pace: Pace): N
     return [
       run('sweep', span.fromRpm, top),
       ...(stop < NO_DOWN_SWEEP ? [run('sweep', top, span.fromRpm)] : []),
-      ...holds.map((one) => run('hold', one, one)),
+      ...holds.map((one) => Math.round(one / 50) * 50).map((one) => run('hold', one, one)),
     ]
   })
 }

@@ -60,7 +60,9 @@ async function sideOf(
     machine: set.job,
     setFacts: set,
     runs: await loadColumns(store, here, 'curves'),
-    neighbours: await loadColumns(store, set.figures ? [] : neighboursOf(runs, request), 'curves'),
+    besides: await Promise.all(
+      (set.figures ? [] : besidesOf(runs, request, setting)).map((group) => loadColumns(store, group, 'curves')),
+    ),
     facts: here.map((run) => run.facts),
     curve: {
       ...DEFAULT_CURVE,
@@ -79,13 +81,25 @@ function sideName(set: string, setting: number | null, isOneSet: boolean): strin
   return isOneSet && degrees ? degrees : [set, degrees].filter(Boolean).join(', ')
 }
 
-/** Runs at the nearest stops below and above, where torque is compared at part throttle. */
-function neighboursOf(runs: readonly RunInfo[], { stop, quantity }: CompareRequest): RunInfo[] {
-  if (stop === null || quantity === 'lambda') return []
+/** Groups of repeats beside those compared: at the nearest stops below and above, and at other settings of the spark. */
+function besidesOf(runs: readonly RunInfo[], { stop }: CompareRequest, setting: number | null): RunInfo[][] {
+  if (stop === null) return []
   const others = stopsOf(runs).flatMap((one) => (one.stop === null || isSameStop(one.stop, stop) ? [] : [one]))
   const below = others.find((one) => one.stop! < stop)
   const above = others.filter((one) => one.stop! > stop).at(-1)
-  return [below, above].flatMap((one) => one?.runs ?? [])
+  const settings =
+    setting === null
+      ? []
+      : settingsOfSweeps(runsAt(runs, stop, null)).filter((one) => Math.abs(one.advance - setting) > SAME_SETTING)
+  // Runs at another stop were made at several settings, too.
+  const groups = [below, above].flatMap((one) => (one ? groupsOf(one.runs) : []))
+  return [...groups, ...settings.map((one) => one.runs)]
+}
+
+/** Runs of a stop by their setting of the spark, where there are several. */
+function groupsOf(runs: RunInfo[]): RunInfo[][] {
+  const settings = settingsOfSweeps(runs)
+  return settings.length > 1 ? settings.map((one) => one.runs) : [runs]
 }
 
 const isSameStop = (one: number, other: number): boolean => Math.abs(one - other) <= Math.max(2, 0.06 * other)

@@ -57,7 +57,7 @@ const nodes = computed<Node[]>(() => {
         column,
         x: props.x(rpm),
         y: y(row),
-        side: isHeld ? room.value - 3 : known ? (room.value - 3) * Math.sqrt(share) : 0,
+        side: isHeld || isSilent ? room.value - 3 : known ? (room.value - 3) * Math.sqrt(share) : 0,
         colour: known ? changeColour(change, paper.value) : paper.value,
         ink: inkOn(known ? changeColour(change, paper.value) : paper.value),
         text: isHeld ? 'held' : isSilent ? '!' : known ? signed(change, room.value >= 29 ? 1 : 0) : '',

@@ -43,9 +43,9 @@ const MOST = 6
     <ul v-else>
       <li v-for="one in shape.warnings.slice(0, MOST)" :key="`${one.row}:${one.column}`">
         <button type="button" @click="emit('select', one)">
-          <strong>{{ one.what === 'ridge' ? 'Ridge' : 'Hole' }}</strong> at <span class="figures">{{ at(one) }}</span>
-        </button>
-        <span class="figures">{{ signed(one.pct) }} %</span> against its neighbours along {{ one.along }}:
+          <strong>{{ one.what === 'ridge' ? 'Ridge' : 'Hole' }}</strong> at
+          <span class="figures">{{ at(one) }}</span></button
+        >{{ ' ' }} <span class="figures">{{ signed(one.pct) }} %</span> against its neighbours along {{ one.along }}:
         {{ one.why }}.
       </li>
     </ul>
@@ -57,6 +57,7 @@ const MOST = 6
 .shape {
   display: grid;
   gap: 8px;
+  padding-bottom: 12px;
 }
 table {
   border-collapse: collapse;
