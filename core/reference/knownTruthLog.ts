@@ -10,6 +10,8 @@ export interface KnownCase {
   seed: number
   /** s */
   delay: number
+  /** what of it falls with flow: s x rpm x % */
+  perFlow: number
   timeConstant: number
   /** standard deviation of a reading, fraction of lambda */
   noise: number
@@ -59,6 +61,7 @@ export function knownCase(seed: number, over: Partial<KnownCase> = {}): KnownCas
   return {
     seed,
     delay: 0.2,
+    perFlow: 0,
     timeConstant: 0.06,
     noise: 0.012,
     stops: STOPS,
@@ -113,8 +116,11 @@ function oneRun(c: KnownCase, stop: number, repeat: number, next: () => number):
   const offset = 0.003 * normal(next)
   const loopPhase = 6.28 * next()
   const queue: number[] = []
+  const pipe: [leavesAt: number, lambda: number][] = []
+  let flowed = 0
   const rows: [number, number, number, number, number, number][] = []
-  const level = 1 + 0.006 * normal(next)
+  // Drawn only where it is used, so that other cases stay what they were.
+  const level = c.silent ? 1 + 0.006 * normal(next) : 1
   const start = down ? c.sweep.to : c.sweep.from
   const end = down ? c.sweep.from : c.sweep.to
   let sensor = 1
@@ -145,7 +151,13 @@ function oneRun(c: KnownCase, stop: number, repeat: number, next: () => number):
     const isSilent = c.silent?.stop === stop && rpm >= c.silent.from && rpm <= c.silent.to
     if (isSilent) lambda *= 1 + c.silent!.lean * (1 + 2 * normal(next))
     if (t > lead + seconds + c.closing + c.cutAfter && rpm > 1700) lambda = 3
-    queue.push(lambda)
+    if (c.perFlow > 0) {
+      // What was drawn in leaves the pipe once as much has followed it, and reaches the sensor a fixed time later.
+      flowed += rpm * throttle * dt
+      pipe.push([flowed + c.perFlow, lambda])
+      while (pipe.length > 1 && pipe[1]![0] <= flowed) pipe.shift()
+      queue.push(pipe[0]![1])
+    } else queue.push(lambda)
     const delayed = queue.length > c.delay * inner ? queue.shift()! : queue[0]!
     sensor +=
       (Math.min(delayed, c.endStop * 1.3) - sensor) * (c.timeConstant > 0 ? 1 - Math.exp(-dt / c.timeConstant) : 1)

@@ -143,6 +143,10 @@ export const fieldSchema = closed({
     errorMs: knownFigure(),
     note: words(),
     disagree: yesNo().required().meta({ description: 'two kinds of evidence lie apart by more than their errors' }),
+    byFlow: closed({ baseMs: figure(), perFlow: figure() })
+      .nullable()
+      .defined()
+      .meta({ description: 'where it falls with gas flow: base + perFlow / (rpm x % of opening), perFlow in seconds' }),
     sources: array()
       .of(
         closed({

@@ -5,7 +5,7 @@ import { build } from '../table/table'
 import { nodeEvidence, type NodeEvidence } from './evidence'
 import { FieldError, type CylinderField, type Field, type FieldOptions } from './field'
 import { markHeld, type HeldZone } from './heldZones'
-import { estimateLag, fixedLag, type LagEstimate } from './lag'
+import { appliedLag, estimateLag, fixedLag, type LagEstimate } from './lag'
 import { marginRange } from './marginRange'
 import { findMisfires, isMisfire, withoutMisfires, type MisfireZone } from './misfires'
 import { nearestCellAverage } from './nearestCell'
@@ -53,7 +53,12 @@ export function workOutField(
   const logged = runs.filter((run) => !run.handRange)
   const lag =
     options.lag !== null ? fixedLag(options.lag) : (knownLag ?? estimateLag(grid, logged, grid.loadAxis, filters))
-  const gathered = gatherSamples(runs, { loadAxis: grid.loadAxis, lag: lag.lag, filters, range: marginRange(grid) })
+  const gathered = gatherSamples(runs, {
+    loadAxis: grid.loadAxis,
+    lag: appliedLag(lag),
+    filters,
+    range: marginRange(grid),
+  })
   const misfires = findMisfires(grid, gathered, runs, options.engineCylinders ?? null)
   const all = withoutMisfires(thinSamples(gathered, options.mostSamples), runs, misfires)
   if (!all.usable.includes(true)) {

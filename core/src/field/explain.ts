@@ -1,3 +1,4 @@
+import { appliedLag } from './lag'
 import { percentFromFactor } from '../fuel/mixture'
 import { screenRun } from '../run/screen'
 import type { SetAside } from '../run/run'
@@ -40,7 +41,7 @@ export function explainNode(work: FieldWork, cylinder: number, row: number, colu
   for (const run of runs) {
     const screened = screenRun(run, {
       loadAxis: grid.loadAxis,
-      lag: lag.lag,
+      lag: appliedLag(lag),
       filters: options.filters,
       range: marginRange(grid),
       near,
@@ -114,7 +115,7 @@ export function runTraces(work: FieldWork, cylinder: number, row: number): RunTr
   return runs.flatMap((run) => {
     const screened = screenRun(run, {
       loadAxis: grid.loadAxis,
-      lag: lag.lag,
+      lag: appliedLag(lag),
       filters: options.filters,
       range: marginRange(grid),
     })

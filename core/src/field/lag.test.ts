@@ -3,6 +3,10 @@ import { findOpenings } from '../run/openings'
 import { median } from '../numbers/median'
 import { DEFAULT_FILTERS } from '../run/run'
 import { estimateLag, weighed } from './lag'
+import { seeds } from '../../reference/seeds'
+import { estimateField } from './estimate'
+import { DEFAULT_FIELD_OPTIONS } from './field'
+import { lagByFlow } from './lagByFlow'
 import type { LagSource } from './lagSources'
 
 const lagOf = (over: Partial<KnownCase>) => {
@@ -22,6 +26,50 @@ describe('openings of the throttle', () => {
   })
   it('without a spike there is nothing to go by', () => {
     expect(knownRuns(knownCase(4, { tipIn: 0, stops: [20, 40, 60, 80] })).flatMap(findOpenings)).toEqual([])
+  })
+})
+
+describe('a lag that falls with flow', () => {
+  it.each([
+    [3000, 20],
+    [6000, 50],
+    [12_000, 20],
+  ])('is told by openings at several stops: %i s x rpm x %% at %i Hz', (perFlow, hz) => {
+    for (const seed of [1, 2, 3]) {
+      const runs = knownRuns(knownCase(seed, { perFlow, delay: 0.12, hz, held: [], misfire: null }))
+      const found = lagByFlow(runs)!
+      expect(Math.abs(found.lag.perFlow / perFlow - 1)).toBeLessThan(0.35)
+      // Delay and time constant, and what of a spike is late.
+      expect(Math.abs(found.lag.base - 0.18)).toBeLessThan(0.05)
+    }
+  })
+  it('leaves a field as good as one lag would where there is one lag', () => {
+    const errorOf = (perFlow: number): { rms: number; worst: number } => {
+      const c = knownCase(2, { perFlow, delay: 0.12, hz: 20, held: [], misfire: null })
+      const field = estimateField(knownRuns(c), { ...DEFAULT_FIELD_OPTIONS, grid: c.grid, target: c.target })
+      expect(field.lag.byFlow !== null).toBe(perFlow > 0)
+      const [one] = field.cylinders
+      const off = one!.changePct.flatMap((row, r) =>
+        row.flatMap((value, k) =>
+          one!.evidence[r]![k] === 'solid'
+            ? [value! - 100 * (Math.exp(c.truth(c.grid.rpm[k]!, c.grid.load[r]!)) - 1)]
+            : [],
+        ),
+      )
+      return {
+        rms: Math.sqrt(off.reduce((sum, one) => sum + one * one, 0) / off.length),
+        worst: Math.max(...off.map(Math.abs)),
+      }
+    }
+    for (const perFlow of [0, 6000, 12_000]) {
+      expect(errorOf(perFlow).rms).toBeLessThan(0.4)
+      expect(errorOf(perFlow).worst).toBeLessThan(1.5)
+    }
+  })
+  it('is not made of one lag for all, in 97 of 100', () => {
+    const all = seeds(100, 10)
+    const wrong = all.filter((seed) => lagByFlow(knownRuns(knownCase(seed, { delay: 0.15, hz: 25, repeats: 2 }))))
+    expect(wrong.length).toBeLessThanOrEqual(0.03 * all.length)
   })
 })
 

@@ -1,5 +1,8 @@
 import type { Filters, RunColumns } from '../run/run'
 import type { Grid, LoadAxis } from '../table/table'
+import { grouped } from '../numbers/format'
+import { lagAtFlow, type FlowLag } from '../run/flowLag'
+import { lagByFlow, type LagByFlow } from './lagByFlow'
 import { fromChops, fromOpenings, fromScatter, LEAST_ERROR, type LagSource } from './lagSources'
 
 /** The lag, how it was found and how sharply. */
@@ -14,6 +17,13 @@ export interface LagEstimate {
   /** what each kind of evidence says, and whether they disagree by more than their errors */
   sources: LagSource[]
   disagree: boolean
+  /** where the data tell that it falls with flow; `lag` is then that of a usual flow */
+  byFlow: FlowLag | null
+}
+
+/** The lag as readings are shifted by it. */
+export function appliedLag({ lag, byFlow }: LagEstimate): number | FlowLag {
+  return byFlow ?? lag
 }
 
 /** Taken when nothing in the data tells: common practice for a sensor in the header. */
@@ -40,7 +50,23 @@ export function estimateLag(
   const sources = [fromChops(runs), fromOpenings(runs), fromScatter(grid, runs, loadAxis, filters)].filter(
     (one): one is LagSource => one !== null,
   )
+  const byFlow = lagByFlow(runs)
+  if (byFlow) return fallingLag(byFlow, sources)
   return sources.length ? weighed(sources) : assumed()
+}
+
+/** The lag where openings tell that it falls with flow; what one constant would be from other evidence stays to be seen. */
+function fallingLag({ lag, error, count, usualFlow }: LagByFlow, sources: readonly LagSource[]): LagEstimate {
+  const usual = lagAtFlow(lag, usualFlow)
+  return {
+    lag: usual,
+    error,
+    from: 'estimated',
+    note: `From ${count} throttle openings: it falls with flow, ${ms(lag.base)} and ${grouped(lag.perFlow)} s over rpm x % of opening; ${ms(usual)} at the flow of most.`,
+    sources: [...sources],
+    disagree: false,
+    byFlow: lag,
+  }
 }
 
 function assumed(): LagEstimate {
@@ -51,6 +77,7 @@ function assumed(): LagEstimate {
     note: `Nothing in these runs determines the lag; ${ms(ASSUMED_LAG)} is assumed. A sweep ended by shutting the throttle, a down-sweep or a slower sweep would settle it.`,
     sources: [],
     disagree: false,
+    byFlow: null,
   }
 }
 
@@ -86,6 +113,7 @@ export function weighed(sources: readonly LagSource[]): LagEstimate {
     ].join(''),
     sources: [...sources],
     disagree: left.length > 0,
+    byFlow: null,
   }
 }
 
@@ -103,5 +131,5 @@ function said({ what, count, lag }: LagSource, withLag: boolean): string {
 
 /** A lag set by hand, s. */
 export function fixedLag(lag: number): LagEstimate {
-  return { lag, error: null, from: 'fixed', note: 'Fixed by hand.', sources: [], disagree: false }
+  return { lag, error: null, from: 'fixed', note: 'Fixed by hand.', sources: [], disagree: false, byFlow: null }
 }

@@ -1,7 +1,7 @@
 import type { Filters, RunColumns } from '../run/run'
 import type { LoadGrid } from '../table/table'
 import { findHeldZones, type HeldZone } from './heldZones'
-import { estimateLag } from './lag'
+import { appliedLag, estimateLag } from './lag'
 import { marginRange } from './marginRange'
 import { gatherSamples, keepSamples, type Samples } from './samples'
 
@@ -12,7 +12,7 @@ export function heldZonesOfRuns(
 ): HeldZone[] {
   const mixed = runs.filter((run) => !run.handRange && run.lambda.length > 0)
   if (mixed.length === 0) return []
-  const seconds = lag ?? estimateLag(grid, mixed, grid.loadAxis, filters).lag
+  const seconds = lag ?? appliedLag(estimateLag(grid, mixed, grid.loadAxis, filters))
   const samples = gatherSamples(mixed, { loadAxis: grid.loadAxis, lag: seconds, filters, range: marginRange(grid) })
   return samples.count === 0 ? [] : zonesAmong(grid, samples, mixed)
 }

@@ -133,6 +133,10 @@ export function fieldAnswer(field: Field): FieldAnswer {
       errorMs: field.lag.error === null ? null : Math.round(field.lag.error * 1000),
       note: field.lag.note,
       disagree: field.lag.disagree,
+      byFlow: field.lag.byFlow && {
+        baseMs: Math.round(field.lag.byFlow.base * 1e4) / 10,
+        perFlow: field.lag.byFlow.perFlow,
+      },
       sources: field.lag.sources.map(({ what, lag, error, count }) => ({
         what,
         lagMs: Math.round(lag * 1e4) / 10,

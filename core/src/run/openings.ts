@@ -8,6 +8,8 @@ export interface Opening {
   at: number
   /** s until the reading had made 63.2 % of its way to the peak */
   lag: number
+  /** rpm x % once it is open */
+  flow: number
 }
 
 /** Least opening, %, and s in which it is made. */
@@ -47,7 +49,8 @@ export function findOpenings(run: RunColumns): Opening[] {
     const share = (level - throttle[i - 1]!) / (throttle[i]! - throttle[i - 1]!)
     const at = time[i - 1]! + share * (time[i]! - time[i - 1]!)
     const lag = spikeAfter(time, lambda, i, at)
-    if (lag !== null) openings.push({ run: run.id, at, lag })
+    const last = after.at(-1)!
+    if (lag !== null) openings.push({ run: run.id, at, lag, flow: run.rpm[last]! * open })
   }
   return openings
 }

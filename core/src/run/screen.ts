@@ -1,6 +1,7 @@
 import type { LoadAxis } from '../table/table'
 import { REASONS, type Filters, type Reason, type RunColumns, type SetAside } from './run'
 import { runningMean } from '../numbers/runningMean'
+import { flowAt, lagAtFlow, type FlowLag } from './flowLag'
 import { settlingMarks } from './settling'
 
 /** Readings of one run that stand for a settled charge, each with the engine's state when that charge was drawn in. */
@@ -25,8 +26,8 @@ export interface Screened {
 
 export interface ScreenOptions {
   loadAxis: LoadAxis
-  /** s from charge to reading */
-  lag: number
+  /** s from charge to reading, one for all or falling with flow */
+  lag: number | FlowLag
   filters: Filters
   /** Range of the table with its margin; readings outside cannot be placed. */
   range?: Range
@@ -64,7 +65,8 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
   const load = options.loadAxis === 'throttle' ? run.throttle : run.manifold
   if (!load) return null
   if (run.handRange) return takeHandReadings(run, load, options)
-  const { filters, lag, range, near } = options
+  const { filters, range, near } = options
+  const fallsWithFlow = typeof options.lag !== 'number'
   const { time, rpm, lambda } = run
   const n = time.length
   const plate = run.throttle ? runningMean(time, run.throttle) : null
@@ -89,6 +91,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
   let cutUntil = -Infinity
   for (let i = 0; i < n; i++) {
     const t = time[i]!
+    const lag = lagOf(run, options.lag, i, state)
     const at = t - lag
     let reason = 0
     let stateRpm = NaN
@@ -97,6 +100,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
     else if (Number.isNaN(t)) reason = CODE['no reading']
     else {
       newest = t
+      while (state > 0 && time[state]! > at) state--
       while (state < i && !(time[state + 1]! > at)) state++
       const from = time[state]!
       const step = time[state + 1]! - from
@@ -117,7 +121,13 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
         else if (run.leftOut && stateRpm >= run.leftOut.fromRpm && stateRpm <= run.leftOut.toRpm)
           reason = CODE['left out by hand']
         else if (stateRpm > ceiling) reason = CODE['above the rev ceiling']
-        else if (settling[state] === 1 || (fraction > 0 && settling[state + 1] === 1)) reason = CODE['throttle moving']
+        else if (
+          settling[state] === 1 ||
+          (fraction > 0 && settling[state + 1] === 1) ||
+          (fallsWithFlow && settling[i] === 1)
+        )
+          // Gas drawn in before the plate moved is pushed on by the flow of after.
+          reason = CODE['throttle moving']
         else if (range && !within(range, stateRpm, stateLoad)) reason = CODE['outside the table']
       }
     }
@@ -143,6 +153,18 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
   if (out.trim) out.trim = out.trim.subarray(0, out.count)
   if (out.torque) out.torque = out.torque.subarray(0, out.count)
   return out
+}
+
+/** Lag of the charge whose reading stands at a row; `near` is where the one before was drawn in, close to this one. */
+function lagOf(run: RunColumns, lag: ScreenOptions['lag'], i: number, near: number): number {
+  if (typeof lag === 'number') return lag
+  // The flow that counts is that of the charge itself, which is found by going back once more from a first guess.
+  const { time } = run
+  let at = near
+  const guess = time[i]! - lagAtFlow(lag, flowAt(run, near))
+  while (at > 0 && time[at]! > guess) at--
+  while (at < i && !(time[at + 1]! > guess)) at++
+  return lagAtFlow(lag, flowAt(run, at))
 }
 
 /** What the closed loop multiplies the table's fuel by; a missing trim counts as none. */

@@ -58,7 +58,7 @@ function fieldOf(lean: number): Field {
   return {
     grid: GRID,
     method: 'solve',
-    lag: { lag: 0.2, error: 0.01, from: 'fixed', sources: [], disagree: false, note: '' },
+    lag: { lag: 0.2, error: 0.01, from: 'fixed', sources: [], disagree: false, byFlow: null, note: '' },
     cylinders: [cylinder],
     runs: [],
     heldZones: [],
