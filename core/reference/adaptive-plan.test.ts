@@ -1,7 +1,7 @@
 /**
  * An adaptive plan against the fixed one of eight stops and three repeats a pass, on the simulated machine whose truth is
- * known: as flat between the cells, in at most half the runs (limits as the design sets them: 1 % RMS, 3 % worst, here
- * 3.5 because the table itself cannot follow the machine closer).
+ * known: as flat between the cells, in at most half the runs (limits as the design sets them: 1 % RMS, 3 % worst), over what an
+ * engine reaches: a small opening does not rev out.
  */
 import { DEFAULT_TARGET, targetOn } from '../src/field/target'
 import { loopZoneAt } from '../src/simulator/controller'
@@ -9,12 +9,20 @@ import { DEFAULT_LIVE, liveRig } from '../src/simulator/liveRig'
 import { rigOf, SIMULATED_MACHINES } from '../src/simulator/machinesById'
 import { steadyLambda } from '../src/simulator/rig'
 import { interpolate } from '../src/table/lookup'
-import { adaptivePasses } from './adaptivePasses'
+import { reachOf } from '../src/plan/reach'
+import { adaptivePasses, WANTED } from './adaptivePasses'
 import { random } from './knownTruthLog'
 import { seeds } from './seeds'
 
 /** Eight stops, three repeats: one pass. */
 const FIXED_RUNS = 8 * 3
+
+/** Highest speed at an opening: straight between that of 10 % and the whole span at 20. */
+function reached(plate: number): number {
+  const [fromRpm, toRpm] = WANTED.rpm
+  const short = reachOf(10, { fromRpm, toRpm })
+  return Math.min(toRpm, short + ((plate - 10) / 10) * (toRpm - short))
+}
 
 it.each(seeds(6, 1))('as flat in at most half the runs, seed %i', (seed) => {
   const rig = rigOf(SIMULATED_MACHINES.find((one) => one.id === 'curlew-437-short-silencer')!)
@@ -27,8 +35,9 @@ it.each(seeds(6, 1))('as flat in at most half the runs, seed %i', (seed) => {
   const errors = Array.from({ length: 1500 }, () => ({ rpm: 2800 + 5900 * next(), plate: 10 + 90 * next() }))
     // The loop's zone and what lies between it and the next stop is left alone.
     .filter(({ rpm, plate }) => !loopZoneAt(rig.calibration, rpm, plate) && !(plate < 20 && rpm < 4700))
+    .filter(({ rpm, plate }) => rpm <= reached(plate))
     .map(({ rpm, plate }) => 100 * (steadyLambda(rig, 0, rpm, plate) / interpolate(base, target, rpm, plate) - 1))
   expect(errors.length).toBeGreaterThan(1000)
   expect(Math.sqrt(errors.reduce((sum, one) => sum + one * one, 0) / errors.length)).toBeLessThan(1)
-  expect(Math.max(...errors.map(Math.abs))).toBeLessThan(3.5)
+  expect(Math.max(...errors.map(Math.abs))).toBeLessThan(3)
 })

@@ -22,7 +22,8 @@ export interface Adapted {
   last: NextAnswer
 }
 
-const WANTED = { rpm: [2600, 8900], load: [10, 100], typicalPct: 1, worstPct: 3 } as const
+/** What is to ride well, and how well. */
+export const WANTED = { rpm: [2600, 8900], load: [10, 100], typicalPct: 1, worstPct: 3 } as const
 const RATE = 600
 
 /**
@@ -52,9 +53,6 @@ export function adaptivePasses(rig: Rig, live: LiveRig, most = 40): Adapted {
     const last = askNextRun(runs, options, { tables, wanted: WANTED, pace: DEFAULT_PACE })
     const isCorrected = corrections > 0 && made.every(({ on }) => on !== now)
     if (last.enough ? isCorrected : made.length >= most) return { runs: made.length, minutes, corrections, last }
-    process.stdout.write(
-      `${made.length} ${last.typicalPct.toFixed(2)} ${last.worstPct.toFixed(2)} ${JSON.stringify(last.next)} ${last.why.slice(26, 110)}\n`,
-    )
     if (last.next) {
       const { kind, load: stop, fromRpm, toRpm } = last.next
       const script: RunScript =

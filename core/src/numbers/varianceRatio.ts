@@ -6,7 +6,7 @@ import { regularisedBeta } from './regularisedBeta'
  * @param a, b variances above 0, with their degrees of freedom above 0
  * @see Abramowitz and Stegun, Handbook of Mathematical Functions, 26.6.2
  * @example
- * varianceRatio(4, 5, 1, 5) // 0.155
+ * varianceRatio(4, 5, 1, 5) // 0.154
  */
 export function varianceRatio(a: number, dfA: number, b: number, dfB: number): number {
   const upper = regularisedBeta((dfB * b) / (dfB * b + dfA * a), dfB / 2, dfA / 2)
