@@ -63,7 +63,8 @@ test('eight stops: all is taken, rows that nobody ran are marked and explained, 
   await addLogs(page, wide({ stops: [5, 10, 20, 30, 40, 60, 80, 100], repeats: 2 }))
   await page.getByRole('link', { name: /Change/ }).click()
   await page.getByRole('button', { name: /^Take all \d+/ }).waitFor({ timeout: 60_000 })
-  await cell(page, 90, 5500).click()
+  // Far from the limits of a pass, so that what decided is how it is known.
+  await cell(page, 90, 4500).click()
   const drawer = page.getByRole('complementary', { name: 'Evidence and revisions' })
   await expect(drawer.getByText('bridged between readings').first()).toBeVisible()
   await expect(drawer.getByText('smooth between the readings about it; none lies here')).toBeVisible()
@@ -73,7 +74,7 @@ test('eight stops: all is taken, rows that nobody ran are marked and explained, 
   await expect(page.getByText(/\d+ cells not saved/)).toBeVisible()
   // What the bridged row takes lies between its neighbours.
   const changeOf = async (load: number): Promise<number> =>
-    Number(((await cell(page, load, 5500).textContent()) ?? '').match(/([+−][\d.]+)/)?.[1]?.replace('−', '-'))
+    Number(((await cell(page, load, 4500).textContent()) ?? '').match(/([+−][\d.]+)/)?.[1]?.replace('−', '-'))
   const [below, between, above] = [await changeOf(80), await changeOf(90), await changeOf(100)]
   expect(between).toBeGreaterThanOrEqual(Math.min(below, above) - 1)
   expect(between).toBeLessThanOrEqual(Math.max(below, above) + 1)

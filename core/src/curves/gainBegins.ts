@@ -54,7 +54,7 @@ export function gainBegins(
     return rise.base > NO_BASE * rise.top ? rpm[0]! : rpm[0]! + step * rise.from + Math.min(smoothing, half)
   }
   const estimate = beginsAt(found)
-  if (first.length < 2 || second.length < 2) return { rpm: estimate, low: null, high: null }
+  if (first.length < 2 || second.length < 2) return { rpm: Math.round(estimate), low: null, high: null }
   const departures = [...departuresOf(first, -1, ruler), ...departuresOf(second, 1, ruler)].map((run) =>
     bins.map((bin, k) => run[bin]! / level[k]! || 0),
   )

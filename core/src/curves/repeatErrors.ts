@@ -42,7 +42,9 @@ export function repeatErrors(sides: readonly [Side, Side], bins: number, besides
   const out: RepeatErrors = {
     error: new Float64Array(bins).fill(NaN),
     freedom: new Float64Array(bins).fill(NaN),
-    whole: { error: error(all.level, all.level, n, m), freedom: all.freedom },
+    whole: isUnlike
+      ? { error: error(a.level, b.level, n, m), freedom: Math.min(a.freedom, b.freedom) }
+      : { error: error(all.level, all.level, n, m), freedom: all.freedom },
   }
   for (let bin = 0; bin < bins; bin++) {
     const [n, m] = sides.map((side) => valuesAt(side, bin).length) as [number, number]
