@@ -67,7 +67,10 @@ try {
   await page.mouse.move(640, 300)
   await shot('compare')
   await view('Plan')
-  await page.getByText(/cells? surer/).first().waitFor()
+  await page
+    .getByText(/cells? surer/)
+    .first()
+    .waitFor()
   await shot('plan')
   await view('Hand readings')
   await page.locator('[data-cell="0:0"]').click()

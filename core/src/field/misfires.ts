@@ -38,6 +38,7 @@ const LEANER = 1.01
 const MORE_SCATTER = 1.3
 /** % of plate within which a run counts as held at its stop, and the share of it that must be. */
 const HELD = { least: 2, share: 0.06, most: 0.8 }
+const MOST_ROWS = 10_000
 /** Engines of unknown make-up are taken to have one of these numbers of cylinders. */
 const USUAL_CYLINDERS = [2, 3, 4]
 
@@ -123,7 +124,10 @@ const isNear = (one: number, stop: number): boolean => Math.abs(one - stop) <= M
 /** The plate that a run was held at; null for one that was not. */
 function stopOf({ throttle, rpm, handRange }: RunColumns): number | null {
   if (!throttle || handRange) return null
-  const open = [...throttle].filter((one, i) => one > HELD.least && rpm[i]! > 0)
+  // Evenly chosen rows tell where the plate stood; a road log has millions.
+  const stride = Math.max(1, Math.ceil(throttle.length / MOST_ROWS))
+  const rows = Array.from({ length: Math.ceil(throttle.length / stride) }, (_, k) => k * stride)
+  const open = rows.filter((i) => throttle[i]! > HELD.least && rpm[i]! > 0).map((i) => throttle[i]!)
   const stop = median(open)
   const held = open.filter((one) => isNear(one, stop))
   return held.length > HELD.most * open.length ? stop : null
