@@ -1,6 +1,5 @@
 import type { CorrectionId } from '../air/corrections'
 import { targetOn, type TargetChoice } from '../field/target'
-import { mean } from '../numbers/mean'
 import type { LoadAxis } from '../table/table'
 import type { RpmBand, RunColumns } from '../run/run'
 import {
@@ -19,7 +18,7 @@ import { gainBegins, type GainBegins } from './gainBegins'
 import { gainsTable, type Gain } from './gains'
 import { findHoles, type Hole } from './holes'
 import { overlayCurves, rulerOver, type Overlay } from './overlay'
-import { atStop, plateSlope } from './plateSlope'
+import { heldPlates } from './heldPlates'
 import { quantityOf, spreadOf, type Quantity, type Spread } from './quantity'
 import { rulerRpm, type CurveRuler } from './ruler'
 import { warmUpRuns } from './warmUp'
@@ -196,14 +195,6 @@ interface ReadSide {
   warning: string | null
 }
 
-/** Runs of all sides brought to the plate they were meant to be held at. */
-interface HeldPlates {
-  bring: (curves: readonly Curve[]) => Curve[]
-  /** standard error that this leaves in the difference of the two sides, share of torque by bin */
-  doubt: Float64Array
-  words: string | null
-}
-
 interface Laid {
   side: Side
   curves: Curve[]
@@ -216,37 +207,6 @@ function settledOf(group: readonly Curve[], ruler: CurveRuler, quantity: Quantit
   const coolant = group.map((curve) => curve.coolant)
   const warm = warmUpRuns(values, coolant).map((one) => one.run)
   return values.filter((one, run) => hasValues(one) && !warm.includes(run))
-}
-
-/** % of plate from which torque hardly follows it, and its share of the stop that is not worth a word. */
-const OPEN = 95
-const HARDLY = 0.01
-
-function heldPlates(laid: readonly Laid[], ruler: CurveRuler, stop: number | null): HeldPlates | null {
-  if (stop === null || stop <= 0 || stop >= OPEN) return null
-  const slope = plateSlope(
-    laid.map(({ curves }) => curves),
-    laid.flatMap(({ besides }) => besides.flat()),
-    stop,
-    ruler,
-  )
-  const plates = laid.map(
-    ({ curves }) =>
-      spreadOf(
-        curves.flatMap(({ plate }) => plate ?? []),
-        ruler,
-      ).mean,
-  )
-  const [before, after] = [plates[0]!, plates.at(-1)!]
-  const means = plates.map((one) => mean(one)).filter((one) => one === one)
-  const isOff = means.some((one) => Math.abs(one / stop - 1) > HARDLY)
-  return {
-    bring: (curves) => curves.map((curve) => atStop(curve, stop, slope)),
-    doubt: slope.error.map((error, bin) => Math.abs(Math.log(after[bin]! / before[bin]!)) * error || 0),
-    words: isOff
-      ? `Held at ${means.map((one) => one.toFixed(1)).join(' and ')} % of plate; torque is brought to ${stop} % by its slope with plate (${mean(slope.slope).toFixed(2)} % of torque for 1 % of the opening).`
-      : null,
-  }
 }
 
 function readSide(side: Side, curves: readonly Curve[], ruler: CurveRuler, { correction }: SidesChoice): ReadSide {

@@ -2,6 +2,7 @@ import type { Filters, RunColumns } from '../run/run'
 import type { Grid, LoadAxis } from '../table/table'
 import { grouped } from '../numbers/format'
 import { lagAtFlow, type FlowLag } from '../run/flowLag'
+import { findOpenings } from '../run/openings'
 import { lagByFlow, type LagByFlow } from './lagByFlow'
 import { fromChops, fromOpenings, fromScatter, LEAST_ERROR, type LagSource } from './lagSources'
 
@@ -47,10 +48,11 @@ export function estimateLag(
   loadAxis: LoadAxis,
   filters: Filters,
 ): LagEstimate {
-  const sources = [fromChops(runs), fromOpenings(runs), fromScatter(grid, runs, loadAxis, filters)].filter(
+  const openings = runs.flatMap(findOpenings)
+  const sources = [fromChops(runs), fromOpenings(openings), fromScatter(grid, runs, loadAxis, filters)].filter(
     (one): one is LagSource => one !== null,
   )
-  const byFlow = lagByFlow(runs)
+  const byFlow = lagByFlow(openings, runs)
   if (byFlow) return fallingLag(byFlow, sources)
   return sources.length ? weighed(sources) : assumed()
 }
@@ -62,7 +64,7 @@ function fallingLag({ lag, error, count, usualFlow }: LagByFlow, sources: readon
     lag: usual,
     error,
     from: 'estimated',
-    note: `From ${count} throttle openings: it falls with flow, ${ms(lag.base)} and ${grouped(lag.perFlow)} s over rpm x % of opening; ${ms(usual)} at the flow of most.`,
+    note: `From ${count} throttle openings: it falls with flow, ${ms(lag.base)} and ${grouped(Math.round(lag.perFlow))} s over rpm x % of opening; ${ms(usual)} at the flow of most.`,
     sources: [...sources],
     disagree: false,
     byFlow: lag,

@@ -1,8 +1,9 @@
 import { MAD_TO_SIGMA } from '../numbers/medianAbsolute'
 import { median } from '../numbers/median'
 import type { FlowLag } from '../run/flowLag'
-import { findOpenings } from '../run/openings'
+import type { Opening } from '../run/openings'
 import type { RunColumns } from '../run/run'
+import { SPIKE_DOUBT, STRAY } from './lagSources'
 
 /** A lag that falls with flow, as openings at several stops tell it. */
 export interface LagByFlow {
@@ -20,19 +21,16 @@ const LEAST_SPAN = 2.5
 const LEAST_FALL = 0.04
 /** Standard errors by which the fall must be told. */
 const SURE = 4
-/** s about the line beyond which an opening is left out. */
-const STRAY = 0.08
-/** s by which the peak of a spike may mislead. */
-const SPIKE_DOUBT = 0.02
 
 /**
  * Lag as base + perFlow / (rpm x opening), by the median of all slopes between openings (Theil 1950, Sen 1968), which some
  * strays do not move.
  *
+ * @param runs that they were found in, for the flow of most
  * @returns null where openings do not tell that it falls: then one lag for all is the better model
  */
-export function lagByFlow(runs: readonly RunColumns[]): LagByFlow | null {
-  const all = runs.flatMap(findOpenings).filter((one) => one.flow > 0)
+export function lagByFlow(openings: readonly Opening[], runs: readonly RunColumns[]): LagByFlow | null {
+  const all = openings.filter((one) => one.flow > 0)
   if (all.length < LEAST_OPENINGS) return null
   const flows = all.map((one) => one.flow)
   if (Math.max(...flows) < LEAST_SPAN * Math.min(...flows)) return null

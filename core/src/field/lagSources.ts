@@ -1,5 +1,5 @@
 import { findChops, fitResponse } from '../run/chops'
-import { findOpenings } from '../run/openings'
+import type { Opening } from '../run/openings'
 import type { Filters, RunColumns } from '../run/run'
 import type { Grid, LoadAxis } from '../table/table'
 import { MAD_TO_SIGMA } from '../numbers/medianAbsolute'
@@ -35,10 +35,10 @@ const HIDDEN_RESPONSE = 0.02
 const MOST_CHOPS = 40
 
 /** s by which the peak of a spike, which is no step, may mislead. */
-const SPIKE_DOUBT = 0.02
+export const SPIKE_DOUBT = 0.02
 const LEAST_OPENINGS = 5
 /** s about the middle of all events beyond which one is left out. */
-const STRAY = 0.08
+export const STRAY = 0.08
 
 /** Lag by throttle chops, where fuel is cut at once as a rule; null without any. */
 export function fromChops(runs: readonly RunColumns[]): LagSource | null {
@@ -62,8 +62,7 @@ export function fromChops(runs: readonly RunColumns[]): LagSource | null {
 }
 
 /** Lag by the spikes that follow quick openings; null where there are too few. */
-export function fromOpenings(runs: readonly RunColumns[]): LagSource | null {
-  const all = runs.flatMap(findOpenings)
+export function fromOpenings(all: readonly Opening[]): LagSource | null {
   if (all.length < LEAST_OPENINGS) return null
   const middle = median(all.map((one) => one.lag))
   const near = all.filter((one) => Math.abs(one.lag - middle) < STRAY)
