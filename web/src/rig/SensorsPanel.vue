@@ -10,7 +10,8 @@ const props = defineProps<{ bench: Bench }>()
 const { state, news, isDriving, isBusy, controls } = props.bench
 const known = computed(() => state.value!.sensors.calibration)
 const done = computed(() => isCalibrated(known.value))
-const working = ref(false)
+/** Steps under way: each holds its own button only, so that a quick press of the next is not lost. */
+const working = ref<CalibrationStep[]>([])
 const volts = (value: number | null): string => (value === null ? 'not taken' : `${plain(value, 2)} V`)
 
 /** What the sensors read now is asked for while this is looked at. */
@@ -19,8 +20,8 @@ const timer = setInterval(() => void props.bench.refresh(), EVERY)
 onScopeDispose(() => clearInterval(timer))
 
 async function take(step: CalibrationStep): Promise<void> {
-  working.value = true
-  await props.bench.calibrate(step).finally(() => (working.value = false))
+  working.value = [...working.value, step]
+  await props.bench.calibrate(step).finally(() => (working.value = working.value.filter((one) => one !== step)))
 }
 
 const LIMITS: { key: keyof SafetyLimits; name: string; unit: string; least: number; most: number; step: number }[] = [
@@ -41,7 +42,7 @@ const LIMITS: { key: keyof SafetyLimits; name: string; unit: string; least: numb
     </h3>
     <p class="figures">now {{ plain(state.sensors.throttleVolts, 2) }} V</p>
     <div class="line">
-      <ElButton size="small" :loading="working" @click="take('closed')">This is shut</ElButton>
+      <ElButton size="small" :loading="working.includes('closed')" @click="take('closed')">This is shut</ElButton>
       <span class="figures soft">{{ volts(known.closedVolts) }}</span>
     </div>
     <div class="line">
@@ -52,7 +53,7 @@ const LIMITS: { key: keyof SafetyLimits; name: string; unit: string; least: numb
         @click="bench.set({ throttle: controls?.throttle === 100 ? 0 : 100 })"
         >{{ controls?.throttle === 100 ? 'Let the plate shut' : 'Hold the plate wide open' }}</ElButton
       >
-      <ElButton size="small" :loading="working" @click="take('open')">This is wide open</ElButton>
+      <ElButton size="small" :loading="working.includes('open')" @click="take('open')">This is wide open</ElButton>
       <span class="figures soft">{{ volts(known.openVolts) }}</span>
     </div>
     <h3>
@@ -66,7 +67,9 @@ const LIMITS: { key: keyof SafetyLimits; name: string; unit: string; least: numb
       }}
     </p>
     <div class="line">
-      <ElButton size="small" :loading="working" @click="take('free-air')">This is free air</ElButton>
+      <ElButton size="small" :loading="working.includes('free-air')" @click="take('free-air')"
+        >This is free air</ElButton
+      >
       <span class="figures soft">{{
         known.freeAirPct === null ? 'not taken' : `${plain(known.freeAirPct, 1)} %`
       }}</span>
