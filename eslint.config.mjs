@@ -29,7 +29,7 @@ const CORE = [NODE, INTERFACE, STORAGE, UPWARD]
 /** A room of the core must not know some others. Later walls replace earlier ones, so each names all of its own. */
 const room = (name, others, message) =>
   wall(`core/src/${name}/**/*.ts`, [...CORE, [others.map((one) => `../${one}/*`), message]], ['**/*.test.ts'])
-const STAGES = ['baseline', 'brief', 'change', 'jetting', 'mixture', 'spark']
+const STAGES = ['baseline', 'brief', 'change', 'jetting', 'mixture', 'response', 'spark']
 
 /** Rules that need types take most of the time; `npm run test:quick` leaves them to `npm run lint` and `npm test`. */
 const isQuick = process.env.YUZUMIX_LINT === 'quick'
@@ -107,6 +107,11 @@ export default ts.config(
     'log',
     ['field', 'curves', 'rig', 'simulator', 'spark', 'plan', 'job', 'change'],
     'Reading files is all that log does.',
+  ),
+  room(
+    'response',
+    ['simulator', 'plan', 'job', 'log', 'trainer', 'jetting', 'spark'],
+    'The answer to the hand is told by runs and tables.',
   ),
   room('curves', ['rig', 'simulator', 'spark', 'plan', 'job', 'change', 'log'], 'Curves are made of runs.'),
   room('rig', ['simulator', 'trainer'], 'What holds for every rig does not know the simulated one.'),

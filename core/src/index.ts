@@ -378,3 +378,28 @@ export { reportCautions } from './job/reportCautions'
 export { reportCurves } from './job/reportCurves'
 export { reportHtml } from './job/reportHtml'
 export { reportText, type ReportReader } from './job/reportText'
+export { plateAnswer, responseAnswer } from './response/answer'
+export { accelerationChange } from './response/accelerationChange'
+export { askPlate, ResponseError, type PlateAsked } from './response/askPlate'
+export { type Estimate } from './response/excursion'
+export { type GripMap } from './response/gripMap'
+export { risingAt } from './response/knotsAt'
+export { type LoopExit } from './response/loopExits'
+export { type JudgedRollOn } from './response/rollOns'
+export { type PlannedRollOn } from './response/rollOnPlan'
+export { type Advice, type RollOnGroup } from './response/rollOnGroups'
+export { type Snatch } from './response/snatch'
+export { exitWords, TAPER, taperExits, type HandNode } from './response/taperExits'
+export { STEP as RESPONSE_STEP } from './response/tracedOpening'
+export { torqueCurve } from './response/torqueMap'
+export { wholeMap } from './response/wholeMap'
+export { PLATE_SHAPES, type MadePlate, type PlateShape } from './response/plateTable'
+export { respond, DEFAULT_RESPONSE, type Response, type ResponseChoice } from './response/response'
+export {
+  plateRequestSchema,
+  responseRequestSchema,
+  type PlateAnswer,
+  type PlateRequest,
+  type ResponseAnswer,
+  type ResponseRequest,
+} from './contract/response'

@@ -14,7 +14,7 @@ export interface LargeStep {
   size: number
   /** furthest that would be let pass, with its sign */
   limit: number
-  unit: '%' | '°'
+  unit: '%' | '°' | '% of plate'
 }
 
 /** What a step is judged by. */
@@ -48,13 +48,14 @@ function departure(from: Table, to: Table, row: number, column: number, hardware
 }
 
 /**
- * Cells of a fuel or spark table whose step is too large to be taken unasked; none of other tables. Fuel: more than 4 %
+ * Cells of a fuel, spark or plate table whose step is too large to be taken unasked; none of other tables. Fuel: more than 4 %
  * leaner (2.5 % from 70 % load, or where it reads lean already), more than 25 % richer. Spark: more than 1.5 degrees more,
  * more than 4 less. All are common practice. A cell that stays as it was, or comes back toward what was measured, is none.
  *
  * @param after the new state, on the same breakpoints
  */
 export function largeSteps(after: Table, { measured, parent, lean = null, hardware = 1 }: StepGround): LargeStep[] {
+  if (after.kind === 'plate') return steeperThirds(after, [measured, parent])
   const isFuel = after.kind.startsWith('fuel')
   if (!isFuel && !after.kind.startsWith('spark')) return []
   return after.load.flatMap((load, row) =>
@@ -70,6 +71,28 @@ export function largeSteps(after: Table, { measured, parent, lean = null, hardwa
       return isLarge && goesOn ? [{ row, column, rpm, load, size, limit, unit: isFuel ? '%' : '°' }] : []
     }),
   )
+}
+
+/** First third of the grip, %, and by how much steeper its plate may become unasked, % of plate per % of grip. */
+const THIRD = 100 / 3
+const STEEPER = 0.1
+
+/**
+ * Cells in the first third of the grip at which a plate table would open more steeply than in any of some states: that is
+ * where a machine is balanced by hand.
+ */
+function steeperThirds(after: Table, before: readonly Table[]): LargeStep[] {
+  return after.load.flatMap((load, row) => {
+    if (row === 0 || load > THIRD + 1e-9) return []
+    const grip = load - after.load[row - 1]!
+    return after.rpm.flatMap((rpm, column): LargeStep[] => {
+      const [now, ...then] = [after, ...before].map(
+        ({ values }) => values[row]![column]! - values[row - 1]![column]!,
+      ) as [number, ...number[]]
+      const limit = Math.max(0, ...then) + STEEPER * grip
+      return now > limit + SLACK ? [{ row, column, rpm, load, size: now, limit, unit: '% of plate' }] : []
+    })
+  })
 }
 
 /** Whether a step leans some cell by so much that it matters whether that cell reads lean already. */
@@ -99,6 +122,10 @@ export function largeStepsText(steps: readonly LargeStep[], from: string): strin
   const why =
     steps[0]?.unit === '°'
       ? 'A large step of advance can knock before anybody hears it, and a large step back runs the exhaust hot.'
-      : 'Lean under load destroys pistons, and much too rich washes the oil off the bore.'
+      : steps[0]?.unit === '% of plate'
+        ? 'A plate that opens more steeply in the first third of the grip can throw a rider.'
+        : 'Lean under load destroys pistons, and much too rich washes the oil off the bore.'
+  if (steps[0]?.unit === '% of plate')
+    return `${counted(steps.length, 'cell opens', 'cells open')} more steeply than ${from}: ${named.join('; ')}${rest > 0 ? `; and ${rest} more` : ''}. ${why} Keep it no steeper, or say why this once it must be.`
   return `${counted(steps.length, 'cell moves', 'cells move')} far from ${from}: ${named.join('; ')}${rest > 0 ? `; and ${rest} more` : ''}. ${why} Go in small steps and measure between them, or say why this once it must be.`
 }

@@ -34,6 +34,7 @@ export const controlsSchema = closed({
   fuel: yesNo(),
   sparkOffset: amount(-20, 20),
   fuelOffset: amount(-30, 40),
+  mode: amount(0, 3).integer().meta({ description: 'riding mode, from 0' }),
 }).meta({ ref: 'RigControls' })
 
 const stop = () => amount(1, 100).required()
@@ -64,6 +65,14 @@ const scripts = {
     fromRpm: speed(),
     fromStop: stop(),
     stop: stop(),
+    seconds: seconds(),
+    gear: gear(),
+  }),
+  overrun: closed({
+    kind: kind('overrun'),
+    fromRpm: speed(),
+    stop: stop(),
+    shutSeconds: amount(0.3, 10).required(),
     seconds: seconds(),
     gear: gear(),
   }),
@@ -224,6 +233,8 @@ const sampleSchema = closed({
   trimShort: figure(),
   spark: figure(),
   manifold: number().strict(),
+  grip: number().strict().meta({ description: 'the hand in %, where a motor moves the plate' }),
+  mode: number().strict().meta({ description: 'riding mode, from 0' }),
 }).meta({ ref: 'RigSample' })
 
 /** What the bench's stream says. */

@@ -25,6 +25,7 @@ import { jobChangeSchema, jobSchema, newJobSchema } from './job'
 import { runPlanSchema } from './plan'
 import { healthSchema } from './problem'
 import { handReadingsSchema, mappingSchema, runChangeSchema, runSchema, uploadSchema } from './run'
+import { plateRequestSchema, plateSchema, responseRequestSchema, responseSchema } from './response'
 import { newSetSchema, runSetSchema, setChangeSchema } from './set'
 import {
   checkedRevisionSchema,
@@ -141,6 +142,16 @@ const CALLS_AS_LISTED: readonly Call[] = [
   post('/jobs/{job}/next-run', 'The run that takes most doubt away per minute, or that it is enough', {
     body: nextRunRequestSchema,
     answer: nextRunSchema,
+    problems: [400, 422],
+  }),
+  post('/jobs/{job}/response', 'How a machine answers the hand: roll-ons, loop exits, overruns, grip to plate', {
+    body: responseRequestSchema,
+    answer: responseSchema,
+    problems: [400],
+  }),
+  post('/jobs/{job}/plate', 'A plate table of a shape, the torque it makes over the grip, and what speaks against it', {
+    body: plateRequestSchema,
+    answer: plateSchema,
     problems: [400, 422],
   }),
   post('/air', 'What a weather makes of the air, and the factor of every correction standard', {

@@ -55,6 +55,9 @@ const runFactsSchema = closed({
   settledFromRpm: number().strict().nullable().meta({ description: 'span of engine speed of those readings' }),
   settledToRpm: number().strict().nullable(),
   spark: number().strict().nullable().meta({ description: 'mean advance at that throttle in degrees' }),
+  modes: array()
+    .of(number().strict().required())
+    .meta({ description: 'riding modes of its mode column; absent without one' }),
 }).meta({ ref: 'RunFacts', about: 'what a run is, as far as its columns tell' })
 
 /** What somebody decided to leave out of a run, and why. Without a span the whole run is left out. */

@@ -20,3 +20,12 @@ describe('a job beside the controller', () => {
     expect(workingTable([table(nameAsFound('Fuel'))], inside)).toBeUndefined()
   })
 })
+
+describe('plates of several riding modes, which look alike', () => {
+  const plate = (name: string) => ({ ...table(name), table: { ...inside.table, kind: 'plate' as const } })
+  it('go by their name and by nothing else', () => {
+    const [first, second] = [plate('Plate, mode 1'), plate('Plate, mode 2')]
+    expect(workingTable([first, second], plate('Plate, mode 2'))).toBe(second)
+    expect(workingTable([first], plate('Plate, mode 2'))).toBeUndefined()
+  })
+})

@@ -16,7 +16,15 @@ export function fitsController(one: Served, inside: Served): boolean {
   return one.cylinder === inside.cylinder && one.table.kind === inside.table.kind && sameGrid(one.table, inside.table)
 }
 
-/** The job's table that is worked on for that place of the controller: not the one kept as it was found. */
-export function workingTable<T extends Served & { name: string }>(tables: readonly T[], inside: Served): T | undefined {
-  return tables.find((one) => fitsController(one, inside) && !one.name.endsWith(AS_FOUND))
+/**
+ * The job's table that is worked on for that place of the controller: not the one kept as it was found. Of several that fit
+ * the one of its name goes first; plates of several riding modes look alike, so there nothing but the name will do.
+ */
+export function workingTable<T extends Served & { name: string }>(
+  tables: readonly T[],
+  inside: Served & { name: string },
+): T | undefined {
+  const fitting = tables.filter((one) => fitsController(one, inside) && !one.name.endsWith(AS_FOUND))
+  const named = fitting.find((one) => one.name === inside.name)
+  return named ?? (inside.table.kind === 'plate' ? undefined : fitting[0])
 }

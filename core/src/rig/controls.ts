@@ -3,7 +3,7 @@ export type Brake = { kind: 'off' } | { kind: 'hold'; rpm: number } | { kind: 's
 
 /** What a person at the rig sets. */
 export interface RigControls {
-  /** % of plate */
+  /** % of plate, or of the grip where a motor moves the plate */
   throttle: number
   brake: Brake
   /** 0 for neutral */
@@ -15,6 +15,8 @@ export interface RigControls {
   sparkOffset: number
   /** percent of fuel added to what the controller's tables ask for */
   fuelOffset: number
+  /** riding mode, from 0 */
+  mode: number
 }
 
 export const RESTING: RigControls = {
@@ -26,4 +28,5 @@ export const RESTING: RigControls = {
   fuel: false,
   sparkOffset: 0,
   fuelOffset: 0,
+  mode: 0,
 }

@@ -16,4 +16,7 @@ export interface RigSample {
   spark: number
   /** kPa absolute, where the rig measures it */
   manifold?: number
+  /** the hand, %, and the riding mode, where a motor moves the plate */
+  grip?: number
+  mode?: number
 }

@@ -10,6 +10,8 @@ export type RunScript =
   | { kind: 'sweep'; stop: number; fromRpm: number; toRpm: number; rate: number; gear: number; sparkOffset?: number }
   | { kind: 'hold'; stop: number; rpm: number; seconds: number; gear: number }
   | { kind: 'roll-on'; fromRpm: number; fromStop: number; stop: number; seconds: number; gear: number }
+  /** the throttle is shut from a speed, and opened again while fuel is cut */
+  | { kind: 'overrun'; fromRpm: number; stop: number; shutSeconds: number; seconds: number; gear: number }
   /** degrees, or percent of fuel, added one after the other */
   | { kind: SteppedKind; stop: number; rpm: number; offsets: readonly number[]; seconds: number; gear: number }
 export type SteppedKind = 'spark step' | 'mixture step'
@@ -53,12 +55,14 @@ const STALLED = { seconds: 1.5, rpm: 25 }
 /** s of shut throttle at the end, so that the log has its chop. */
 const TAIL = 1.6
 const IDLE_OPENING = 12
+/** s that a speed is held before the throttle is shut on the overrun. */
+const HELD_BEFORE = 0.8
 /** Opening and speed at which an engine is warmed. */
 const WARMING = { throttle: 15, rpm: 3000, gear: 3 }
 
 /** Kind of the run that a script makes; null when it makes none. */
 export function kindOfScript(script: RunScript): RunKind | null {
-  return script.kind === 'warm-up' ? null : script.kind
+  return script.kind === 'warm-up' ? null : script.kind === 'overrun' ? 'roll-on' : script.kind
 }
 
 /** What a run of that script is called. */
@@ -72,6 +76,8 @@ export function nameOfScript(script: RunScript): string {
       return `Hold at ${script.stop} %, ${grouped(script.rpm)} rpm`
     case 'roll-on':
       return `Roll-on to ${script.stop} % from ${grouped(script.fromRpm)} rpm`
+    case 'overrun':
+      return `Overrun from ${grouped(script.fromRpm)} rpm, to ${script.stop} %`
     case 'spark step':
       return `Spark step at ${script.stop} %, ${grouped(script.rpm)} rpm`
     case 'mixture step':
@@ -144,6 +150,7 @@ function startOf(script: RunScript): { rpm: number } | null {
       return null
     case 'sweep':
     case 'roll-on':
+    case 'overrun':
       return { rpm: script.fromRpm }
     default:
       return { rpm: script.rpm }
@@ -173,8 +180,7 @@ function controlsIn(
   const held = { ...on, fan: true, gear: script.gear, brake: { kind: 'hold', rpm: start!.rpm } as const }
   if (phase !== 'running') {
     // Small openings alone may not reach the speed: a little more until it does.
-    const opening = script.kind === 'roll-on' ? script.fromStop : Math.max(IDLE_OPENING, Math.min(script.stop, 25))
-    return { ...held, throttle: opening }
+    return { ...held, throttle: script.kind === 'roll-on' ? script.fromStop : settlingAt(script.stop) }
   }
   switch (script.kind) {
     case 'sweep':
@@ -191,12 +197,23 @@ function controlsIn(
       return since < 1
         ? { ...held, throttle: script.fromStop }
         : { ...on, gear: script.gear, throttle: script.stop, brake: { kind: 'off' } }
+    case 'overrun':
+      if (since < HELD_BEFORE) return { ...held, throttle: settlingAt(script.stop) }
+      return {
+        ...on,
+        gear: script.gear,
+        throttle: since < HELD_BEFORE + script.shutSeconds ? 0 : script.stop,
+        brake: { kind: 'off' },
+      }
     case 'spark step':
       return { ...held, throttle: script.stop, sparkOffset: offset }
     case 'mixture step':
       return { ...held, throttle: script.stop, fuelOffset: offset }
   }
 }
+
+/** Opening at which a speed is reached. */
+const settlingAt = (stop: number): number => Math.max(IDLE_OPENING, Math.min(stop, 25))
 
 function lengthOf(script: RunScript): number {
   switch (script.kind) {
@@ -213,6 +230,8 @@ function lengthOf(script: RunScript): number {
       return script.seconds
     case 'roll-on':
       return script.seconds + 1
+    case 'overrun':
+      return HELD_BEFORE + script.shutSeconds + script.seconds
   }
 }
 

@@ -276,6 +276,15 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     most: 12,
   },
   {
+    name: 'mode',
+    title: 'Riding mode',
+    unit: '',
+    units: { '': [1, 0] },
+    headers: /^((riding|drive|power|throttle|engine) ?(mode|map)|mode)$/,
+    least: 0,
+    most: 20,
+  },
+  {
     name: 'speed',
     title: 'Road speed',
     unit: 'km/h',

@@ -22,7 +22,7 @@ const SIXTY_THREE = 1 - Math.exp(-1)
 /** Measures the way of the reading at every throttle chop: the plate shuts above idle, fuel is cut at once, and the reading goes lean one lag later. */
 export function findChops(run: RunColumns): Chop[] {
   const { time, rpm } = run
-  if (!run.throttle) return []
+  if (!run.throttle || run.lambda.length === 0) return []
   const opening = runningMean(time, run.throttle)
   const lambda = meanColumn(run.lambda)
   const limit = closedLimit(opening)

@@ -102,3 +102,12 @@ describe('torque of a run', () => {
     expect(torqueNm(10, 0)).toBeNaN()
   })
 })
+
+it('tells riding modes where a run has them', () => {
+  const n = 200
+  const column = (of: (i: number) => number): Float32Array => Float32Array.from({ length: n }, (_, i) => of(i))
+  const columns = { time: column((i) => i / 50), rpm: column(() => 4000), throttle: column(() => 30) }
+  const both = { ...columns, mode: column((i) => (i < 100 ? 2 : 1)) }
+  expect(runFacts(both, 'road')).toMatchObject({ modes: [1, 2] })
+  expect(runFacts(columns, 'road')).not.toHaveProperty('modes')
+})

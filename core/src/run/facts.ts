@@ -28,6 +28,8 @@ export interface RunFacts {
   settledToRpm?: number | null
   /** mean advance at that throttle, degrees; null (or absent in facts told long ago) without a spark channel */
   spark?: number | null
+  /** riding modes of its mode column; absent without one */
+  modes?: number[]
 }
 
 /** % of plate around the stop that still is the stop. */
@@ -49,6 +51,7 @@ export const FACT_CHANNELS = [
   'barometer',
   'humidity',
   'spark',
+  'mode',
 ] as const
 /** Columns by channel name, as far as they are there. */
 export type FactColumns = Partial<Record<(typeof FACT_CHANNELS)[number], Float32Array>>
@@ -85,7 +88,14 @@ export function runFacts(columns: FactColumns, kind: RunKind): RunFacts {
     coolantTo: warm.length ? Math.round(warm.at(-1)!) : null,
     ...settledIn(columns, kind),
     spark: columns.spark ? meanOver(columns.spark, there) : null,
+    ...(columns.mode && { modes: modesOf(columns.mode, rows) }),
   }
+}
+
+/** Riding modes that a run was made in, rising. */
+function modesOf(mode: Float32Array, rows: readonly number[]): number[] {
+  const seen = new Set(rows.map((i) => Math.round(mode[i]!)).filter((one) => one === one))
+  return [...seen].sort((a, b) => a - b)
 }
 
 type Settled = Pick<RunFacts, 'settled' | 'settledFromRpm' | 'settledToRpm'>

@@ -22,6 +22,10 @@ export interface RunColumns {
   /** degrees before top dead centre, and the knock level as the rig tells it */
   spark?: Float32Array
   knock?: Float32Array
+  /** the hand on the twist grip, %, where the plate is moved by a motor; riding mode and gear as the controller numbers them */
+  grip?: Float32Array
+  mode?: Float32Array
+  gear?: Float32Array
   /** where the sensor sat; not said means close to the port */
   sensorPlace?: SensorPlace
   /** a span of rpm that somebody left out by hand */

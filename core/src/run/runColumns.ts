@@ -13,16 +13,21 @@ const NAMED = [
   'drum',
   'spark',
   'knock',
+  'grip',
+  'mode',
+  'gear',
 ] as const
 const LAMBDAS = ['lambda1', 'lambda2', 'lambda3', 'lambda4']
 const ALWAYS = ['time', 'rpm', ...LAMBDAS]
-/** What a computation takes of a run: the mixture field, curves and comparisons, or advance from torque. */
-export type ColumnPurpose = 'field' | 'curves' | 'spark'
+/** What a computation takes of a run: the mixture field, curves and comparisons, advance from torque, or the answer to the hand. */
+export type ColumnPurpose = 'field' | 'curves' | 'spark' | 'response'
 const SPARK_ONLY: readonly string[] = ['spark', 'knock']
+const RESPONSE_ONLY: readonly string[] = ['grip', 'mode', 'gear']
 const TAKES: Record<ColumnPurpose, readonly string[]> = {
   field: ['throttle', 'manifold', 'coolant', 'trimShort', 'trimLong', 'handRange', 'torque', 'power'],
-  curves: NAMED.filter((channel) => !SPARK_ONLY.includes(channel)),
-  spark: NAMED,
+  curves: NAMED.filter((channel) => ![...SPARK_ONLY, ...RESPONSE_ONLY].includes(channel)),
+  spark: NAMED.filter((channel) => !RESPONSE_ONLY.includes(channel)),
+  response: NAMED,
 }
 
 /** Channels of a run that a computation needs. */

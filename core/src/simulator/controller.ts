@@ -18,8 +18,20 @@ export interface Calibration {
   /** spark base table, degrees before top dead centre */
   spark: Table
   loop: LoopZone[]
-  /** plate opening and rpm of the fuel cut on the overrun */
-  cut: { plate: number; rpm: number }
+  /** plate opening and rpm of the fuel cut on the overrun, and s that fuel takes to come back; at once when left out */
+  cut: { plate: number; rpm: number; backS?: number }
+  /** fuel added as the plate opens; none when left out */
+  acceleration?: Acceleration
+  /** plate by grip and rpm, by riding mode, where a motor moves the plate; a cable when left out */
+  plates?: Table[]
+}
+
+/** Fuel added as the plate opens. */
+export interface Acceleration {
+  /** percent of the fuel, by rpm and by % of plate per second (the table's load) */
+  amount: Table
+  /** s in which it decays */
+  decay: number
 }
 
 /** Fuel asked for by the tables, mg per cycle, before closed loop. */
@@ -32,6 +44,22 @@ export function tableFuel(calibration: Calibration, cylinder: number, rpm: numbe
 /** Advance asked for by the table, degrees before top dead centre. */
 export function tableSpark({ spark }: Calibration, rpm: number, plate: number): number {
   return interpolate(spark, spark.values, rpm, plate)
+}
+
+/** Percent of fuel asked for while the plate opens at a speed, % per second. */
+export function accelerationAsked({ acceleration }: Calibration, rpm: number, rate: number): number {
+  if (!acceleration || rate <= 0) return 0
+  const { amount } = acceleration
+  // Below the first speed of the table it fades to nothing.
+  const share = Math.min(1, rate / amount.load[0]!)
+  return share * interpolate(amount, amount.values, rpm, rate)
+}
+
+/** Where the controller puts the plate for a hand, %. */
+export function plateAsked({ plates }: Calibration, mode: number, rpm: number, grip: number): number {
+  if (!plates?.length) return grip
+  const table = plates[Math.min(plates.length - 1, Math.max(0, mode))]!
+  return interpolate(table, table.values, rpm, grip)
 }
 
 /** The zone that applies, or undefined in open loop. */

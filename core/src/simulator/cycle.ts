@@ -1,5 +1,5 @@
 import { airPerCycle, volumetricEfficiency, type Breathing, type EngineBuild } from './air'
-import { fuelIsCut, loopZoneAt, type Calibration } from './controller'
+import { accelerationAsked, fuelIsCut, loopZoneAt, type Calibration } from './controller'
 import { deliveredFuel } from './delivery'
 import type { RigFaults } from './faults'
 import type { Random } from './random'
@@ -13,6 +13,8 @@ export interface CycleSetting {
   fuel: { stoichAfr: number; ron: number }
   weather: { pressureKpa: number; temperatureC: number }
   faults: RigFaults
+  /** share X and time constant of the wall film, s, where the port is not the usual one */
+  film?: { share: number; tau: number }
 }
 
 /** What lasts from one cycle to the next. */
@@ -22,6 +24,8 @@ export interface CycleState {
   lambda: Float64Array
   /** closed loop: its factor on the fuel, and what it has seen of late */
   loop: { trim: number; seen: Float64Array; at: number }
+  /** the cycle before: its plate, the share of fuel added then, and s since fuel was last cut */
+  before: { plate: number; added: number; sinceCut: number }
 }
 
 /** What goes wrong in this cycle. */
@@ -45,12 +49,14 @@ export interface Burnt {
 /** Cycles the loop looks back: gas has to reach its sensor. */
 const LOOP_DELAY = 4
 const SEEN = 60
+const USUAL_FILM = { share: 0.07, tau: 0.15 }
 
-export function cycleState(cylinders: number): CycleState {
+export function cycleState(cylinders: number, film: CycleSetting['film'] = USUAL_FILM): CycleState {
   return {
-    films: Array.from({ length: cylinders }, () => ({ mass: 0, share: 0.07, tau: 0.15 })),
+    films: Array.from({ length: cylinders }, () => ({ mass: 0, ...film })),
     lambda: new Float64Array(cylinders).fill(1),
     loop: { trim: 1, seen: new Float64Array(SEEN).fill(1), at: 0 },
+    before: { plate: NaN, added: 0, sinceCut: Infinity },
   }
 }
 
@@ -83,9 +89,12 @@ export function burnCycle(
   dose = 1,
 ): Burnt {
   const { films, lambda, loop } = state
-  const cut = dose === 0 || fuelIsCut(calibration, rpm, plate)
+  const cut = dose === 0 || isCut(calibration, state, rpm, plate)
+  const added = addedFuel(calibration, state, rpm, plate)
   const inLoop = !cut && loopZoneAt(calibration, rpm, plate) !== undefined
-  const delivered = cut ? [] : deliveredFuel(calibration, faults, rpm, plate, dose * (inLoop ? loop.trim : 1))
+  const delivered = cut
+    ? []
+    : deliveredFuel(calibration, faults, rpm, plate, dose * (inLoop ? loop.trim : 1) * (1 + added))
   const burnt: Burnt = { air: 0, fuel: 0, filling: 0 }
   films.forEach((film, c) => {
     const filling = volumetricEfficiency(engine, breathing, c, rpm, plate) * (1 + drift)
@@ -112,4 +121,22 @@ export function burnCycle(
     loop.trim = Math.min(1.3, Math.max(0.7, loop.trim * (1 + 0.12 * (late - 1)) + 0.0012 * Math.sign(late - 1)))
   else loop.trim += (1 - loop.trim) * 0.2
   return burnt
+}
+
+/** Whether this cycle gets no fuel: on the overrun, and a while after it where fuel comes back late. */
+function isCut(calibration: Calibration, { before }: CycleState, rpm: number, plate: number): boolean {
+  const now = fuelIsCut(calibration, rpm, plate)
+  before.sinceCut = now ? 0 : before.sinceCut + 120 / rpm
+  return now || before.sinceCut < (calibration.cut.backS ?? 0)
+}
+
+/** Share of fuel added because the plate opens, or has just opened. */
+function addedFuel(calibration: Calibration, { before }: CycleState, rpm: number, plate: number): number {
+  const seconds = 120 / rpm
+  const rate = Number.isNaN(before.plate) ? 0 : (plate - before.plate) / seconds
+  before.plate = plate
+  const asked = accelerationAsked(calibration, rpm, rate) / 100
+  const decay = calibration.acceleration?.decay ?? 1
+  before.added = Math.max(asked, before.added * Math.exp(-seconds / decay))
+  return before.added
 }

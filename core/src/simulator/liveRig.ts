@@ -1,5 +1,5 @@
 import { burnCycle, cycleState, type Burnt } from './cycle'
-import { tableSpark } from './controller'
+import { plateAsked, tableSpark } from './controller'
 import { RESTING, type RigControls } from '../rig/controls'
 import type { RigSample } from '../rig/sample'
 import { stepDrive, type Drive, type DriveState } from './drive'
@@ -60,11 +60,12 @@ const HEAT_SOAK = 0.12
 export function liveRig(rig: Rig, options: LiveOptions = DEFAULT_LIVE, seed = 1): LiveRig {
   const random = seededRandom(seed)
   const { engine } = rig
-  const state = cycleState(engine.cylinders)
+  const state = cycleState(engine.cylinders, rig.film)
   const sensors = state.films.map(() => widebandTrace(rig.wideband, DT))
   const drive: DriveState = { rpm: 0, gear: 0, brake: { kind: 'off' }, setpoint: 0, integral: 0 }
   const thermal = { coolantC: options.coolant }
   let time = 0
+  let hand = 0
   let plate = 0
   let idle = 0
   let cycle = 0
@@ -79,7 +80,8 @@ export function liveRig(rig: Rig, options: LiveOptions = DEFAULT_LIVE, seed = 1)
     const canRun = controls.ignition && controls.fuel
     // The starter turns it until it runs by itself.
     if (canRun && !wasRunning) drive.rpm = Math.max(drive.rpm, Math.min(CRANKING, drive.rpm + 3000 * DT))
-    const wanted = Math.min(100, Math.max(0, controls.throttle))
+    hand = Math.min(100, Math.max(0, controls.throttle))
+    const wanted = plateAsked(rig.calibration, controls.mode, drive.rpm, hand)
     plate += Math.min(PLATE_SPEED * DT, Math.max(-PLATE_SPEED * DT, wanted - plate))
     idle = Math.min(MOST_IDLE, Math.max(0, idle + (IDLE - drive.rpm) * 0.004 * DT))
     const breathed = Math.max(plate, idle)
@@ -142,6 +144,7 @@ export function liveRig(rig: Rig, options: LiveOptions = DEFAULT_LIVE, seed = 1)
         time,
         rpm: Math.max(0, rpm + (rpm > 0 ? 6 * random.normal() : 0)),
         throttle: Math.min(100, Math.max(0, plate + 0.12 * random.normal())),
+        ...(rig.calibration.plates?.length && { grip: hand, mode: live.controls.mode }),
         lambda: sensors.map((sensor) => sensor.read(random) * rig.faults.gauge),
         torque: torque * (1 + 0.006 * random.normal()),
         drum: ratio ? rpm / ratio : 0,

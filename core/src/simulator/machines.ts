@@ -1,7 +1,7 @@
 import { fuelById } from '../fuel/fuels'
 import { filled, type LoadGrid, type Table } from '../table/table'
 import { airPerCycle, volumetricEfficiency, type Breathing, type EngineBuild } from './air'
-import { calibrate, type Calibration } from './controller'
+import { calibrate, type Acceleration, type Calibration } from './controller'
 import { sound } from './faults'
 import type { Rig } from './rig'
 import { bestAdvance } from './spark'
@@ -41,6 +41,18 @@ export const DUNLIN_208: EngineBuild = {
   bestRpm: 7000,
   redline: 9500,
   spread: [{ low: 1, high: 1 }],
+}
+
+/** A middleweight twin whose plates are moved by a motor. */
+export const DUNNOCK_498: EngineBuild = {
+  cylinders: 2,
+  displacementCc: 498,
+  bestRpm: 7000,
+  redline: 10000,
+  spread: [
+    { low: 1, high: 1 },
+    { low: 1, high: 1 },
+  ],
 }
 
 /** What the machines left the factory with. */
@@ -100,7 +112,7 @@ function factoryAdvance(rpm: number, filling: number): number {
 export function rigFor(
   engine: EngineBuild,
   breathing: Breathing,
-  over: Partial<Pick<Calibration, 'loop' | 'trims'>> = {},
+  over: Partial<Pick<Calibration, 'loop' | 'trims' | 'acceleration' | 'plates'>> & { backS?: number } = {},
 ): Rig {
   const { stoichAfr, ron } = fuelById('e5')!
   const fuel = { stoichAfr, ron }
@@ -127,13 +139,58 @@ export function rigFor(
   return {
     engine,
     breathing,
-    calibration: { base, trims: over.trims ?? [], spark, loop: over.loop ?? [], cut: { plate: 2, rpm: 2400 } },
+    calibration: {
+      base,
+      trims: over.trims ?? [],
+      spark,
+      loop: over.loop ?? [],
+      cut: { plate: 2, rpm: 2400, ...(over.backS && { backS: over.backS }) },
+      ...(over.acceleration && { acceleration: over.acceleration }),
+      ...(over.plates && { plates: over.plates }),
+    },
     wideband: { transport: 0.16, response: 0.05, noise: 0.008, least: 0.68, most: 1.42 },
     fuel,
     weather,
     faults: sound(engine.cylinders),
   }
 }
+
+/** Breakpoints of the fuel added as the plate opens: rpm, and % of plate per second. */
+const ACCELERATION_GRID: LoadGrid = {
+  loadAxis: 'throttle',
+  rpm: [1500, 3000, 4500, 6000, 8000],
+  load: [40, 100, 200, 400],
+}
+
+/**
+ * Fuel added as the plate opens, percent: the more the quicker, the less the faster the engine turns.
+ *
+ * @param most percent at the quickest opening and lowest speed; @param decay s
+ */
+export function accelerationFuel(most: number, decay: number): Acceleration {
+  const { load, rpm } = ACCELERATION_GRID
+  const values = load.map((rate) => rpm.map((speed) => most * Math.sqrt(rate / 400) * (1.15 - speed / 10_000)))
+  return { amount: { ...ACCELERATION_GRID, kind: 'acceleration fuel', composition: 'multiply', values }, decay }
+}
+
+/** Breakpoints of a plate table: rpm, and % of grip. */
+const PLATE_GRID: LoadGrid = {
+  loadAxis: 'throttle',
+  rpm: [1500, 2500, 3500, 4500, 5500, 6500, 7500, 8500, 9500],
+  load: [0, 3, 6, 10, 15, 20, 25, 33, 42, 55, 70, 85, 100],
+}
+
+/** A plate table from what a grip opens at a speed, %. */
+export function plateTable(opening: (grip: number, rpm: number) => number): Table {
+  const { load, rpm } = PLATE_GRID
+  const values = load.map((grip) =>
+    rpm.map((speed) => Math.round(10 * Math.min(100, Math.max(IDLE_STOP, opening(grip, speed)))) / 10),
+  )
+  return { ...PLATE_GRID, kind: 'plate', composition: 'multiply', values }
+}
+
+/** % of plate that a motor leaves open with the grip shut. */
+const IDLE_STOP = 1
 
 /** An empty percent trim on the controller's breakpoints. */
 export function emptyTrim(grid: LoadGrid): Table {

@@ -1,13 +1,17 @@
 import type { Breathing, EngineBuild } from './air'
-import type { LoopZone } from './controller'
+import type { Table } from '../table/table'
+import type { Acceleration, LoopZone } from './controller'
 import {
   AVOCET_312,
   CURLEW_437,
+  accelerationFuel,
   DUNLIN_208,
+  DUNNOCK_498,
   emptyTrim,
   GODWIT_712,
   OPEN_LID,
   OPEN_SILENCER,
+  plateTable,
   rigFor,
   STOCK_BREATHING,
 } from './machines'
@@ -24,7 +28,20 @@ export interface SimulatedMachine {
   edits: 'base' | 'trims'
   /** what its trims hold at first: nothing (left out), or what makes all cylinders alike */
   firstTrims?: 'matched'
+  /** how it answers the hand, where that is not the usual: port film, fuel added, plates by mode, s until fuel is back after a cut */
+  film?: { share: number; tau: number }
+  acceleration?: Acceleration
+  plates?: Table[]
+  backS?: number
+  /** factor on the factory's fuel, where somebody was at it */
+  spoilt?: (rpm: number, plate: number) => number
 }
+
+/** Plate tables: one that rushes ahead of the hand, and one that follows it. */
+export const RUSHING_PLATE = plateTable((grip, rpm) => 103 * (1 - Math.exp(-grip / (28 + rpm / 800))) + 1)
+export const FOLLOWING_PLATE = plateTable((grip) => grip)
+/** Somebody fuelled generously everywhere but where the loop hides it. */
+export const generous = (_rpm: number, plate: number): number => (plate < 20 ? 1.07 : 1)
 
 export const SIMULATED_MACHINES: readonly SimulatedMachine[] = [
   {
@@ -67,11 +84,38 @@ export const SIMULATED_MACHINES: readonly SimulatedMachine[] = [
     loop: [{ fromRpm: 2300, toRpm: 4800, mostPlate: 22 }],
     edits: 'base',
   },
+  {
+    id: 'dunnock-498-snatchy',
+    name: 'Dunnock 498, takes hold like a switch',
+    engine: DUNNOCK_498,
+    breathing: STOCK_BREATHING,
+    loop: [{ fromRpm: 2000, toRpm: 4400, mostPlate: 14 }],
+    edits: 'base',
+    film: { share: 0.22, tau: 0.28 },
+    acceleration: accelerationFuel(4, 0.28),
+    plates: [RUSHING_PLATE, FOLLOWING_PLATE],
+    backS: 0.18,
+    spoilt: generous,
+  },
 ]
 
 /** A rig with that machine on its stock calibration. */
-export function rigOf({ engine, breathing, loop, edits, firstTrims }: SimulatedMachine): Rig {
-  const rig = rigFor(engine, breathing, { loop })
+export function rigOf({ engine, breathing, loop, edits, firstTrims, ...hand }: SimulatedMachine): Rig {
+  const { film, acceleration, plates, backS, spoilt } = hand
+  const rig = rigFor(engine, breathing, {
+    loop,
+    ...(acceleration && { acceleration }),
+    ...(plates && { plates }),
+    ...(backS && { backS }),
+  })
+  if (film) rig.film = film
+  if (spoilt) {
+    const { rpm, load, values } = rig.calibration.base
+    rig.calibration.base = {
+      ...rig.calibration.base,
+      values: values.map((row, r) => row.map((value, c) => value * spoilt(rpm[c]!, load[r]!))),
+    }
+  }
   const { base } = rig.calibration
   if (edits === 'trims')
     rig.calibration.trims = engine.spread.map(({ low, high }) => ({

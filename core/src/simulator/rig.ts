@@ -52,7 +52,7 @@ export function runSweep(rig: Rig, script: SweepScript, seed: number, id = `swee
   const random = seededRandom(seed)
   const { engine } = rig
   const cylinders = engine.cylinders
-  const state = cycleState(cylinders)
+  const state = cycleState(cylinders, rig.film)
   const { films, lambda, loop } = state
   const sensors = films.map(() => widebandTrace(rig.wideband, DT))
   const total = LEAD + script.seconds + TAIL

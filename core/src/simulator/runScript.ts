@@ -37,6 +37,10 @@ export function runScript(live: LiveRig, script: RunScript, id: string, limits?:
     trimShort: column((one) => one.trimShort),
     spark: column((one) => one.spark),
     knock: column((one) => one.knock),
+    ...(samples[0]?.grip !== undefined && {
+      grip: column((one) => one.grip!),
+      mode: column((one) => (one.mode ?? 0) + 1),
+    }),
     lambda: (samples[0]?.lambda ?? []).map((_, c) => column((one) => one.lambda[c]!)),
   }
 }

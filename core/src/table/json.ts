@@ -1,7 +1,7 @@
 import { ValidationError } from 'yup'
 import { amount, choice, closed, figures, LOAD_AXES, matrix } from '../contract/fields'
 import { grouped } from '../numbers/format'
-import { breakpointFault, COMPOSITIONS, shapeFault, TABLE_KINDS, valueLimits, type Table } from './table'
+import { breakpointFault, COMPOSITIONS, fallingCell, shapeFault, TABLE_KINDS, valueLimits, type Table } from './table'
 
 /** Something wrong with a table read from outside: field (and row and column where it is a cell, from 1). */
 export class TableError extends Error {
@@ -87,6 +87,12 @@ function checkValues({ kind, values, load, rpm }: Table): void {
       )
     }),
   )
+  const falls = kind === 'plate' ? fallingCell(values) : null
+  if (!falls) return
+  const where = `${grouped(rpm[falls.column]!)} rpm, ${load[falls.row]} % of grip`
+  throw new TableError(`At ${where} the plate would shut as the hand opens: a plate table must not fall.`, [
+    { field: 'values', message: `the plate falls at ${where}`, line: falls.row + 1, column: falls.column + 1 },
+  ])
 }
 
 /** A table as an open JSON document (docs/table.schema.json). */

@@ -6,7 +6,15 @@ export type SparseMatrix = (number | null)[][]
 /** What the rows of a table stand for: throttle in % of plate opening, or manifold pressure in kPa absolute. */
 export type LoadAxis = 'throttle' | 'manifold'
 
-export const TABLE_KINDS = ['fuel base', 'fuel trim', 'spark base', 'spark trim', 'lambda target', 'plate'] as const
+export const TABLE_KINDS = [
+  'fuel base',
+  'fuel trim',
+  'spark base',
+  'spark trim',
+  'lambda target',
+  'plate',
+  'acceleration fuel',
+] as const
 export type TableKind = (typeof TABLE_KINDS)[number]
 
 /** How a percent trim acts: it multiplies the fuel, or is added to a global trim before acting. */
@@ -85,9 +93,20 @@ export function shapeFault(grid: Grid, values: readonly (readonly unknown[])[]):
 /** Why a table of that kind cannot hold these values, in words, or null when it can. */
 export function rangeFault(kind: TableKind, values: Matrix): string | null {
   const { least, most } = valueLimits(kind)
-  return values.some((cells) => cells.some((value) => !(value >= least && value <= most)))
-    ? `A cell is outside ${least} to ${most}.`
+  if (values.some((cells) => cells.some((value) => !(value >= least && value <= most))))
+    return `A cell is outside ${least} to ${most}.`
+  const falls = kind === 'plate' ? fallingCell(values) : null
+  return falls
+    ? `A plate must not shut as the hand opens: row ${falls.row + 1} falls at column ${falls.column + 1}.`
     : null
+}
+
+/** First cell of a plate table that lies below the one before it in grip; null when it rises all the way. */
+export function fallingCell(values: Matrix): { row: number; column: number } | null {
+  for (let row = 1; row < values.length; row++)
+    for (let column = 0; column < values[row]!.length; column++)
+      if (values[row]![column]! < values[row - 1]![column]!) return { row, column }
+  return null
 }
 
 /** Limits of a cell's value by kind of table, in the table's own unit. */
@@ -104,5 +123,7 @@ export function valueLimits(kind: TableKind): { least: number; most: number; uni
       return { least: 0.5, most: 1.6, unit: 'λ' }
     case 'plate':
       return { least: 0, most: 100, unit: '%' }
+    case 'acceleration fuel':
+      return { least: 0, most: 200, unit: '%' }
   }
 }

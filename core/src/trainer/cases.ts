@@ -1,7 +1,14 @@
 import { ethanolBlendAfr } from '../fuel/fuels'
 import type { RigFaults } from '../simulator/faults'
-import { CURLEW_437, GODWIT_712, OPEN_SILENCER, STOCK_BREATHING } from '../simulator/machines'
-import type { SimulatedMachine } from '../simulator/machinesById'
+import {
+  accelerationFuel,
+  CURLEW_437,
+  DUNNOCK_498,
+  GODWIT_712,
+  OPEN_SILENCER,
+  STOCK_BREATHING,
+} from '../simulator/machines'
+import { FOLLOWING_PLATE, generous, RUSHING_PLATE, type SimulatedMachine } from '../simulator/machinesById'
 import type { Diagnosis } from './diagnoses'
 import {
   AT_THE_TOP,
@@ -52,6 +59,17 @@ const GODWIT: SimulatedMachine = {
   loop: [{ fromRpm: 2300, toRpm: 3600, mostPlate: 12 }],
   edits: 'trims',
 }
+
+const dunnock = (over: Partial<SimulatedMachine> = {}): SimulatedMachine => ({
+  id: 'trainer-dunnock',
+  name: 'Dunnock 498',
+  engine: DUNNOCK_498,
+  breathing: STOCK_BREATHING,
+  loop: [{ fromRpm: 2000, toRpm: 4400, mostPlate: 14 }],
+  edits: 'base',
+  plates: [FOLLOWING_PLATE],
+  ...over,
+})
 
 export const TRAINER_CASES: readonly TrainerCase[] = [
   {
@@ -230,6 +248,69 @@ export const TRAINER_CASES: readonly TrainerCase[] = [
       'The same share everywhere is no engine: breathing, wear and wiring all depend on speed or load.',
       'The held zone should read 1.00 and reads near 0.92: the controller’s sensor and the gauge disagree by just that share.',
       'Set the gauge right and measure again. Leaning by what it said would have made every node 8 % lean, wide open as well.',
+    ],
+  },
+  {
+    id: 'like-a-switch',
+    title: 'All or nothing',
+    brief: 'A Dunnock 498 whose plates are moved by a motor. The owner had "the lively mode" put in by somebody.',
+    complaint: 'Takes hold like a switch out of every bend; nobody can ride it smoothly in the wet.',
+    fitted: 'Nothing; another plate table',
+    machine: dunnock({ plates: [RUSHING_PLATE] }),
+    faults: {},
+    diagnosis: 'rushing plate',
+    cures: [],
+    looks: [
+      ranThrough('a small grip through the range, with grip and plate logged', { stop: [5, 30], rpm: [3500, 6500] }),
+      ranThrough('half open, for torque by plate', HALF_OPEN),
+      ranThrough('wide open: what full is', WIDE_OPEN),
+    ],
+    expert: [
+      'Grip and plate laid over each other: in the first tenth the plate opens three times as far as the hand. Torque is nearly all there at a third of the grip.',
+      'The mixture is on target at every stop, and it settles at once after an opening: there is no fuel to correct.',
+      'A plate table that makes torque straight with the grip, first tried on the stand. The first third never steeper than before.',
+    ],
+  },
+  {
+    id: 'gulps-air',
+    title: 'A gulp before it goes',
+    brief: 'A Dunnock 498 just out of another workshop. Every steady point was measured there and is right.',
+    complaint: 'Opened quickly it hesitates for a blink, then goes well.',
+    fitted: 'New intake rubbers, a little longer than the old ones',
+    machine: dunnock({ film: { share: 0.2, tau: 0.2 }, acceleration: accelerationFuel(2, 0.2) }),
+    faults: {},
+    diagnosis: 'lean tip-in',
+    cures: [],
+    looks: [
+      ranThrough('half open through the range: steady first', HALF_OPEN),
+      ranThrough('wide open through the range', WIDE_OPEN),
+      ranThrough('roll-ons to part throttle, three of them', { stop: [10, 101], rpm: [3200, 3800] }, 3),
+    ],
+    expert: [
+      'Steady sweeps are on target. Aligned at the opening, lambda jumps lean by a tenth and comes back over half a second: the film on the port wall takes what is injected.',
+      'A steady table made richer would hide it and be wrong everywhere else.',
+      'More fuel as the plate opens, by speed and by how quickly it opens; its decay fits the film already.',
+    ],
+  },
+  {
+    id: 'stumbles-in-town',
+    title: 'Uneven in town',
+    brief: 'A Dunnock 498. Somebody fuelled it generously; at slow speed in town it is as it was.',
+    complaint: 'A bump around 4,400 rpm at small openings, up and down.',
+    fitted: 'Nothing; as it left the factory',
+    machine: dunnock({ spoilt: generous }),
+    faults: {},
+    diagnosis: 'rough loop exit',
+    cures: [],
+    looks: [
+      ranThrough('a small opening through the edge of the zone', { stop: [4, 13], rpm: [3600, 5400] }),
+      ranThrough('the same once more: it repeats', { stop: [4, 13], rpm: [3600, 5400] }, 2),
+      ranThrough('half open, where no loop works', HALF_OPEN),
+    ],
+    expert: [
+      'Up to 4,400 rpm the loop holds lambda 1 whatever is in the table; above, the table shows: 7 % richer at once.',
+      'The step is felt as torque, both ways. In the zone nothing can be seen of the generous table.',
+      'Correct the open cells, and taper what is left above the edge to 2 % per 500 rpm.',
     ],
   },
 ]

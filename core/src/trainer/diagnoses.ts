@@ -8,5 +8,8 @@ export const DIAGNOSES = [
   { id: 'weak pump', name: 'The fuel supply gives out at the top' },
   { id: 'swapped wires', name: 'Injector wires are swapped between cylinders' },
   { id: 'gauge scale', name: 'The gauge is scaled for another fuel' },
+  { id: 'rushing plate', name: 'The plate rushes ahead of the hand; the mixture is not what is felt' },
+  { id: 'lean tip-in', name: 'Too little fuel is added as the throttle opens; held still, the mixture is right' },
+  { id: 'rough loop exit', name: 'The mixture steps where the closed loop lets go' },
 ] as const
 export type Diagnosis = (typeof DIAGNOSES)[number]['id']

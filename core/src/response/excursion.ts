@@ -1,0 +1,119 @@
+import { fitFilm, STARTS, type FilmFit, type FilmStart } from './fitFilm'
+import type { SensorKnown } from './sensorOf'
+import { STEP, type TracedOpening } from './tracedOpening'
+
+/** An estimate with its 90 % interval. */
+export type Estimate = readonly [estimate: number, low: number, high: number]
+
+/** How far the mixture left where it settles after an opening, in the cylinder: lag and sensor are taken out. */
+export interface Excursion {
+  /** s after the opening of the first step, and lambda over where it settles, less 1, by even steps of STEP */
+  first: number
+  curve: Float64Array
+  /** standard error of the curve */
+  error: Float64Array
+  /** percent of lambda, leaner and richer, each 0 or above */
+  lean: Estimate
+  rich: Estimate
+  /** percent times seconds, leaner above zero */
+  area: number
+  /** s from the opening until within SETTLED for good; 0 when it never was outside */
+  settle: number
+  /** lambda at which it settles, mean over the openings */
+  settled: number
+  /** s: film, and enrichment, as far as they can be told apart */
+  fits: { fit: FilmFit; weight: number }[]
+}
+
+/** Share of lambda within which a mixture is settled. */
+export const SETTLED = 0.02
+/** Share by which a film is off that is no film of one kind, behind a filling that is not known better than by the opening. */
+const OFF = 0.03
+/** Normal quantile of a 90 % interval. */
+const Z90 = 1.645
+const LEAST_WEIGHT = 0.003
+
+/**
+ * The excursion of some openings of one kind, averaged over all that their readings allow: films, enrichments, responses of the sensor.
+ *
+ * @param starts where fits begin; `startsLike` the excursion of a group that these belong to, where there is one
+ */
+export function excursionOf(
+  traced: readonly TracedOpening[],
+  sensor: SensorKnown,
+  starts: readonly FilmStart[] = STARTS,
+): Excursion {
+  const all = sensor.likely.flatMap((one) =>
+    starts.map((start) => {
+      const fit = fitFilm(traced, one, start)
+      // A kind that is begun at two places is not the likelier for it.
+      const before = start.weight ?? 1 / starts.filter((other) => other.kind === start.kind).length
+      return { fit, log: Math.log(one.weight * before) + fit.log }
+    }),
+  )
+  const best = Math.max(...all.map((one) => one.log))
+  const likely = all
+    .map(({ fit, log }) => ({ fit, weight: Math.exp(log - best) }))
+    .filter((one) => one.weight > LEAST_WEIGHT)
+  const total = likely.reduce((sum, one) => sum + one.weight, 0)
+  const fits = likely.map(({ fit, weight }) => ({ fit, weight: weight / total }))
+  const longest = traced.reduce((most, one) => (one.progress.length > most.progress.length ? one : most))
+  const which = traced.indexOf(longest)
+  const n = longest.progress.length
+  const curve = new Float64Array(n)
+  const square = new Float64Array(n)
+  for (const { fit, weight } of fits) {
+    const one = fit.excess[which]!
+    const own = fit.variance[which]!
+    for (let k = 0; k < n; k++) {
+      curve[k]! += weight * one[k]!
+      square[k]! += weight * (one[k]! ** 2 + own[k]!)
+    }
+  }
+  const error = square.map((value, k) => Math.hypot(Math.sqrt(Math.max(0, value - curve[k]! ** 2)), OFF * curve[k]!))
+  const { first } = longest
+  return {
+    first,
+    curve,
+    error,
+    lean: peakOf(curve, error, 1),
+    rich: peakOf(curve, error, -1),
+    area: 100 * STEP * curve.reduce((sum, value) => sum + value, 0),
+    settle: settleOf(curve, first),
+    settled:
+      traced.reduce((sum, _, p) => sum + fits.reduce((s, { fit, weight }) => s + weight * fit.settled[p]!, 0), 0) /
+      traced.length,
+    fits,
+  }
+}
+
+/** How far the time constants of one opening lie from those of others like it, in logarithms. */
+const ALIKE = 0.15
+
+/** Where the fit of one opening begins, when others like it have been fitted together: the machine's film is the same. */
+export function startsLike({ fits }: Excursion): FilmStart[] {
+  return (['amount', 'decay', 'both'] as const).flatMap((kind) => {
+    const own = fits.filter(({ fit }) => fit.kind === kind)
+    if (own.length === 0) return []
+    const { fit } = own.reduce((most, one) => (one.weight > most.weight ? one : most))
+    const weight = own.reduce((sum, one) => sum + one.weight, 0)
+    return [{ kind, tau: fit.tau, decay: fit.decay, spread: ALIKE, weight }]
+  })
+}
+
+function peakOf(curve: Float64Array, error: Float64Array, way: 1 | -1): Estimate {
+  let [peak, at] = [0, 0]
+  curve.forEach((value, k) => {
+    if (way * value > peak) [peak, at] = [way * value, k]
+  })
+  const half = Z90 * (error[at] ?? 0)
+  return [100 * peak, 100 * Math.max(0, peak - half), 100 * (peak + half)]
+}
+
+function settleOf(curve: Float64Array, first: number): number {
+  let last = -1
+  curve.forEach((value, k) => {
+    if (Math.abs(value) > SETTLED) last = k
+  })
+  return last < 0 ? 0 : Math.max(0, first + (last + 1) * STEP)
+}
