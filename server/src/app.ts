@@ -21,6 +21,7 @@ import { jobRoutes } from './http/jobs'
 import { mixtureRoutes } from './http/mixture'
 import { planRoutes } from './http/plan'
 import { problemHandler, unknownAddress } from './http/problem'
+import { responseRoutes } from './http/response'
 import { runRoutes } from './http/runs'
 import { setRoutes } from './http/sets'
 import { tableRoutes } from './http/tables'
@@ -97,6 +98,7 @@ export function createApp({
     planRoutes,
     compareRoutes,
     mixtureRoutes,
+    responseRoutes,
     tableRoutes,
     archiveRoutes,
     airRoutes,

@@ -33,7 +33,13 @@ export class TooLarge extends Error {
   ) {
     super(largeStepsText(steps, from))
     this.more = { steps }
-    this.title = steps[0]?.unit === '°' ? 'A large step of advance' : 'A large step of fuel'
+    const unit = steps[0]?.unit
+    this.title =
+      unit === '°'
+        ? 'A large step of advance'
+        : unit === '%'
+          ? 'A large step of fuel'
+          : 'A steeper first third of the grip'
     this.faults = [
       { field: `${at}override`, message: 'say why this step must be taken at once' },
       ...steps.map((step) => ({
@@ -56,7 +62,11 @@ const LEAN = 0.3
 
 /** Runs that tell something of a table: mixture of a fuel table, torque of a spark table. */
 function tellsOf(table: Table, run: RunInfo): boolean {
-  const wanted = table.kind.startsWith('fuel') ? ['lambda1'] : ['torque', 'power', 'drum']
+  const wanted = table.kind.startsWith('fuel')
+    ? ['lambda1']
+    : table.kind === 'plate'
+      ? ['grip']
+      : ['torque', 'power', 'drum']
   return !isLeftOut(run) && run.channels.some((one) => wanted.includes(one.channel))
 }
 

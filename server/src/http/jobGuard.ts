@@ -4,7 +4,8 @@ import { findJob } from '../store/jobs'
 import { Problem } from './problem'
 
 /** Calls that only work something out, though they carry a body. */
-const ASKING = /^\/(field|next-run|change|compare|flatness|reopen|tables\/[^/]+\/(against-shelf|revisions\/check))$/
+const ASKING =
+  /^\/(field|next-run|change|compare|flatness|response|plate|reopen|tables\/[^/]+\/(against-shelf|revisions\/check))$/
 /** Calls that change a machine, which licensed work leaves to a licensed mechanic. */
 const CHANGING = /^\/(tables|revisions|shelf-start|tables\/[^/]+\/revisions|bench\/(tables\/[^/]+|keep|restore))$/
 

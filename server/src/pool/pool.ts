@@ -5,14 +5,17 @@ import {
   CompareError,
   FieldError,
   LogError,
+  ResponseError,
   type ComparedSides,
   type Field,
   type FieldOptions,
+  type MadePlate,
   type NextAnswer,
+  type ResponseAnswer,
   type RunColumns,
 } from '@yuzumix/core'
 import type { LogJob, ReadLog } from '../intake/readLog'
-import type { Answer, CompareJob, NextRunJob } from './worker'
+import type { Answer, CompareJob, NextRunJob, PlateJob, ResponseJob } from './worker'
 
 /** Heavy work, each in a worker thread. */
 export interface WorkPool {
@@ -20,6 +23,8 @@ export interface WorkPool {
   solveField(runs: RunColumns[], options: FieldOptions, signal: AbortSignal): Promise<Field>
   nextRun(job: NextRunJob, signal: AbortSignal): Promise<NextAnswer>
   compare(job: CompareJob, signal: AbortSignal): Promise<ComparedSides>
+  response(job: ResponseJob, signal: AbortSignal): Promise<ResponseAnswer>
+  plate(job: PlateJob, signal: AbortSignal): Promise<MadePlate>
   close(): Promise<void>
 }
 
@@ -32,6 +37,9 @@ export function openPool(workerFile = fileURLToPath(new URL('./worker.js', impor
     idleTimeout: 30_000,
     resourceLimits: { maxYoungGenerationSizeMb: 16 },
   })
+  async function onRuns<T>(name: string, job: { runs: RunColumns[] }, signal: AbortSignal): Promise<T> {
+    return unwrap<T>(await pool.run(job, { name, signal, transferList: job.runs.flatMap(buffersOf) }))
+  }
   return {
     async readLog(job, onProgress, signal) {
       const { port1, port2 } = new MessageChannel()
@@ -49,11 +57,9 @@ export function openPool(workerFile = fileURLToPath(new URL('./worker.js', impor
         await pool.run({ runs, options }, { name: 'solveField', signal, transferList: runs.flatMap(buffersOf) }),
       )
     },
-    async nextRun(job, signal) {
-      return unwrap<NextAnswer>(
-        await pool.run(job, { name: 'nextRun', signal, transferList: job.runs.flatMap(buffersOf) }),
-      )
-    },
+    nextRun: (job, signal) => onRuns<NextAnswer>('nextRun', job, signal),
+    response: (job, signal) => onRuns<ResponseAnswer>('response', job, signal),
+    plate: (job, signal) => onRuns<MadePlate>('plate', job, signal),
     async compare(job, signal) {
       const transferList = [...job.first, job.second].flatMap((side) => side.runs).flatMap(buffersOf)
       return unwrap<ComparedSides>(
@@ -75,5 +81,6 @@ function unwrap<T>(answer: Answer<T>): T {
   if ('value' in answer) return answer.value
   if ('logError' in answer) throw new LogError(answer.logError.message, answer.logError.faults)
   if ('compareError' in answer) throw new CompareError(answer.compareError)
+  if ('responseError' in answer) throw new ResponseError(answer.responseError.message, answer.responseError.field)
   throw new FieldError(answer.fieldError.message, answer.fieldError.field)
 }

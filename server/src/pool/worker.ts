@@ -1,15 +1,23 @@
 import {
   askNextRun,
+  askPlate,
   CompareError,
   compareSides,
   estimateField,
   FieldError,
   LogError,
+  respond,
+  responseAnswer,
+  ResponseError,
   type ComparedSides,
   type Field,
   type FieldOptions,
   type NextAnswer,
+  type MadePlate,
   type NextAsked,
+  type PlateAsked,
+  type ResponseAnswer,
+  type ResponseChoice,
   type RunColumns,
   type Side,
   type SidesChoice,
@@ -22,6 +30,7 @@ export type Answer<T> =
   | { logError: { message: string; faults: LogError['faults'] } }
   | { fieldError: { message: string; field: string } }
   | { compareError: string }
+  | { responseError: { message: string; field: string } }
 
 async function answer<T>(work: () => Promise<T> | T): Promise<Answer<T>> {
   try {
@@ -29,6 +38,8 @@ async function answer<T>(work: () => Promise<T> | T): Promise<Answer<T>> {
   } catch (error) {
     if (error instanceof LogError) return { logError: { message: error.message, faults: error.faults } }
     if (error instanceof FieldError) return { fieldError: { message: error.message, field: error.field } }
+    if (error instanceof ResponseError)
+      return { responseError: { message: error.message, field: error.faults[0]!.field } }
     if (error instanceof CompareError) return { compareError: error.message }
     throw error
   }
@@ -62,4 +73,24 @@ export interface CompareJob {
 
 export function compare({ first, second, choice }: CompareJob): Promise<Answer<ComparedSides>> {
   return answer(() => compareSides(first, second, choice))
+}
+
+/** Runs to be asked how a machine answers the hand. */
+export interface ResponseJob {
+  runs: RunColumns[]
+  choice: ResponseChoice
+}
+
+export function response({ runs, choice }: ResponseJob): Promise<Answer<ResponseAnswer>> {
+  return answer(() => responseAnswer(respond(runs, choice)))
+}
+
+/** Runs that a plate table is made from. */
+export interface PlateJob {
+  runs: RunColumns[]
+  asked: PlateAsked
+}
+
+export function plate({ runs, asked }: PlateJob): Promise<Answer<MadePlate>> {
+  return answer(() => askPlate(runs, asked))
 }

@@ -38,5 +38,36 @@ export function controllerSlots(rig: Rig, machine: SimulatedMachine): Controller
       table: () => calibration.spark,
       load: (values) => void (calibration.spark = { ...calibration.spark, values }),
     },
+    ...handSlots(calibration),
+  ]
+}
+
+/** Tables of the answer to the hand, where a controller has them: fuel added as the plate opens, plate by grip for each mode. */
+function handSlots(calibration: Calibration): ControllerSlot[] {
+  const { acceleration, plates = [] } = calibration
+  return [
+    ...(acceleration
+      ? [
+          {
+            id: 'acceleration',
+            name: 'Acceleration fuel, % by plate speed',
+            cylinder: null,
+            table: () => calibration.acceleration!.amount,
+            load: (values: Matrix) =>
+              void (calibration.acceleration = {
+                ...calibration.acceleration!,
+                amount: { ...calibration.acceleration!.amount, values },
+              }),
+          },
+        ]
+      : []),
+    ...plates.map((_, mode): ControllerSlot => ({
+      id: `plate-${mode + 1}`,
+      name: `Plate by grip, mode ${mode + 1}`,
+      cylinder: null,
+      table: () => calibration.plates![mode]!,
+      load: (values) =>
+        void (calibration.plates = calibration.plates!.map((one, k) => (k === mode ? { ...one, values } : one))),
+    })),
   ]
 }

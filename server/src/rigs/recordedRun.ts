@@ -42,7 +42,14 @@ export function recordedRun(
     'λ',
     (sample) => sample.lambda[c]!,
   ])
-  const columns = [...CHANNELS, ...lambdas].map(([channel, unit, of]) => ({
+  const hand: typeof CHANNELS =
+    samples[0]!.grip === undefined
+      ? []
+      : [
+          ['grip', '%', (sample) => sample.grip ?? NaN],
+          ['mode', '', (sample) => (sample.mode ?? 0) + 1],
+        ]
+  const columns = [...CHANNELS, ...hand, ...lambdas].map(([channel, unit, of]) => ({
     channel,
     unit,
     values: Float32Array.from(samples, (sample) => of(sample, start)),

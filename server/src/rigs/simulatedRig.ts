@@ -37,6 +37,7 @@ const RANGES: Partial<Record<keyof RigControls, [number, number]>> = {
   gear: [0, 6],
   sparkOffset: [-20, 20],
   fuelOffset: [-30, 40],
+  mode: [0, 3],
 }
 
 export interface SimulatedChoice {
