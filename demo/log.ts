@@ -1,7 +1,7 @@
 import { steadyLambda, type HandRequest, type Rig, type RigRun, type RunColumns } from '@yuzumix/core'
 
 /** A run with the columns that every logger of the demo has. */
-type LoggedRun = RunColumns & Pick<RigRun, 'throttle' | 'torque' | 'coolant'>
+export type LoggedRun = RunColumns & Pick<RigRun, 'throttle' | 'torque' | 'coolant'>
 
 /** A run of the rig as loggers write it: comma or semicolon, lambda or AFR. */
 export function asLog(run: LoggedRun, format: 'plain' | 'afr with semicolons'): string {
@@ -17,6 +17,8 @@ export function asLog(run: LoggedRun, format: 'plain' | 'afr with semicolons'): 
     ...(run.spark ? ['Spark advance (°)'] : []),
     ...(run.knock ? ['Knock'] : []),
     ...(run.trimShort ? ['Short trim (%)'] : []),
+    ...(run.grip ? ['Grip (%)'] : []),
+    ...(run.mode ? ['Riding mode'] : []),
   ]
   const lines = [header.join(afr ? ';' : ',')]
   for (let i = 0; i < run.time.length; i++) {
@@ -30,6 +32,8 @@ export function asLog(run: LoggedRun, format: 'plain' | 'afr with semicolons'): 
       ...(run.spark ? [run.spark[i]!.toFixed(1)] : []),
       ...(run.knock ? [run.knock[i]!.toFixed(2)] : []),
       ...(run.trimShort ? [run.trimShort[i]!.toFixed(1)] : []),
+      ...(run.grip ? [run.grip[i]!.toFixed(1)] : []),
+      ...(run.mode ? [run.mode[i]!.toFixed(0)] : []),
     ]
     lines.push(afr ? cells.join(';').replaceAll('.', ',') : cells.join(','))
   }

@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { emptyTrim, runSweep } from '@yuzumix/core'
 import { dataFolder } from '../server/src/dataFolder'
 import { addHandReadings } from '../server/src/intake/addHandReadings'
+import { pinComplaint } from '../server/src/acts/complaints'
 import { addLog } from '../server/src/intake/addLog'
 import { openPool } from '../server/src/pool/pool'
 import { openStore } from '../server/src/store/database'
@@ -15,6 +16,7 @@ import { CARBURETTOR_JOB, carburettorStory } from './carburettor'
 import { asHandReadings, asLog } from './log'
 import { handlingStory } from './handling'
 import { DEMO_JOBS } from './scenario'
+import { responseStory } from './response'
 import { sparkStories } from './spark'
 
 /** Fills the demo's store by running the simulated rig and importing its logs as a user would. Does nothing when it is filled. */
@@ -32,6 +34,24 @@ async function fillDemo(): Promise<void> {
       const { id } = await createSet(store, carburetted.id, set)
       await addHandReadings(store, carburetted, { name: 'By hand at the gauge', set: id, readings })
     }
+    const told = responseStory()
+    const snatchy = await createJob(store, told.job)
+    unfinished = snatchy.id
+    const asItCame = await createSet(store, snatchy.id, told.set)
+    for (const { name, kind, columns } of told.runs) {
+      const path = join(folder, 'log.csv')
+      await writeFile(path, asLog(columns, 'plain'))
+      const log = { path, name, kind, set: asItCame.id }
+      await addLog({ store, pool }, snatchy, log, () => undefined, new AbortController().signal)
+    }
+    for (const complaint of told.complaints) await pinComplaint(store, snatchy, complaint)
+    const { acceleration, plates = [] } = told.rig.calibration
+    for (const [name, table] of [
+      ['Fuel, mg per cycle', told.rig.calibration.base] as const,
+      ...(acceleration ? [['Acceleration fuel, % by plate speed', acceleration.amount] as const] : []),
+      ...plates.map((one, k) => [`Plate by grip, mode ${k + 1}`, one] as const),
+    ])
+      await addTable(store, snatchy.id, { name, cylinder: null, table }, 'As read from the controller')
     for (const { job: newJob, sets, rig, hasTables } of sparkStories()) {
       const job = await createJob(store, newJob)
       unfinished = job.id
