@@ -156,8 +156,17 @@ test('metering rods are read by manifold pressure, and rods, springs and jets of
   await page.getByLabel('Main jets').fill('230 240 250')
   await page.getByLabel('Springs').fill('15 20 25')
   await page.getByLabel(/Metering rods, a line each/).fill('R1: 1.70 1.25\nR2: 1.65 1.20\nR3: 1.75 1.25')
+  // A save that takes its time: what is fitted waits for it, or it would be recorded as parts of the old kind.
+  let letThrough = (): void => undefined
+  const held = new Promise<void>((done) => (letThrough = done))
+  await page.route(/\/jobs\/[^/]+$/, async (route) => {
+    if (route.request().method() === 'PATCH') await held
+    await route.continue()
+  })
   await page.getByRole('button', { name: 'Save carburettor and box' }).click()
   await page.getByRole('tab', { name: 'Parts' }).click()
+  await expect(page.getByRole('button', { name: 'Record as fitted' })).toBeDisabled()
+  letThrough()
   await page.getByRole('button', { name: 'Record as fitted' }).click()
   await page.getByRole('tab', { name: 'Readings' }).click()
   await page.getByLabel('Carburettor at 30 kPa').click()

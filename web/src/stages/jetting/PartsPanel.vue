@@ -101,7 +101,12 @@ const proof = computed(() =>
       </template>
       <ElInput v-if="present" v-model="reason" size="small" placeholder="Why" aria-label="Why" maxlength="400" />
       <div class="line">
-        <ElButton type="primary" size="small" :loading="working" @click="fit(draft, reason, null)"
+        <ElButton
+          type="primary"
+          size="small"
+          :loading="working"
+          :disabled="jetting.isSaving.value"
+          @click="fit(draft, reason, null)"
           >Record as fitted</ElButton
         >
         <ElButton v-if="present" size="small" @click="isEditing = false">Leave it</ElButton>

@@ -147,6 +147,16 @@ describe('the carburettor of a job', () => {
     choose({ checks: [...settings.value.checks, 'leaks'] as never })
     expect(settings.value.checks).toEqual(['float', 'leaks'])
   })
+  it('says that a carburettor is being saved until it is, or is refused', async () => {
+    const { change, isSaving } = setUp([], [])
+    let answer = (): void => undefined
+    api.changeJob = () => new Promise((_resolve, reject) => (answer = () => reject(new Error('no'))))
+    const saved = change({ box: BOX })
+    expect(isSaving.value).toBe(true)
+    answer()
+    await expect(saved).rejects.toThrow('no')
+    expect(isSaving.value).toBe(false)
+  })
   it('what is fitted from now on is a set of its own, named by what differs', async () => {
     const { fit, made } = setUp([fitting('first', 110)], [])
     await settled()

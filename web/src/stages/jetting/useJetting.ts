@@ -139,9 +139,17 @@ export function useJetting(connect = jettingWorker) {
   }
   /** Takes a choice at once; several in quick succession are all kept. */
   const choose = (next: Partial<JettingSettings>): void => open.choose({ jetting: { ...settings.value, ...next } })
+  /** a carburettor or box is on its way to be saved: what is fitted is recorded against the one to come, not the old one */
+  const isSaving = ref(false)
   /** Saves now, and rejects with what the server refuses. */
-  const change = (next: Partial<JettingSettings>): Promise<void> =>
-    open.change({ jetting: { ...settings.value, ...next } })
+  async function change(next: Partial<JettingSettings>): Promise<void> {
+    isSaving.value = true
+    try {
+      await open.change({ jetting: { ...settings.value, ...next } })
+    } finally {
+      isSaving.value = false
+    }
+  }
 
   return {
     settings,
@@ -165,6 +173,7 @@ export function useJetting(connect = jettingWorker) {
     busy,
     progress,
     cancel,
+    isSaving,
     fit,
     choose,
     change,
