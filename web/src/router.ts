@@ -6,6 +6,7 @@ const VIEWS: Partial<Record<Stage['id'], string>> = {
   baseline: '/:view(runs|compare|plan|hand-readings)?',
   change: '/:view(table|carburettor)?',
   spark: '/:view(plan|fit|settings|table|mixture-sweep)?',
+  response: '/:view(roll-ons|edges|grip|tables)?',
 }
 
 export const router = createRouter({
@@ -23,7 +24,7 @@ export const router = createRouter({
         ...STAGES.map(({ id, view }) => ({
           path: id + (VIEWS[id] ?? ''),
           name: id,
-          component: view ?? (() => import('./stages/NotBuilt.vue')),
+          component: view,
         })),
       ],
     },

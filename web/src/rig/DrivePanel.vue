@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton, ElSwitch } from 'element-plus'
+import { ElButton, ElRadioButton, ElRadioGroup, ElSwitch } from 'element-plus'
 import { computed } from 'vue'
 import type { RigControls } from '@yuzumix/core'
 import LabelledSlider from '@/parts/numbers/LabelledSlider.vue'
@@ -11,6 +11,8 @@ const { controls, isDriving, news, sample } = props.bench
 const busy = computed(() => news.value?.script !== null)
 const brakeRpm = computed(() => (controls.value?.brake.kind === 'hold' ? controls.value.brake.rpm : null))
 const most = computed(() => props.bench.state.value?.redline ?? 10000)
+/** Riding modes that the controller has a plate table for; none where a cable moves the plate. */
+const modes = computed(() => props.bench.state.value?.tables.filter((one) => one.table.kind === 'plate').length ?? 0)
 const SWITCHES: { key: 'ignition' | 'fuel' | 'fan'; name: string; hint: string }[] = [
   { key: 'ignition', name: 'Ignition', hint: 'i' },
   { key: 'fuel', name: 'Fuel', hint: 'c' },
@@ -50,8 +52,18 @@ const brakeShown = computed(() => {
           {{ one.name }} <kbd class="figures soft">{{ one.hint }}</kbd>
         </label>
       </div>
+      <ElRadioGroup
+        v-if="modes > 1"
+        :model-value="controls.mode"
+        size="small"
+        :disabled="!isDriving || busy"
+        aria-label="Riding mode"
+        @update:model-value="set({ mode: Number($event) })"
+      >
+        <ElRadioButton v-for="n in modes" :key="n" :value="n - 1">mode {{ n }}</ElRadioButton>
+      </ElRadioGroup>
       <LabelledSlider
-        label="Throttle (up, down)"
+        :label="modes ? 'Grip (up, down)' : 'Throttle (up, down)'"
         :shown="`${Math.round(controls.throttle)} %`"
         name="Throttle in percent"
         :model-value="controls.throttle"

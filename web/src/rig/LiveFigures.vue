@@ -19,7 +19,8 @@ const figures = computed(() => {
   const or = (text: () => string): string => (s ? text() : '–')
   return [
     { name: 'rpm', value: or(() => grouped(s!.rpm)), unit: '', alarm: alarms?.rpm },
-    { name: 'throttle', value: or(() => plain(s!.throttle, 0)), unit: '%' },
+    { name: s?.grip === undefined ? 'throttle' : 'plate', value: or(() => plain(s!.throttle, 0)), unit: '%' },
+    ...(s?.grip === undefined ? [] : [{ name: 'grip', value: plain(s.grip, 0), unit: '%' }]),
     ...(s?.lambda ?? [NaN]).map((lambda, c, all) => ({
       name: all.length > 1 ? `cyl ${c + 1}` : 'mixture',
       value: or(() => display.mixture(lambda)),

@@ -8,11 +8,12 @@ import NumberBox from '@/parts/numbers/NumberBox.vue'
 const props = defineProps<{ gear: number; rate: number; redline: number; disabled: boolean }>()
 const emit = defineEmits<{ run: [script: RunScript] }>()
 type Kind = Exclude<RunScript['kind'], 'warm-up'>
-const KINDS: Kind[] = ['sweep', 'hold', 'roll-on', 'spark step', 'mixture step']
+const KINDS: Kind[] = ['sweep', 'hold', 'roll-on', 'overrun', 'spark step', 'mixture step']
 const kind = ref<Kind>('hold')
 const stop = ref(40)
 const fromRpm = ref(4000)
 const toRpm = ref(8000)
+const fromStop = ref(5)
 const seconds = ref(8)
 /** Span and step of what is added: degrees of advance, or percent of fuel. */
 const spark = { from: ref(-6), to: ref(6), step: 2, most: 12, unit: '°' }
@@ -34,7 +35,9 @@ const script = computed<RunScript>(() => {
     case 'hold':
       return { kind: 'hold', rpm: fromRpm.value, seconds: seconds.value, ...at }
     case 'roll-on':
-      return { kind: 'roll-on', fromRpm: fromRpm.value, fromStop: 12, seconds: seconds.value, ...at }
+      return { kind: 'roll-on', fromRpm: fromRpm.value, fromStop: fromStop.value, seconds: seconds.value, ...at }
+    case 'overrun':
+      return { kind: 'overrun', fromRpm: fromRpm.value, shutSeconds: 1, seconds: seconds.value, ...at }
     default:
       return { kind: kind.value, rpm: fromRpm.value, offsets: offsets.value, seconds: seconds.value, ...at }
   }
@@ -42,8 +45,11 @@ const script = computed<RunScript>(() => {
 const fields = computed(() => {
   const rpm = { least: 500, most: props.redline, step: 250 }
   return [
+    ...(kind.value === 'roll-on'
+      ? [{ name: 'Opened from', unit: '%', model: fromStop, least: 1, most: 90, step: 1 }]
+      : []),
     { name: 'Stop', unit: '%', model: stop, least: 1, most: 100, step: 5 },
-    { name: kind.value === 'sweep' || kind.value === 'roll-on' ? 'From' : 'At', unit: 'rpm', model: fromRpm, ...rpm },
+    { name: ['sweep', 'roll-on', 'overrun'].includes(kind.value) ? 'From' : 'At', unit: 'rpm', model: fromRpm, ...rpm },
     ...(kind.value === 'sweep' ? [{ name: 'To', unit: 'rpm', model: toRpm, ...rpm }] : []),
     ...(kind.value !== 'sweep'
       ? [

@@ -48,7 +48,7 @@ const notes = computed<Partial<Record<Stage['id'], string>>>(() => {
     >
       <span class="figures number">{{ k + 1 }}</span>
       <span class="title">{{ stage.title }}</span>
-      <span class="note">{{ stage.view ? notes[stage.id] : 'not built' }}</span>
+      <span class="note">{{ notes[stage.id] }}</span>
     </RouterLink>
   </nav>
 </template>

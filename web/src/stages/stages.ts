@@ -1,11 +1,11 @@
 import type { Component } from 'vue'
 
-/** A stage of the work, in its order. Without a view it is not built yet, and says so. */
+/** A stage of the work, in its order. */
 export interface Stage {
   id: 'brief' | 'rig' | 'baseline' | 'mixture' | 'change' | 'spark' | 'response' | 'hand-over'
   title: string
   about: string
-  view?: () => Promise<Component>
+  view: () => Promise<Component>
 }
 
 export const STAGES: readonly Stage[] = [
@@ -45,7 +45,12 @@ export const STAGES: readonly Stage[] = [
     about: 'Advance from torque.',
     view: () => import('./spark/SparkStage.vue'),
   },
-  { id: 'response', title: 'Response', about: 'Roll-ons, tip-in and hand-over between loops.' },
+  {
+    id: 'response',
+    title: 'Response',
+    about: 'Roll-ons, the loop exit, the overrun, and from grip to plate.',
+    view: () => import('./response/ResponseStage.vue'),
+  },
   {
     id: 'hand-over',
     title: 'Hand-over',

@@ -1,6 +1,7 @@
 import { wrap, type Remote } from 'comlink'
 import type { FieldWorker } from './field.worker'
 import type { JettingWorker } from './jetting.worker'
+import type { ResponseWorker } from './response.worker'
 import type { RunsWorker } from './runs.worker'
 import type { SparkWorker } from './spark.worker'
 
@@ -23,3 +24,5 @@ export const sparkWorker = (): Connected<SparkWorker> =>
   connected(new Worker(new URL('./spark.worker.ts', import.meta.url), { type: 'module' }))
 export const jettingWorker = (): Connected<JettingWorker> =>
   connected(new Worker(new URL('./jetting.worker.ts', import.meta.url), { type: 'module' }))
+export const responseWorker = (): Connected<ResponseWorker> =>
+  connected(new Worker(new URL('./response.worker.ts', import.meta.url), { type: 'module' }))

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
+import type { DeskKind } from './useTableDesk'
 
 /** A stage before there is a table for it. */
-defineProps<{ what: 'fuel' | 'spark' }>()
+defineProps<{ what: DeskKind }>()
 const emit = defineEmits<{ make: []; read: [file: File] }>()
 function read(event: Event): void {
   const file = (event.target as HTMLInputElement).files?.[0]
@@ -18,6 +19,13 @@ function read(event: Event): void {
       <p>
         There is no fuel table yet. Add the one in the controller or module, base or trim in percent, on its own
         breakpoints. A machine with a carburettor has none: change its parts under "Carburettor".
+      </p>
+    </template>
+    <template v-else-if="what === 'plate'">
+      <h1>Tables of the answer to the hand</h1>
+      <p>
+        There is no plate table, acceleration fuel or fuel table yet. Take in those of the controller at the bench under
+        "Tables", read one from a file, or make a plate table of the measured map under "Grip to plate".
       </p>
     </template>
     <template v-else>

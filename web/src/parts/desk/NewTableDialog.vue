@@ -7,15 +7,18 @@ import { sayProblem } from '@/api/say'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { readBreakpoints } from '@/parts/numbers/breakpointText'
 import { useJob } from '@/job/openJob'
+import type { DeskKind } from './useTableDesk'
 
 const shown = defineModel<boolean>({ required: true })
-const props = defineProps<{ what: 'fuel' | 'spark'; grid: LoadGrid | null; fromFile: Table | null }>()
+const props = defineProps<{ what: DeskKind; grid: LoadGrid | null; fromFile: Table | null }>()
 const emit = defineEmits<{ added: [id: string] }>()
 const open = useJob()
 
 const name = ref('')
 const isTrim = ref(true)
-const kind = computed<TableKind>(() => `${props.what} ${isTrim.value ? 'trim' : 'base'}`)
+const kind = computed<TableKind>(() =>
+  props.what === 'plate' ? 'plate' : `${props.what} ${isTrim.value ? 'trim' : 'base'}`,
+)
 const composition = ref<'multiply' | 'add'>('multiply')
 const cylinder = ref<number | undefined>()
 const start = ref(0)
@@ -33,7 +36,9 @@ watch(shown, (now) => {
   const grid = props.fromFile ?? props.grid
   isTrim.value = !props.fromFile?.kind.endsWith('base')
   composition.value = props.fromFile?.composition ?? 'multiply'
-  name.value = props.fromFile ? 'Table from a file' : props.what === 'fuel' ? 'Fuel trim' : 'Spark advance'
+  name.value = props.fromFile
+    ? 'Table from a file'
+    : { fuel: 'Fuel trim', spark: 'Spark advance', plate: 'Plate by grip' }[props.what]
   if (grid) [rpmText.value, loadText.value] = [grid.rpm.join(' '), grid.load.join(' ')]
 })
 watch(kind, (now) => (start.value = USUAL[now] ?? 0))
@@ -45,7 +50,14 @@ function tableOf(): Table | string {
   if ('fault' in rpm) return rpm.fault
   if ('fault' in load) return load.fault
   const grid = { loadAxis: props.grid?.loadAxis ?? 'throttle', rpm: rpm.points, load: load.points }
-  return { ...grid, kind: kind.value, composition: composition.value, values: filled(grid, start.value) }
+  return { ...grid, kind: kind.value, composition: composition.value, values: valuesAt(grid) }
+}
+
+/** A plate begins as the hand; other cells all at one value. */
+function valuesAt(grid: LoadGrid): Table['values'] {
+  return kind.value === 'plate'
+    ? grid.load.map((grip) => grid.rpm.map(() => Math.min(100, grip)))
+    : filled(grid, start.value)
 }
 
 async function add(): Promise<void> {
@@ -86,7 +98,7 @@ async function add(): Promise<void> {
     <ElForm label-position="top" @submit.prevent="add">
       <ElFormItem label="Name"><ElInput v-model="name" maxlength="120" aria-label="Name of the table" /></ElFormItem>
       <template v-if="!fromFile">
-        <ElFormItem label="Kind">
+        <ElFormItem v-if="what !== 'plate'" label="Kind">
           <ElRadioGroup v-model="isTrim" aria-label="Kind of table"
             ><ElRadioButton :value="true">Trim in {{ what === 'fuel' ? 'percent' : 'degrees' }}</ElRadioButton
             ><ElRadioButton :value="false">Base</ElRadioButton></ElRadioGroup
@@ -98,7 +110,7 @@ async function add(): Promise<void> {
             ><ElRadioButton value="add">add</ElRadioButton></ElRadioGroup
           >
         </ElFormItem>
-        <ElFormItem :label="`Every cell begins at ${unit}`"
+        <ElFormItem v-if="what !== 'plate'" :label="`Every cell begins at ${unit}`"
           ><NumberInput
             v-model="start"
             :min="valueLimits(kind).least"

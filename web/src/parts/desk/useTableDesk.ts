@@ -17,6 +17,9 @@ import { useComparedRevisions } from './useComparedRevisions'
 import { useSavedRevision } from './useSavedRevision'
 import { useWorkingTable } from './useWorkingTable'
 
+/** What kind of table a desk begins with. */
+export type DeskKind = 'fuel' | 'spark' | 'plate'
+
 const AT_FIRST: Selection = { row0: 0, column0: 0, row1: 0, column1: 0 }
 
 /**
@@ -25,7 +28,7 @@ const AT_FIRST: Selection = { row0: 0, column0: 0, row1: 0, column1: 0 }
  * @param tables that can be chosen; @param what kind of table a file must hold
  * @param runs that a revision rests on
  */
-export function useTableDesk(tables: Ref<TableInfo[]>, what: 'fuel' | 'spark', runs: Ref<readonly RunInfo[]>) {
+export function useTableDesk(tables: Ref<TableInfo[]>, what: DeskKind, runs: Ref<readonly RunInfo[]>) {
   const open = useJob()
   const tableId = ref(tables.value[0]?.id ?? '')
   const info = computed(() => tables.value.find((one) => one.id === tableId.value) ?? tables.value[0] ?? null)
