@@ -37,9 +37,12 @@ export async function startApp(demo: boolean): Promise<RunningApp> {
   }
 }
 
+/** Times that rigs live faster than the clock on the wall. */
+const RIG_CLOCK = '10'
+
 /** Starts the server, and waits for the address that it prints. */
 function start(folder: string, port: string): Promise<{ child: ChildProcess; address: string }> {
-  const env = { ...process.env, YUZUMIX_DATA: folder, PORT: port, HOST: '127.0.0.1' }
+  const env = { ...process.env, YUZUMIX_DATA: folder, PORT: port, HOST: '127.0.0.1', YUZUMIX_RIG_CLOCK: RIG_CLOCK }
   const child = spawn(process.execPath, [join(root, 'server/dist/main.js')], {
     env,
     stdio: ['ignore', 'pipe', 'inherit'],

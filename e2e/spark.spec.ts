@@ -152,6 +152,7 @@ test('a mixture change makes the spark stale there, and the plan asks for it fir
   // The run plan says so, too.
   await page.keyboard.press('Alt+3')
   await view(page, 'Plan')
+  await expect(page.getByText('In the fewest runs')).toBeVisible()
   await expect(page.getByText('Spark step at 40 %')).toBeVisible()
   expect(said).toEqual([])
 })

@@ -20,6 +20,8 @@ export const CURLEW = 'curlew-437-short-silencer'
 interface Watcher {
   socket: WebSocket
   samples: RigSample[]
+  /** how many were heard of any kind */
+  messages: number
   news: (BenchNews & { you: boolean })[]
   refused: string[]
   say(wish: object): void
@@ -35,7 +37,8 @@ export interface TestBench {
   /** Connects a rig, its sensors calibrated as in a workshop that has them set up. */
   connect(job: string, over?: object, calibrated?: boolean): Promise<BenchState>
   post(job: string, path: string, body?: object): ReturnType<ReturnType<TestServer['call']>['post']>
-  watcher(job: string): Promise<Watcher>
+  /** @param query of the stream's address */
+  watcher(job: string, query?: string): Promise<Watcher>
   runsOf(job: string): Promise<RunInfo[]>
   stop(): Promise<void>
 }
@@ -76,12 +79,13 @@ export async function testBench(clock?: Clock): Promise<TestBench> {
       await plate(0)
       return (await bench.post(job, 'calibrate/free-air').expect(200)).body as BenchState
     },
-    async watcher(job) {
+    async watcher(job, query = '') {
       const { port } = http.address() as AddressInfo
-      const socket = new WebSocket(`ws://127.0.0.1:${port}${api(`/jobs/${job}/bench/stream`)}`)
+      const socket = new WebSocket(`ws://127.0.0.1:${port}${api(`/jobs/${job}/bench/stream${query}`)}`)
       const heard: Watcher = {
         socket,
         samples: [],
+        messages: 0,
         news: [],
         refused: [],
         say: (wish) => socket.send(JSON.stringify(wish)),
@@ -96,8 +100,9 @@ export async function testBench(clock?: Clock): Promise<TestBench> {
       socket.on('message', (data: Buffer) => {
         const raw = JSON.parse(data.toString()) as unknown
         try {
-          const { sample, news, refused } = checkInput(benchMessageSchema, raw)
-          if (sample) heard.samples.push(sample)
+          const { sample, samples, news, refused } = checkInput(benchMessageSchema, raw)
+          heard.messages++
+          heard.samples.push(...(samples ?? (sample ? [sample] : [])))
           if (news) heard.news.push(news)
           if (refused) heard.refused.push(refused)
         } catch (error) {

@@ -244,6 +244,9 @@ export const benchMessageSchema = closed({
     .default(undefined)
     .meta({ description: 'once' }),
   sample: sampleSchema.optional().default(undefined),
+  samples: array()
+    .of(sampleSchema.required())
+    .meta({ description: 'instead of sample, where ?together=ms was asked: readings of that time, in their order' }),
   left: number().strict().integer().meta({ description: 'readings left out for a slow watcher' }),
   news: closed({ ...newsFields, you: yesNo().required().meta({ description: 'it is you who drives' }) })
     .optional()

@@ -23,6 +23,18 @@ describe('the stream', () => {
     for (const step of steps) expect(step).toBeCloseTo(0.02, 6)
     watcher.socket.close()
   })
+  it('brings readings together where that is asked, all of them and in their order', async () => {
+    const job = await bench.server.newJob()
+    await bench.connect(job, {}, false)
+    const watcher = await bench.watcher(job, '?together=16')
+    await watcher.until(() => watcher.news.length > 0)
+    clock.advance(3000)
+    await watcher.until(() => watcher.samples.length >= 150)
+    expect(watcher.samples).toHaveLength(150)
+    expect(watcher.messages).toBeLessThan(20)
+    watcher.samples.slice(1).forEach((one, k) => expect(one.time - watcher.samples[k]!.time).toBeCloseTo(0.02, 6))
+    watcher.socket.close()
+  })
   it('a rig that runs at four times its speed brings four times as many', async () => {
     const job = await bench.server.newJob()
     await bench.connect(job, { speed: 4 }, false)

@@ -2,16 +2,18 @@ import { randomUUID } from 'node:crypto'
 import type { IncomingMessage } from 'node:http'
 import type { Duplex } from 'node:stream'
 import { WebSocketServer, type WebSocket } from 'ws'
-import { benchWishSchema, checkInput, InputError, type BenchMessage } from '@yuzumix/core'
+import { benchWishSchema, checkInput, InputError, type BenchMessage, type RigSample } from '@yuzumix/core'
 import { isOwnPage } from '../http/guard'
 import type { Benches } from '../rigs/benches'
 import { RigRefusal } from '../rigs/rigLink'
 import type { BenchSession } from '../rigs/session'
 
-const PATH = /^\/api\/v1\/jobs\/([^/?]+)\/bench\/stream$/
+const PATH = /^\/api\/v1\/jobs\/([^/?]+)\/bench\/stream(?:\?together=(\d{1,6}))?$/
 const LARGEST_MESSAGE = 64 * 1024
 /** Bytes that may wait for a slow watcher; beyond, readings are left out and it is told how many. */
 const MOST_WAITING = 512 * 1024
+/** ms over which readings may be sent together. */
+const MOST_TOGETHER = 1000
 
 /** Takes upgrades of the bench's stream: readings at 50 Hz and news out, wishes of the driver in. */
 export function benchStream(benches: Benches, open: boolean) {
@@ -24,7 +26,7 @@ export function benchStream(benches: Benches, open: boolean) {
       if (!isOwnPage(request.headers, open)) return refuse('403 Forbidden')
       const session = benches.of(jobOfPath(request.url ?? ''))
       if (!session) return refuse('404 Not Found')
-      server.handleUpgrade(request, socket, head, (client) => attach(session, client))
+      server.handleUpgrade(request, socket, head, (client) => attach(session, client, together(request.url ?? '')))
     },
     close(): void {
       for (const client of server.clients) client.terminate()
@@ -42,16 +44,40 @@ function jobOfPath(url: string): string {
   }
 }
 
-function attach(session: BenchSession, client: WebSocket): void {
+/** ms of readings that a watcher wants in one message; 0 for each in its own. */
+const together = (url: string): number => Math.min(MOST_TOGETHER, Number(PATH.exec(url)?.[2] ?? 0))
+
+/** @param gather ms of readings that go in one message */
+function attach(session: BenchSession, client: WebSocket, gather: number): void {
   const id = randomUUID()
   let left = 0
-  const send = (message: BenchMessage): void => {
+  let gathered: RigSample[] = []
+  let due: ReturnType<typeof setTimeout> | undefined
+  const write = (message: BenchMessage): void => {
     if (client.readyState === client.OPEN) client.send(JSON.stringify(message))
+  }
+  const flush = (): void => {
+    clearTimeout(due)
+    due = undefined
+    if (gathered.length === 0) return
+    write({ samples: gathered, ...(left > 0 && { left }) })
+    ;[gathered, left] = [[], 0]
+  }
+  /** Nothing overtakes the readings before it. */
+  const send = (message: BenchMessage): void => {
+    flush()
+    write(message)
   }
   const unlisten = session.listen(({ sample, news }) => {
     if (news) return send({ news: { ...news, you: news.driver === id } })
+    if (!sample) return
     if (client.bufferedAmount > MOST_WAITING) return void left++
-    send({ sample, ...(left > 0 && { left }) })
+    if (gather > 0) {
+      gathered.push(sample)
+      due ??= setTimeout(flush, gather)
+      return
+    }
+    write({ sample, ...(left > 0 && { left }) })
     left = 0
   })
   send({ hello: { name: session.link.name, cylinders: session.link.cylinders, redline: session.link.redline } })
@@ -59,6 +85,7 @@ function attach(session: BenchSession, client: WebSocket): void {
   client.on('message', (data: Buffer) => void hear(session, id, data.toString(), send))
   client.on('close', () => {
     unlisten()
+    clearTimeout(due)
     // A driver that vanishes mid-run: the run so far is kept, the engine rests.
     void session.letGo(id).catch(() => undefined)
   })

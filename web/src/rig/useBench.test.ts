@@ -74,8 +74,10 @@ describe('the bench in the interface', () => {
     frames[0]!()
     expect(bench.sample.value!.time).toBe(1.04)
     expect(bench.recent.value).toHaveLength(3)
-    hear({ sample: sample(1.06) })
+    hear({ samples: [sample(1.06), sample(1.08)], left: 2 })
     expect(frames).toHaveLength(2)
+    frames[1]!()
+    expect([bench.sample.value!.time, bench.recent.value.length, bench.missing.value]).toEqual([1.08, 5, 2])
   })
   it('says that the link lags when nothing comes, and takes it back', async () => {
     const { bench, hear } = await joined()
@@ -97,7 +99,7 @@ describe('the bench in the interface', () => {
 
   it('takes up a stream that was cut by itself, and says so meanwhile', async () => {
     const { bench, hear } = await joined()
-    expect(socket!.url).toBe('ws://localhost/api/v1/jobs/j/bench/stream')
+    expect(socket!.url).toBe('ws://localhost/api/v1/jobs/j/bench/stream?together=16')
     hear({ news: { you: true, runs: 0 } })
     expect([bench.connection.value, bench.isDriving.value]).toEqual(['open', true])
     const first = socket!

@@ -18,6 +18,8 @@ export const LOOK_BACK = 20
 /** ms without a reading after which the link is said to lag. */
 const LAGS_AFTER = 400
 
+/** ms of readings that come in one message: about a frame. */
+const TOGETHER = 16
 /** ms that a refusal stays in view. */
 const SHOWN_FOR = 5000
 /** How often a stream that was cut is taken up again, and ms between. */
@@ -53,13 +55,14 @@ export function useBench(job: string, onRun: () => void) {
   const unkept = computed(() => state.value?.controller.unkept ?? [])
 
   function hear(message: BenchMessage): void {
-    if (message.sample) {
-      missing.value += message.left ?? 0
+    const samples = message.samples ?? (message.sample ? [message.sample] : [])
+    missing.value += message.left ?? 0
+    for (const one of samples) {
       // A rig that was connected anew begins its clock again.
-      if (heard.length && message.sample.time < heard.at(-1)!.time) heard.length = 0
-      heard.push(message.sample)
-      showSoon()
+      if (heard.length && one.time < heard.at(-1)!.time) heard.length = 0
+      heard.push(one)
     }
+    if (samples.length) showSoon()
     if (message.controls) controls.value = message.controls
     if (message.refused) {
       refused.value = message.refused
@@ -90,7 +93,7 @@ export function useBench(job: string, onRun: () => void) {
     silence = setTimeout(() => (lags.value = connection.value === 'open'), LAGS_AFTER)
   }
 
-  const address = new URL(`/api/v1/jobs/${job}/bench/stream`, location.href)
+  const address = new URL(`/api/v1/jobs/${job}/bench/stream?together=${TOGETHER}`, location.href)
   address.protocol = location.protocol === 'https:' ? 'wss:' : 'ws:'
   const stream = useWebSocket<string>(address.href, {
     immediate: false,
