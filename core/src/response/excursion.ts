@@ -1,4 +1,4 @@
-import { fitFilm, STARTS, type FilmFit, type FilmStart } from './fitFilm'
+import { fitFilm, fittedExcess, STARTS, type FilmFit, type FilmStart } from './fitFilm'
 import type { SensorKnown } from './sensorOf'
 import { STEP, type TracedOpening } from './tracedOpening'
 
@@ -22,7 +22,8 @@ export interface Excursion {
   /** lambda at which it settles, mean over the openings */
   settled: number
   /** s: film, and enrichment, as far as they can be told apart */
-  fits: { fit: FilmFit; weight: number }[]
+  /** and what each makes of the longest opening, as `curve` */
+  fits: { fit: FilmFit; excess: Float64Array; weight: number }[]
 }
 
 /** Share of lambda within which a mixture is settled. */
@@ -56,20 +57,16 @@ export function excursionOf(
     .map(({ fit, log }) => ({ fit, weight: Math.exp(log - best) }))
     .filter((one) => one.weight > LEAST_WEIGHT)
   const total = likely.reduce((sum, one) => sum + one.weight, 0)
-  const fits = likely.map(({ fit, weight }) => ({ fit, weight: weight / total }))
   const longest = traced.reduce((most, one) => (one.progress.length > most.progress.length ? one : most))
-  const which = traced.indexOf(longest)
+  const fits = likely.map(({ fit, weight }) => ({ fit, weight: weight / total, ...fittedExcess(longest, fit) }))
   const n = longest.progress.length
   const curve = new Float64Array(n)
   const square = new Float64Array(n)
-  for (const { fit, weight } of fits) {
-    const one = fit.excess[which]!
-    const own = fit.variance[which]!
+  for (const { excess, variance, weight } of fits)
     for (let k = 0; k < n; k++) {
-      curve[k]! += weight * one[k]!
-      square[k]! += weight * (one[k]! ** 2 + own[k]!)
+      curve[k]! += weight * excess[k]!
+      square[k]! += weight * (excess[k]! ** 2 + variance[k]!)
     }
-  }
   const error = square.map((value, k) => Math.hypot(Math.sqrt(Math.max(0, value - curve[k]! ** 2)), OFF * curve[k]!))
   const { first } = longest
   return {

@@ -1,14 +1,8 @@
 import { addAt, banded, cholesky, solveFactored, type Banded } from '../numbers/banded'
-import { sensorTrace, type SensorResponse } from './sensorTrace'
-import { STEP, type TracedOpening } from './tracedOpening'
-import { decaying } from './wallFilm'
-
-/**
- * What is tried for the disturbance of the mixture, as a share of the fuel: `both` a film and an enrichment with decays of
- * their own, `amount` one that is too little or too much and decays as the film does, `decay` one of the right size that
- * decays sooner or later than the film.
- */
-type FilmKind = 'both' | 'amount' | 'decay'
+import { excessOf, fuelMissing, MOST_MISSING, type Disturbance, type FilmKind } from './fuelMissing'
+import { openingEquations, ownStart, type OpeningEquations } from './openingEquations'
+import type { SensorResponse } from './sensorTrace'
+import type { TracedOpening } from './tracedOpening'
 
 /** Where a fit begins: time constants in s, of the film and of the enrichment. */
 export interface FilmStart {
@@ -21,20 +15,16 @@ export interface FilmStart {
 }
 
 /** A disturbance fitted to openings at one sensor response. */
-export interface FilmFit {
-  kind: FilmKind
+export interface FilmFit extends Disturbance {
   /** s: of the film, and of the enrichment; the same where there is but one */
   tau: number
   decay: number
-  /** share of the fuel missing at first, and share that an enrichment of its own puts in */
-  amounts: number[]
   /** logarithm of how likely the readings are under this kind, all its parameters considered (Laplace) */
   log: number
-  /** of each opening, by fine step: lambda over its base less 1, and the variance of that */
-  excess: Float64Array[]
-  variance: Float64Array[]
-  /** lambda each settles at */
+  /** lambda each opening settles at */
   settled: number[]
+  /** factor of the precision of amounts and times */
+  factor: Banded
 }
 
 /** Where fits begin, by kind. */
@@ -53,25 +43,11 @@ const LEAST_TIME = 0.04
 const MOST_TIME = 2
 /** Furthest that a round may move a logarithm. */
 const STRIDE = 0.6
-/** Relative step by which a derivative to a time constant is taken. */
-const NUDGE = 0.02
 /** Neighbouring readings are not quite apart: squares count this share. */
 const CORRELATED = 0.7
-/** Standard deviations beyond which a reading counts less. */
-const STRAY = 3
 const ROUNDS = 6
-/** Largest share of the fuel that may be missing, so that lambda stays finite. */
-const MOST = 0.6
-
-/** Parameters of one opening beside the shared ones: lambda before, lambda after, drift per second. */
-const OWN = 3
-
-/** Shared parameters: amounts first, logarithms of time constants behind. */
-interface Shared {
-  kind: FilmKind
-  amounts: number[]
-  times: number[]
-  /** what is known beforehand of the times */
+/** Parameters that openings share, and what is known beforehand of the times. */
+interface Shared extends Disturbance {
   usual: { middle: number; spread: number }[]
 }
 
@@ -90,12 +66,13 @@ export function fitFilm(
   const times = (kind === 'amount' ? [tau] : [tau, decay]).map(Math.log)
   const usual = times.map((middle) => (spread ? { middle, spread } : USUAL_TIME))
   const shared: Shared = { kind, amounts: kind === 'both' ? [0, 0] : [0], times, usual }
-  const own = traced.map(startOf)
+  const own = traced.map(ownStart)
   for (let round = 0; round < rounds; round++) {
     // The amounts settle before time constants are moved: without an amount there is nothing to tell them by.
     const { step, locals } = equations(traced, sensor, shared, own, round > 0)
     const amounts = shared.amounts.length
-    for (let j = 0; j < amounts; j++) shared.amounts[j] = within(shared.amounts[j]! + step[j]!, -MOST, MOST)
+    for (let j = 0; j < amounts; j++)
+      shared.amounts[j] = within(shared.amounts[j]! + step[j]!, -MOST_MISSING, MOST_MISSING)
     for (let j = 0; round > 0 && j < times.length; j++)
       shared.times[j] = within(
         shared.times[j]! + within(step[amounts + j]!, -STRIDE, STRIDE),
@@ -110,13 +87,13 @@ export function fitFilm(
   for (let j = 0; j < size; j++) volume += Math.log(Math.sqrt(prior[j]!)) - Math.log(factor.data[j * size + size - 1]!)
   return {
     kind,
+    amounts: shared.amounts,
+    times,
     tau: Math.exp(times[0]!),
     decay: Math.exp(times.at(-1)!),
-    amounts: shared.amounts,
     log: -(CORRELATED * cost) / 2 + volume,
-    excess: traced.map((trace) => excessOf(missingOf(trace, shared))),
-    variance: traced.map((trace) => varianceOf(trace, shared, factor)),
     settled: own.map((one) => one[1]!),
+    factor,
   }
 }
 
@@ -129,7 +106,7 @@ function equations(
   shared: Shared,
   own: readonly Float64Array[],
   withTimes: boolean,
-): { step: Float64Array; locals: Linearised[]; cost: number; factor: Banded; prior: number[] } {
+): { step: Float64Array; locals: OpeningEquations[]; cost: number; factor: Banded; prior: number[] } {
   const wishes = [
     ...shared.amounts.map((value) => ({ off: value, precision: 1 / USUAL_AMOUNT ** 2 })),
     ...shared.times.map((value, j) => ({
@@ -145,7 +122,7 @@ function equations(
     addAt(normal, j, j, precision / CORRELATED + (withTimes || j < shared.amounts.length ? 0 : 1e9)),
   )
   const locals = traced.map((trace, p) => {
-    const local = linearised(trace, sensor, shared, own[p]!)
+    const local = openingEquations(trace, sensor, shared, own[p]!)
     cost += local.cost
     for (let j = 0; j < size; j++) {
       right[j]! += local.right[j]!
@@ -157,133 +134,24 @@ function equations(
   return { step: solveFactored(factor, right), locals, cost, factor, prior: wishes.map((one) => one.precision) }
 }
 
-/** Share of the fuel that is missing by fine step, and what that would be with a little more of each parameter. */
-interface Missing {
-  now: Float64Array
-  slopes: Float64Array[]
-}
-
-function missingOf(trace: TracedOpening, { kind, amounts, times }: Shared): Missing {
-  // What is missing weighs more while little air is drawn in.
-  const shareOf = (time: number): Float64Array =>
-    decaying(trace.progress, Math.exp(time), STEP).map(
-      (value, k) => value / (trace.filling + (1 - trace.filling) * trace.progress[k]!),
-    )
-  const slopeOf = (time: number, here: Float64Array, amount: number): Float64Array => {
-    const there = shareOf(time + NUDGE)
-    return here.map((value, k) => (amount * (there[k]! - value)) / NUDGE)
-  }
-  const film = shareOf(times[0]!)
-  const [amount] = amounts as [number]
-  if (kind === 'amount')
-    return { now: film.map((value) => amount * value), slopes: [film, slopeOf(times[0]!, film, amount)] }
-  const extra = shareOf(times[1]!)
-  const more = kind === 'both' ? amounts[1]! : amount
-  return {
-    now: film.map((value, k) => amount * value - more * extra[k]!),
-    slopes: [
-      ...(kind === 'both' ? [film, extra.map((value) => -value)] : [film.map((value, k) => value - extra[k]!)]),
-      slopeOf(times[0]!, film, amount),
-      slopeOf(times[1]!, extra, -more),
-    ],
-  }
-}
-
-/** lambda over its base, less 1, by fine step. */
-function excessOf({ now }: Missing): Float64Array {
-  return now.map((missing) => 1 / (1 - within(missing, -MOST, MOST)) - 1)
-}
-
-/** Variance of the excess, to first order in the shared parameters. */
-function varianceOf(trace: TracedOpening, shared: Shared, factor: Banded): Float64Array {
-  const missing = missingOf(trace, shared)
-  return excessOf(missing).map((excess, k) => {
-    const row = Float64Array.from(missing.slopes, (slope) => slope[k]!)
-    const solved = solveFactored(factor, row)
-    const sum = row.reduce((total, value, j) => total + value * solved[j]!, 0)
-    return (sum * (1 + excess) ** 4) / CORRELATED
-  })
-}
-
-function startOf({ time, lambda }: TracedOpening): Float64Array {
-  const meanOf = (some: number[]): number => some.reduce((sum, value) => sum + value, 0) / some.length
-  const before = lambda.filter((_, k) => time[k]! <= 0.05)
-  const late = lambda.slice(-Math.max(3, Math.floor(lambda.length / 4)))
-  return Float64Array.of(meanOf(before.length ? before : lambda.slice(0, 2)), meanOf(late), 0)
-}
-
-interface Linearised {
-  cost: number
-  normal: number[][]
-  right: number[]
-  ownStep(step: Float64Array): number[]
-}
-
-/** Normal equations of the shared amounts with one opening's own parameters eliminated (Schur complement). */
-function linearised(
-  trace: TracedOpening,
-  { delay, tau }: SensorResponse,
-  shared: Shared,
-  own: Float64Array,
-): Linearised {
-  const missing = missingOf(trace, shared)
-  const { slopes } = missing
-  const { progress, first, time, lambda, noise, drift } = trace
-  const n = progress.length
-  const last = first + (n - 1) * STEP
+/** lambda over its base less 1 by fine step of an opening that a fit was made on, and the variance of that, to first order. */
+export function fittedExcess(trace: TracedOpening, fit: FilmFit): { excess: Float64Array; variance: Float64Array } {
+  const missing = fuelMissing(trace, fit)
   const excess = excessOf(missing)
-  const columns = Array.from({ length: OWN + slopes.length }, () => new Float64Array(n))
-  for (let k = 0; k < n; k++) {
-    const ratio = 1 + excess[k]!
-    const u = progress[k]!
-    const ahead = first + k * STEP - last
-    const base = own[0]! * (1 - u) + u * (own[1]! + own[2]! * ahead)
-    columns[0]![k] = ratio * (1 - u)
-    columns[1]![k] = ratio * u
-    columns[2]![k] = ratio * u * ahead
-    for (let j = 0; j < slopes.length; j++) columns[OWN + j]![k] = base * ratio * ratio * slopes[j]![k]!
+  const { slopes } = missing
+  const covariance = slopes.map((_, j) => solveFactored(fit.factor, unit(slopes.length, j)))
+  const variance = new Float64Array(excess.length)
+  for (let k = 0; k < variance.length; k++) {
+    let sum = 0
+    for (let i = 0; i < slopes.length; i++)
+      for (let j = 0; j < slopes.length; j++) sum += slopes[i]![k]! * covariance[i]![j]! * slopes[j]![k]!
+    variance[k] = (sum * (1 + excess[k]!) ** 4) / CORRELATED
   }
-  const shown = columns.map((column) => sensorTrace(column, tau, STEP))
-  const size = OWN + slopes.length
-  const full = Array.from({ length: size }, () => new Float64Array(size))
-  const right = new Float64Array(size)
-  let cost = (own[2]! / drift) ** 2
-  const row = new Float64Array(size)
-  for (let i = 0; i < time.length; i++) {
-    const place = Math.min(n - 1, Math.max(0, (time[i]! - delay - first) / STEP))
-    const k = Math.min(n - 2, Math.floor(place))
-    const share = place - k
-    for (let j = 0; j < size; j++) row[j] = shown[j]![k]! + share * (shown[j]![k + 1]! - shown[j]![k]!)
-    // Before linearising the amounts: lambda as shown is linear in the opening's own parameters.
-    const miss = (lambda[i]! - row[0]! * own[0]! - row[1]! * own[1]! - row[2]! * own[2]!) / noise
-    const weight = Math.abs(miss) > STRAY ? STRAY / Math.abs(miss) : 1
-    cost += Math.abs(miss) > STRAY ? 2 * STRAY * Math.abs(miss) - STRAY ** 2 : miss ** 2
-    const scale = weight / noise ** 2
-    for (let a = 0; a < size; a++) {
-      right[a]! += scale * row[a]! * miss * noise
-      for (let b = 0; b <= a; b++) full[a]![b]! += scale * row[a]! * row[b]!
-    }
-  }
-  full[2]![2]! += 1 / drift ** 2
-  right[2]! -= own[2]! / drift ** 2
-  const at = (a: number, b: number): number => full[Math.max(a, b)]![Math.min(a, b)]!
-  const ownMatrix = banded(OWN, OWN - 1)
-  for (let a = 0; a < OWN; a++) for (let b = 0; b <= a; b++) addAt(ownMatrix, a, b, at(a, b) + (a === b ? 1e-6 : 0))
-  const factor = cholesky(ownMatrix)
-  const solved = (of: (a: number) => number): Float64Array =>
-    solveFactored(
-      factor,
-      Float64Array.from({ length: OWN }, (_, a) => of(a)),
-    )
-  const mine = solved((a) => right[a]!)
-  const across = slopes.map((_, j) => solved((a) => at(OWN + j, a)))
-  const dot = (j: number, other: Float64Array): number =>
-    other.reduce((sum, value, a) => sum + at(OWN + j, a) * value, 0)
-  return {
-    cost,
-    normal: slopes.map((_, j) => slopes.map((_, k) => at(OWN + j, OWN + k) - dot(j, across[k]!))),
-    right: slopes.map((_, j) => right[OWN + j]! - dot(j, mine)),
-    ownStep: (step) =>
-      Array.from(mine, (value, a) => across.reduce((left, one, j) => left - one[a]! * step[j]!, value)),
-  }
+  return { excess, variance }
+}
+
+function unit(size: number, at: number): Float64Array {
+  const one = new Float64Array(size)
+  one[at] = 1
+  return one
 }

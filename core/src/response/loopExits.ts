@@ -1,9 +1,9 @@
 import { heldZonesOfRuns } from '../field/zonesOfRuns'
-import { leastSquares } from '../numbers/leastSquares'
 import { median } from '../numbers/median'
 import type { Filters, RunColumns } from '../run/run'
 import { screenRun } from '../run/screen'
 import { torqueStep } from './mixtureCurve'
+import { APART, BESIDE, edgeAlone, edgeAt, type Edge, type EdgeReading } from './mixtureEdge'
 
 /** Where the closed loop lets go at a throttle stop, as speed rises. */
 export interface LoopExit {
@@ -26,9 +26,6 @@ export interface LoopExit {
 const SAME_STOP = { least: 1.5, share: 0.05 }
 /** Readings that a stop must have, and speed that they must span. */
 const LEAST = { readings: 40, rpm: 900 }
-/** Speed on either side of an edge that is looked at. */
-const BELOW = 900
-const ABOVE = 900
 /** How far from where a zone ends the edge is sought. */
 const AROUND = 350
 const RPM_STEP = 10
@@ -38,11 +35,10 @@ const SEEN_BEYOND = 200
 /** Least step, share of lambda, and in errors. */
 const LEAST_STEP = 0.01
 const LEAST_ERRORS = 1.8
-/** Neighbouring readings of a loop that hunts are not apart: squares count this share. */
-const APART = 0.25
 const Z90 = 1.645
-/** Mean square that readings have at the least, so that luck makes none perfect. */
-const FLOOR = 1e-6
+/** Readings that are looked at of all runs, and about an edge. */
+const MOST_READINGS = 60_000
+const MOST_NEAR = 2_000
 /** Breakpoints of the speed by which zones are sought. */
 const GRID_STEP = 250
 
@@ -58,7 +54,10 @@ export function loopExits(
   { lag, error }: { lag: number; error: number },
   filters: Filters,
 ): LoopExit[] {
-  const readings = runs.flatMap((run) => readingsOf(run, lag, filters))
+  const readings = thinned(
+    runs.flatMap((run) => readingsOf(run, lag, filters)),
+    MOST_READINGS,
+  )
   const stops = stopsAmong(readings)
   if (stops.length === 0) return []
   const top = readings.reduce((most, one) => Math.max(most, one.rpm), 0)
@@ -82,12 +81,10 @@ export function loopExits(
   })
 }
 
-interface Reading {
+interface Reading extends EdgeReading {
   run: string
   time: number
-  rpm: number
   load: number
-  lambda: number
 }
 
 function readingsOf(run: RunColumns, lag: number, filters: Filters): Reading[] {
@@ -101,6 +98,12 @@ function readingsOf(run: RunColumns, lag: number, filters: Filters): Reading[] {
     load: screened.load[i]!,
     lambda: screened.lambda.reduce((sum, column) => sum + column[i]!, 0) / screened.lambda.length,
   })).filter((one) => one.lambda > 0)
+}
+
+/** Evenly chosen ones, where there are more than tell anything new. */
+function thinned<T>(all: readonly T[], most: number): readonly T[] {
+  const every = Math.ceil(all.length / most)
+  return every > 1 ? all.filter((_, k) => k % every === 0) : all
 }
 
 const apart = (load: number): number => Math.max(SAME_STOP.least, SAME_STOP.share * load)
@@ -150,7 +153,10 @@ function exitOf(
   { fromRpm, toRpm }: { fromRpm: number; toRpm: number },
   { smear, doubt }: { smear: number; doubt: number },
 ): LoopExit | null {
-  const near = all.filter((one) => one.rpm >= Math.max(fromRpm, toRpm - BELOW) && one.rpm <= toRpm + ABOVE)
+  const near = thinned(
+    all.filter((one) => one.rpm >= Math.max(fromRpm, toRpm - BESIDE) && one.rpm <= toRpm + BESIDE),
+    MOST_NEAR,
+  )
   const beyond = near.filter((one) => one.rpm > toRpm + SEEN_BEYOND)
   if (beyond.length < 8) return null
   const fits: { rpm: number; width: number; cost: number; fit: Edge }[] = []
@@ -183,75 +189,5 @@ function exitOf(
     stepError: 100 * Z90 * stepError,
     widthRpm: Math.sqrt(Math.max(0, width ** 2 - (3 * smear) ** 2)),
     torquePct: torqueStep(closed, open),
-  }
-}
-
-/** How clearly an edge must explain readings better than a smooth curve does, and how near lambda 1 its level must lie, where no zone is known. */
-const ALONE = { gain: 8, level: 0.015, step: 0.02, every: 50 }
-const SMOOTH = 4
-
-/** An edge that stands out by itself, where passes are too few to show a zone: a level at lambda 1, then another mixture. */
-function edgeAlone(all: readonly Reading[]): { fromRpm: number; toRpm: number } | null {
-  const speeds = all.map((one) => one.rpm).sort((a, b) => a - b)
-  let best = { gain: ALONE.gain, rpm: NaN }
-  for (let rpm = speeds[0]! + 500; rpm < speeds.at(-1)! - 500; rpm += ALONE.every) {
-    const near = all.filter((one) => Math.abs(one.rpm - rpm) <= BELOW)
-    const edge = edgeAt(near, rpm, 0)
-    if (!edge || Math.abs(edge.closed - 1) > ALONE.level || Math.abs(edge.open / edge.closed - 1) < ALONE.step) continue
-    const gain = APART * (smoothCost(near, rpm) - edge.cost)
-    if (gain > best.gain) best = { gain, rpm }
-  }
-  return best.rpm === best.rpm ? { fromRpm: best.rpm - BELOW, toRpm: best.rpm } : null
-}
-
-/** Cost of one smooth curve with one scatter through the readings, on the scale of an edge's. */
-function smoothCost(near: readonly Reading[], rpm: number): number {
-  const rowOf = (one: Reading): number[] => Array.from({ length: SMOOTH }, (_, k) => ((one.rpm - rpm) / BELOW) ** k)
-  const c = leastSquares(
-    near.map(rowOf),
-    near.map((one) => one.lambda),
-  )
-  const squares = near.reduce((sum, one) => {
-    const off = one.lambda - rowOf(one).reduce((total, value, k) => total + value * c[k]!, 0)
-    return sum + off * off
-  }, 0)
-  return near.length * Math.log(squares / near.length + FLOOR)
-}
-
-interface Edge {
-  cost: number
-  closed: number
-  open: number
-  /** standard error of the step, by readings that are apart */
-  error: number
-}
-
-/** Least squares of a level, then a line, with a ramp between; the two sides have scatters of their own, as a loop that hunts has. */
-function edgeAt(near: readonly Reading[], rpm: number, width: number): Edge | null {
-  const before: Reading[] = []
-  const after: Reading[] = []
-  for (const one of near) (one.rpm < rpm ? before : after).push(one)
-  if (before.length < 8 || after.length < 8) return null
-  const share = (one: Reading): number => (width > 0 ? Math.min(1, Math.max(0, 0.5 + (one.rpm - rpm) / width)) : 0)
-  const rowOf = (one: Reading): number[] => {
-    const s = width > 0 ? share(one) : one.rpm < rpm ? 0 : 1
-    return [1 - s, s, (s * (one.rpm - rpm)) / 1000]
-  }
-  const [closed, open, slope] = leastSquares(
-    near.map(rowOf),
-    near.map((one) => one.lambda),
-  ) as unknown as [number, number, number]
-  const squares = (some: readonly Reading[]): number =>
-    some.reduce((sum, one) => {
-      const row = rowOf(one)
-      return sum + (one.lambda - row[0]! * closed - row[1]! * open - row[2]! * slope) ** 2
-    }, 0)
-  const [early, late] = [squares(before), squares(after)]
-  return {
-    cost:
-      before.length * Math.log(early / before.length + FLOOR) + after.length * Math.log(late / after.length + FLOOR),
-    closed,
-    open,
-    error: Math.sqrt(early / before.length ** 2 + (4 * late) / after.length ** 2),
   }
 }

@@ -1,7 +1,6 @@
 import { studentFactor } from '../numbers/studentT'
 import type { RunColumns } from '../run/run'
 import { excursionOf, SETTLED, startsLike, type Estimate, type Excursion } from './excursion'
-import type { FilmFit } from './fitFilm'
 import type { ThrottleOpening } from './openingsOf'
 import { isInferred, judgeRollOn, shownPeaks, type JudgedRollOn } from './rollOns'
 import type { SensorKnown } from './sensorOf'
@@ -132,7 +131,7 @@ const NONE: Advice = { what: 'none', pct: [0, 0, 0] }
 function adviceOf({ lean, rich, fits }: Excursion): Advice {
   const main = lean[0] >= rich[0] ? lean : rich
   if (main[0] < WORTH || main[1] < SURE) return NONE
-  const votes = fits.map(({ fit, weight }) => ({ ...askedBy(fit), weight }))
+  const votes = fits.map((one) => ({ ...askedBy(one), weight: one.weight }))
   const all = (['more', 'less', 'slower', 'quicker'] as const).map((what) => {
     const own = votes.filter((vote) => vote.what === what)
     return { what, weight: own.reduce((sum, vote) => sum + vote.weight, 0), own }
@@ -151,12 +150,12 @@ function adviceOf({ lean, rich, fits }: Excursion): Advice {
 }
 
 /** What one fit asks for. */
-function askedBy({ kind, amounts, tau, decay, excess }: FilmFit): {
+function askedBy({ fit: { kind, amounts, tau, decay }, excess }: Excursion['fits'][number]): {
   what: Exclude<Advice['what'], 'none'>
   pct: number
 } {
   const [amount] = amounts as [number]
-  const peak = excess[0]!.reduce((most, value) => (Math.abs(value) > Math.abs(most) ? value : most), 0)
+  const peak = excess.reduce((most, value) => (Math.abs(value) > Math.abs(most) ? value : most), 0)
   const isLean = peak > 0
   const net = kind === 'decay' ? 0 : kind === 'amount' ? amount : amount - amounts[1]!
   if (kind === 'amount' || (kind === 'both' && Math.abs(net) > Math.abs(peak) / 2))

@@ -41,6 +41,8 @@ const CHOP_ERROR = 0.03
 const MOST_CHOPS = 6
 /** Rounds of a fit that only has to tell one response from another. */
 const FEW_ROUNDS = 4
+/** Logarithm of how much less likely than the best a candidate is not looked at further. */
+const HOPELESS = 15
 /** Candidates that are kept, and the least weight of one beside the best. */
 const KEPT = 7
 const LEAST_WEIGHT = 0.02
@@ -59,13 +61,26 @@ export function sensorOf(
   const openings = [...traced].sort((a, b) => stir(b) - stir(a)).slice(0, MOST_OPENINGS)
   const chops = lag === null ? runs.flatMap(findChops) : []
   const chop = chops.length ? fitResponse(chops.slice(0, MOST_OPENINGS)) : null
+  const pinned = chops.some((one) => one.pinned)
+  const clearest = openings.map(() => -Infinity)
+  let best = -Infinity
   const judged = (tau: number, delay: number): LikelySensor & { log: number } => {
-    const fit = openings.reduce((sum, one) => sum + evidence(one, { delay, tau }), 0)
-    const pinned = chops.some((one) => one.pinned)
-    return { delay, tau, weight: 0, log: fit + wished({ delay, tau }, lag, chop, pinned, chops.length) }
+    let log = wished({ delay, tau }, lag, chop, pinned, chops.length)
+    for (const [p, one] of openings.entries()) {
+      // Whatever the openings left say, it will not come near the best.
+      const rest = clearest.slice(p).reduce((sum, value) => sum + value, 0)
+      if (clearest.every(Number.isFinite) && log + rest < best - HOPELESS) {
+        log = -Infinity
+        break
+      }
+      const own = evidence(one, { delay, tau })
+      clearest[p] = Math.max(clearest[p]!, own)
+      log += own
+    }
+    best = Math.max(best, log)
+    return { delay, tau, weight: 0, log }
   }
   const candidates = delaysOf(lag, judged).flatMap(({ tau, delays }) => delays.map((delay) => judged(tau, delay)))
-  const best = Math.max(...candidates.map((one) => one.log))
   const weighed = candidates
     .map(({ delay, tau, log }) => ({ delay, tau, weight: Math.exp(log - best) }))
     .filter((one) => one.weight > LEAST_WEIGHT)
