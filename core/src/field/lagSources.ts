@@ -7,7 +7,7 @@ import { median } from '../numbers/median'
 import { marginRange } from './marginRange'
 import { place } from './placement'
 import { gatherSamples, keepSamples, type Samples } from './samples'
-import { solveField } from './solve'
+import { solveField, type Solution } from './solve'
 
 /** What one kind of evidence says of the lag. */
 export interface LagSource {
@@ -76,6 +76,9 @@ export function fromOpenings(all: readonly Opening[]): LagSource | null {
   }
 }
 
+/** Strengths of the field at a trial lag. */
+const TRIAL = { alpha: 2e-3, beta: 5e-4, epsilon: 1e-6, endRounds: 0 }
+
 /** Lag that leaves the least scatter between sweeps of other rates or directions; null where they do not tell. */
 export function fromScatter(
   grid: Grid,
@@ -89,17 +92,13 @@ export function fromScatter(
   const trials: { lag: number; byRun: Float64Array; total: number }[] = []
   const fixed = commonReadings(runs, loadAxis, careful, range)
   if (!fixed || fixed.count < 200) return null
+  const y = fixed.lambda[0]!.map(Math.log)
+  let solution: Solution | undefined
   for (let lag = 0; lag <= LONGEST + 1e-9; lag += STEP) {
     const samples = shifted(fixed, lag)
     const placement = place(grid, samples.rpm, samples.load)
-    const y = samples.lambda[0]!.map(Math.log)
-    const solution = solveField(grid, placement, y, {
-      alpha: 2e-3,
-      beta: 5e-4,
-      epsilon: 1e-6,
-      startRounds: 4,
-      endRounds: 0,
-    })
+    // The field at the lag before is near.
+    solution = solveField(grid, placement, y, { ...TRIAL, startRounds: solution ? 2 : 4 }, solution)
     const byRun = new Float64Array(runs.length)
     let total = 0
     for (let i = 0; i < samples.count; i++) {

@@ -48,7 +48,8 @@ const START_SAMPLES = 100_000
  * in samples; the equations in nodes are solved by a banded Cholesky factor.
  *
  * @param y ln(lambda / target) by sample
- * @param from solution of nearly the same samples: the solve then begins with the redescending rounds
+ * @param from solution of nearly the same samples: the solve then begins with the redescending rounds, or where there are
+ *   none, with weights by its scale
  * @throws RangeError when there is no sample
  * @see Huber, Robust Estimation of a Location Parameter (1964); Tikhonov regularisation
  */
@@ -68,11 +69,12 @@ export function solveField(
   let x: Float64Array = from?.x ?? new Float64Array(size)
   let factor!: Banded
   let scale = from?.scale ?? 0
-  let weighting: Weighting = from
+  const skipsStart = from !== undefined && options.endRounds > 0
+  let weighting: Weighting = skipsStart
     ? { redescending: true, limit: TUKEY * scale }
-    : { redescending: false, limit: Infinity }
+    : { redescending: false, limit: from ? HUBER * scale : Infinity }
   const rounds = 1 + options.startRounds + options.endRounds
-  for (let round = from ? options.startRounds + 1 : 0; round < rounds; round++) {
+  for (let round = skipsStart ? options.startRounds + 1 : 0; round < rounds; round++) {
     const { normal, right } = accumulate(round <= options.startRounds ? few : cells, x, weighting)
     regularise(normal, curves, options)
     factor = cholesky(normal)

@@ -105,6 +105,7 @@ export function scriptDriver(script: RunScript): ScriptDriver {
   let settledAt = NaN
   const enter = (next: ScriptState['phase'], time: number): void => void ([phase, began] = [next, time])
   const start = startOf(script)
+  const hands = handsOf(script, start)
   const steps = stepsOf(script)
   let offset: number | null = null
   let furthest = { rpm: NaN, at: 0 }
@@ -131,7 +132,7 @@ export function scriptDriver(script: RunScript): ScriptDriver {
         enter('ending', time)
       else if (phase === 'ending' && since >= TAIL) enter('done', time)
       return {
-        controls: controlsIn(script, start, phase, phase === 'running' ? time - began : 0, offset ?? 0),
+        controls: hands(phase, phase === 'running' ? time - began : 0, offset ?? 0),
         state: {
           phase,
           share: phase === 'running' ? shareOf(script, sample, time - began) : phase === 'settling' ? 0 : 1,
@@ -159,56 +160,63 @@ function startOf(script: RunScript): { rpm: number } | null {
 
 const SHUT: Partial<RigControls> = { throttle: 0, sparkOffset: 0, fuelOffset: 0 }
 
-function controlsIn(
+/** What the hands do in each part of a script: made once, for they are asked at every reading. */
+function handsOf(
   script: RunScript,
   start: { rpm: number } | null,
-  phase: ScriptState['phase'],
-  since: number,
-  offset: number,
-): Partial<RigControls> {
+): (phase: ScriptState['phase'], since: number, offset: number) => Partial<RigControls> {
   const on = { ignition: true, fuel: true }
-  if (phase === 'done') return { ...SHUT, gear: 0, brake: { kind: 'off' } }
-  if (phase === 'ending') return { ...SHUT, brake: { kind: 'off' } }
-  if (script.kind === 'warm-up')
-    return {
+  const done: Partial<RigControls> = { ...SHUT, gear: 0, brake: { kind: 'off' } }
+  const ending: Partial<RigControls> = { ...SHUT, brake: { kind: 'off' } }
+  if (script.kind === 'warm-up') {
+    const warming: Partial<RigControls> = {
       ...on,
       fan: true,
       throttle: WARMING.throttle,
       gear: WARMING.gear,
       brake: { kind: 'hold', rpm: WARMING.rpm },
     }
-  const held = { ...on, fan: true, gear: script.gear, brake: { kind: 'hold', rpm: start!.rpm } as const }
-  if (phase !== 'running') {
-    // Small openings alone may not reach the speed: a little more until it does.
-    return { ...held, throttle: script.kind === 'roll-on' ? script.fromStop : settlingAt(script.stop) }
+    return (phase) => (phase === 'done' ? done : phase === 'ending' ? ending : warming)
   }
+  const held = { ...on, fan: true, gear: script.gear, brake: { kind: 'hold', rpm: start!.rpm } as const }
+  const free = { ...on, gear: script.gear, brake: { kind: 'off' } as const }
+  // Small openings alone may not reach the speed: a little more until it does.
+  const settling = { ...held, throttle: script.kind === 'roll-on' ? script.fromStop : settlingAt(script.stop) }
+  const running = runningHands(script, held, free)
+  return (phase, since, offset) =>
+    phase === 'done' ? done : phase === 'ending' ? ending : phase === 'running' ? running(since, offset) : settling
+}
+
+function runningHands(
+  script: Exclude<RunScript, { kind: 'warm-up' }>,
+  held: Partial<RigControls>,
+  free: Partial<RigControls>,
+): (since: number, offset: number) => Partial<RigControls> {
   switch (script.kind) {
-    case 'sweep':
-      if (since < HELD_OPEN) return { ...held, throttle: script.stop, sparkOffset: script.sparkOffset ?? 0 }
-      return {
-        ...held,
-        throttle: script.stop,
-        sparkOffset: script.sparkOffset ?? 0,
-        brake: { kind: 'sweep', toRpm: script.toRpm, rate: script.rate },
-      }
-    case 'hold':
-      return { ...held, throttle: script.stop }
-    case 'roll-on':
-      return since < 1
-        ? { ...held, throttle: script.fromStop }
-        : { ...on, gear: script.gear, throttle: script.stop, brake: { kind: 'off' } }
-    case 'overrun':
-      if (since < HELD_BEFORE) return { ...held, throttle: settlingAt(script.stop) }
-      return {
-        ...on,
-        gear: script.gear,
-        throttle: since < HELD_BEFORE + script.shutSeconds ? 0 : script.stop,
-        brake: { kind: 'off' },
-      }
+    case 'sweep': {
+      const open = { ...held, throttle: script.stop, sparkOffset: script.sparkOffset ?? 0 }
+      const swept = { ...open, brake: { kind: 'sweep', toRpm: script.toRpm, rate: script.rate } as const }
+      return (since) => (since < HELD_OPEN ? open : swept)
+    }
+    case 'hold': {
+      const open = { ...held, throttle: script.stop }
+      return () => open
+    }
+    case 'roll-on': {
+      const before = { ...held, throttle: script.fromStop }
+      const after = { ...free, throttle: script.stop }
+      return (since) => (since < 1 ? before : after)
+    }
+    case 'overrun': {
+      const before = { ...held, throttle: settlingAt(script.stop) }
+      const shut = { ...free, throttle: 0 }
+      const after = { ...free, throttle: script.stop }
+      return (since) => (since < HELD_BEFORE ? before : since < HELD_BEFORE + script.shutSeconds ? shut : after)
+    }
     case 'spark step':
-      return { ...held, throttle: script.stop, sparkOffset: offset }
+      return (_, offset) => ({ ...held, throttle: script.stop, sparkOffset: offset })
     case 'mixture step':
-      return { ...held, throttle: script.stop, fuelOffset: offset }
+      return (_, offset) => ({ ...held, throttle: script.stop, fuelOffset: offset })
   }
 }
 
