@@ -45,13 +45,14 @@ export function cholesky(m: Banded): Banded {
   const l = Float64Array.from(m.data)
   for (let row = 0; row < size; row++) {
     const first = Math.max(0, row - width)
+    // Where the row's element of column 0 would stand.
+    const atRow = row * stride + width - row
     for (let column = first; column <= row; column++) {
-      let sum = l[row * stride + width - (row - column)]!
-      for (let k = Math.max(first, column - width); k < column; k++) {
-        sum -= l[row * stride + width - (row - k)]! * l[column * stride + width - (column - k)]!
-      }
-      if (column < row) l[row * stride + width - (row - column)] = sum / l[column * stride + width]!
-      else if (sum > 0) l[row * stride + width] = Math.sqrt(sum)
+      const atColumn = column * stride + width - column
+      let sum = l[atRow + column]!
+      for (let k = Math.max(first, column - width); k < column; k++) sum -= l[atRow + k]! * l[atColumn + k]!
+      if (column < row) l[atRow + column] = sum / l[atColumn + column]!
+      else if (sum > 0) l[atRow + row] = Math.sqrt(sum)
       else throw new RangeError('The normal equations are not positive definite.')
     }
   }
@@ -64,14 +65,16 @@ export function solveFactored(l: Banded, b: Float64Array): Float64Array {
   const stride = width + 1
   const x = Float64Array.from(b)
   for (let row = 0; row < size; row++) {
+    const atRow = row * stride + width - row
     let sum = x[row]!
-    for (let k = Math.max(0, row - width); k < row; k++) sum -= data[row * stride + width - (row - k)]! * x[k]!
-    x[row] = sum / data[row * stride + width]!
+    for (let k = Math.max(0, row - width); k < row; k++) sum -= data[atRow + k]! * x[k]!
+    x[row] = sum / data[atRow + row]!
   }
   for (let row = size - 1; row >= 0; row--) {
     let sum = x[row]!
-    for (let k = row + 1; k <= Math.min(size - 1, row + width); k++)
-      sum -= data[k * stride + width - (k - row)]! * x[k]!
+    const end = Math.min(size - 1, row + width)
+    // Down a column: one row further is one band less.
+    for (let k = row + 1, at = (row + 1) * stride + width - 1; k <= end; k++, at += stride - 1) sum -= data[at]! * x[k]!
     x[row] = sum / data[row * stride + width]!
   }
   return x
