@@ -3,17 +3,15 @@ import { percentFromFactor } from '../fuel/mixture'
 import type { RunColumns, SetAside } from '../run/run'
 import { build } from '../table/table'
 import { nodeEvidence, type NodeEvidence } from './evidence'
-import { FieldError, type CylinderField, type Field, type FieldOptions } from './field'
+import type { CylinderField, Field, FieldOptions } from './field'
 import { markHeld, type HeldZone } from './heldZones'
-import { appliedLag, estimateLag, fixedLag, type LagEstimate } from './lag'
-import { marginRange } from './marginRange'
-import { findMisfires, isMisfire, withoutMisfires, type MisfireZone } from './misfires'
+import { gather } from './gathered'
+import type { LagEstimate } from './lag'
+import { isMisfire, type MisfireZone } from './misfires'
 import { nearestCellAverage } from './nearestCell'
 import { findOddRuns, type OddBand } from './oddRuns'
-import { gatherSamples, keepSamples, thinSamples, type Samples } from './samples'
+import { keepSamples, type Samples } from './samples'
 import { logRatio, needByTrim, solveCylinder, withDoubt, type Known, type Solved } from './solveCylinder'
-import { zonesThatStandOut } from './zonesThatStandOut'
-import { zonesAmong } from './zonesOfRuns'
 
 /** One cylinder's solves: over open-loop readings, and over those of the held zones. */
 interface CylinderWork {
@@ -46,31 +44,8 @@ export function workOutField(
   options: FieldOptions,
   knownLag: LagEstimate | null = null,
 ): FieldWork {
-  const runs = given.map((run) => byCylinder(run, options.probes))
-  const { grid, filters } = options
-  if (runs.length === 0)
-    throw new FieldError('There are no runs to estimate from. Add a run, or choose at least one.', 'runs')
-  const logged = runs.filter((run) => !run.handRange)
-  const lag =
-    options.lag !== null ? fixedLag(options.lag) : (knownLag ?? estimateLag(grid, logged, grid.loadAxis, filters))
-  const gathered = gatherSamples(runs, {
-    loadAxis: grid.loadAxis,
-    lag: appliedLag(lag),
-    filters,
-    range: marginRange(grid),
-  })
-  const misfires = findMisfires(grid, gathered, runs, options.engineCylinders ?? null)
-  const all = withoutMisfires(thinSamples(gathered, options.mostSamples), runs, misfires)
-  if (!all.usable.includes(true)) {
-    throw new FieldError(`None of these runs has a ${grid.loadAxis} column, which the table's rows need.`, 'loadAxis')
-  }
-  if (all.count === 0)
-    throw new FieldError(
-      `No reading is left to estimate from: ${reasonsInWords(all.setAside)}. Loosen the filters or add a run.`,
-      'options',
-    )
-
-  const heldZones = zonesThatStandOut(options, all, zonesAmong(grid, all, runs, options.knownZones), lag)
+  const { grid } = options
+  const { runs, lag, misfires, all, heldZones } = gather(given, options, knownLag)
   const { held, edge } = markHeld(grid, all, heldZones)
   const open = keepSamples(
     all,
@@ -142,18 +117,6 @@ export function estimateField(runs: readonly RunColumns[], options: FieldOptions
       options,
     )
   return summariseField(workOutField(runs, options))
-}
-
-function reasonsInWords(setAside: readonly SetAside[]): string {
-  const sums = new Map<string, number>()
-  for (const one of setAside)
-    for (const [reason, count] of Object.entries(one)) sums.set(reason, (sums.get(reason) ?? 0) + count)
-  return (
-    [...sums]
-      .sort((a, b) => b[1] - a[1])
-      .map(([reason, count]) => `${reason} ${count}`)
-      .join(', ') || 'the runs are empty'
-  )
 }
 
 /** Held readings that have trims; null where none has. Without trims they say nothing of what the table needs. */

@@ -4,6 +4,7 @@ import { findHeldZones, type HeldZone } from './heldZones'
 import { appliedLag, estimateLag } from './lag'
 import { marginRange } from './marginRange'
 import { gatherSamples, keepSamples, type Samples } from './samples'
+import { isStillHeld } from './stillHeld'
 
 /** Held zones of some runs, without the field: for drawing them on the ruler and comparing setups. */
 export function heldZonesOfRuns(
@@ -21,7 +22,7 @@ export function heldZonesOfRuns(
  * Held zones of any cylinder, or of their mean: one loop may steer one cylinder, or all by a common probe. A reading by
  * hand cannot show that a loop held it, so those are left out.
  *
- * @param known zones that hold whatever these runs show
+ * @param known zones of before, that stay unless these runs contradict them
  */
 export function zonesAmong(
   grid: LoadGrid,
@@ -39,7 +40,8 @@ export function zonesAmong(
   if (columns.length > 1)
     columns.push(columns[0]!.map((_, i) => columns.reduce((sum, column) => sum + column[i]!, 0) / columns.length))
   const zones: HeldZone[] = []
-  for (const zone of [...known, ...columns.flatMap((column) => findHeldZones(grid, samples, column))]) {
+  const stay = known.filter((zone) => isStillHeld(grid, samples, columns, zone))
+  for (const zone of [...stay, ...columns.flatMap((column) => findHeldZones(grid, samples, column))]) {
     const overlapping = zones.find(
       (one) => one.row === zone.row && one.fromRpm < zone.toRpm && zone.fromRpm < one.toRpm,
     )

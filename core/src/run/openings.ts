@@ -15,6 +15,8 @@ export interface Opening {
 /** Least opening, %, and s in which it is made. */
 const LEAST_OPENING = 6
 const QUICK = 0.25
+/** Rise over the sample before, %: the level before it may be a tenth of the opening off. */
+const LEAST_SEEN_RISE = 0.8 * LEAST_OPENING
 /** s before it in which plate and reading must lie still. */
 const STILL = 0.3
 /** s after it in which the peak is looked for, and in which the reading has settled. */
@@ -35,7 +37,13 @@ export function findOpenings(run: RunColumns): Opening[] {
   const lambda = run.lambda[0]
   if (!throttle || !lambda) return []
   const openings: Opening[] = []
+  let end = 0
   for (let i = 1; i < time.length; i++) {
+    while (end + 1 < time.length && (end < i || time[end + 1]! <= time[i]! + QUICK)) end++
+    // Most samples stand where nothing rises, and need no closer look.
+    let highest = -Infinity
+    for (let k = Math.max(i, end - 2); k <= end; k++) if (throttle[k]! > highest) highest = throttle[k]!
+    if (!(highest - throttle[i - 1]! > LEAST_SEEN_RISE)) continue
     const before = span(time, i, -STILL, 0)
     const after = span(time, i, 0, QUICK)
     if (before.length < 3 || after.length < 2) continue

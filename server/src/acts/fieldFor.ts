@@ -5,6 +5,7 @@ import {
   InputError,
   jobTarget,
   madeOnNewest,
+  passesBefore,
   settleFieldOptions,
   type Field,
   type FieldOptions,
@@ -124,8 +125,14 @@ export async function fieldFor(
 ): Promise<Field> {
   if (runs.length === 0)
     throw new FieldError('There are no runs to estimate from. Add a run, or choose at least one.', 'runs')
-  const tables = await fuelTablesOf(store, job)
+  const [tables, sets, all] = await Promise.all([
+    fuelTablesOf(store, job),
+    listSets(store, job.id),
+    listRuns(store, job.id),
+  ])
   const corrected = await tablesBetween(store, tables, null, madeOnNewest(runs, tables).revisions)
   const options = fieldOptionsFor(job, { runs, corrected }, request, table, tables[0]?.table ?? null)
-  return pool.solveField(await loadColumns(store, runs), options, signal)
+  const before = passesBefore(runs, { mixture: job.mixture, sets, runs: all, tables })
+  const [columns, ...earlier] = await Promise.all([runs, ...before].map((some) => loadColumns(store, some)))
+  return pool.solveField({ runs: columns!, before: earlier, options }, signal)
 }

@@ -8,19 +8,18 @@ import {
   ResponseError,
   type ComparedSides,
   type Field,
-  type FieldOptions,
   type MadePlate,
   type NextAnswer,
   type ResponseAnswer,
   type RunColumns,
 } from '@yuzumix/core'
 import type { LogJob, ReadLog } from '../intake/readLog'
-import type { Answer, CompareJob, NextRunJob, PlateJob, ResponseJob } from './worker'
+import type { Answer, CompareJob, FieldJob, NextRunJob, PlateJob, ResponseJob } from './worker'
 
 /** Heavy work, each in a worker thread. */
 export interface WorkPool {
   readLog(job: Omit<LogJob, 'progress'>, onProgress: (share: number) => void, signal: AbortSignal): Promise<ReadLog>
-  solveField(runs: RunColumns[], options: FieldOptions, signal: AbortSignal): Promise<Field>
+  solveField(job: FieldJob, signal: AbortSignal): Promise<Field>
   nextRun(job: NextRunJob, signal: AbortSignal): Promise<NextAnswer>
   compare(job: CompareJob, signal: AbortSignal): Promise<ComparedSides>
   response(job: ResponseJob, signal: AbortSignal): Promise<ResponseAnswer>
@@ -52,10 +51,9 @@ export function openPool(workerFile = fileURLToPath(new URL('./worker.js', impor
         port1.close()
       }
     },
-    async solveField(runs, options, signal) {
-      return unwrap<Field>(
-        await pool.run({ runs, options }, { name: 'solveField', signal, transferList: runs.flatMap(buffersOf) }),
-      )
+    async solveField(job, signal) {
+      const transferList = [...job.runs, ...job.before.flat()].flatMap(buffersOf)
+      return unwrap<Field>(await pool.run(job, { name: 'solveField', signal, transferList }))
     },
     nextRun: (job, signal) => onRuns<NextAnswer>('nextRun', job, signal),
     response: (job, signal) => onRuns<ResponseAnswer>('response', job, signal),

@@ -9,6 +9,7 @@ import {
   respond,
   responseAnswer,
   ResponseError,
+  zonesBefore,
   type ComparedSides,
   type Field,
   type FieldOptions,
@@ -49,8 +50,15 @@ export function readLog(job: LogJob): Promise<Answer<ReadLog>> {
   return answer(() => read(job))
 }
 
-export function solveField({ runs, options }: { runs: RunColumns[]; options: FieldOptions }): Promise<Answer<Field>> {
-  return answer(() => estimateField(runs, options))
+/** Runs that a field is made of, and those of the passes before, oldest first. */
+export interface FieldJob {
+  runs: RunColumns[]
+  before: RunColumns[][]
+  options: FieldOptions
+}
+
+export function solveField({ runs, before, options }: FieldJob): Promise<Answer<Field>> {
+  return answer(() => estimateField(runs, { ...options, knownZones: zonesBefore(before, options) }))
 }
 
 /** What the next run is asked of. */

@@ -6,6 +6,7 @@ import { onBeforeRouteLeave } from 'vue-router'
 import { defaultBreakpoints, type LoadGrid, type RigControls, type TrainingState } from '@yuzumix/core'
 import { sayProblem } from '@/api/say'
 import { useFieldOptions } from '@/job/useFieldOptions'
+import { usePassesBefore } from '@/job/usePassesBefore'
 import { counted, grouped, plain } from '@/parts/numbers/format'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { api } from '@/api/client'
@@ -58,7 +59,7 @@ onMounted(async () => {
 })
 
 const { runs, options } = useFieldOptions()
-const { field } = useField(() => open.job!.id, runs, options)
+const { field } = useField(() => open.job!.id, runs, usePassesBefore(runs), options)
 const cylinder = computed(() => field.value?.cylinders[0] ?? null)
 /** Before there are runs, the breakpoints are those of what is in the controller. */
 const grid = computed<LoadGrid>(

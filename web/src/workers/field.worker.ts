@@ -8,6 +8,7 @@ import {
   runTraces,
   summariseField,
   workOutField,
+  zonesBefore,
   type Field,
   type FieldOptions,
   type FieldWork,
@@ -22,6 +23,21 @@ let work: FieldWork | null = null
 let passFields: { key: string; field: Field }[] = []
 let lagFor = ''
 let lag: FieldWork['lag'] | null = null
+let zonesFor = ''
+let zones: Field['heldZones'] = []
+
+/** Zones hang on earlier runs, grid and settling only: while a target is dragged they need not be sought again. */
+function zonesOf(before: readonly (readonly AskedRun[])[], options: FieldOptions): Field['heldZones'] {
+  const key = JSON.stringify([before, options.grid, options.filters, options.lag, options.probes])
+  if (key !== zonesFor) {
+    zones = zonesBefore(
+      before.map((pass) => columns.pick(pass)),
+      { ...options, mostSamples: null },
+    )
+    zonesFor = key
+  }
+  return zones
+}
 
 /** Computation on the runs' columns, off the interface's thread. Columns come once and stay. */
 const fieldWorker = {
@@ -29,9 +45,12 @@ const fieldWorker = {
     columns.add(key, run)
     work = null
     lag = null
+    zonesFor = ''
   },
-  solve(asked: readonly AskedRun[], options: FieldOptions): Field {
+  /** @param before runs of the passes before, oldest first: what a loop held then is remembered */
+  solve(asked: readonly AskedRun[], given: FieldOptions, before: readonly (readonly AskedRun[])[]): Field {
     const runs = columns.pick(asked)
+    const options = { ...given, knownZones: zonesOf(before, given) }
     if (options.method === 'nearest') return estimateField(runs, options)
     // The estimated lag hangs on runs, grid and settling only: while a target is dragged it need not be sought again.
     const key = JSON.stringify([asked, options.grid, options.filters])

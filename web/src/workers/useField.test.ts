@@ -16,20 +16,22 @@ const settled = async (): Promise<void> => {
 }
 
 function setUp() {
-  const solves: { lag: number | null; give: (field: Field) => void; fail: (error: Error) => void }[] = []
+  const solves: { lag: number | null; before: unknown; give: (field: Field) => void; fail: (error: Error) => void }[] =
+    []
   const connect = (): Connected<FieldWorker> => ({
     remote: {
       addRun: () => Promise.resolve(),
-      solve: (_asked: unknown, { lag }: FieldOptions) =>
-        new Promise<Field>((give, fail) => solves.push({ lag, give, fail })),
+      solve: (_asked: unknown, { lag }: FieldOptions, before: unknown) =>
+        new Promise<Field>((give, fail) => solves.push({ lag, before, give, fail })),
     } as unknown as Connected<FieldWorker>['remote'],
     end: () => undefined,
   })
   const runs = shallowRef<RunInfo[]>([run('a')])
+  const before = shallowRef<RunInfo[][]>([])
   const options = ref<FieldOptions | null>({ ...DEFAULT_FIELD_OPTIONS, lag: 0.1 } as FieldOptions)
   const scope = effectScope()
-  const state = scope.run(() => useField(() => 'job', runs, options, connect))!
-  return { solves, runs, options, scope, ...state }
+  const state = scope.run(() => useField(() => 'job', runs, before, options, connect))!
+  return { solves, runs, before, options, scope, ...state }
 }
 const answer = (name: number): Field => ({ name }) as unknown as Field
 
@@ -49,6 +51,17 @@ describe('the field of some runs', () => {
     solves[1]!.give(answer(2))
     await settled()
     expect([field.value, solves.length]).toEqual([{ name: 2 }, 2])
+  })
+
+  it('hands on the passes before, and is solved anew when there are others', async () => {
+    const { solves, before } = setUp()
+    await settled()
+    expect(solves[0]!.before).toEqual([])
+    solves[0]!.give(answer(1))
+    await settled()
+    before.value = [[run('x'), run('y')]]
+    await settled()
+    expect(solves[1]!.before).toMatchObject([[{ key: expect.stringContaining('x') as string }, {}]])
   })
 
   it('has no field where solving failed, and says why', async () => {

@@ -1,5 +1,6 @@
 import { computed, onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
 import type { Field, FieldOptions, NodeExplanation, RunInfo, RunTrace } from '@yuzumix/core'
+import type { AskedRun } from './columnStore'
 import { fieldWorker } from './connect'
 import { plainCopy, useRunWorker } from './useRunWorker'
 
@@ -10,12 +11,14 @@ const QUICK_SAMPLES = 7_000
 const DRAG_WITHIN = 300
 
 /**
- * The field of some runs, solved anew whenever runs or options change. One solve is under way at a time and only the
+ * The field of some runs, solved anew whenever runs or options change; runs of the passes `before` tell what a loop held
+ * then. One solve is under way at a time and only the
  * latest wish waits, so dragging never piles up work; the screen's thread does none of it.
  */
 export function useField(
   job: () => string,
   runs: Ref<RunInfo[]>,
+  before: Ref<RunInfo[][]>,
   options: Ref<FieldOptions | null>,
   connect = fieldWorker,
 ) {
@@ -40,11 +43,13 @@ export function useField(
     }
     const thin = dragging && wholeTook > QUICK_ABOVE
     const chosen = { ...plainCopy(options.value), mostSamples: thin ? QUICK_SAMPLES : null }
-    const list = runs.value
+    const [list, passes] = [runs.value, before.value]
     const isDone = await work.run(async ({ send, ask }) => {
       const taken = await send(list)
+      const earlier: AskedRun[][] = []
+      for (const pass of passes) earlier.push(await send(pass))
       const began = performance.now()
-      const result = await ask((worker) => worker.solve(taken, chosen))
+      const result = await ask((worker) => worker.solve(taken, chosen, earlier))
       if (!thin) wholeTook = performance.now() - began
       quick.value = thin
       field.value = result
@@ -68,7 +73,7 @@ export function useField(
   }
 
   watch(
-    [runs, options],
+    [runs, before, options],
     () => {
       const now = performance.now()
       dragging = now - asked < DRAG_WITHIN

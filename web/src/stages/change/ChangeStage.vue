@@ -13,6 +13,7 @@ import {
 } from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
 import { useFieldOptions } from '@/job/useFieldOptions'
+import { usePassesBefore } from '@/job/usePassesBefore'
 import { useField } from '@/workers/useField'
 import CellPanel from './CellPanel.vue'
 import FirstTable from '@/parts/desk/FirstTable.vue'
@@ -35,7 +36,7 @@ const desk = useTableDesk(
 const { info, working, selection, pair, adding } = desk
 const { runs: all, options, fault } = useFieldOptions(ref('solve'), grid, true)
 const { runs, since, problem: sinceProblem, note: madeOn } = useMadeOn(all)
-const { field, problem, slow, cancel } = useField(() => open.job!.id, runs, options)
+const { field, problem, slow, cancel } = useField(() => open.job!.id, runs, usePassesBefore(runs), options)
 
 const limits = ref<ChangeLimits>({ ...DEFAULT_LIMITS })
 const suggestion = computed<{ change: SuggestedChange | null; fault: string }>(() => {

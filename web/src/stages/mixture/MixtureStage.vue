@@ -14,6 +14,7 @@ import NodePanel from './NodePanel.vue'
 import RunsPanel from './RunsPanel.vue'
 import SettingsPanel from './SettingsPanel.vue'
 import { useFieldOptions } from '@/job/useFieldOptions'
+import { usePassesBefore } from '@/job/usePassesBefore'
 import { useSelectedCell } from './useSelectedCell'
 import { useStaleMixture } from './useStaleMixture'
 import { useField } from '@/workers/useField'
@@ -22,7 +23,7 @@ const open = useJob()
 const display = useDisplay()
 const method = ref<'solve' | 'nearest'>('solve')
 const { runs, older, options, fault } = useFieldOptions(method)
-const work = useField(() => open.job!.id, runs, options)
+const work = useField(() => open.job!.id, runs, usePassesBefore(runs), options)
 const { field, problem, busy, slow, quick, loaded, cancel } = work
 const { cylinderNumber, cylinder, selected, row, traces, explanation } = useSelectedCell(work, options)
 

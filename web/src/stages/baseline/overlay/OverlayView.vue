@@ -125,7 +125,6 @@ const chartText = computed(() => ({
       <span class="key odd" /> odd run <span class="key warm" /> warm-up · [ and ] step through the runs
     </p>
     <template #drawer>
-      <p v-for="warning in warnings" :key="String(warning)" class="warning" role="note">{{ warning }}</p>
       <ElTabs v-model="tab">
         <ElTabPane :label="`Runs (${runs.length})`" name="runs">
           <RunList :runs="listed" :front="front" :odd="findings.odd" :warm="findings.warm" @show="showRun" />
@@ -137,6 +136,10 @@ const chartText = computed(() => ({
           ><SetPanel v-if="open.set" :key="open.set.id" :set="open.set" :conditions="conditions"
         /></ElTabPane>
       </ElTabs>
+      <!-- Below, for they come when the runs are worked out, and must move nothing that a hand is about to press. -->
+      <div class="warnings">
+        <p v-for="warning in warnings" :key="String(warning)" class="warning" role="note">{{ warning }}</p>
+      </div>
     </template>
   </StageSplit>
 </template>
@@ -154,6 +157,11 @@ const chartText = computed(() => ({
   place-items: center;
   text-align: center;
   padding: 24px;
+}
+.warnings {
+  position: sticky;
+  bottom: 0;
+  background: var(--paper);
 }
 .warning {
   margin: 8px 0 0;

@@ -1,0 +1,66 @@
+import { byCylinder } from '../run/probes'
+import type { RunColumns, SetAside } from '../run/run'
+import { FieldError, type FieldOptions } from './field'
+import type { HeldZone } from './heldZones'
+import { appliedLag, estimateLag, fixedLag, type LagEstimate } from './lag'
+import { marginRange } from './marginRange'
+import { findMisfires, withoutMisfires, type MisfireZone } from './misfires'
+import { gatherSamples, thinSamples, type Samples } from './samples'
+import { zonesThatStandOut } from './zonesThatStandOut'
+import { zonesAmong } from './zonesOfRuns'
+
+/** What is known of runs before a field is solved from them. */
+interface Gathered {
+  runs: RunColumns[]
+  lag: LagEstimate
+  misfires: MisfireZone[]
+  heldZones: HeldZone[]
+  /** readings that count */
+  all: Samples
+}
+
+/**
+ * Lag, screening, misfires and held zones of some runs.
+ *
+ * @throws FieldError when no run has a usable reading
+ */
+export function gather(given: readonly RunColumns[], options: FieldOptions, knownLag: LagEstimate | null): Gathered {
+  const runs = given.map((run) => byCylinder(run, options.probes))
+  const { grid, filters } = options
+  if (runs.length === 0)
+    throw new FieldError('There are no runs to estimate from. Add a run, or choose at least one.', 'runs')
+  const logged = runs.filter((run) => !run.handRange)
+  const lag =
+    options.lag !== null ? fixedLag(options.lag) : (knownLag ?? estimateLag(grid, logged, grid.loadAxis, filters))
+  const gathered = gatherSamples(runs, {
+    loadAxis: grid.loadAxis,
+    lag: appliedLag(lag),
+    filters,
+    range: marginRange(grid),
+  })
+  const misfires = findMisfires(grid, gathered, runs, options.engineCylinders ?? null)
+  const all = withoutMisfires(thinSamples(gathered, options.mostSamples), runs, misfires)
+  if (!all.usable.includes(true)) {
+    throw new FieldError(`None of these runs has a ${grid.loadAxis} column, which the table's rows need.`, 'loadAxis')
+  }
+  if (all.count === 0)
+    throw new FieldError(
+      `No reading is left to estimate from: ${reasonsInWords(all.setAside)}. Loosen the filters or add a run.`,
+      'options',
+    )
+
+  const heldZones = zonesThatStandOut(options, all, zonesAmong(grid, all, runs, options.knownZones), lag)
+  return { runs, lag, misfires, all, heldZones }
+}
+
+function reasonsInWords(setAside: readonly SetAside[]): string {
+  const sums = new Map<string, number>()
+  for (const one of setAside)
+    for (const [reason, count] of Object.entries(one)) sums.set(reason, (sums.get(reason) ?? 0) + count)
+  return (
+    [...sums]
+      .sort((a, b) => b[1] - a[1])
+      .map(([reason, count]) => `${reason} ${count}`)
+      .join(', ') || 'the runs are empty'
+  )
+}

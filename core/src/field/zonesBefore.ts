@@ -1,0 +1,28 @@
+import type { RunColumns } from '../run/run'
+import { FieldError, type FieldOptions } from './field'
+import { gather } from './gathered'
+import type { HeldZone } from './heldZones'
+
+/** Earlier passes that are looked through for zones; those before them say no more. */
+const MOST_PASSES = 3
+
+/**
+ * Held zones that earlier passes on the same hardware showed: a loop stays in the controller, though a later pass may not
+ * show it. One that a later pass contradicts is given up.
+ *
+ * @param passes runs of each pass, oldest first
+ * @param options of the field that follows them
+ */
+export function zonesBefore(passes: readonly (readonly RunColumns[])[], options: FieldOptions): HeldZone[] {
+  let known: HeldZone[] = []
+  for (const runs of passes.slice(-MOST_PASSES)) {
+    try {
+      // What was corrected by then is not known here; zones hardly hang on it.
+      known = gather(runs, { ...options, corrected: [], since: [], knownZones: known }, null).heldZones
+    } catch (error) {
+      // A pass without a usable reading shows no zone.
+      if (!(error instanceof FieldError)) throw error
+    }
+  }
+  return known
+}
