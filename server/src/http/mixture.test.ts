@@ -105,4 +105,32 @@ describe('field and change', () => {
       })
     }
   })
+
+  it('remembers zones from set to set of one setup: a corrected set no longer shows them', async () => {
+    const held = [{ mostLoad: 12, from: 2600, to: 4400 }]
+    const one = { stops: [5, 10, 20, 60], repeats: 2, misfire: null, tipIn: 0, held }
+    const lean = knownCase(1, { ...one, truth: () => 0.13 })
+    const corrected = knownCase(2, { ...one, truth: (_, load) => (load < 40 ? -Math.log(0.93) : -Math.log(0.885)) })
+    const measure = async (setups: string[]): Promise<{ load: number }[]> => {
+      const job = await server.newJob({ title: setups.join(', ') })
+      for (const [k, setup] of setups.entries()) {
+        await server
+          .call()
+          .post(api(`/jobs/${job}/sets`))
+          .send({ name: `Pass ${k + 1}`, setup })
+          .expect(201)
+        const c = k === setups.length - 1 ? corrected : lean
+        for (const run of knownRuns(c)) await server.upload(job, asCsv(run)).expect(201)
+      }
+      const answer = await server
+        .call()
+        .post(api(`/jobs/${job}/field`))
+        .send({ ...GRID, target: corrected.target })
+        .expect(200)
+      return answer.body.heldZones
+    }
+    expect(await measure(['open pipe'])).toEqual([])
+    expect((await measure(['open pipe', 'open pipe'])).length).toBeGreaterThan(0)
+    expect(await measure(['stock pipe', 'open pipe'])).toEqual([])
+  })
 })
