@@ -26,6 +26,8 @@ const GEAR = 4
 const STOPS = [1, 2, 4, 7, 11, 16, 22, 30, 45, 65, 100]
 const STARTS = [2500, 4000, 5500]
 const OPENINGS = [15, 40]
+/** Stops at which the plate of the other mode is looked at. */
+const OTHER_STOPS = [2, 4, 7, 11, 16, 22, 30, 45, 65, 100]
 
 export function responseStory(): ResponseStory {
   const rig = rigOf(SIMULATED_MACHINES.find((one) => one.id === 'dunnock-498-snatchy')!)
@@ -41,6 +43,22 @@ export function responseStory(): ResponseStory {
       () => ({ kind: 'overrun', fromRpm: 5000, stop: 12, shutSeconds: 1, seconds: 2, gear: GEAR }) as const,
     ),
   ]
+  const logged = (script: RunScript, id: string, name: string): ResponseStory['runs'][number] => ({
+    name,
+    kind: kindOfScript(script)!,
+    columns: runScript(live, script, id) as LoggedRun,
+  })
+  const first = scripts.map((script, k) =>
+    logged(script, String(k), `${nameOfScript(script)}${script.kind === 'sweep' ? '' : `, ${k}`}`),
+  )
+  live.controls.mode = 1
+  const other = OTHER_STOPS.map((stop) =>
+    logged(
+      { kind: 'sweep', stop, fromRpm: 2000, toRpm: 9000, rate: 900, gear: GEAR },
+      `mode 2, ${stop}`,
+      `Sweep at ${stop} % of grip, mode 2`,
+    ),
+  )
   return {
     job: {
       title: 'Dunnock 498, takes hold like a switch',
@@ -53,18 +71,14 @@ export function responseStory(): ResponseStory {
     },
     set: {
       name: 'As it came in',
-      setup: 'Everything stock, mode 1',
+      setup: 'Everything stock',
       calibration: 'unknown',
       rig: 'Saltmarsh drum',
       gear: GEAR,
       sensorPlace: 'header',
       weather: { temperatureC: 21, pressureKpa: 100.6, humidityPct: 55 },
     },
-    runs: scripts.map((script, k) => ({
-      name: `${nameOfScript(script)}${script.kind === 'sweep' ? '' : `, ${k}`}`,
-      kind: kindOfScript(script)!,
-      columns: runScript(live, script, String(k)) as LoggedRun,
-    })),
+    runs: [...first, ...other],
     rig,
     complaints: [
       {

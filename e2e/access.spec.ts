@@ -170,6 +170,10 @@ WALKS.push([
       await page.getByRole('radiogroup', { name: 'View' }).getByText(view, { exact: true }).click()
       await expect(page.getByText(there).first()).toBeVisible({ timeout: 30_000 })
       await check(`response, ${view}`)
+      if (view !== 'Grip to plate') continue
+      await page.getByText('Modes side by side').click()
+      await expect(page.getByRole('img', { name: /^Mode \d: plate over grip/ })).toHaveCount(2)
+      await check('response, modes side by side', '.sides')
     }
     await page.getByRole('combobox', { name: 'Shape of the plate table' }).click({ force: true })
     await page.getByRole('option', { name: 'own curve' }).click()

@@ -1,4 +1,4 @@
-import { array, number, tuple, type InferType } from 'yup'
+import { array, number, string, tuple, type InferType } from 'yup'
 import { PLATE_SHAPES } from '../response/plateTable'
 import {
   amount,
@@ -115,6 +115,14 @@ const gripSchema = closed({
   follows: figure().meta({ description: 's by which the plate follows the hand' }),
 })
 
+const apartSchema = (of: string) =>
+  closed({
+    maps: array()
+      .of(closed({ of: count().meta({ description: of }), grip: gripSchema.required() }).required())
+      .required(),
+    text: string().strict().defined(),
+  }).required()
+
 /** Answer of POST /jobs/:job/response. */
 export const responseSchema = closed({
   rollOns: array().of(rollOn.required()).required(),
@@ -132,6 +140,8 @@ export const responseSchema = closed({
     .required()
     .meta({ description: 'torque at shut throttle, N·m: mean, low, high' }),
   grip: gripSchema.nullable().defined(),
+  byMode: apartSchema('riding mode').meta({ description: 'maps of up to four modes, where two or more were ridden' }),
+  byGear: apartSchema('gear').meta({ description: 'maps of each gear, where it matters' }),
   snatch: array()
     .of(
       closed({

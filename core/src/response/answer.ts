@@ -4,7 +4,7 @@ import type { Response } from './response'
 
 /** A response as it is answered over HTTP: figures without the curves behind them. */
 export function responseAnswer({ groups, bare, sensor, ...response }: Response): ResponseAnswer {
-  const { exits, overrun, braking, grip, snatch, gears, plan, modes, mode, notes } = response
+  const { exits, overrun, braking, grip, byMode, byGear, snatch, gears, plan, modes, mode, notes } = response
   return {
     rollOns: [...groups.flatMap((one) => one.members.map((member) => member.rollOn)), ...bare].sort((a, b) =>
       a.run === b.run ? a.atS - b.atS : a.run < b.run ? -1 : 1,
@@ -20,6 +20,8 @@ export function responseAnswer({ groups, bare, sensor, ...response }: Response):
     overrun,
     braking: braking.map((one) => ({ ...one, torque: [...one.torque] })),
     grip,
+    byMode,
+    byGear,
     snatch: snatch.map((one) => ({ ...one, index: [...one.index] })),
     gears,
     plan,

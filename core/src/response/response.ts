@@ -3,6 +3,7 @@ import { DEFAULT_FILTERS, type Filters, type RunColumns } from '../run/run'
 import { engineBraking, type Braking } from './engineBraking'
 import { gearsCompared, type GearsCompared } from './gears'
 import { gripMap, type GripMap } from './gripMap'
+import { gripByGear, gripByMode, type GripsApart } from './gripsApart'
 import { loopExits, type LoopExit } from './loopExits'
 import { openingsOf } from './openingsOf'
 import { overrunsOf, type Overrun } from './overrun'
@@ -43,6 +44,9 @@ export interface Response {
   overrun: Overrun[]
   braking: Braking[]
   grip: GripMap | null
+  /** maps of each riding mode, and of each gear of the mode that counts */
+  byMode: GripsApart
+  byGear: GripsApart
   torque: TorqueMap | null
   snatch: Snatch[]
   gears: GearsCompared
@@ -87,6 +91,8 @@ export function respond(all: readonly RunColumns[], choice: ResponseChoice = DEF
     overrun,
     braking: engineBraking(runs),
     grip,
+    byMode: gripByMode(all),
+    byGear: gripByGear(runs),
     torque,
     snatch: snatch(torque, grip, groups, exits, overrun),
     gears: gearsCompared(runs, lag, choice.filters),

@@ -184,6 +184,11 @@ describe('from grip to plate', () => {
     expect(first.notes.join(' ')).toContain('Modes 1, 2')
     expect(first.grip.flags.length).toBeGreaterThan(0)
     expect(second.grip.flags).toEqual([])
+    // Side by side in either answer, and how far they lie apart is said.
+    expect(first.byMode).toEqual(second.byMode)
+    expect(first.byMode.maps.map((one: { of: number }) => one.of)).toEqual([1, 2])
+    expect(first.byMode.text).toMatch(/^Modes 1 and 2 lie up to 2\d % of plate apart/)
+    expect(first.byGear).toEqual({ maps: [], text: '' })
   })
 })
 

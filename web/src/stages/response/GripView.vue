@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { interpolateRgb } from 'd3'
-import { ElButton } from 'element-plus'
+import { ElButton, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { risingAt, torqueCurve, wholeMap } from '@yuzumix/core'
+import { risingAt, torqueCurve, wholeMap, type GripMap } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { useHandling } from '@/job/handling'
@@ -29,15 +29,26 @@ const making = ref(false)
 /** Slow speeds are light, fast ones dark (in the dark theme the other way about): an order, not a code. */
 const tint = (k: number, of: number): string =>
   interpolateRgb(display.dark ? '#4c6b5b' : '#a9cdbb', display.dark ? '#d6f0e3' : '#1d4a36')(of > 1 ? k / (of - 1) : 1)
-const measured = computed<GripLine[]>(() => {
-  const found = map.value
-  if (!found) return []
-  return found.rpm.map((rpm, k) => ({
+const linesOf = (found: GripMap): GripLine[] =>
+  found.rpm.map((rpm, k) => ({
     name: `${grouped(rpm)} rpm`,
     colour: tint(k, found.rpm.length),
     points: found.grip.flatMap((grip, g) => (found.plate[g]![k] == null ? [] : [{ x: grip, y: found.plate[g]![k]! }])),
   }))
+const measured = computed<GripLine[]>(() => (map.value ? linesOf(map.value) : []))
+
+/** One map with its torque, or those of the modes or gears side by side. */
+const how = ref<'one' | 'mode' | 'gear'>('one')
+const sides = computed(() => {
+  const { byMode, byGear } = response.value ?? {}
+  return [
+    { how: 'mode' as const, name: 'Mode', label: 'Modes side by side', of: byMode },
+    { how: 'gear' as const, name: 'Gear', label: 'Gears side by side', of: byGear },
+  ].flatMap((one) => (one.of?.maps.length ? [{ ...one, maps: one.of.maps }] : []))
 })
+const side = computed(() => sides.value.find((one) => one.how === how.value) ?? null)
+/** What is to be said of modes and gears, whichever is looked at. */
+const apart = computed(() => [response.value?.byMode.text, response.value?.byGear.text].filter(Boolean))
 const torque = computed<GripLine[]>(() => {
   const [found, by] = [map.value, response.value?.torque]
   if (!found || !by) return []
@@ -107,12 +118,24 @@ const toTables = (): void => void router.push({ name: 'response', params: { job:
   <StageSplit label="Grip to plate" drawer-label="What stands out" :problem="problem">
     <template #bar>
       <slot name="switch" />
-      <ResponseBar
-        :state="state"
-        :idle="map ? `Plate follows ${Math.round(1000 * map.follows)} ms behind the hand` : ''"
-      />
+      <ElRadioGroup v-if="sides.length" v-model="how" size="small" aria-label="Maps">
+        <ElRadioButton value="one">One map</ElRadioButton>
+        <ElRadioButton v-for="one in sides" :key="one.how" :value="one.how">{{ one.label }}</ElRadioButton>
+      </ElRadioGroup>
+      <ResponseBar :state="state" idle="" />
     </template>
-    <template v-if="map">
+    <div v-if="side" class="sides">
+      <LinesChart
+        v-for="one in side.maps"
+        :key="one.of"
+        :title="`${side.name} ${one.of}: plate over grip, one line a speed`"
+        :lines="linesOf(one.grip)"
+        unit="%"
+        :most="100"
+        straight
+      />
+    </div>
+    <template v-else-if="map">
       <LinesChart
         title="Plate over grip, one line a speed; dotted: plate = hand"
         :lines="measured"
@@ -137,7 +160,8 @@ const toTables = (): void => void router.push({ name: 'response', params: { job:
       <template v-if="map">
         <h2>What stands out</h2>
         <p>
-          Steepest: {{ plain(gains, 1) }} % of plate for 1 % of grip.
+          The plate follows {{ Math.round(1000 * map.follows) }} ms behind the hand. Steepest: {{ plain(gains, 1) }} %
+          of plate for 1 % of grip.
           {{ map.flags.length ? '' : 'The plate follows the hand; nothing stands out.' }}
         </p>
         <ul>
@@ -146,6 +170,7 @@ const toTables = (): void => void router.push({ name: 'response', params: { job:
             <span v-if="one.others" class="soft">{{ one.others }}</span>
           </li>
         </ul>
+        <p v-for="one in apart" :key="one">{{ one }}</p>
         <p v-for="note in notes" :key="note" class="soft">{{ note }}</p>
         <ElButton v-if="plates.length" type="primary" size="small" @click="toTables">Shape the plate table</ElButton>
         <ElButton v-else-if="!handling.isDone" type="primary" size="small" :loading="making" @click="makeTable"
@@ -158,6 +183,17 @@ const toTables = (): void => void router.push({ name: 'response', params: { job:
 </template>
 
 <style scoped>
+.sides {
+  flex: 1;
+  min-height: 0;
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(300px, 1fr));
+  grid-auto-rows: 1fr;
+  gap: 8px;
+}
+.sides > * {
+  height: auto;
+}
 .empty {
   display: grid;
   gap: 12px;
