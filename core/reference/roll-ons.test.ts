@@ -13,9 +13,13 @@ const CASES: [string, KnownFilm, Advice['what']][] = [
   ['half of what the film takes', { share: 0.35, tau: 0.3, extra: 0.17, decay: 0.3 }, 'more'],
   ['too much of it', { share: 0.2, tau: 0.25, extra: 0.4, decay: 0.25 }, 'less'],
   ['enrichment that lasts too long', { share: 0.3, tau: 0.15, extra: 0.3, decay: 0.6 }, 'quicker'],
+  ['enrichment that decays too soon', { share: 0.3, tau: 0.5, extra: 0.3, decay: 0.12 }, 'slower'],
   ['enrichment that fits the film', { share: 0.3, tau: 0.3, extra: 0.3, decay: 0.3 }, 'none'],
   ['next to no film', { share: 0.02, tau: 0.3, extra: 0, decay: 0.3 }, 'none'],
 ]
+
+/** Whether each roll-on of each case is right in its peaks, and in when it settles. */
+const all: { peaks: boolean; settles: boolean }[] = []
 
 describe.each(CASES)('%s', (_name, film, advice) => {
   const found = SEEDS.map((seed) => knownRollOns(seed, film)).map((one) => ({ ...one, response: respond([one.run]) }))
@@ -30,14 +34,19 @@ describe.each(CASES)('%s', (_name, film, advice) => {
     expect(rollOns.every((one) => one.truth !== undefined)).toBe(true)
   })
 
-  // In 90 of 100; a handful of seeds may miss one more.
+  const judged = rollOns.map(({ rollOn, truth }) => ({
+    peaks:
+      rollOn.bounded ||
+      (Math.abs(rollOn.leanPct - 100 * truth.lean) <= 1.5 && Math.abs(rollOn.richPct - 100 * truth.rich) <= 1.5),
+    settles: rollOn.settleS === null || Math.abs(rollOn.settleS - truth.settle) <= 0.15,
+  }))
+  all.push(...judged)
+  const share = (what: keyof (typeof judged)[number]): number =>
+    judged.filter((one) => one[what]).length / judged.length
+
+  // A handful of seeds is a rough judge of one case; all cases together are held to 90 of 100 below.
   test('peaks lie within 1.5 % of lambda, or are told as bounds', () => {
-    const right = rollOns.filter(
-      ({ rollOn, truth }) =>
-        rollOn.bounded ||
-        (Math.abs(rollOn.leanPct - 100 * truth.lean) <= 1.5 && Math.abs(rollOn.richPct - 100 * truth.rich) <= 1.5),
-    )
-    expect(right.length / rollOns.length).toBeGreaterThanOrEqual(0.87)
+    expect(share('peaks')).toBeGreaterThanOrEqual(0.75)
     const bounded = rollOns.filter(({ rollOn }) => rollOn.bounded)
     // Of a peak of 14 % noise of 1 % leaves more than 1.5 % open, now and then.
     expect(bounded.length / rollOns.length).toBeLessThanOrEqual(0.6)
@@ -46,11 +55,8 @@ describe.each(CASES)('%s', (_name, film, advice) => {
   })
 
   test('settling is told within 0.15 s', () => {
-    const right = rollOns.filter(
-      ({ rollOn, truth }) => rollOn.settleS === null || Math.abs(rollOn.settleS - truth.settle) <= 0.15,
-    )
     // A decay of 0.6 s crosses 2 % so slowly that noise of 1 % moves it: fewer there.
-    expect(right.length / rollOns.length).toBeGreaterThanOrEqual(film.decay > 0.5 ? 0.6 : 0.87)
+    expect(share('settles')).toBeGreaterThanOrEqual(film.decay > 0.5 ? 0.6 : 0.85)
   })
 
   test(`three of them together ask for: ${advice}`, () => {
@@ -58,8 +64,15 @@ describe.each(CASES)('%s', (_name, film, advice) => {
       ({ response }) => response.groups.reduce((most, one) => (one.n > most.n ? one : most)).advice,
     )
     const right = asked.filter((one) => one.what === advice).length
-    expect(right / asked.length).toBeGreaterThanOrEqual(0.85)
+    // Where nobody says the lag, lean that comes late may be lean that arrives late: fewer there.
+    expect(right / asked.length).toBeGreaterThanOrEqual(advice === 'slower' ? 0.7 : 0.85)
   })
+})
+
+test('over all cases nine of ten peaks and nine of ten times to settle are right', () => {
+  expect(all).toHaveLength(3 * SEEDS.length * CASES.length)
+  for (const what of ['peaks', 'settles'] as const)
+    expect(all.filter((one) => one[what]).length / all.length).toBeGreaterThanOrEqual(0.9)
 })
 
 test('a log of 5 Hz bounds what it cannot follow', () => {

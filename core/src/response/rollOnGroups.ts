@@ -1,5 +1,6 @@
 import { studentFactor } from '../numbers/studentT'
 import type { RunColumns } from '../run/run'
+import { alikeOpenings } from './alikeOpenings'
 import { excursionOf, SETTLED, startsLike, type Estimate, type Excursion } from './excursion'
 import type { ThrottleOpening } from './openingsOf'
 import { isInferred, judgeRollOn, shownPeaks, type JudgedRollOn } from './rollOns'
@@ -30,8 +31,6 @@ export interface RollOnGroup {
   excursion: Excursion
 }
 
-/** How far members of a group lie apart at most: share of speed, and % of opening at the start and at the end. */
-const ALIKE = { rpm: 0.08, fromLoad: 5, toLoad: 10 }
 /** Percent of lambda that is worth a change. */
 const WORTH = 100 * SETTLED
 /** Least of the interval's lower end, percent: what is not beyond it is spread. */
@@ -47,21 +46,7 @@ export function groupRollOns(
   traced: readonly TracedOpening[],
   sensor: SensorKnown,
 ): RollOnGroup[] {
-  const groups: TracedOpening[][] = []
-  for (const one of [...traced].sort((a, b) => a.opening.rpm - b.opening.rpm)) {
-    const at = groups.find((group) => isAlike(group[0]!.opening, one.opening))
-    if (at) at.push(one)
-    else groups.push([one])
-  }
-  return groups.map((members) => groupOf(runs, members, sensor))
-}
-
-function isAlike(a: ThrottleOpening, b: ThrottleOpening): boolean {
-  return (
-    Math.abs(a.rpm - b.rpm) <= ALIKE.rpm * Math.max(a.rpm, b.rpm) &&
-    Math.abs(a.fromLoad - b.fromLoad) <= ALIKE.fromLoad &&
-    Math.abs(a.toLoad - b.toLoad) <= ALIKE.toLoad
-  )
+  return alikeOpenings(traced).map((members) => groupOf(runs, members, sensor))
 }
 
 function groupOf(

@@ -1,6 +1,7 @@
 import { findChops, fitResponse } from '../run/chops'
 import { median } from '../numbers/median'
 import type { RunColumns } from '../run/run'
+import { alikeOpenings } from './alikeOpenings'
 import { fitFilm, STARTS } from './fitFilm'
 import type { SensorResponse } from './sensorTrace'
 import type { TracedOpening } from './tracedOpening'
@@ -62,18 +63,20 @@ export function sensorOf(
   const chops = lag === null ? runs.flatMap(findChops) : []
   const chop = chops.length ? fitResponse(chops.slice(0, MOST_OPENINGS)) : null
   const pinned = chops.some((one) => one.pinned)
-  const clearest = openings.map(() => -Infinity)
+  // Repeats share their film: each by itself would be taken for the simplest that explains it.
+  const groups = alikeOpenings(openings)
+  const clearest = groups.map(() => -Infinity)
   let best = -Infinity
   const judged = (tau: number, delay: number): LikelySensor & { log: number } => {
     let log = wished({ delay, tau }, lag, chop, pinned, chops.length)
-    for (const [p, one] of openings.entries()) {
-      // Whatever the openings left say, it will not come near the best.
+    for (const [p, group] of groups.entries()) {
+      // Whatever the groups left say, it will not come near the best.
       const rest = clearest.slice(p).reduce((sum, value) => sum + value, 0)
       if (clearest.every(Number.isFinite) && log + rest < best - HOPELESS) {
         log = -Infinity
         break
       }
-      const own = evidence(one, { delay, tau })
+      const own = evidence(group, { delay, tau })
       clearest[p] = Math.max(clearest[p]!, own)
       log += own
     }
@@ -126,11 +129,9 @@ function delaysOf(
   }))
 }
 
-/** Logarithm of how likely the readings about an opening are at one response, over all kinds that are tried. */
-function evidence(trace: TracedOpening, sensor: SensorResponse): number {
-  const logs = STARTS.filter((one) => one.kind !== 'both').map(
-    (start) => fitFilm([trace], sensor, start, FEW_ROUNDS).log,
-  )
+/** Logarithm of how likely the readings about openings of one kind are at one response, over all kinds of film that are tried. */
+function evidence(group: readonly TracedOpening[], sensor: SensorResponse): number {
+  const logs = STARTS.filter((one) => one.kind !== 'both').map((start) => fitFilm(group, sensor, start, FEW_ROUNDS).log)
   const most = Math.max(...logs)
   return most + Math.log(logs.reduce((sum, log) => sum + Math.exp(log - most), 0) / logs.length)
 }
