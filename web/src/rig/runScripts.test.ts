@@ -1,5 +1,5 @@
 import { safeOffsets, sparkPlan, type PlanStep } from '@yuzumix/core'
-import { scriptOf, sparkScriptOf } from './runScripts'
+import { rollOnScriptOf, scriptOf, sparkScriptOf } from './runScripts'
 
 const STEP = { key: 'k', stop: 60, fromRpm: 3000, toRpm: 8000, repeats: 3, gear: null } as unknown as PlanStep
 
@@ -15,6 +15,17 @@ describe('scripts of a plan', () => {
     })
     expect(scriptOf({ ...STEP, kind: 'hold' }, 4, 700)).toMatchObject({ kind: 'hold', rpm: 3000, seconds: 8 })
     expect(scriptOf({ ...STEP, kind: 'roll-on' }, 4, 700)).toMatchObject({ kind: 'roll-on', stop: 60, fromRpm: 3000 })
+  })
+  it('a roll-on of the response plan goes from its opening to the other, and stays there for three seconds', () => {
+    const planned = { rpm: 3500, fromLoad: 5, toLoad: 40, done: 1, wanted: 3, why: '' }
+    expect(rollOnScriptOf(planned, 3)).toEqual({
+      kind: 'roll-on',
+      fromRpm: 3500,
+      fromStop: 5,
+      stop: 40,
+      seconds: 3,
+      gear: 3,
+    })
   })
   it('a gear that the plan names goes before the one at hand', () => {
     expect(scriptOf({ ...STEP, kind: 'sweep', gear: 2 }, 4, 700)).toMatchObject({ gear: 2 })

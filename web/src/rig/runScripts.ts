@@ -1,4 +1,4 @@
-import type { NextAnswer, PlanStep, RunScript, SparkPlanStep } from '@yuzumix/core'
+import type { NextAnswer, PlannedRollOn, PlanStep, RunScript, SparkPlanStep } from '@yuzumix/core'
 
 /** s that a hold, and a roll-on, last. */
 const HOLD = 8
@@ -21,6 +21,14 @@ export function scriptOfNext(next: NonNullable<NextAnswer['next']>, gear: number
   return kind === 'hold'
     ? { kind, rpm: fromRpm, seconds: HOLD, gear, stop }
     : { kind, fromRpm, toRpm, rate, gear, stop }
+}
+
+/** s for which the throttle stays open in a roll-on whose answer is looked at. */
+const SEEN = 3
+
+/** The script that makes a roll-on of the response plan. */
+export function rollOnScriptOf({ rpm, fromLoad, toLoad }: PlannedRollOn, gear: number): RunScript {
+  return { kind: 'roll-on', fromRpm: rpm, fromStop: fromLoad, stop: toLoad, seconds: SEEN, gear }
 }
 
 /** The script that makes a run of a spark plan's step. @param seconds at each setting */

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { PlannedRollOn } from '@yuzumix/core'
 import { grouped } from '@/parts/numbers/format'
+import RollOnScripts from '@/rig/RollOnScripts.vue'
 
 /** Roll-ons in the order to make them, ticked off by what runs hold. */
 defineProps<{ plan: readonly PlannedRollOn[] }>()
@@ -11,6 +12,7 @@ defineProps<{ plan: readonly PlannedRollOn[] }>()
     Steady first: correct the fuel table until it is flat. Then small openings, then to the middle, then all the way,
     three times each. Openings in any log count by themselves.
   </p>
+  <RollOnScripts :plan="plan" />
   <table class="listed">
     <thead>
       <tr>
