@@ -42,6 +42,7 @@ const isReady = computed(() => the.bench?.isDriving.value === true && !the.bench
 
 <style scoped>
 p {
+  min-height: 28px;
   display: flex;
   gap: 8px;
   align-items: center;
