@@ -60,6 +60,7 @@ try {
   await page.getByRole('option', { name: '60 % (3)' }).filter({ visible: true }).click()
   await page.locator('.list .run', { hasText: '60 %, run 2' }).click()
   await page.mouse.move(500, 300)
+  await page.getByText('lets go at the rpm written').waitFor()
   await shot('baseline')
   const view = (name) => page.getByRole('radiogroup', { name: 'View' }).getByText(name, { exact: true }).click()
   await view('Compare')

@@ -68,12 +68,22 @@ describe('runs laid over each other', () => {
     await settled()
     overlays[1]!.give('y')
     await settled()
-    expect([held.length, zones.value[0]!.load]).toEqual([1, 20])
+    expect([held.length, zones.value![0]!.load]).toEqual([1, 20])
     wishes.value = wish(['b'], ['h', 'i'])
     await settled()
     overlays[2]!.give('z')
     await settled()
     expect(held).toHaveLength(2)
+    // Until they come, those of other runs are not shown for theirs.
+    expect(zones.value).toBeNull()
+    // And back again before they came, they are sought anew.
+    wishes.value = wish(['b'], ['h'])
+    await settled()
+    overlays[3]!.give('z')
+    await settled()
+    held[2]!.give(30)
+    await settled()
+    expect(zones.value![0]!.load).toBe(30)
   })
   it('nothing is chosen: nothing is shown; stopped: the next choice begins anew', async () => {
     const { wishes, overlays, shown, cancel, problem, sent, ended } = setUp(wish(['a']))

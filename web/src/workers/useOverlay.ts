@@ -18,7 +18,8 @@ export interface OverlayWish {
 /** The overlays of a wish, worked out anew whenever it changes; only the latest wish counts. */
 export function useOverlay(job: () => string, wish: Ref<OverlayWish | null>, connect = runsWorker) {
   const overlays = shallowRef<(Overlay | null)[]>([])
-  const held = shallowRef<HeldSpan[]>([])
+  /** null while it is not known */
+  const held = shallowRef<HeldSpan[] | null>(null)
   const work = useRunWorker(connect, job, 'curves')
   let heldFor = ''
 
@@ -30,10 +31,12 @@ export function useOverlay(job: () => string, wish: Ref<OverlayWish | null>, con
           overlays.value = []
           return
         }
+        const key = JSON.stringify([askFor(now.heldIn), now.held])
+        // Zones of other runs say nothing of these.
+        if (key !== heldFor) [held.value, heldFor] = [null, '']
         await send(now.stops.flatMap((one) => one.runs))
         const stops = now.stops.map(({ stop, runs }) => ({ stop, runs: askFor(runs) }))
         overlays.value = await ask((worker) => worker.overlays(stops, now.options, now.factor))
-        const key = JSON.stringify([askFor(now.heldIn), now.held])
         const choice = now.held
         if (!choice || key === heldFor) return
         const asked = await send(now.heldIn)

@@ -28,7 +28,8 @@ import type { HeldSpan } from '@/workers/runs.worker'
 const props = defineProps<{
   stops: Stop<RunInfo>[]
   overlays: (Overlay | null)[]
-  held: HeldSpan[]
+  /** null while it is not known */
+  held: HeldSpan[] | null
   grid: LoadGrid
   front: string
   /** correction and smoothing, as printed; and rig and gear */
@@ -41,6 +42,8 @@ const handling = useHandling()
 const open = useJob()
 
 const AXIS = 24
+/** Stops on which a loop holds, as a rule. */
+const USUAL_ROWS = 2
 const ruler = computed(() => props.overlays.find((one) => one)?.ruler ?? null)
 const rpm = computed(() => (ruler.value ? rulerRpm(ruler.value) : []))
 const { box, svg, width, height, x, rpmUnder, pointer, follow, leave, walk } = useRulerStack(
@@ -48,7 +51,10 @@ const { box, svg, width, height, x, rpmUnder, pointer, follow, leave, walk } = u
   () => rpm.value.at(-1) ?? 0,
 )
 defineExpose({ svg })
-const heldRows = computed(() => new Set(props.held.map((one) => Math.round(one.load))).size)
+/** As many rows as were last known: nothing moves while zones are sought. */
+const heldRows = computed<number>((before) =>
+  props.held ? new Set(props.held.map((one) => Math.round(one.load))).size : (before ?? USUAL_ROWS),
+)
 const stripHeight = computed(() => Math.min(18 + 15 * Math.max(0, heldRows.value), 78))
 const room = computed(() => Math.max(180, height.value - AXIS - stripHeight.value - 8))
 const panels = computed(() => {
