@@ -29,13 +29,13 @@ let zones: Field['heldZones'] = []
 /** Zones hang on earlier runs, grid and settling only: while a target is dragged they need not be sought again. */
 function zonesOf(before: readonly (readonly AskedRun[])[], options: FieldOptions): Field['heldZones'] {
   const key = JSON.stringify([before, options.grid, options.filters, options.lag, options.probes])
-  if (key !== zonesFor) {
-    zones = zonesBefore(
-      before.map((pass) => columns.pick(pass)),
-      { ...options, mostSamples: null },
-    )
-    zonesFor = key
-  }
+  // A quick look while a filter or the lag is dragged takes the last zones, too.
+  if (key === zonesFor || (zonesFor && options.mostSamples !== null)) return zones
+  zones = zonesBefore(
+    before.map((pass) => columns.pick(pass)),
+    { ...options, mostSamples: null },
+  )
+  zonesFor = key
   return zones
 }
 
