@@ -151,6 +151,8 @@ test('a mixture change makes the spark stale there, and the plan asks for it fir
   await expect(page.getByRole('row').nth(1)).toContainText('now, −3, +3, now')
   // The run plan says so, too.
   await page.keyboard.press('Alt+3')
+  // Spark has a view of that name, too: it must be gone before the other is pressed.
+  await expect(page.getByText('Hand readings', { exact: true })).toBeVisible()
   await view(page, 'Plan')
   await expect(page.getByText('In the fewest runs')).toBeVisible()
   await expect(page.getByText('Spark step at 40 %')).toBeVisible()
