@@ -1,3 +1,4 @@
+import { meanAcross } from '../numbers/meanAcross'
 import type { Curve } from './curve'
 import { powerKw } from './powerUnits'
 import { binRpm, type CurveRuler } from './ruler'
@@ -20,10 +21,7 @@ export function quantityOf(curve: Curve, quantity: Quantity, ruler: CurveRuler, 
 
 function meanMixture({ lambda }: Curve, ruler: CurveRuler): Float32Array {
   if (lambda.length === 1) return lambda[0]!
-  return Float32Array.from(
-    { length: ruler.count },
-    (_, bin) => lambda.reduce((sum, column) => sum + column[bin]!, 0) / lambda.length,
-  )
+  return Float32Array.from({ length: ruler.count }, (_, bin) => meanAcross(lambda, bin))
 }
 
 /** Mean, median, lowest and highest of several runs by bin; NaN (and 0 runs) where none says anything. */

@@ -1,3 +1,4 @@
+import { meanAcross } from '../numbers/meanAcross'
 import type { Filters, RunColumns } from '../run/run'
 import type { LoadGrid } from '../table/table'
 import { findHeldZones, type HeldZone } from './heldZones'
@@ -37,8 +38,7 @@ export function zonesAmong(
       )
     : all
   const columns = [...samples.lambda]
-  if (columns.length > 1)
-    columns.push(columns[0]!.map((_, i) => columns.reduce((sum, column) => sum + column[i]!, 0) / columns.length))
+  if (columns.length > 1) columns.push(columns[0]!.map((_, i) => meanAcross(columns, i)))
   const zones: HeldZone[] = []
   const stay = known.filter((zone) => isStillHeld(grid, samples, columns, zone))
   for (const zone of [...stay, ...columns.flatMap((column) => findHeldZones(grid, samples, column))]) {

@@ -1,3 +1,4 @@
+import { meanAcross } from '../numbers/meanAcross'
 import { heldZonesOfRuns } from '../field/zonesOfRuns'
 import { median } from '../numbers/median'
 import type { Filters, RunColumns } from '../run/run'
@@ -96,7 +97,7 @@ function readingsOf(run: RunColumns, lag: number, filters: Filters): Reading[] {
     time: screened.time[i]!,
     rpm: screened.rpm[i]!,
     load: screened.load[i]!,
-    lambda: screened.lambda.reduce((sum, column) => sum + column[i]!, 0) / screened.lambda.length,
+    lambda: meanAcross(screened.lambda, i),
   })).filter((one) => one.lambda > 0)
 }
 

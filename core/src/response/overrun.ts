@@ -1,3 +1,4 @@
+import { meanAcross } from '../numbers/meanAcross'
 import type { RunColumns } from '../run/run'
 import { runningMean } from '../numbers/runningMean'
 import { closedLimit } from '../run/screen'
@@ -67,7 +68,7 @@ function beganAt({ throttle }: RunColumns, open: number, shutLevel: number): num
 
 function cutIn(run: RunColumns, from: number, open: number, lag: number): Overrun | null {
   const { time, rpm, lambda, throttle } = run
-  const mean = (k: number): number => lambda.reduce((sum, column) => sum + column[k]!, 0) / lambda.length
+  const mean = (k: number): number => meanAcross(lambda, k)
   const opened = open < time.length
   const end = opened ? time[open]! + lag : time[time.length - 1]!
   let lean = -1

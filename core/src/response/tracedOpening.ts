@@ -1,3 +1,4 @@
+import { meanAcross } from '../numbers/meanAcross'
 import { median } from '../numbers/median'
 import type { RunColumns } from '../run/run'
 import { firstFrom } from '../run/firstFrom'
@@ -54,7 +55,7 @@ export function traceOpening(run: RunColumns, opening: ThrottleOpening): TracedO
   const at: number[] = []
   const lambda: number[] = []
   for (let i = firstFrom(time, from); i < time.length && time[i]! <= until; i++) {
-    const value = run.lambda.reduce((sum, column) => sum + column[i]!, 0) / run.lambda.length
+    const value = meanAcross(run.lambda, i)
     if (!(value > 0)) continue
     at.push(time[i]! - opening.at)
     lambda.push(value)

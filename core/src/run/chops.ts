@@ -1,3 +1,4 @@
+import { meanAcross } from '../numbers/meanAcross'
 import { HALF_MEAN, runningMean } from '../numbers/runningMean'
 import { CLOSED_MARGIN, closedLimit } from './screen'
 import type { RunColumns } from './run'
@@ -173,5 +174,5 @@ function pooled(chops: readonly Chop[], longest: number): { t: number; share: nu
 /** Mean over cylinders, sample by sample. */
 function meanColumn(lambda: readonly Float32Array[]): Float32Array {
   if (lambda.length === 1) return lambda[0]!
-  return lambda[0]!.map((_, i) => lambda.reduce((sum, column) => sum + column[i]!, 0) / lambda.length)
+  return lambda[0]!.map((_, i) => meanAcross(lambda, i))
 }

@@ -1,3 +1,4 @@
+import { meanAcross } from '../numbers/meanAcross'
 import { heldStretches } from '../numbers/heldStretches'
 import { mean } from '../numbers/mean'
 import type { RunColumns } from '../run/run'
@@ -87,7 +88,7 @@ function heldMixtures(run: RunColumns, knockLevel: number): (MixturePoint & Plac
 }
 
 function meanLambda({ lambda, time }: RunColumns): Float32Array {
-  return Float32Array.from(time, (_, i) => lambda.reduce((sum, column) => sum + column[i]!, 0) / lambda.length)
+  return Float32Array.from(time, (_, i) => meanAcross(lambda, i))
 }
 
 /** Mean of the readings of the last while, NaN ones passed over. */
