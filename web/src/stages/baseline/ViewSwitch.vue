@@ -1,21 +1,9 @@
 <script setup lang="ts">
-import { ElRadioButton, ElRadioGroup } from 'element-plus'
-import { computed } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import StageViews from '@/parts/frame/StageViews.vue'
 
-const route = useRoute()
-const router = useRouter()
-const view = computed({
-  get: () => String(route.params['view'] || 'runs'),
-  set: (now) => void router.push({ name: 'baseline', params: { ...route.params, view: now } }),
-})
+const TITLES = { runs: 'Runs', compare: 'Compare', plan: 'Plan', 'hand-readings': 'Hand readings' }
 </script>
 
 <template>
-  <ElRadioGroup v-model="view" size="small" aria-label="View">
-    <ElRadioButton value="runs">Runs</ElRadioButton>
-    <ElRadioButton value="compare">Compare</ElRadioButton>
-    <ElRadioButton value="plan">Plan</ElRadioButton>
-    <ElRadioButton value="hand-readings">Hand readings</ElRadioButton>
-  </ElRadioGroup>
+  <StageViews stage="baseline" usual="runs" :titles="TITLES" />
 </template>

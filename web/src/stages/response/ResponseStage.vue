@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, type Component } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute } from 'vue-router'
+import StageViews from '@/parts/frame/StageViews.vue'
 import EdgesView from './EdgesView.vue'
 import GripView from './GripView.vue'
 import HandTablesView from './HandTablesView.vue'
@@ -10,7 +10,6 @@ import { useResponse } from './useResponse'
 
 const state = useResponse()
 const route = useRoute()
-const router = useRouter()
 
 const VIEWS: Record<string, { title: string; view: Component }> = {
   'roll-ons': { title: 'Roll-ons', view: RollOnsView },
@@ -18,18 +17,13 @@ const VIEWS: Record<string, { title: string; view: Component }> = {
   grip: { title: 'Grip to plate', view: GripView },
   tables: { title: 'Tables', view: HandTablesView },
 }
-const view = computed({
-  get: () => String(route.params['view'] || 'roll-ons'),
-  set: (now) => void router.push({ name: 'response', params: { ...route.params, view: now } }),
-})
+const TITLES = Object.fromEntries(Object.entries(VIEWS).map(([id, { title }]) => [id, title]))
+const USUAL = 'roll-ons'
+const shown = computed(() => VIEWS[String(route.params['view'] || USUAL)]!.view)
 </script>
 
 <template>
-  <component :is="VIEWS[view]!.view" :state="state">
-    <template #switch>
-      <ElRadioGroup v-model="view" size="small" aria-label="View">
-        <ElRadioButton v-for="(one, id) in VIEWS" :key="id" :value="id">{{ one.title }}</ElRadioButton>
-      </ElRadioGroup>
-    </template>
+  <component :is="shown" :state="state">
+    <template #switch><StageViews stage="response" :usual="USUAL" :titles="TITLES" /></template>
   </component>
 </template>

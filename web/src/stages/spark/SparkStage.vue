@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, type Component } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute } from 'vue-router'
+import StageViews from '@/parts/frame/StageViews.vue'
 import FitView from './FitView.vue'
 import MixtureSweepView from './MixtureSweepView.vue'
 import SettingsView from './SettingsView.vue'
@@ -11,7 +11,6 @@ import { useSpark } from './useSpark'
 
 const spark = useSpark()
 const route = useRoute()
-const router = useRouter()
 
 const VIEWS: Record<string, { title: string; view: Component }> = {
   plan: { title: 'Plan', view: SparkPlanView },
@@ -20,18 +19,13 @@ const VIEWS: Record<string, { title: string; view: Component }> = {
   table: { title: 'Table', view: SparkTableView },
   'mixture-sweep': { title: 'Mixture sweep', view: MixtureSweepView },
 }
-const view = computed({
-  get: () => String(route.params['view'] || 'fit'),
-  set: (now) => void router.push({ name: 'spark', params: { ...route.params, view: now } }),
-})
+const TITLES = Object.fromEntries(Object.entries(VIEWS).map(([id, { title }]) => [id, title]))
+const USUAL = 'fit'
+const shown = computed(() => VIEWS[String(route.params['view'] || USUAL)]!.view)
 </script>
 
 <template>
-  <component :is="VIEWS[view]!.view" :spark="spark">
-    <template #switch>
-      <ElRadioGroup v-model="view" size="small" aria-label="View">
-        <ElRadioButton v-for="(one, id) in VIEWS" :key="id" :value="id">{{ one.title }}</ElRadioButton>
-      </ElRadioGroup>
-    </template>
+  <component :is="shown" :spark="spark">
+    <template #switch><StageViews stage="spark" :usual="USUAL" :titles="TITLES" /></template>
   </component>
 </template>
