@@ -91,8 +91,10 @@ function findDelimiter(text: string): string {
 
 /** First line that names channels; else the first line of mostly text with a line of mostly numbers soon after. */
 function findHeader(lines: readonly string[][]): number {
-  const known = lines.map((cells) => cells.filter((cell) => recogniseHeader(cell) !== null).length)
-  const most = Math.max(...known.slice(0, HEAD_LINES))
+  // A cell without a letter, as of every row of numbers, names no channel.
+  const names = (cell: string): boolean => /\p{L}/u.test(cell) && recogniseHeader(cell) !== null
+  const known = lines.slice(0, HEAD_LINES).map((cells) => cells.filter(names).length)
+  const most = Math.max(...known)
   if (most >= 2) return known.indexOf(most)
   return lines.findIndex(
     (cells, index) =>

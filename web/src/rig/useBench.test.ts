@@ -136,6 +136,22 @@ describe('the bench in the interface', () => {
     bench.stop()
     expect(sent).toHaveLength(2)
   })
+  it('adds up keys pressed faster than they are answered', async () => {
+    const { bench, hear } = await joined()
+    const shift = (): void => bench.set({ gear: bench.controls.value!.gear + 1 })
+    const answer = (gear: number): void => hear({ controls: { throttle: 0, gear } })
+    answer(0)
+    shift()
+    shift()
+    answer(1)
+    shift()
+    expect(JSON.parse(socket!.sent.at(-1)!) as object).toEqual({ act: 'set', controls: { gear: 3 } })
+    answer(2)
+    expect(bench.controls.value!.gear).toBe(3)
+    // What it came to in the end is shown.
+    answer(4)
+    expect(bench.controls.value!.gear).toBe(4)
+  })
   it('shows what a failed write left behind, and the reason', async () => {
     const { bench } = await joined()
     const after = { id: 'b', controller: { readable: false, unkept: ['base'] } }

@@ -44,6 +44,8 @@ export function useBench(job: string, onRun: () => void) {
   const lags = ref(false)
   const connection = ref<'none' | 'opening' | 'open' | 'lost'>('none')
   let runs = 0
+  /** wishes that were said and not yet answered */
+  let unanswered = 0
   let forget: ReturnType<typeof setTimeout> | undefined
 
   const isDriving = computed(() => news.value?.you === true)
@@ -63,7 +65,11 @@ export function useBench(job: string, onRun: () => void) {
       heard.push(one)
     }
     if (samples.length) showSoon()
-    if (message.controls) controls.value = message.controls
+    if (message.controls) {
+      unanswered = Math.max(0, unanswered - 1)
+      // The answer to one press must not undo the presses after it.
+      if (unanswered === 0) controls.value = message.controls
+    }
     if (message.refused) {
       refused.value = message.refused
       clearTimeout(forget)
@@ -100,7 +106,10 @@ export function useBench(job: string, onRun: () => void) {
     autoConnect: false,
     // A link that was cut is taken up again by itself; a server that is gone for good is not asked for ever.
     autoReconnect: { retries: RETRIES, delay: RETRY_AFTER },
-    onConnected: () => void (connection.value = 'open'),
+    onConnected() {
+      connection.value = 'open'
+      unanswered = 0
+    },
     onMessage: (_socket, event: MessageEvent<string>) => hear(JSON.parse(event.data) as BenchMessage),
     onDisconnected() {
       connection.value = state.value ? 'lost' : 'none'
@@ -139,7 +148,9 @@ export function useBench(job: string, onRun: () => void) {
   }
   const say = (wish: BenchWish): void => {
     refused.value = ''
-    if (stream.status.value === 'OPEN') stream.send(JSON.stringify(wish), false)
+    if (stream.status.value !== 'OPEN') return
+    unanswered++
+    stream.send(JSON.stringify(wish), false)
   }
 
   onScopeDispose(() => {
