@@ -20,10 +20,13 @@ const byPressure: Partial<KnownCase> = {
   truth: (rpm, load) => 0.05 + 0.08 * Math.exp(-(((rpm - 5200) / 1200) ** 2)) + 0.03 * Math.sin(load / 25),
 }
 
+const LOOP = { mostLoad: 12, from: 2600, to: 4400 }
+
 const CASES: [what: string, over: Partial<KnownCase>, rms: number, worst: number][] = [
   ['eight stops, three repeats', on(), 0.6, 2],
   ['four stops', on({ stops: [10, 30, 60, 100] }), 0.8, 2.5],
   ['by manifold pressure', byPressure, 0.6, 2],
+  ['by manifold pressure, a closed loop by plate', { ...byPressure, held: [LOOP], hunt: 0.015 }, 0.6, 2],
   ['a closed loop that hunts by 1.5 %', on({ hunt: 0.015 }), 0.8, 3],
   ['a closed loop that hunts by 3 %', on({ hunt: 0.03 }), 0.8, 3],
   ['10 Hz', on({ hz: 10 }), 0.6, 2],

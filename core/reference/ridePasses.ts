@@ -107,7 +107,9 @@ export function ridePasses(
 function isNearHeld({ held, grid }: KnownCase, rpm: number, load: number): boolean {
   const stepRpm = grid.rpm[1]! - grid.rpm[0]!
   return held.some((zone) => {
-    const most = grid.loadAxis === 'manifold' ? manifoldAt(rpm, zone.mostLoad) : zone.mostLoad
+    // Pressure at one plate is highest at the lowest speed.
+    const slowest = Math.max(zone.from, rpm - stepRpm)
+    const most = grid.loadAxis === 'manifold' ? manifoldAt(slowest, zone.mostLoad) : zone.mostLoad
     const above = grid.load.find((one) => one > most) ?? Infinity
     return rpm > zone.from - stepRpm && rpm < zone.to + stepRpm && load < above
   })

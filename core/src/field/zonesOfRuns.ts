@@ -6,6 +6,7 @@ import { appliedLag, estimateLag } from './lag'
 import { marginRange } from './marginRange'
 import { gatherSamples, keepSamples, type Samples } from './samples'
 import { isStillHeld } from './stillHeld'
+import { zonesByStop } from './zonesByStop'
 
 /** Held zones of some runs, without the field: for drawing them on the ruler and comparing setups. */
 export function heldZonesOfRuns(
@@ -41,7 +42,11 @@ export function zonesAmong(
   if (columns.length > 1) columns.push(columns[0]!.map((_, i) => meanAcross(columns, i)))
   const zones: HeldZone[] = []
   const stay = known.filter((zone) => isStillHeld(grid, samples, columns, zone))
-  for (const zone of [...stay, ...columns.flatMap((column) => findHeldZones(grid, samples, column))]) {
+  const found = (column: Float32Array): HeldZone[] =>
+    grid.loadAxis === 'manifold'
+      ? [...findHeldZones(grid, samples, column), ...zonesByStop(grid, samples, runs, column)]
+      : findHeldZones(grid, samples, column)
+  for (const zone of [...stay, ...columns.flatMap(found)]) {
     const overlapping = zones.find(
       (one) => one.row === zone.row && one.fromRpm < zone.toRpm && zone.fromRpm < one.toRpm,
     )
