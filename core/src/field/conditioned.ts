@@ -25,6 +25,21 @@ export interface Conditioned {
   deviance: number
 }
 
+/** A prior conditioned on readings as far as that does not hang on how much the levels of runs differ. */
+export interface Unlevelled {
+  sums: NodeSums
+  /** variance of one reading */
+  reading: number
+  factor: Banded
+  /** mean of the field by node, were all levels nothing */
+  plain: Float64Array
+  pull: Float64Array[]
+  /** what stretches share of the field, one beside another */
+  shared: Banded
+  /** ln of the determinant of the field's precision, less that of its prior */
+  logDeterminant: number
+}
+
 /**
  * Field and levels given the readings: normal equations `[P B; B' D]` solved by the banded factor of P, and the Schur
  * complement for the levels.
@@ -32,48 +47,66 @@ export interface Conditioned {
  * @param prior precision of the field, with ln of its determinant
  * @see Rasmussen and Williams, Gaussian Processes for Machine Learning (2006), ch. 2 and 5
  */
-export function condition(
-  { normal, right, square, weight, stretches }: NodeSums,
-  prior: { precision: Banded; logDeterminant: number },
-  { reading, level }: Errors,
-): Conditioned {
+export function condition(sums: NodeSums, prior: Prior, { reading, level }: Errors): Conditioned {
+  return conditionLevels(conditionField(sums, prior, reading), level)
+}
+
+interface Prior {
+  precision: Banded
+  logDeterminant: number
+}
+
+/** The first half of it, which serves every level. */
+export function conditionField(sums: NodeSums, prior: Prior, reading: number): Unlevelled {
+  const { normal, right, stretches } = sums
   const precision: Banded = { ...prior.precision, data: Float64Array.from(prior.precision.data) }
   for (let k = 0; k < precision.data.length; k++) precision.data[k]! += normal.data[k]! / reading
   const factor = cholesky(precision)
-  const plain = solveFactored(
-    factor,
-    right.map((one) => one / reading),
-  )
-  const pull = stretches.map(({ nodes }) =>
+  const from = (push: Float64Array): Float64Array =>
     solveFactored(
       factor,
-      nodes.map((one) => one / reading),
-    ),
-  )
-  const count = stretches.length
-  const schur = banded(count, count - 1)
-  const rest = new Float64Array(count)
-  for (let a = 0; a < count; a++) {
-    const { nodes, touched, weight: own, right: sum } = stretches[a]!
+      push.map((one) => one / reading),
+    )
+  const pull = stretches.map(({ nodes }) => from(nodes))
+  const shared = banded(stretches.length, stretches.length - 1)
+  stretches.forEach(({ nodes, touched }, a) => {
     for (let b = 0; b <= a; b++) {
       const other = pull[b]!
-      let shared = 0
-      for (const k of touched) shared += nodes[k]! * other[k]!
-      addAt(schur, a, b, -shared / reading)
+      let sum = 0
+      for (const k of touched) sum += nodes[k]! * other[k]!
+      addAt(shared, a, b, sum)
     }
-    addAt(schur, a, a, own / reading + 1 / level)
-    rest[a] = (sum - dot(nodes, plain)) / reading
+  })
+  return {
+    sums,
+    reading,
+    factor,
+    plain: from(right),
+    pull,
+    shared,
+    logDeterminant: logDeterminant(factor) - prior.logDeterminant,
   }
+}
+
+/** The second half: levels of runs whose variance is `level`. */
+export function conditionLevels(
+  { sums, reading, factor, plain, pull, shared, logDeterminant: ofField }: Unlevelled,
+  level: number,
+): Conditioned {
+  const { right, square, weight, stretches } = sums
+  const count = stretches.length
+  const schur: Banded = { ...shared, data: shared.data.map((one) => -one / reading) }
+  stretches.forEach((one, a) => addAt(schur, a, a, one.weight / reading + 1 / level))
   const levelFactor = cholesky(schur)
-  const levels = solveFactored(levelFactor, rest)
+  const rest = stretches.map((one) => (one.right - dot(one.nodes, plain)) / reading)
+  const levels = solveFactored(levelFactor, Float64Array.from(rest))
   const x = Float64Array.from(plain)
   pull.forEach((z, g) => z.forEach((value, k) => (x[k]! -= value * levels[g]!)))
   const explained = dot(right, x) + stretches.reduce((sum, one, g) => sum + one.right * levels[g]!, 0)
   const deviance =
     (square - explained) / reading +
     weight * Math.log(reading) +
-    logDeterminant(factor) -
-    prior.logDeterminant +
+    ofField +
     logDeterminant(levelFactor) +
     count * Math.log(level)
   return { x, levels, factor, pull, levelFactor, deviance }

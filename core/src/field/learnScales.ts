@@ -1,7 +1,7 @@
 import { cholesky } from '../numbers/banded'
 import { logDeterminant } from '../numbers/selectedInverse'
 import type { LoadGrid } from '../table/table'
-import { condition, type Conditioned, type Errors } from './conditioned'
+import { conditionField, conditionLevels, type Conditioned, type Unlevelled } from './conditioned'
 import type { NodeSums } from './nodeSums'
 import { priorPrecision, type Smoothness } from './prior'
 
@@ -38,13 +38,19 @@ export function learnScales(
   reading: number,
   steps: readonly number[] = STEPS,
 ): { scales: Scales; conditioned: Conditioned } {
-  const tried = (scales: Scales): { cost: number; scales: Scales; conditioned: Conditioned } => {
-    const conditioned = conditionBy(grid, sums, scales, reading)
+  interface Tried {
+    cost: number
+    scales: Scales
+    field: Unlevelled
+    conditioned: Conditioned
+  }
+  const tried = (scales: Scales, field = fieldBy(grid, sums, scales, reading)): Tried => {
+    const conditioned = conditionLevels(field, scales.level ** 2)
     const strange = (Object.keys(BOUNDS) as (keyof Scales)[]).reduce(
       (sum, key) => sum + (Math.log(scales[key] / USUAL_SCALES[key]) / HELD) ** 2,
       0,
     )
-    return { cost: conditioned.deviance + strange, scales, conditioned }
+    return { cost: conditioned.deviance + strange, scales, field, conditioned }
   }
   let best = tried(USUAL_SCALES)
   for (const step of steps) {
@@ -55,7 +61,8 @@ export function learnScales(
           const [least, most] = BOUNDS[key]
           const next = best.scales[key] * way
           if (next < least * USUAL_SCALES[key] || next > most * USUAL_SCALES[key]) break
-          const one = tried({ ...best.scales, [key]: next })
+          // The field itself does not hang on how runs differ.
+          const one = tried({ ...best.scales, [key]: next }, key === 'level' ? best.field : undefined)
           if (!(one.cost < best.cost)) break
           best = one
           moved = true
@@ -69,7 +76,10 @@ export function learnScales(
 
 /** The field under given scales. */
 export function conditionBy(grid: LoadGrid, sums: NodeSums, scales: Scales, reading: number): Conditioned {
-  const precision = priorPrecision(grid, scales)
-  const errors: Errors = { reading, level: scales.level ** 2 }
-  return condition(sums, { precision, logDeterminant: logDeterminant(cholesky(precision)) }, errors)
+  return conditionLevels(fieldBy(grid, sums, scales, reading), scales.level ** 2)
+}
+
+function fieldBy(grid: LoadGrid, sums: NodeSums, smoothness: Smoothness, reading: number): Unlevelled {
+  const precision = priorPrecision(grid, smoothness)
+  return conditionField(sums, { precision, logDeterminant: logDeterminant(cholesky(precision)) }, reading)
 }

@@ -1,4 +1,4 @@
-import { banded, timesVector, type Banded } from '../numbers/banded'
+import { addAt, banded, timesVector, type Banded } from '../numbers/banded'
 import type { Placement } from './placement'
 import type { Samples } from './samples'
 
@@ -28,6 +28,8 @@ interface StretchSums {
 const STRETCH = 60
 /** Stretches at most; longer ones where there would be more. */
 const MOST_STRETCHES = 60
+/** s beyond which stretches are not made longer. */
+const LONGEST = 1e5
 
 /**
  * The same sums, were every reading of a field higher by another: what was corrected already, added back.
@@ -50,22 +52,39 @@ export function raised({ normal, right, square, weight, stretches }: NodeSums, b
 
 /** Which stretch each reading belongs to. */
 export function stretchesOf({ count, run, time }: Samples): { stretch: Uint16Array; stretches: number } {
-  for (let seconds = STRETCH; ; seconds *= 2) {
-    const stretch = new Uint16Array(count)
-    let [id, start] = [-1, 0]
-    for (let i = 0; i < count; i++) {
-      if (i === 0 || run[i] !== run[i - 1] || time[i]! - start > seconds) {
-        id++
-        start = time[i]!
-      }
-      stretch[i] = Math.min(id, 65535)
+  const lasts: number[] = []
+  for (let i = 0, start = 0; i < count; i++)
+    if (i + 1 === count || run[i + 1] !== run[i]) {
+      lasts.push(time[i]! - time[start]!)
+      start = i + 1
     }
-    if (id < MOST_STRETCHES || seconds > 1e5) return { stretch, stretches: id + 1 }
+  const most = (seconds: number): number => lasts.reduce((sum, one) => sum + 1 + Math.floor(one / seconds), 0)
+  let seconds = STRETCH
+  while (most(seconds) > MOST_STRETCHES && seconds < LONGEST) seconds *= 2
+  const stretch = new Uint16Array(count)
+  let [id, start] = [-1, 0]
+  for (let i = 0; i < count; i++) {
+    if (i === 0 || run[i] !== run[i - 1] || time[i]! - start > seconds) {
+      id++
+      start = time[i]!
+    }
+    stretch[i] = Math.min(id, 65535)
   }
+  return { stretch, stretches: id + 1 }
+}
+
+/** Samples in the order of their cells, and of time within each. */
+function byCell({ count, node, columns, loads }: Placement): Uint32Array {
+  const at = new Uint32Array(columns * loads + 1)
+  for (let i = 0; i < count; i++) at[node[i]! + 1]!++
+  for (let k = 1; k < at.length; k++) at[k]! += at[k - 1]!
+  const order = new Uint32Array(count)
+  for (let i = 0; i < count; i++) order[at[node[i]!]!++] = i
+  return order
 }
 
 /**
- * Sums readings over nodes in one pass.
+ * Sums readings over nodes, cell by cell: as long as readings stay in one cell and stretch, their sums stay in registers.
  *
  * @param y ln of the need, by sample; @param weight robust weight by sample
  */
@@ -75,12 +94,9 @@ export function sumOverNodes(
   weight: Float32Array,
   { stretch, stretches }: ReturnType<typeof stretchesOf>,
 ): NodeSums {
-  const { loads } = p
+  const { loads, node, across, up } = p
   const size = p.columns * loads
   const normal = banded(size, 2 * loads)
-  const { data } = normal
-  const width = 2 * loads
-  const stride = width + 1
   const right = new Float64Array(size)
   const all: StretchSums[] = Array.from({ length: stretches }, () => ({
     nodes: new Float64Array(size),
@@ -88,47 +104,79 @@ export function sumOverNodes(
     weight: 0,
     right: 0,
   }))
-  let square = 0
-  let total = 0
-  for (let i = 0; i < p.count; i++) {
-    const w = weight[i]!
-    if (w === 0) continue
-    const k = p.node[i]!
-    const u = p.across[i]!
-    const v = p.up[i]!
-    const value = y[i]!
-    const b3 = u * v
-    const b2 = u - b3
-    const b1 = v - b3
-    const b0 = 1 - u - b1
-    const [w0, w1, w2, w3] = [w * b0, w * b1, w * b2, w * b3]
-    const of = all[stretch[i]!]!
-    const { nodes } = of
-    nodes[k]! += w0
-    nodes[k + 1]! += w1
-    nodes[k + loads]! += w2
-    nodes[k + loads + 1]! += w3
-    of.weight += w
-    of.right += w * value
-    right[k]! += w0 * value
-    right[k + 1]! += w1 * value
-    right[k + loads]! += w2 * value
-    right[k + loads + 1]! += w3 * value
-    const d0 = k * stride + width
-    data[d0]! += w0 * b0
-    data[d0 + stride]! += w1 * b1
-    data[d0 + stride - 1]! += w1 * b0
-    const d2 = d0 + loads * stride
-    data[d2]! += w2 * b2
-    data[d2 - loads]! += w2 * b0
-    data[d2 - loads + 1]! += w2 * b1
-    const d3 = d2 + stride
-    data[d3]! += w3 * b3
-    data[d3 - loads - 1]! += w3 * b0
-    data[d3 - loads]! += w3 * b1
-    data[d3 - 1]! += w3 * b2
-    square += w * value * value
-    total += w
+  const order = byCell(p)
+  let [square, total] = [0, 0]
+  for (let o = 0; o < p.count;) {
+    const [k, of] = [node[order[o]!]!, stretch[order[o]!]!]
+    let s00 = 0
+    let s10 = 0
+    let s11 = 0
+    let s20 = 0
+    let s21 = 0
+    let s22 = 0
+    let s30 = 0
+    let s31 = 0
+    let s32 = 0
+    let s33 = 0
+    let t0 = 0
+    let t1 = 0
+    let t2 = 0
+    let t3 = 0
+    let m0 = 0
+    let m1 = 0
+    let m2 = 0
+    let m3 = 0
+    for (; o < p.count; o++) {
+      const i = order[o]!
+      if (node[i] !== k || stretch[i] !== of) break
+      const w = weight[i]!
+      if (w === 0) continue
+      const u = across[i]!
+      const v = up[i]!
+      const value = y[i]!
+      const b3 = u * v
+      const b2 = u - b3
+      const b1 = v - b3
+      const b0 = 1 - u - b1
+      const w0 = w * b0
+      const w1 = w * b1
+      const w2 = w * b2
+      const w3 = w * b3
+      s00 += w0 * b0
+      s10 += w1 * b0
+      s11 += w1 * b1
+      s20 += w2 * b0
+      s21 += w2 * b1
+      s22 += w2 * b2
+      s30 += w3 * b0
+      s31 += w3 * b1
+      s32 += w3 * b2
+      s33 += w3 * b3
+      t0 += w0 * value
+      t1 += w1 * value
+      t2 += w2 * value
+      t3 += w3 * value
+      m0 += w0
+      m1 += w1
+      m2 += w2
+      m3 += w3
+      square += w * value * value
+    }
+    const corner = [k, k + 1, k + loads, k + loads + 1] as const
+    const sums = [s00, s10, s11, s20, s21, s22, s30, s31, s32, s33]
+    for (let a = 0, n = 0; a < 4; a++) for (let b = 0; b <= a; b++, n++) addAt(normal, corner[a]!, corner[b]!, sums[n]!)
+    const own = all[of]!
+    const [pushes, masses] = [
+      [t0, t1, t2, t3],
+      [m0, m1, m2, m3],
+    ]
+    for (let a = 0; a < 4; a++) {
+      right[corner[a]!]! += pushes[a]!
+      own.nodes[corner[a]!]! += masses[a]!
+    }
+    own.weight += m0 + m1 + m2 + m3
+    own.right += t0 + t1 + t2 + t3
+    total += m0 + m1 + m2 + m3
   }
   for (const one of all) one.nodes.forEach((value, k) => value !== 0 && one.touched.push(k))
   return { normal, right, square, weight: total, stretches: all }

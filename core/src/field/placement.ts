@@ -1,4 +1,3 @@
-import { locate } from '../table/lookup'
 import type { Grid } from '../table/table'
 
 /**
@@ -29,14 +28,17 @@ export function place(grid: Grid, rpm: Float32Array, load: Float32Array): Placem
   }
   const rpmPoints = Float64Array.from(grid.rpm)
   const loadPoints = Float64Array.from(grid.load)
-  // Samples come in time order: the cell of the last one is the best guess for the next.
+  const [lastColumn, lastRow] = [rpmPoints.length - 2, loads - 2]
+  // Samples come in time order: from the cell of the last one it is not far to the next.
   let column = 0
   let row = 0
   for (let i = 0; i < count; i++) {
     const r = rpm[i]!
     const l = load[i]!
-    if (!(r >= rpmPoints[column]! && r < rpmPoints[column + 1]!)) column = locate(rpmPoints, r)[0]
-    if (!(l >= loadPoints[row]! && l < loadPoints[row + 1]!)) row = locate(loadPoints, l)[0]
+    while (column < lastColumn && r >= rpmPoints[column + 1]!) column++
+    while (column > 0 && r < rpmPoints[column]!) column--
+    while (row < lastRow && l >= loadPoints[row + 1]!) row++
+    while (row > 0 && l < loadPoints[row]!) row--
     placement.node[i] = column * loads + row
     placement.across[i] = clamp01((r - rpmPoints[column]!) / (rpmPoints[column + 1]! - rpmPoints[column]!))
     placement.up[i] = clamp01((l - loadPoints[row]!) / (loadPoints[row + 1]! - loadPoints[row]!))
