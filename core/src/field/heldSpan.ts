@@ -9,6 +9,9 @@ const MOST_OFFSET = 0.008
 const MOST_EXCESS = 3
 /** What a loop's own hunting adds to the error of a bin inside a zone (ln). */
 const HUNTING = 0.004
+/** A loop passes lambda 1 again and again; and the widest swing it may have (ln, one deviation). */
+const LEAST_TURNS = 3
+const MOST_SWING = 0.025
 /** Passes scatter this much more where a loop hunts, and what that may speak for a zone at most, in chi-square. */
 const HUNTS = 1.8
 const MOST_HUNTING = 40
@@ -70,9 +73,8 @@ export function heldSpan(bins: readonly (Bin | null)[], from: number, to: number
     for (let b = a + least - 1; b <= to; b++) {
       const inside = window.filter((p) => p.b >= a && p.b <= b)
       if (inside.length < least) continue
-      const chi = inside.reduce((sum, p) => sum + (p.level / Math.hypot(p.error, HUNTING)) ** 2, 0)
-      const mean = inside.reduce((sum, p) => sum + p.level, 0) / inside.length
-      if (Math.abs(mean) > MOST_OFFSET || chi > MOST_EXCESS * inside.length) continue
+      const chi = lambdaOne(inside)
+      if (chi === null) continue
       const after = beside(window.filter((p) => p.b > b + 1))
       const steps = [
         before.points > 1 ? Math.abs(before.at(a - 1)) : null,
@@ -85,6 +87,32 @@ export function heldSpan(bins: readonly (Bin | null)[], from: number, to: number
     }
   }
   return best && extended(bins, best)
+}
+
+/** Chi-square of bins about lambda 1; null where they lie elsewhere. */
+function lambdaOne(inside: readonly Point[]): number | null {
+  const mean = inside.reduce((sum, p) => sum + p.level, 0) / inside.length
+  const errors = inside.map((p) => Math.hypot(p.error, HUNTING))
+  const chiWith = (swing: number): number =>
+    inside.reduce((sum, p, k) => sum + p.level ** 2 / (errors[k]! ** 2 + swing ** 2), 0)
+  const most = MOST_EXCESS * inside.length
+  const plain = chiWith(0)
+  if (plain <= most) return Math.abs(mean) > MOST_OFFSET ? null : plain
+  // Passes that meet a loop at the same point of its swing agree on it: their errors do not tell of it.
+  const turns = turnsOf(inside)
+  if (turns < LEAST_TURNS) return null
+  const square = inside.reduce((sum, p, k) => sum + p.level ** 2 - errors[k]! ** 2, 0) / inside.length
+  const swing = Math.sqrt(Math.max(0, square))
+  const chi = chiWith(swing)
+  if (swing > MOST_SWING || chi > most) return null
+  if (Math.abs(mean) > Math.hypot(MOST_OFFSET, swing / Math.sqrt(turns + 1))) return null
+  return chi + errors.reduce((sum, error) => sum + Math.log1p((swing / error) ** 2), 0) + PARAMETER
+}
+
+/** How often the bins pass from one side of lambda 1 to the other, those that cannot tell left out. */
+function turnsOf(points: readonly Point[]): number {
+  const sides = points.filter((p) => Math.abs(p.level) > p.error).map((p) => Math.sign(p.level))
+  return sides.filter((side, k) => k > 0 && side !== sides[k - 1]).length
 }
 
 /** Errors by which a bin beside a span may be off lambda 1 and still belong to it: an edge steps by more. */
