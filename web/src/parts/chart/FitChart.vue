@@ -85,26 +85,9 @@ const band = computed(() => {
   </div>
 </template>
 
+<style scoped src="@/parts/chart/chart.css"></style>
+
 <style scoped>
-.chart {
-  flex: 1;
-  min-height: 220px;
-  background: var(--panel);
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  overflow: hidden;
-}
-text {
-  fill: var(--soft);
-  font: 12px var(--figures);
-}
-.title {
-  fill: var(--ink);
-  font-family: inherit;
-}
-.grid {
-  stroke: var(--line);
-}
 .interval {
   fill: var(--leaf);
   opacity: 0.14;

@@ -150,20 +150,15 @@ const NINETY = 1.645
   </div>
 </template>
 
+<style scoped src="@/parts/chart/chart.css"></style>
+
 <style scoped>
 .chart {
-  flex: 1;
   min-height: 240px;
-  background: var(--panel);
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  overflow: hidden;
 }
 text {
-  fill: var(--soft);
-  font-size: 12px;
+  font-family: inherit;
 }
-.title,
 .zone {
   fill: var(--ink);
 }
@@ -175,9 +170,6 @@ text[data-verdict='lean'] {
 }
 text[data-verdict='rich'] {
   fill: var(--rich);
-}
-.grid {
-  stroke: var(--line);
 }
 .target {
   stroke: var(--ink);

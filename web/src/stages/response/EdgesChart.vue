@@ -124,30 +124,14 @@ const brakingOf = (response: Response | null): string =>
   </div>
 </template>
 
+<style scoped src="@/parts/chart/chart.css"></style>
+
 <style scoped>
 .chart {
-  flex: 1;
   min-height: 320px;
-  background: var(--panel);
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  overflow: hidden;
 }
-text {
-  font: 12px var(--figures);
-  fill: var(--soft);
-}
-.title {
-  font-family: inherit;
-  fill: var(--ink);
-}
-.grid,
 .open {
   stroke: var(--line-strong);
-  stroke-width: 1;
-}
-.grid {
-  stroke: var(--line);
 }
 .closed {
   stroke: var(--soft);

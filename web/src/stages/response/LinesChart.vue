@@ -59,26 +59,13 @@ const path = computed(() =>
   </div>
 </template>
 
+<style scoped src="@/parts/chart/chart.css"></style>
+
 <style scoped>
 .chart {
   flex: 1 1 220px;
   height: 240px;
   min-height: 200px;
-  background: var(--panel);
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  overflow: hidden;
-}
-text {
-  font: 12px var(--figures);
-  fill: var(--soft);
-}
-.title {
-  font-family: inherit;
-  fill: var(--ink);
-}
-.grid {
-  stroke: var(--line);
 }
 .hand {
   stroke: var(--soft);

@@ -89,24 +89,12 @@ const band = computed(
   </div>
 </template>
 
+<style scoped src="@/parts/chart/chart.css"></style>
+
 <style scoped>
 .chart {
   flex: 1 1 240px;
   min-height: 200px;
-  background: var(--panel);
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  overflow: hidden;
-}
-text {
-  fill: var(--soft);
-  font: 12px var(--figures);
-}
-.title {
-  font-family: inherit;
-}
-.grid {
-  stroke: var(--line);
 }
 .settled {
   fill: var(--leaf);

@@ -52,7 +52,7 @@ function move(event: KeyboardEvent): void {
 <template>
   <div
     ref="box"
-    class="map"
+    class="chart"
     tabindex="0"
     role="group"
     aria-label="Roll-ons by start speed and opening reached; up and down choose one"
@@ -117,18 +117,15 @@ function move(event: KeyboardEvent): void {
   </div>
 </template>
 
+<style scoped src="@/parts/chart/chart.css"></style>
+
 <style scoped>
-.map {
+.chart {
   flex: 1 1 240px;
   min-height: 200px;
-  background: var(--panel);
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  overflow: hidden;
 }
 text {
-  font-size: 12px;
-  fill: var(--soft);
+  font-family: inherit;
 }
 .figures,
 .value {
@@ -136,9 +133,6 @@ text {
 }
 .value {
   fill: inherit;
-}
-.grid {
-  stroke: var(--line);
 }
 .exit {
   stroke: var(--ink);
