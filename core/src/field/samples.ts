@@ -67,10 +67,11 @@ export function gatherSamples(runs: readonly RunColumns[], options: ScreenOption
 
 /** The samples for which `keep` is 1, in their order. */
 export function keepSamples(samples: Samples, keep: Uint8Array): Samples {
-  const count = keep.reduce((sum, one) => sum + one, 0)
+  const kept = new Uint32Array(keep.length)
+  let count = 0
+  for (let i = 0; i < keep.length; i++) if (keep[i]) kept[count++] = i
   const pick = <T extends Float32Array | Uint16Array | Uint8Array>(from: T, to: T): T => {
-    let at = 0
-    for (let i = 0; i < keep.length; i++) if (keep[i]) to[at++] = from[i]!
+    for (let at = 0; at < count; at++) to[at] = from[kept[at]!]!
     return to
   }
   return {
@@ -91,8 +92,7 @@ export function keepSamples(samples: Samples, keep: Uint8Array): Samples {
 export function thinSamples(samples: Samples, most: number | null): Samples {
   if (most === null || samples.count <= most) return samples
   const stride = Math.ceil(samples.count / most)
-  return keepSamples(
-    samples,
-    Uint8Array.from({ length: samples.count }, (_, i) => (i % stride === 0 ? 1 : 0)),
-  )
+  const keep = new Uint8Array(samples.count)
+  for (let i = 0; i < keep.length; i += stride) keep[i] = 1
+  return keepSamples(samples, keep)
 }

@@ -2,7 +2,7 @@ import type { LoadAxis } from '../table/table'
 import { REASONS, type Filters, type Reason, type RunColumns, type SetAside } from './run'
 import { runningMean } from '../numbers/runningMean'
 import { flowAt, lagAtFlow, type FlowLag } from './flowLag'
-import { settlingMarks } from './settling'
+import { movementOf, settlingMarks, type Movement } from './settling'
 
 /** Readings of one run that stand for a settled charge, each with the engine's state when that charge was drawn in. */
 export interface Screened {
@@ -69,11 +69,9 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
   const fallsWithFlow = typeof options.lag !== 'number'
   const { time, rpm, lambda } = run
   const n = time.length
-  const plate = run.throttle ? runningMean(time, run.throttle) : null
-  const settling = plate ? settlingMarks(time, plate, filters) : new Uint8Array(n)
-  const limits = lambda.map(pinnedMarks)
+  const { plate, movement, limits, closed } = preparedOf(run)
+  const settling = plate ? settlingMarks(time, plate, filters, movement!) : new Uint8Array(n)
   const ceiling = filters.revCeiling ?? Infinity
-  const closed = plate ? closedLimit(plate) : -Infinity
   const counts = new Uint32Array(REASONS.length + 1)
   const nearCounts = new Uint32Array(REASONS.length + 1)
   const out: Screened = {
@@ -153,6 +151,34 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
   if (out.trim) out.trim = out.trim.subarray(0, out.count)
   if (out.torque) out.torque = out.torque.subarray(0, out.count)
   return out
+}
+
+/** What screening makes of a run whatever the filters and the lag. */
+interface Prepared {
+  /** throttle free of noise, and how it moves; null without */
+  plate: Float32Array | null
+  movement: Movement | null
+  limits: Uint8Array[]
+  /** opening at or under which the plate is shut */
+  closed: number
+}
+
+/** By run, whose columns never change: a filter that is dragged screens the same runs again and again. */
+const prepared = new WeakMap<RunColumns, Prepared>()
+
+function preparedOf(run: RunColumns): Prepared {
+  const known = prepared.get(run)
+  if (known) return known
+  const { time, throttle, lambda } = run
+  const plate = throttle ? runningMean(time, throttle) : null
+  const made: Prepared = {
+    plate,
+    movement: plate && movementOf(time, plate),
+    limits: lambda.map(pinnedMarks),
+    closed: plate ? closedLimit(plate) : -Infinity,
+  }
+  prepared.set(run, made)
+  return made
 }
 
 /** Lag of the charge whose reading stands at a row; `near` is where the one before was drawn in, close to this one. */

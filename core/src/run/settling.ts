@@ -13,17 +13,33 @@ const LEAST_SHARE = 0.3
 const ABOVE_NOISE = 6
 const NOISE_SAMPLES = 1024
 
+/** How fast the throttle moves at every sample, % per second without sign, and what its noise looks like as speed. */
+export interface Movement {
+  rates: Float32Array
+  noise: number
+}
+
+/** The movement of a throttle in %, free of noise (`runningMean`). */
+export function movementOf(time: Float32Array, opening: Float32Array): Movement {
+  const rates = throttleRates(time, opening)
+  return { rates, noise: noiseOf(rates) }
+}
+
 /**
  * Marks where the throttle moves or has just moved.
  *
  * @param time s; @param opening throttle in %, free of noise (`runningMean`)
  * @returns 1 where the charge was in transition, else 0
  */
-export function settlingMarks(time: Float32Array, opening: Float32Array, filters: Filters): Uint8Array {
+export function settlingMarks(
+  time: Float32Array,
+  opening: Float32Array,
+  filters: Filters,
+  { rates, noise }: Movement = movementOf(time, opening),
+): Uint8Array {
   const n = time.length
   const marks = new Uint8Array(n)
-  const rates = throttleRates(time, opening)
-  const floor = ABOVE_NOISE * noiseOf(rates)
+  const floor = ABOVE_NOISE * noise
   let movedAt = -Infinity
   let marked = 0 // first index not yet decided
   for (let i = 0; i < n; i++) {
