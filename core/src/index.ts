@@ -14,14 +14,9 @@ export {
 export { type ChangeLimits, DEFAULT_LIMITS } from './change/limits'
 export { cellsSince, correctedOn, type TableSince } from './change/sinceMeasured'
 export { changeShape } from './change/shape'
-export {
-  suggestChange,
-  servedCylinder,
-  predictLambda,
-  type ArithmeticStep,
-  type NodeChange,
-  type SuggestedChange,
-} from './change/suggest'
+export type { ArithmeticStep } from './change/arithmetic'
+export { servedCylinder } from './change/need'
+export { suggestChange, predictLambda, type NodeChange, type SuggestedChange } from './change/suggest'
 export { weatherSchema } from './contract/air'
 export { JOB_FORMAT, archiveSchema, type ArchivedJob, type ArchivedRun } from './contract/archive'
 export {

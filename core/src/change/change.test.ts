@@ -3,7 +3,8 @@ import { fixedLag } from '../field/lag'
 import { filled, type Table } from '../table/table'
 import { DEFAULT_LIMITS } from './limits'
 import { cellsSince } from './sinceMeasured'
-import { keptShare, predictLambda, suggestChange } from './suggest'
+import { keptShare } from './arithmetic'
+import { predictLambda, suggestChange } from './suggest'
 
 const grid = { loadAxis: 'throttle' as const, rpm: [2000, 4000, 6000], load: [20, 100] }
 const table: Table = {

@@ -1,6 +1,7 @@
 import type { Table } from '../table/table'
 import { changeShape } from './shape'
-import type { ChangeReason, NodeChange } from './suggest'
+import type { ChangeReason } from './arithmetic'
+import type { NodeChange } from './suggest'
 
 const table: Table = {
   kind: 'fuel base',

@@ -1,7 +1,8 @@
 import { build, type Matrix, type Table } from '../table/table'
 import { fuelOfCell } from './applyFactor'
 import { DEFAULT_LIMITS } from './limits'
-import type { ChangeReason, SuggestedChange } from './suggest'
+import type { ChangeReason } from './arithmetic'
+import type { SuggestedChange } from './suggest'
 
 /** The largest of its kind in a table, % of fuel, and where. */
 interface ShapeMark {

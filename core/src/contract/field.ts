@@ -1,6 +1,6 @@
 import { helpfulRun } from './plan'
 import { array, lazy, number, object, type InferType, type Schema } from 'yup'
-import { CHANGE_REASONS } from '../change/suggest'
+import { CHANGE_REASONS } from '../change/arithmetic'
 import { EVIDENCE } from '../field/evidence'
 import type { TargetChoice } from '../field/target'
 import { REASONS } from '../run/run'
