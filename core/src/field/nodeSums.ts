@@ -73,19 +73,19 @@ export function stretchesOf({ count, run, time }: Samples): { stretch: Uint16Arr
   return { stretch, stretches: id + 1 }
 }
 
-/** Samples in the order of their cells, and of time within each. */
-function byCell({ count, node, columns, loads }: Placement): Uint32Array {
+/** Samples in the order of their cells, and of time within each; and where each cell ends. */
+function byCell({ count, node, columns, loads }: Placement): { order: Uint32Array; end: Uint32Array } {
   const at = new Uint32Array(columns * loads + 1)
   for (let i = 0; i < count; i++) at[node[i]! + 1]!++
   for (let k = 1; k < at.length; k++) at[k]! += at[k - 1]!
   const order = new Uint32Array(count)
   for (let i = 0; i < count; i++) order[at[node[i]!]!++] = i
-  return order
+  return { order, end: at }
 }
 
 /**
  * Sums readings over nodes, cell by cell: as long as readings stay in one cell and stretch, their sums stay in registers.
- * The solve sums alike (`accumulate`), but weighs as it goes and knows no stretches; one loop for both would cost it a fifth.
+ * The solve sums alike (`accumulate`), but weighs as it goes and knows no stretches.
  *
  * @param y ln of the need, by sample; @param weight robust weight by sample
  */
@@ -95,7 +95,7 @@ export function sumOverNodes(
   weight: Float32Array,
   { stretch, stretches }: ReturnType<typeof stretchesOf>,
 ): NodeSums {
-  const { loads, node, across, up } = p
+  const { loads, across, up } = p
   const size = p.columns * loads
   const normal = banded(size, 2 * loads)
   const right = new Float64Array(size)
@@ -105,10 +105,11 @@ export function sumOverNodes(
     weight: 0,
     right: 0,
   }))
-  const order = byCell(p)
+  const { order, end } = byCell(p)
   let [square, total] = [0, 0]
-  for (let o = 0; o < p.count;) {
-    const [k, of] = [node[order[o]!]!, stretch[order[o]!]!]
+  for (let o = 0, k = 0; o < p.count;) {
+    while (end[k]! <= o) k++
+    const of = stretch[order[o]!]!
     let s00 = 0
     let s10 = 0
     let s11 = 0
@@ -127,9 +128,9 @@ export function sumOverNodes(
     let m1 = 0
     let m2 = 0
     let m3 = 0
-    for (; o < p.count; o++) {
+    for (; o < end[k]!; o++) {
       const i = order[o]!
-      if (node[i] !== k || stretch[i] !== of) break
+      if (stretch[i] !== of) break
       const w = weight[i]!
       if (w === 0) continue
       const u = across[i]!
