@@ -5,7 +5,7 @@
  * 1992, ch. 3, from memory).
  */
 import { determinant, inverse, Matrix } from 'ml-matrix'
-import { condition } from '../src/field/conditioned'
+import { condition, conditionField, conditionLevels } from '../src/field/conditioned'
 import { stretchesOf, sumOverNodes } from '../src/field/nodeSums'
 import { place } from '../src/field/placement'
 import { priorPrecision } from '../src/field/prior'
@@ -99,6 +99,10 @@ describe.each([1, 2, 3])('a posterior against a dense mixed model, seed %i', (se
     const theirs = deviance(r2, l2) - missing(r2) - (deviance(READING, LEVEL) - missing(READING))
     const own = condition(sums, prior, { reading: r2, level: l2 }).deviance - mine.deviance
     expect(own).toBeCloseTo(theirs, 6)
+    // One field serves levels of any spread, whichever was asked before.
+    const unlevelled = conditionField(sums, prior, r2)
+    conditionLevels(unlevelled, 9 * LEVEL)
+    expect(conditionLevels(unlevelled, l2).deviance - mine.deviance).toBeCloseTo(theirs, 6)
   })
   it('the elements of an inverse inside the band are those of the dense inverse', () => {
     const band = selectedInverse(cholesky(precision))

@@ -1,7 +1,7 @@
 import { DEFAULT_FILTERS, type Filters, type RunColumns } from '../run/run'
 import { mean } from '../numbers/mean'
 import { runningMean } from '../numbers/runningMean'
-import { closedLimit } from '../run/screen'
+import { closedLimit } from '../run/closedLimit'
 import { settlingMarks } from '../run/settling'
 import {
   DEFAULT_DRUM,

@@ -1,7 +1,8 @@
 import { seeds } from '../../reference/seeds'
 import { asCsv, GRID, knownCase, knownRuns, normal, random, type KnownCase } from '../../reference/knownTruthLog'
 import { DEFAULT_FILTERS, type RunColumns } from '../run/run'
-import { pinnedMarks, screenRun } from '../run/screen'
+import { pinnedMarks } from '../run/pinnedMarks'
+import { screenRun } from '../run/screen'
 import { runningMean } from '../numbers/runningMean'
 import { settlingMarks } from '../run/settling'
 import { estimateField, workOutField } from './estimate'
@@ -189,6 +190,15 @@ describe('screening', () => {
   const screen = (run: RunColumns, filters = {}) =>
     screenRun(run, { loadAxis: 'throttle', lag: 0, filters: { ...DEFAULT_FILTERS, ...filters } })!
   it('keeps a steady run whole', () => expect(screen(base())).toMatchObject({ count: n, setAside: {} }))
+  it('says of a run under other filters what it would say of one never screened', () => {
+    const run = { ...base(), throttle: column((i) => (i < 100 ? 20 : 60)) }
+    const short = screen(run, { settle: 0.2 })
+    const long = screen(run, { settle: 0.8 })
+    expect(long).toEqual(screen({ ...run }, { settle: 0.8 }))
+    expect(long.count).toBeLessThan(short.count)
+    // Other columns are another run, though it goes by the same name.
+    expect(screen({ ...run, throttle: column(() => 30) }, { settle: 0.8 }).setAside).toEqual({})
+  })
   it('counts every reading once, used or set aside', () => {
     const run = {
       ...base(),

@@ -2,7 +2,7 @@ import { mean } from '../numbers/mean'
 import { runningMean } from '../numbers/runningMean'
 import { studentFactor } from '../numbers/studentT'
 import type { RunColumns } from '../run/run'
-import { closedLimit } from '../run/screen'
+import { closedLimit } from '../run/closedLimit'
 
 /** Torque of an engine that is driven with the throttle shut, N·m; negative brakes. */
 export interface Braking {

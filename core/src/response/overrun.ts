@@ -1,7 +1,7 @@
 import { meanAcross } from '../numbers/meanAcross'
 import type { RunColumns } from '../run/run'
 import { runningMean } from '../numbers/runningMean'
-import { closedLimit } from '../run/screen'
+import { closedLimit } from '../run/closedLimit'
 import { median } from '../numbers/median'
 import { firstFrom } from '../run/firstFrom'
 

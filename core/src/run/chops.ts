@@ -1,6 +1,6 @@
 import { meanAcross } from '../numbers/meanAcross'
 import { HALF_MEAN, runningMean } from '../numbers/runningMean'
-import { CLOSED_MARGIN, closedLimit } from './screen'
+import { CLOSED_MARGIN, closedLimit } from './closedLimit'
 import type { RunColumns } from './run'
 
 /** One throttle chop that cut the fuel: how long the reading took to follow. */

@@ -1,8 +1,9 @@
 import type { LoadAxis } from '../table/table'
 import { REASONS, type Filters, type Reason, type RunColumns, type SetAside } from './run'
-import { runningMean } from '../numbers/runningMean'
+import { meanAcross } from '../numbers/meanAcross'
 import { flowAt, lagAtFlow, type FlowLag } from './flowLag'
-import { movementOf, settlingMarks, type Movement } from './settling'
+import { preparedOf } from './prepared'
+import { settlingMarks } from './settling'
 
 /** Readings of one run that stand for a settled charge, each with the engine's state when that charge was drawn in. */
 export interface Screened {
@@ -46,10 +47,6 @@ const within = (range: Range, rpm: number, load: number): boolean =>
 
 const LEAST_RUNNING = 400
 const LARGEST_GAP = 1
-/** Throttle below this (or 2 % above the closed stop, if lower) may cut fuel on the overrun. */
-const CLOSED_MOST = 5
-/** % above the lowest opening seen that still counts as shut. */
-export const CLOSED_MARGIN = 2
 const CUT_LAMBDA = 1.18
 /** Seconds a cut lingers in the reading after fuel is back. */
 const CUT_TAIL = 0.5
@@ -105,7 +102,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
       const fraction = state + 1 < n && step > 0 ? Math.min(1, Math.max(0, (at - from) / step)) : 0
       stateRpm = fraction > 0 ? rpm[state]! + fraction * (rpm[state + 1]! - rpm[state]!) : rpm[state]!
       stateLoad = fraction > 0 ? load[state]! + fraction * (load[state + 1]! - load[state]!) : load[state]!
-      const mean = meanReading(lambda, i)
+      const mean = meanAcross(lambda, i)
       if (Number.isNaN(stateRpm) || Number.isNaN(stateLoad) || Number.isNaN(mean) || at < time[0]! - 1e-4)
         reason = CODE['no reading']
       else if (step > LARGEST_GAP || t - at > lag + LARGEST_GAP) reason = CODE['gap in the log']
@@ -151,34 +148,6 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
   if (out.trim) out.trim = out.trim.subarray(0, out.count)
   if (out.torque) out.torque = out.torque.subarray(0, out.count)
   return out
-}
-
-/** What screening makes of a run whatever the filters and the lag. */
-interface Prepared {
-  /** throttle free of noise, and how it moves; null without */
-  plate: Float32Array | null
-  movement: Movement | null
-  limits: Uint8Array[]
-  /** opening at or under which the plate is shut */
-  closed: number
-}
-
-/** By run, whose columns never change: a filter that is dragged screens the same runs again and again. */
-const prepared = new WeakMap<RunColumns, Prepared>()
-
-function preparedOf(run: RunColumns): Prepared {
-  const known = prepared.get(run)
-  if (known) return known
-  const { time, throttle, lambda } = run
-  const plate = throttle ? runningMean(time, throttle) : null
-  const made: Prepared = {
-    plate,
-    movement: plate && movementOf(time, plate),
-    limits: lambda.map(pinnedMarks),
-    closed: plate ? closedLimit(plate) : -Infinity,
-  }
-  prepared.set(run, made)
-  return made
 }
 
 /** Lag of the charge whose reading stands at a row; `near` is where the one before was drawn in, close to this one. */
@@ -248,44 +217,9 @@ function byReason(counts: Uint32Array): SetAside {
   return Object.fromEntries(REASONS.flatMap((reason) => (counts[CODE[reason]] ? [[reason, counts[CODE[reason]]]] : [])))
 }
 
-/** Mean over cylinders, NaN when any has no reading there. */
-function meanReading(lambda: readonly Float32Array[], i: number): number {
-  let sum = 0
-  for (const column of lambda) sum += column[i]!
-  return sum / lambda.length
-}
-
-/** Throttle at or under which the plate is shut: 2 % above the lowest opening seen, at most 5 %. Takes an opening free of noise. */
-export function closedLimit(throttle: Float32Array): number {
-  let least = Infinity
-  for (const value of throttle) if (value < least) least = value
-  return Math.min(least + CLOSED_MARGIN, CLOSED_MOST)
-}
-
 /** rpm falling by more than 250 rpm/s above 1,800 rpm: the engine is being driven, whether or not the reading shows it yet. */
 function isFalling(time: Float32Array, rpm: Float32Array, i: number): boolean {
   const ahead = Math.min(time.length - 1, i + 5)
   const dt = time[ahead]! - time[i]!
   return rpm[i]! > 1800 && dt > 0 && (rpm[ahead]! - rpm[i]!) / dt < -250
-}
-
-/** Marks readings pinned at the channel's own extreme: the same end value three times or more in a row. */
-export function pinnedMarks(lambda: Float32Array): Uint8Array {
-  let low = Infinity
-  let high = -Infinity
-  for (const value of lambda) {
-    if (value < low) low = value
-    if (value > high) high = value
-  }
-  const marks = new Uint8Array(lambda.length)
-  for (let i = 0; i < lambda.length;) {
-    const value = lambda[i]!
-    let end = i + 1
-    if ((value === high && high > 1.15) || (value === low && low < 0.8)) {
-      while (end < lambda.length && lambda[end] === value) end++
-      if (end - i >= 3) marks.fill(1, i, end)
-    }
-    i = end
-  }
-  return marks
 }
