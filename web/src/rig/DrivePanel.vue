@@ -7,7 +7,7 @@ import { grouped } from '@/parts/numbers/format'
 import type { Bench } from './useBench'
 
 const props = defineProps<{ bench: Bench }>()
-const { controls, isDriving, news, sample } = props.bench
+const { connection, controls, isDriving, news, sample } = props.bench
 const busy = computed(() => news.value?.script !== null)
 const brakeRpm = computed(() => (controls.value?.brake.kind === 'hold' ? controls.value.brake.rpm : null))
 const most = computed(() => props.bench.state.value?.redline ?? 10000)
@@ -33,10 +33,18 @@ const brakeShown = computed(() => {
 <template>
   <div class="panel">
     <div class="line">
-      <ElButton v-if="!isDriving" type="primary" size="small" @click="bench.drive()">Take the wheel</ElButton>
+      <ElButton v-if="!isDriving" type="primary" size="small" :disabled="connection !== 'open'" @click="bench.drive()"
+        >Take the wheel</ElButton
+      >
       <ElButton v-else size="small" @click="bench.letGo()">Let go</ElButton>
       <span class="soft">{{
-        isDriving ? 'You drive.' : news?.driver ? 'Somebody else drives; you watch.' : 'Nobody drives.'
+        isDriving
+          ? 'You drive.'
+          : news?.driver
+            ? 'Somebody else drives; you watch.'
+            : connection === 'opening'
+              ? 'Joining the stream.'
+              : 'Nobody drives.'
       }}</span>
     </div>
     <template v-if="controls">
