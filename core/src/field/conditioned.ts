@@ -1,4 +1,5 @@
-import { addAt, banded, cholesky, solveFactored, type Banded } from '../numbers/banded'
+import { addAt, backward, banded, cholesky, forward, solveFactored, type Banded } from '../numbers/banded'
+import { dot } from '../numbers/dot'
 import { logDeterminant } from '../numbers/selectedInverse'
 import type { NodeSums } from './nodeSums'
 
@@ -25,16 +26,22 @@ export interface Conditioned {
   deviance: number
 }
 
-/** A prior conditioned on readings as far as that does not hang on how much the levels of runs differ. */
+/**
+ * A prior conditioned on readings as far as that does not hang on how much the levels of runs differ. With the factor
+ * `L L'` of the field's precision, only `L^-1` of what readings push is kept: products of those tell the likelihood, and
+ * the other half of the solve is for the one field that is kept in the end.
+ */
 export interface Unlevelled {
   sums: NodeSums
   /** variance of one reading */
   reading: number
   factor: Banded
-  /** mean of the field by node, were all levels nothing */
-  plain: Float64Array
-  pull: Float64Array[]
-  /** what stretches share of the field, one beside another */
+  /** L^-1 of the push of all readings, by node; by stretch, of its nodes */
+  pushed: Float64Array
+  ofStretches: Float64Array[]
+  /** products of `pushed` with itself and with each of `ofStretches`; of those, one with another */
+  square: number
+  cross: Float64Array
   shared: Banded
   /** ln of the determinant of the field's precision, less that of its prior */
   logDeterminant: number
@@ -62,58 +69,62 @@ export function conditionField(sums: NodeSums, prior: Prior, reading: number): U
   const precision: Banded = { ...prior.precision, data: Float64Array.from(prior.precision.data) }
   for (let k = 0; k < precision.data.length; k++) precision.data[k]! += normal.data[k]! / reading
   const factor = cholesky(precision)
-  const from = (push: Float64Array): Float64Array =>
-    solveFactored(
-      factor,
-      push.map((one) => one / reading),
-    )
-  const pull = stretches.map(({ nodes }) => from(nodes))
+  const pushed = forward(factor, right)
+  const firsts = stretches.map(({ touched }) => touched[0] ?? 0)
+  const ofStretches = stretches.map(({ nodes }, g) => forward(factor, nodes, firsts[g]!))
   const shared = banded(stretches.length, stretches.length - 1)
-  stretches.forEach(({ nodes, touched }, a) => {
-    for (let b = 0; b <= a; b++) {
-      const other = pull[b]!
-      let sum = 0
-      for (const k of touched) sum += nodes[k]! * other[k]!
-      addAt(shared, a, b, sum)
-    }
+  ofStretches.forEach((one, a) => {
+    for (let b = 0; b <= a; b++)
+      addAt(shared, a, b, dot(one, ofStretches[b]!, Math.max(firsts[a]!, firsts[b]!)) / reading)
   })
   return {
     sums,
     reading,
     factor,
-    plain: from(right),
-    pull,
+    pushed,
+    ofStretches,
+    square: dot(pushed, pushed),
+    cross: Float64Array.from(ofStretches, (one, g) => dot(pushed, one, firsts[g]!)),
     shared,
     logDeterminant: logDeterminant(factor) - prior.logDeterminant,
   }
 }
 
-/** The second half: levels of runs whose variance is `level`. */
-export function conditionLevels(
-  { sums, reading, factor, plain, pull, shared, logDeterminant: ofField }: Unlevelled,
+/** The second half of it: levels of runs whose variance is `level`, and how likely they make the readings. */
+export function levelsGiven(
+  { sums, reading, square: explainedByField, cross, shared, logDeterminant: ofField }: Unlevelled,
   level: number,
-): Conditioned {
-  const { right, square, weight, stretches } = sums
-  const count = stretches.length
+): Pick<Conditioned, 'levels' | 'levelFactor' | 'deviance'> {
+  const { square, weight, stretches } = sums
   const schur: Banded = { ...shared, data: shared.data.map((one) => -one / reading) }
   stretches.forEach((one, a) => addAt(schur, a, a, one.weight / reading + 1 / level))
   const levelFactor = cholesky(schur)
-  const rest = stretches.map((one) => (one.right - dot(one.nodes, plain)) / reading)
-  const levels = solveFactored(levelFactor, Float64Array.from(rest))
-  const x = Float64Array.from(plain)
-  pull.forEach((z, g) => z.forEach((value, k) => (x[k]! -= value * levels[g]!)))
-  const explained = dot(right, x) + stretches.reduce((sum, one, g) => sum + one.right * levels[g]!, 0)
+  const rest = Float64Array.from(stretches, (one, g) => one.right - cross[g]! / reading)
+  const levels = solveFactored(
+    levelFactor,
+    rest.map((one) => one / reading),
+  )
+  const explained = explainedByField / reading + dot(rest, levels)
   const deviance =
     (square - explained) / reading +
     weight * Math.log(reading) +
     ofField +
     logDeterminant(levelFactor) +
-    count * Math.log(level)
-  return { x, levels, factor, pull, levelFactor, deviance }
+    stretches.length * Math.log(level)
+  return { levels, levelFactor, deviance }
 }
 
-function dot(a: Float64Array, b: Float64Array): number {
-  let sum = 0
-  for (let k = 0; k < a.length; k++) sum += a[k]! * b[k]!
-  return sum
+/** The whole of it, with the field itself. */
+export function conditionLevels(field: Unlevelled, level: number): Conditioned {
+  const { reading, factor, pushed, ofStretches } = field
+  const given = levelsGiven(field, level)
+  const solved = (half: Float64Array): Float64Array =>
+    backward(
+      factor,
+      half.map((one) => one / reading),
+    )
+  const x = solved(pushed)
+  const pull = ofStretches.map(solved)
+  pull.forEach((z, g) => z.forEach((value, k) => (x[k]! -= value * given.levels[g]!)))
+  return { ...given, x, factor, pull }
 }

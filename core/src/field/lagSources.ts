@@ -98,7 +98,7 @@ export function fromScatter(
     const samples = shifted(fixed, lag)
     const placement = place(grid, samples.rpm, samples.load)
     // The field at the lag before is near.
-    solution = solveField(grid, placement, y, { ...TRIAL, startRounds: solution ? 2 : 4 }, solution)
+    solution = solveField(grid, placement, y, { ...TRIAL, startRounds: solution ? 1 : 4 }, solution)
     const byRun = new Float64Array(runs.length)
     let total = 0
     for (let i = 0; i < samples.count; i++) {

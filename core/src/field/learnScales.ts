@@ -1,7 +1,7 @@
 import { cholesky } from '../numbers/banded'
 import { logDeterminant } from '../numbers/selectedInverse'
 import type { LoadGrid } from '../table/table'
-import { conditionField, conditionLevels, type Conditioned, type Unlevelled } from './conditioned'
+import { conditionField, conditionLevels, levelsGiven, type Conditioned, type Unlevelled } from './conditioned'
 import type { NodeSums } from './nodeSums'
 import { priorPrecision, type Smoothness } from './prior'
 
@@ -11,11 +11,12 @@ export interface Scales extends Smoothness {
   level: number
 }
 
-/** Taken where readings tell little, and bounds of what they may teach: factors about it. */
+/** Taken where readings tell little. */
 export const USUAL_SCALES: Scales = { rpm: 400, load: 1200, level: 0.003 }
+/** What readings may teach, as factors about the usual: along load an engine may well need a straight line, along rpm never. */
 const BOUNDS: Record<keyof Scales, [number, number]> = {
   rpm: [1 / 60, 3],
-  load: [1 / 60, 4],
+  load: [1 / 60, 8],
   level: [1 / 3, 6],
 }
 /** How firmly the usual ones are held, as a deviation of their logarithm. */
@@ -42,15 +43,13 @@ export function learnScales(
     cost: number
     scales: Scales
     field: Unlevelled
-    conditioned: Conditioned
   }
   const tried = (scales: Scales, field = fieldBy(grid, sums, scales, reading)): Tried => {
-    const conditioned = conditionLevels(field, scales.level ** 2)
     const strange = (Object.keys(BOUNDS) as (keyof Scales)[]).reduce(
       (sum, key) => sum + (Math.log(scales[key] / USUAL_SCALES[key]) / HELD) ** 2,
       0,
     )
-    return { cost: conditioned.deviance + strange, scales, field, conditioned }
+    return { cost: levelsGiven(field, scales.level ** 2).deviance + strange, scales, field }
   }
   let best = tried(USUAL_SCALES)
   for (const step of steps) {
@@ -71,7 +70,7 @@ export function learnScales(
       }
     }
   }
-  return best
+  return { scales: best.scales, conditioned: conditionLevels(best.field, best.scales.level ** 2) }
 }
 
 /** The field under given scales. */

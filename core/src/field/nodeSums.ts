@@ -52,25 +52,28 @@ export function raised({ normal, right, square, weight, stretches }: NodeSums, b
 
 /** Which stretch each reading belongs to. */
 export function stretchesOf({ count, run, time }: Samples): { stretch: Uint16Array; stretches: number } {
-  const lasts: number[] = []
-  for (let i = 0, start = 0; i < count; i++)
-    if (i + 1 === count || run[i + 1] !== run[i]) {
-      lasts.push(time[i]! - time[start]!)
-      start = i + 1
+  const starts: number[] = []
+  for (let i = 0, last = -1; i < count; i++)
+    if (run[i] !== last) {
+      starts.push(i)
+      last = run[i]!
     }
+  const ends = starts.map((_, r) => starts[r + 1] ?? count)
+  const lasts = starts.map((start, r) => time[ends[r]! - 1]! - time[start]!)
   const most = (seconds: number): number => lasts.reduce((sum, one) => sum + 1 + Math.floor(one / seconds), 0)
   let seconds = STRETCH
   while (most(seconds) > MOST_STRETCHES && seconds < LONGEST) seconds *= 2
   const stretch = new Uint16Array(count)
-  let [id, start] = [-1, 0]
-  for (let i = 0; i < count; i++) {
-    if (i === 0 || run[i] !== run[i - 1] || time[i]! - start > seconds) {
-      id++
-      start = time[i]!
+  let id = 0
+  starts.forEach((first, r) => {
+    for (let from = first, to = first; from < ends[r]!; from = to, id++) {
+      const end = time[from]! + seconds
+      do to++
+      while (to < ends[r]! && time[to]! <= end)
+      stretch.fill(Math.min(id, 65535), from, to)
     }
-    stretch[i] = Math.min(id, 65535)
-  }
-  return { stretch, stretches: id + 1 }
+  })
+  return { stretch, stretches: id }
 }
 
 /** Samples in the order of their cells, and of time within each; and where each cell ends. */

@@ -28,6 +28,9 @@ export function place(grid: Grid, rpm: Float32Array, load: Float32Array): Placem
   }
   const rpmPoints = Float64Array.from(grid.rpm)
   const loadPoints = Float64Array.from(grid.load)
+  const rpmSteps = Float64Array.from(grid.rpm, (from, k) => 1 / (grid.rpm[k + 1]! - from))
+  const loadSteps = Float64Array.from(grid.load, (from, k) => 1 / (grid.load[k + 1]! - from))
+  const { node, across, up } = placement
   const [lastColumn, lastRow] = [rpmPoints.length - 2, loads - 2]
   // Samples come in time order: from the cell of the last one it is not far to the next.
   let column = 0
@@ -39,9 +42,9 @@ export function place(grid: Grid, rpm: Float32Array, load: Float32Array): Placem
     while (column > 0 && r < rpmPoints[column]!) column--
     while (row < lastRow && l >= loadPoints[row + 1]!) row++
     while (row > 0 && l < loadPoints[row]!) row--
-    placement.node[i] = column * loads + row
-    placement.across[i] = clamp01((r - rpmPoints[column]!) / (rpmPoints[column + 1]! - rpmPoints[column]!))
-    placement.up[i] = clamp01((l - loadPoints[row]!) / (loadPoints[row + 1]! - loadPoints[row]!))
+    node[i] = column * loads + row
+    across[i] = clamp01((r - rpmPoints[column]!) * rpmSteps[column]!)
+    up[i] = clamp01((l - loadPoints[row]!) * loadSteps[row]!)
   }
   return placement
 }

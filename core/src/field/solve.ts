@@ -1,7 +1,8 @@
 import type { Grid } from '../table/table'
 import { addAt, banded, cholesky, solveFactored, type Banded } from '../numbers/banded'
+import { dot } from '../numbers/dot'
 import { MAD_TO_SIGMA, medianAbsolute } from '../numbers/medianAbsolute'
-import { valueAt, type Placement } from './placement'
+import type { Placement } from './placement'
 import { addSmoothness, curvatures } from './smoothness'
 
 /** Strengths of the solve, relative to the mean weight of a node that has data. */
@@ -37,7 +38,8 @@ const HUBER = 0.6
 const TUKEY = 4.685
 /** A gauge is never better than this (ln lambda, about 0.4 %): readings that agree by luck must not make their neighbours outliers. */
 const SMALLEST_SCALE = 4e-3
-const SETTLED = 2e-5
+/** Moves that end the rounds (ln lambda): the next would be a sixth of it. */
+const SETTLED = 5e-5
 /** Readings that the robust start is made of where there are many more. */
 const START_SAMPLES = 100_000
 
@@ -73,15 +75,17 @@ export function solveField(
   let weighting: Weighting = skipsStart
     ? { redescending: true, limit: TUKEY * scale }
     : { redescending: false, limit: from ? HUBER * scale : Infinity }
+  let last = new Float64Array(size)
   const rounds = 1 + options.startRounds + options.endRounds
   for (let round = skipsStart ? options.startRounds + 1 : 0; round < rounds; round++) {
     const { normal, right } = accumulate(round <= options.startRounds ? few : cells, x, weighting)
     regularise(normal, curves, options)
     factor = cholesky(normal)
     const next = solveFactored(factor, right)
-    let moved = 0
-    for (let k = 0; k < size; k++) moved = Math.max(moved, Math.abs(next[k]! - x[k]!))
-    x = next
+    const step = next.map((one, k) => one - x[k]!)
+    const moved = step.reduce((most, one) => Math.max(most, Math.abs(one)), 0)
+    x = round > options.startRounds + 1 ? extrapolated(next, step, last) : next
+    last = step
     // The scale is frozen once the redescending part begins: otherwise it can chase its own weights.
     if (round <= options.startRounds)
       scale = Math.max(SMALLEST_SCALE, MAD_TO_SIGMA * medianAbsolute(someResiduals(few, x)))
@@ -89,25 +93,51 @@ export function solveField(
     const redescending = round >= options.startRounds
     weighting = { redescending, limit: (redescending ? TUKEY : HUBER) * scale }
   }
-  const residual = new Float32Array(p.count)
-  const weight = new Float32Array(p.count)
-  for (let i = 0; i < p.count; i++) {
-    residual[i] = y[i]! - valueAt(p, x, i)
-    weight[i] = robustWeight(residual[i]!, weighting)
+  return { x, ...residualsAndWeights(p, y, x, weighting), scale, factor }
+}
+
+/** Shares of a step that the next may be for the end of both to be guessed. */
+const STEADY = 0.5
+
+/**
+ * Where steps that shrink by the same share each end: weights follow residuals, and the last of it is one slow geometric
+ * series.
+ *
+ * @see Aitken (1926) for the extrapolation
+ */
+function extrapolated(x: Float64Array, step: Float64Array, last: Float64Array): Float64Array {
+  const share = dot(step, last) / dot(last, last)
+  return share > 0 && share < STEADY ? x.map((one, k) => one + (step[k]! * share) / (1 - share)) : x
+}
+
+function residualsAndWeights(
+  { count, loads, node, across, up }: Placement,
+  y: Float32Array,
+  x: Float64Array,
+  { redescending, limit }: Weighting,
+): Pick<Solution, 'residual' | 'weight'> {
+  const residual = new Float32Array(count)
+  const weight = new Float32Array(count)
+  const inverse = 1 / limit
+  for (let i = 0; i < count; i++) {
+    const k = node[i]!
+    const v = up[i]!
+    const left = x[k]! + v * (x[k + 1]! - x[k]!)
+    const right = x[k + loads]! + v * (x[k + loads + 1]! - x[k + loads]!)
+    const r = y[i]! - left - across[i]! * (right - left)
+    residual[i] = r
+    const q = r * inverse
+    const open = 1 - q * q
+    weight[i] = open > 0 ? open * open : 0
   }
-  return { x, residual, weight, scale, factor }
+  if (!redescending) for (let i = 0; i < count; i++) weight[i] = Math.min(1, limit / Math.abs(residual[i]!))
+  return { residual, weight }
 }
 
 /** How a residual is turned into a weight: Tukey's biweight where it redescends, else Huber's. */
 interface Weighting {
   redescending: boolean
   limit: number
-}
-
-function robustWeight(r: number, { redescending, limit }: Weighting): number {
-  const q = Math.abs(r) / limit
-  if (redescending) return q < 1 ? (1 - q * q) ** 2 : 0
-  return q <= 1 ? 1 : 1 / q
 }
 
 /** Samples sorted by the cell they stand in, so that a cell's sums stay in registers while its samples pass. */
@@ -123,27 +153,23 @@ interface Cells {
 
 /** Every n-th sample, by cell. */
 function sortByCell(p: Placement, y: Float32Array, stride: number): Cells {
+  const { node } = p
   const size = p.columns * p.loads
   const count = Math.ceil(p.count / stride)
   const start = new Uint32Array(size + 1)
-  for (let i = 0; i < p.count; i += stride) start[p.node[i]! + 1]!++
+  for (let i = 0; i < p.count; i += stride) start[node[i]! + 1]!++
   for (let k = 0; k < size; k++) start[k + 1]! += start[k]!
   const at = start.slice()
-  const cells: Cells = {
-    columns: p.columns,
-    loads: p.loads,
-    start,
-    across: new Float32Array(count),
-    up: new Float32Array(count),
-    y: new Float32Array(count),
-  }
+  const across = new Float32Array(count)
+  const up = new Float32Array(count)
+  const sorted = new Float32Array(count)
   for (let i = 0; i < p.count; i += stride) {
-    const to = at[p.node[i]!]!++
-    cells.across[to] = p.across[i]!
-    cells.up[to] = p.up[i]!
-    cells.y[to] = y[i]!
+    const to = at[node[i]!]!++
+    across[to] = p.across[i]!
+    up[to] = p.up[i]!
+    sorted[to] = y[i]!
   }
-  return cells
+  return { columns: p.columns, loads: p.loads, start, across, up, y: sorted }
 }
 
 /** Samples whose residuals give the scale; an even selection of more. */

@@ -49,8 +49,20 @@ export function cholesky(m: Banded): Banded {
     const atRow = row * stride + width - row
     for (let column = first; column <= row; column++) {
       const atColumn = column * stride + width - column
+      // Four sums side by side: one would wait for each product before the next.
       let sum = l[atRow + column]!
-      for (let k = Math.max(first, column - width); k < column; k++) sum -= l[atRow + k]! * l[atColumn + k]!
+      let second = 0
+      let third = 0
+      let fourth = 0
+      let k = first
+      for (const end = column - 3; k < end; k += 4) {
+        sum -= l[atRow + k]! * l[atColumn + k]!
+        second -= l[atRow + k + 1]! * l[atColumn + k + 1]!
+        third -= l[atRow + k + 2]! * l[atColumn + k + 2]!
+        fourth -= l[atRow + k + 3]! * l[atColumn + k + 3]!
+      }
+      for (; k < column; k++) sum -= l[atRow + k]! * l[atColumn + k]!
+      sum += second + (third + fourth)
       if (column < row) l[atRow + column] = sum / l[atColumn + column]!
       else if (sum > 0) l[atRow + row] = Math.sqrt(sum)
       else throw new RangeError('The normal equations are not positive definite.')
@@ -61,21 +73,36 @@ export function cholesky(m: Banded): Banded {
 
 /** Solves L L' x = b for a factor made by `cholesky`. */
 export function solveFactored(l: Banded, b: Float64Array): Float64Array {
-  const { size, width, data } = l
+  return backward(l, forward(l, b))
+}
+
+/**
+ * The first half of it: solves L x = b.
+ *
+ * @param from row before which `b` is nothing, and so is `x`
+ */
+export function forward({ size, width, data }: Banded, b: Float64Array, from = 0): Float64Array {
   const stride = width + 1
   const x = Float64Array.from(b)
-  for (let row = 0; row < size; row++) {
+  for (let row = from; row < size; row++) {
     const atRow = row * stride + width - row
     let sum = x[row]!
-    for (let k = Math.max(0, row - width); k < row; k++) sum -= data[atRow + k]! * x[k]!
+    for (let k = Math.max(from, row - width); k < row; k++) sum -= data[atRow + k]! * x[k]!
     x[row] = sum / data[atRow + row]!
   }
+  return x
+}
+
+/** The second half of it: solves L' x = b. */
+export function backward({ size, width, data }: Banded, b: Float64Array): Float64Array {
+  const stride = width + 1
+  const x = Float64Array.from(b)
   for (let row = size - 1; row >= 0; row--) {
-    let sum = x[row]!
-    const end = Math.min(size - 1, row + width)
-    // Down a column: one row further is one band less.
-    for (let k = row + 1, at = (row + 1) * stride + width - 1; k <= end; k++, at += stride - 1) sum -= data[at]! * x[k]!
-    x[row] = sum / data[row * stride + width]!
+    const atRow = row * stride + width - row
+    const value = x[row]! / data[atRow + row]!
+    x[row] = value
+    // Off the rows above at once, along the band.
+    for (let k = Math.max(0, row - width); k < row; k++) x[k]! -= data[atRow + k]! * value
   }
   return x
 }
