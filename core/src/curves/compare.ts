@@ -1,8 +1,9 @@
 import { realAmong } from '../numbers/falseDiscovery'
 import { mean } from '../numbers/mean'
+import { differenceErrors, errorAt, errorOfAll, intervalAbout, type DifferenceErrors } from './differenceErrors'
 import { realSpans } from './realSpans'
 import { spreadOf, valuesAt } from './quantity'
-import { LEAST_SPREAD, repeatErrors } from './repeatErrors'
+import { LEAST_SPREAD } from './repeatErrors'
 import { rulerRpm, type CurveRuler } from './ruler'
 import { studentFactor, studentTail } from '../numbers/studentT'
 import type { Difference } from '../numbers/welch'
@@ -35,8 +36,7 @@ export const DEFAULT_COMPARE: CompareOptions = { confidence: 0.9, rate: 0.05 }
  * bins and sides, and which bins are real after control of the false-discovery rate over all of them.
  *
  * @param first, second values of one quantity, by run and bin
- * @param known beside the runs: repeats of the same rig that tell its spread, and a doubt of the difference (standard error as a
- * share of the level, by bin)
+ * @param errors how far their difference may be off; from the runs alone when left out
  * @throws RangeError when a set has no run
  */
 export function compareSets(
@@ -44,45 +44,23 @@ export function compareSets(
   second: readonly Float32Array[],
   ruler: CurveRuler,
   { confidence, rate }: CompareOptions = DEFAULT_COMPARE,
-  { doubt, besides = [] }: { doubt?: Float64Array | undefined; besides?: readonly Float32Array[][] } = {},
+  errors: DifferenceErrors = differenceErrors(first, second, ruler),
 ): Comparison {
   if (first.length === 0 || second.length === 0) throw new RangeError('A set without runs cannot be compared.')
   const levels = [spreadOf(first, ruler).mean, spreadOf(second, ruler).mean] as const
-  const scale = scaleOf(levels)
-  const share = (values: readonly Float32Array[]): Float32Array[] =>
-    values.map((run) => run.map((value, bin) => value / scale[bin]!))
-  const repeats = repeatErrors([share(first), share(second)], ruler.count, besides)
   const bins = Array.from({ length: ruler.count }, (_, bin): Bin => {
     const [a, b] = [levels[0][bin]!, levels[1][bin]!]
     if (a !== a || b !== b) return null
     const difference = b - a
-    const { error, df } = withDoubt(repeats.error[bin]!, repeats.freedom[bin]!, doubt?.[bin] ?? 0)
-    if (!(error > 0)) return { first: a, second: b, difference, low: null, high: null, p: null, df: null }
-    const off = error * scale[bin]!
-    const half = studentFactor(confidence, df) * off
-    const p = studentTail(difference / off, df)
-    return { first: a, second: b, difference, low: difference - half, high: difference + half, p, df }
+    const told = errorAt(errors, bin)
+    if (!told) return { first: a, second: b, difference, low: null, high: null, p: null, df: null }
+    const [low, high] = intervalAbout(difference, told, confidence)
+    return { first: a, second: b, difference, low, high, p: studentTail(difference / told.error, told.df), df: told.df }
   })
-  const shares = bins.flatMap((one, bin) => (one && one.p !== null ? [one.difference / scale[bin]!] : []))
-  const whole = withDoubt(repeats.whole.error, repeats.whole.freedom, doubt ? mean(doubt) : 0)
-  const p = shares.length ? studentTail(mean(shares) / whole.error, whole.df) : 1
+  const shares = bins.flatMap((one, bin) => (one && one.p !== null ? [one.difference / errors.scale[bin]!] : []))
+  const whole = errorOfAll(errors)
+  const p = shares.length && whole ? studentTail(mean(shares) / whole.error, whole.df) : 1
   return comparison(bins, ruler, rate, noteOn(first.length, second.length, bins), p)
-}
-
-/** Where a curve is a smaller share of its highest value, errors are no longer told as shares of it. */
-const LEAST_SHARE = 0.1
-
-/** What errors are shares of, by bin: the level of both sides. */
-function scaleOf([first, second]: readonly [Float32Array, Float32Array]): Float32Array {
-  const middle = first.map((value, bin) => Math.abs(value + second[bin]!) / 2)
-  const highest = middle.reduce((most, value) => Math.max(most, value || 0), 0)
-  return middle.map((value) => Math.max(value, LEAST_SHARE * highest))
-}
-
-/** Error and degrees of freedom with a doubt beside that is not told from the repeats. */
-function withDoubt(error: number, df: number, doubt: number): { error: number; df: number } {
-  const variance = error ** 2 + doubt ** 2
-  return { error: Math.sqrt(variance), df: df * (variance / error ** 2) ** 2 }
 }
 
 /** Machines that can stand for their type, at the least. */

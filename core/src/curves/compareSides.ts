@@ -11,6 +11,7 @@ import {
   type Comparison,
   type Reference,
 } from './compare'
+import { differenceErrors } from './differenceErrors'
 import { conditionsOf, correctSet, mismatches, type Conditions, type Mismatch, type SetConditions } from './conditions'
 import { runCurve, type Curve, type CurveOptions } from './curve'
 import type { RunFacts } from '../run/facts'
@@ -141,15 +142,16 @@ export function compareSides(first: readonly Side[], second: Side, choice: Sides
     : first.length > 1
       ? machinesOf(theirs, values, ruler)
       : null
+  const before = reference ? [reference.mean] : values(theirs[0]!)
+  const errors = differenceErrors(before, values(mine), ruler, {
+    doubt: held?.doubt,
+    besides: laid.flatMap((one) => one.besides.map((group) => settledOf(group, ruler, choice.quantity))),
+  })
   const comparison = refused.length
     ? null
     : reference
       ? compareToReference(reference, values(mine), ruler, choice.options)
-      : compareSets(values(theirs[0]!), values(mine), ruler, choice.options, {
-          doubt: held?.doubt,
-          besides: laid.flatMap((one) => one.besides.map((group) => settledOf(group, ruler, choice.quantity))),
-        })
-  const before = reference ? [reference.mean] : values(theirs[0]!)
+      : compareSets(before, values(mine), ruler, choice.options, errors)
   return {
     ruler,
     quantity: choice.quantity,
@@ -164,7 +166,7 @@ export function compareSides(first: readonly Side[], second: Side, choice: Sides
     scope: scopeOf(first, second, reference),
     broughtToStop: held && held.words,
     comparison,
-    gains: comparison ? gainsTable(before, values(mine), ruler, choice) : [],
+    gains: comparison ? gainsTable(before, values(mine), ruler, choice, errors) : [],
     gainBegins:
       comparison && gainBegins(comparison, reference ? [] : before, values(mine), ruler, second.curve.smoothing),
   }

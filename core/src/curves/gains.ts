@@ -1,8 +1,16 @@
 import { mean } from '../numbers/mean'
 import type { RpmBand } from '../run/run'
+import {
+  differenceErrors,
+  errorAt,
+  errorBetween,
+  errorOver,
+  intervalAbout,
+  type DifferenceErrors,
+  type ErrorOf,
+} from './differenceErrors'
 import { spreadOf, valuesAt, type Quantity } from './quantity'
 import { binRpm, binsWithin, type CurveRuler } from './ruler'
-import { welch } from '../numbers/welch'
 
 /** One line of the table of gains: what two sets show, and by how much they differ. */
 export interface Gain {
@@ -17,7 +25,7 @@ export interface Gain {
   percent: number | null
   /** of a line at the highest speed both reached: what each curve still does there, for want of a peak */
   ends?: [CurveEnd, CurveEnd]
-  /** 90 % interval of the difference over runs; null when there are too few */
+  /** 90 % interval of the difference, by the errors that the curve itself has; null when there are too few runs */
   low: number | null
   high: number | null
 }
@@ -37,23 +45,35 @@ export interface GainChoice {
  * that both sets reached; else they are told at the highest speed both reached. Of mixture there is neither peak nor area.
  *
  * @param first, second values of one quantity, by run and bin
+ * @param errors how far their difference may be off; from the runs alone when left out
  */
 export function gainsTable(
   first: readonly Float32Array[],
   second: readonly Float32Array[],
   ruler: CurveRuler,
   { quantity, bands, at }: GainChoice,
+  errors: DifferenceErrors = differenceErrors(first, second, ruler),
 ): Gain[] {
+  const sets: Sets = { first, second, ruler, errors }
   const lines: (Gain | null)[] = [
-    quantity === 'lambda' ? null : topGain(first, second, ruler),
+    quantity === 'lambda' ? null : topGain(sets),
     ...bands.flatMap((band) => [
-      bandGain(first, second, ruler, band, 'mean over a band'),
-      quantity === 'lambda' ? null : bandGain(first, second, ruler, band, 'area over a band'),
+      bandGain(sets, band, 'mean over a band'),
+      quantity === 'lambda' ? null : bandGain(sets, band, 'area over a band'),
     ]),
-    ...at.map((rpm) => gain('at an rpm', null, [rpm, rpm], atRpm(first, ruler, rpm), atRpm(second, ruler, rpm))),
+    ...at.map((rpm) => rpmGain(sets, rpm)),
   ]
   return lines.filter((line): line is Gain => line !== null)
 }
+
+interface Sets {
+  first: readonly Float32Array[]
+  second: readonly Float32Array[]
+  ruler: CurveRuler
+  errors: DifferenceErrors
+}
+
+const CONFIDENCE = 0.9
 
 function gain(
   what: Gain['what'],
@@ -61,12 +81,14 @@ function gain(
   rpm: Gain['rpm'],
   a: readonly number[],
   b: readonly number[],
+  error: ErrorOf | null,
 ): Gain | null {
   if (a.length === 0 || b.length === 0) return null
-  const first = mean(a)
-  const { difference, low, high } = welch(a, b)
+  const [first, second] = [mean(a), mean(b)]
+  const difference = second - first
+  const [low, high] = error ? intervalAbout(difference, error, CONFIDENCE) : [null, null]
   const percent = first === 0 ? null : (100 * difference) / Math.abs(first)
-  return { what, band, rpm, first, second: mean(b), difference, percent, low, high }
+  return { what, band, rpm, first, second, difference, percent, low, high }
 }
 
 /** A curve must fall by this share on both sides of its highest value for that to be a peak. */
@@ -100,7 +122,7 @@ function topOf({ at }: MeanCurve, from: number, to: number): { bin: number; end:
 }
 
 /** The peaks of both, and each run's own value there; where one has none, both at the highest speed that both reached. */
-function topGain(first: readonly Float32Array[], second: readonly Float32Array[], ruler: CurveRuler): Gain | null {
+function topGain({ first, second, ruler, errors }: Sets): Gain | null {
   const [a, b] = [meanCurve(first, ruler), meanCurve(second, ruler)]
   if (!a || !b) return null
   const [from, to] = [Math.max(a.from, b.from), Math.min(a.to, b.to)]
@@ -115,15 +137,14 @@ function topGain(first: readonly Float32Array[], second: readonly Float32Array[]
     [binRpm(ruler, at), binRpm(ruler, bt)],
     valuesAt(first, at),
     valuesAt(second, bt),
+    errorBetween(errors, at, bt),
   )
   return line && (hasPeaks ? line : { ...line, ends })
 }
 
 /** Mean, or area in units x 1000 rpm, of each run that covers the whole band. */
 function bandGain(
-  first: readonly Float32Array[],
-  second: readonly Float32Array[],
-  ruler: CurveRuler,
+  { first, second, ruler, errors }: Sets,
   band: RpmBand,
   what: 'mean over a band' | 'area over a band',
 ): Gain | null {
@@ -138,16 +159,19 @@ function bandGain(
       const sum = part.reduce((total, value) => total + value, 0) - (part[0]! + part.at(-1)!) / 2
       return [(width * sum) / (part.length - 1)]
     })
-  return gain(what, band, null, overBand(first), overBand(second))
+  const sides = [overBand(first), overBand(second)] as const
+  return gain(what, band, null, ...sides, errorOver(errors, sides, from, to))
 }
 
-/** Each run's value at an engine speed, by a straight line between bins. */
-function atRpm(values: readonly Float32Array[], ruler: CurveRuler, rpm: number): number[] {
+/** Each run's value at an engine speed, by a straight line between bins; its error is that of the nearest. */
+function rpmGain({ first, second, ruler, errors }: Sets, rpm: number): Gain | null {
   const place = (rpm - ruler.first) / ruler.step
   const bin = Math.min(ruler.count - 2, Math.floor(place))
-  if (bin < 0 || place > ruler.count - 1) return []
+  if (bin < 0 || place > ruler.count - 1) return null
   const share = place - bin
-  return values
-    .map((one) => (share === 0 ? one[bin]! : one[bin]! + share * (one[bin + 1]! - one[bin]!)))
-    .filter((value) => value === value)
+  const at = (values: readonly Float32Array[]): number[] =>
+    values
+      .map((one) => (share === 0 ? one[bin]! : one[bin]! + share * (one[bin + 1]! - one[bin]!)))
+      .filter((value) => value === value)
+  return gain('at an rpm', null, [rpm, rpm], at(first), at(second), errorAt(errors, Math.round(place)))
 }

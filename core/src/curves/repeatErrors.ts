@@ -1,3 +1,4 @@
+import { mean } from '../numbers/mean'
 import { varianceRatio } from '../numbers/varianceRatio'
 import { valuesAt } from './quantity'
 
@@ -9,6 +10,10 @@ export interface RepeatErrors {
   freedom: Float64Array
   /** of the mean difference over all bins */
   whole: { error: number; freedom: number }
+  /** what a run as a whole is off by, before these are looked at, and how many runs that is worth */
+  usual: { deviation: number; worth: number }
+  /** spreads of the two sides lie too far apart to be pooled */
+  isUnlike: boolean
 }
 
 /** Runs are never taken to repeat better than this share: three readings agree by luck now and then. */
@@ -45,6 +50,8 @@ export function repeatErrors(sides: readonly [Side, Side], bins: number, besides
     whole: isUnlike
       ? { error: error(a.level, b.level, n, m), freedom: Math.min(a.freedom, b.freedom) }
       : { error: error(all.level, all.level, n, m), freedom: all.freedom },
+    usual,
+    isUnlike,
   }
   for (let bin = 0; bin < bins; bin++) {
     const [n, m] = sides.map((side) => valuesAt(side, bin).length) as [number, number]
@@ -57,6 +64,29 @@ export function repeatErrors(sides: readonly [Side, Side], bins: number, besides
       : all.freedomAt[bin]!
   }
   return out
+}
+
+/**
+ * The same of one figure a run, such as its mean over a band: a run as a whole is off by it, and no bins tell it better.
+ *
+ * @param sides shares of the level, one a run
+ * @returns null where a side has one run only
+ */
+export function errorOfWholes(
+  sides: readonly [readonly number[], readonly number[]],
+  { usual: { deviation, worth }, isUnlike }: Pick<RepeatErrors, 'usual' | 'isUnlike'>,
+): { error: number; df: number } | null {
+  if (sides.some((side) => side.length < 2)) return null
+  const tell = (groups: readonly (readonly number[])[]): { variance: number; df: number } => {
+    const squares = groups.flatMap((side) => side.map((one) => (one - mean(side)) ** 2))
+    const df = worth + squares.length - groups.length
+    return { variance: (worth * deviation ** 2 + squares.reduce((sum, one) => sum + one, 0)) / df, df }
+  }
+  const [a, b] = isUnlike ? [tell([sides[0]]), tell([sides[1]])] : [tell(sides), tell(sides)]
+  return {
+    error: Math.sqrt(a.variance / sides[0].length + b.variance / sides[1].length),
+    df: Math.min(a.df, b.df),
+  }
 }
 
 type Side = readonly Float32Array[]
