@@ -127,10 +127,6 @@ export function sumOverNodes(
     let t1 = 0
     let t2 = 0
     let t3 = 0
-    let m0 = 0
-    let m1 = 0
-    let m2 = 0
-    let m3 = 0
     for (; o < end[k]!; o++) {
       const i = order[o]!
       if (stretch[i] !== of) break
@@ -161,27 +157,23 @@ export function sumOverNodes(
       t1 += w1 * value
       t2 += w2 * value
       t3 += w3 * value
-      m0 += w0
-      m1 += w1
-      m2 += w2
-      m3 += w3
       square += w * value * value
     }
     const corner = [k, k + 1, k + loads, k + loads + 1] as const
     const sums = [s00, s10, s11, s20, s21, s22, s30, s31, s32, s33]
     for (let a = 0, n = 0; a < 4; a++) for (let b = 0; b <= a; b++, n++) addAt(normal, corner[a]!, corner[b]!, sums[n]!)
     const own = all[of]!
-    const [pushes, masses] = [
-      [t0, t1, t2, t3],
-      [m0, m1, m2, m3],
-    ]
+    const pushes = [t0, t1, t2, t3]
+    // The four weights of a reading are one together.
+    const masses = [s00 + s10 + s20 + s30, s10 + s11 + s21 + s31, s20 + s21 + s22 + s32, s30 + s31 + s32 + s33]
     for (let a = 0; a < 4; a++) {
       right[corner[a]!]! += pushes[a]!
       own.nodes[corner[a]!]! += masses[a]!
     }
-    own.weight += m0 + m1 + m2 + m3
+    const mass = masses.reduce((sum, one) => sum + one, 0)
+    own.weight += mass
     own.right += t0 + t1 + t2 + t3
-    total += m0 + m1 + m2 + m3
+    total += mass
   }
   for (const one of all) one.nodes.forEach((value, k) => value !== 0 && one.touched.push(k))
   return { normal, right, square, weight: total, stretches: all }
