@@ -108,14 +108,8 @@ export {
   type TrainingState,
 } from './contract/trainer'
 export { DEFAULT_COMPARE, type Comparison } from './curves/compare'
-export {
-  compareSides,
-  type Side,
-  type SidesChoice,
-  type SideFacts,
-  type ComparedSides,
-  CompareError,
-} from './curves/compareSides'
+export { CompareError } from './curves/compareError'
+export { compareSides, type ComparedSides, type SidesChoice } from './curves/compareSides'
 export { conditionsOf, correctSet, type Conditions, type Mismatch } from './curves/conditions'
 export { DEFAULT_CURVE, type CurveOptions } from './curves/curve'
 export { type Gain } from './curves/gains'
@@ -123,6 +117,7 @@ export { type Hole } from './curves/holes'
 export { TORQUE_SOURCES } from './curves/measuredTorque'
 export { overlay, rulerOver, type OddRun, type Overlay } from './curves/overlay'
 export { POWER_UNITS, TORQUE_UNITS, type PowerUnit, type TorqueUnit } from './curves/powerUnits'
+export { type Side, type SideFacts } from './curves/readSide'
 export { type Quantity } from './curves/quantity'
 export { binRpm, rulerRpm, type CurveRuler } from './curves/ruler'
 export { verdictOf } from './curves/verdict'

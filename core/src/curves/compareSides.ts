@@ -1,6 +1,3 @@
-import type { CorrectionId } from '../air/corrections'
-import { targetOn, type TargetChoice } from '../field/target'
-import type { LoadAxis } from '../table/table'
 import type { RpmBand, RunColumns } from '../run/run'
 import {
   LEAST_MACHINES,
@@ -11,48 +8,31 @@ import {
   type Comparison,
   type Reference,
 } from './compare'
+import { CompareError } from './compareError'
+import { mismatches, type Mismatch } from './conditions'
+import { runCurve, type Curve } from './curve'
 import { differenceErrors } from './differenceErrors'
-import { conditionsOf, correctSet, mismatches, type Conditions, type Mismatch, type SetConditions } from './conditions'
-import { runCurve, type Curve, type CurveOptions } from './curve'
-import type { RunFacts } from '../run/facts'
+import { blankFacts, enteredMismatch, enteredReference } from './enteredFigures'
 import { gainBegins, type GainBegins } from './gainBegins'
 import { gainsTable, type Gain } from './gains'
-import { findHoles, type Hole } from './holes'
-import { overlayCurves, rulerOver, type Overlay } from './overlay'
 import { heldPlates } from './heldPlates'
-import { quantityOf, spreadOf, type Quantity, type Spread } from './quantity'
-import { rulerRpm, type CurveRuler } from './ruler'
-import { warmUpRuns } from './warmUp'
+import { rulerOver } from './overlay'
+import { spreadOf, type Quantity } from './quantity'
+import {
+  noneOf,
+  readSide,
+  settledOf,
+  settledValues,
+  sideFacts,
+  type Laid,
+  type ReadSide,
+  type Side,
+  type SideChoice,
+  type SideFacts,
+} from './readSide'
+import type { CurveRuler } from './ruler'
 
-/** One set in a comparison: its runs at one stop, or figures of stock machines that somebody entered. */
-export interface Side {
-  name: string
-  /** which machine it was, by any key: sets of one job are one machine */
-  machine: string
-  setFacts: SetConditions
-  runs: readonly RunColumns[]
-  /** groups of repeats beside these: at the nearest stops below and above, at other settings; they tell how well the rig repeats, and how torque follows the plate */
-  besides: readonly (readonly RunColumns[])[]
-  facts: readonly (RunFacts | null)[]
-  curve: CurveOptions
-  figures: EnteredFigures | null
-}
-
-/** A reference as entered: mean and spread of several stock machines by rpm. */
-interface EnteredFigures {
-  quantity: Quantity
-  /** correction the figures carry */
-  correction: CorrectionId
-  rpm: number[]
-  mean: number[]
-  /** standard deviation over machines */
-  spread: number[]
-  machines: number
-}
-
-export interface SidesChoice {
-  quantity: Quantity
-  correction: CorrectionId
+export interface SidesChoice extends SideChoice {
   bands: readonly RpmBand[]
   at: readonly number[]
   /** mismatches that somebody accepts, so that they are called out and not refused */
@@ -60,25 +40,6 @@ export interface SidesChoice {
   options: CompareOptions
   /** throttle stop of these runs, %; null when it is not known, so that torque stays as it was made */
   stop: number | null
-  /** load of these runs, and the target that mixture errors are told against */
-  load: number
-  loadAxis: LoadAxis
-  target: TargetChoice
-}
-
-/** One side as it went into the comparison. */
-export interface SideFacts {
-  name: string
-  runs: number
-  /** warm-up runs that were kept out */
-  warmUps: number
-  /** correction and its factor, as printed */
-  correction: string
-  warning: string | null
-  conditions: Conditions | null
-  holes: Hole[]
-  /** spread over its runs */
-  spread: Spread | null
 }
 
 export interface ComparedSides {
@@ -96,13 +57,6 @@ export interface ComparedSides {
   comparison: Comparison | null
   gains: Gain[]
   gainBegins: GainBegins | null
-}
-
-/** Sides that cannot be compared at all, and why. */
-export class CompareError extends Error {
-  readonly status = 422
-  readonly title = 'Nothing can be compared'
-  readonly faults = [{ field: 'second', message: this.message }]
 }
 
 /**
@@ -184,68 +138,6 @@ function scopeOf(first: readonly Side[], second: Side, reference: Reference | nu
     : null
 }
 
-function noneOf({ name, overlay: laid }: ReadSide, quantity: Quantity): string {
-  const fault = quantity === 'lambda' ? '' : laid.curves.find((curve) => curve.torqueFault)?.torqueFault
-  return `The runs of "${name}" tell no ${quantity}.${fault ? ` ${fault}` : ''}`
-}
-
-interface ReadSide {
-  name: string
-  overlay: Overlay
-  conditions: Conditions
-  correction: string
-  warning: string | null
-}
-
-interface Laid {
-  side: Side
-  curves: Curve[]
-  besides: Curve[][]
-}
-
-/** Repeats of a group, without a warm-up. */
-function settledOf(group: readonly Curve[], ruler: CurveRuler, quantity: Quantity): Float32Array[] {
-  const values = group.map((curve) => quantityOf(curve, quantity, ruler, 1))
-  const coolant = group.map((curve) => curve.coolant)
-  const warm = warmUpRuns(values, coolant).map((one) => one.run)
-  return values.filter((one, run) => hasValues(one) && !warm.includes(run))
-}
-
-function readSide(side: Side, curves: readonly Curve[], ruler: CurveRuler, { correction }: SidesChoice): ReadSide {
-  const conditions = conditionsOf(side.setFacts, side.facts, '')
-  const { factor, label, warning } = correctSet(correction, conditions.weather)
-  const laid = overlayCurves(curves, ruler, factor)
-  return {
-    name: side.name,
-    overlay: laid,
-    conditions: { ...conditions, torqueFrom: laid.curves.find((curve) => curve.torque)?.torqueFrom ?? '' },
-    correction: label,
-    warning,
-  }
-}
-
-function sideFacts({ overlay: laid, ...side }: ReadSide, ruler: CurveRuler, choice: SidesChoice): SideFacts {
-  const grid = { rpm: rulerRpm(ruler), load: [choice.load] }
-  const target = targetOn(grid, choice.loadAxis, choice.target)[0]!
-  const values = settledValues(laid, choice.quantity)
-  return {
-    ...side,
-    runs: values.length,
-    warmUps: laid.warmUps.length,
-    holes: hasValues(laid.spread.torque.mean)
-      ? findHoles(laid.spread.torque.mean, laid.spread.lambda.mean, target, ruler)
-      : [],
-    spread: spreadOf(values, ruler),
-  }
-}
-
-/** Runs that tell the quantity, warm-up runs left aside. */
-function settledValues({ curves, values, warmUps }: Overlay, quantity: Quantity): Float32Array[] {
-  return values[quantity].filter((one, k) => hasValues(one) && !warmUps.some((warm) => warm.run === curves[k]!.run))
-}
-
-const hasValues = (values: Float32Array): boolean => values.some((value) => value === value)
-
 /** Each machine by its mean curve. */
 function machinesOf(
   sides: readonly ReadSide[],
@@ -272,44 +164,6 @@ function referenceFacts(sides: readonly ReadSide[], { machines }: Reference, rul
       ruler,
     ),
   }
-}
-
-function blankFacts({ correction, machines }: EnteredFigures): Omit<SideFacts, 'name'> {
-  return {
-    runs: 0,
-    warmUps: 0,
-    correction: `${correction}, as entered, ${machines} machines`,
-    warning: null,
-    conditions: null,
-    holes: [],
-    spread: null,
-  }
-}
-
-function enteredMismatch(entered: EnteredFigures, { correction, quantity }: SidesChoice): Mismatch[] {
-  if (quantity !== entered.quantity)
-    throw new CompareError(`The entered figures are ${entered.quantity}, not ${quantity}. Choose ${entered.quantity}.`)
-  if (quantity === 'lambda' || correction === entered.correction) return []
-  return [
-    {
-      what: 'correction',
-      weight: 'refuse',
-      message: `The entered figures carry ${entered.correction}, this comparison ${correction}. Choose the same correction.`,
-    },
-  ]
-}
-
-/** Entered figures on the ruler, by straight lines between them. */
-function enteredReference({ rpm, mean, spread, machines }: EnteredFigures, ruler: CurveRuler): Reference {
-  const onRuler = (values: readonly number[]): Float32Array =>
-    Float32Array.from(rulerRpm(ruler), (at) => {
-      const next = rpm.findIndex((one) => one >= at)
-      if (next < 0 || at < rpm[0]!) return NaN
-      if (next === 0) return values[0]!
-      const share = (at - rpm[next - 1]!) / (rpm[next]! - rpm[next - 1]!)
-      return values[next - 1]! + share * (values[next]! - values[next - 1]!)
-    })
-  return { mean: onRuler(mean), spread: onRuler(spread), machines }
 }
 
 function distinct(problems: readonly Mismatch[]): Mismatch[] {

@@ -3,8 +3,9 @@ import { seeds } from '../../reference/seeds'
 import { DEFAULT_TARGET } from '../field/target'
 import type { RunColumns } from '../run/run'
 import { DEFAULT_COMPARE } from './compare'
-import { compareSides, type ComparedSides, type Side } from './compareSides'
+import { compareSides, type ComparedSides } from './compareSides'
 import { DEFAULT_CURVE } from './curve'
+import type { Side } from './readSide'
 
 type Torque = (rpm: number) => number
 
