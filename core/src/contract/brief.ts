@@ -40,8 +40,15 @@ const limitsSchema = closed({
 
 export const LEVELS_OF_SERVICE = ['base map', 'middle', 'full'] as const
 
+/** Whether the controller may hold the mixture by itself: with its sensor unplugged, or switched off, it does not. */
+const CLOSED_LOOPS = ['closed loop', 'no closed loop'] as const
+
 const riggingSchema = closed({
   fuelling: choice(['injected', 'carburetted']),
+  closedLoop: choice(CLOSED_LOOPS).meta({
+    description:
+      'whether the controller may correct the mixture by itself while runs are made; by the fuelling when left out',
+  }),
   drive: choice(['drum', 'road']),
   probe: choice(['header', 'tailpipe']),
   pickUp: choice(['wires under the tank', 'clip-on']),

@@ -82,6 +82,14 @@ describe.each(seeds(6, 1))('eight stops x three repeats with every fault, seed %
       }),
     )
   })
+  it('takes nothing for held where no closed loop can be: what stands at lambda 1 is corrected like the rest', () => {
+    const open = solve(c, runs, { hasLoop: false })
+    expect(open.heldZones).toEqual([])
+    const row = c.grid.load.indexOf(10)
+    const k = c.grid.rpm.indexOf(3500)
+    expect(field.cylinders[0]!.changePct[row]![k]).toBeNull()
+    expect(open.cylinders[0]!.changePct[row]![k]).toBeCloseTo(100 * (1 / c.target[row]![k]! - 1), 0)
+  })
   it('its 90 % interval holds the truth at least as often as it says', () => {
     const { lowPct, highPct } = field.cylinders[0]!
     let inside = 0

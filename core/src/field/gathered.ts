@@ -49,7 +49,10 @@ export function gather(given: readonly RunColumns[], options: FieldOptions, know
       'options',
     )
 
-  const heldZones = zonesThatStandOut(options, all, zonesAmong(grid, all, runs, options.knownZones), lag)
+  const heldZones =
+    options.hasLoop === false
+      ? []
+      : zonesThatStandOut(options, all, zonesAmong(grid, all, runs, options.knownZones), lag)
   return { runs, lag, misfires, all, heldZones }
 }
 

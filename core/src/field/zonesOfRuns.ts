@@ -8,11 +8,22 @@ import { gatherSamples, keepSamples, type Samples } from './samples'
 import { isStillHeld } from './stillHeld'
 import { zonesByStop } from './zonesByStop'
 
+/** Where and how held zones are sought. */
+export interface HeldChoice {
+  grid: LoadGrid
+  filters: Filters
+  /** s; null to estimate it */
+  lag: number | null
+  /** false where no closed loop can hold the mixture */
+  hasLoop?: boolean | undefined
+}
+
 /** Held zones of some runs, without the field: for drawing them on the ruler and comparing setups. */
 export function heldZonesOfRuns(
   runs: readonly RunColumns[],
-  { grid, filters, lag }: { grid: LoadGrid; filters: Filters; lag: number | null },
+  { grid, filters, lag, hasLoop = true }: HeldChoice,
 ): HeldZone[] {
+  if (!hasLoop) return []
   const mixed = runs.filter((run) => !run.handRange && run.lambda.length > 0)
   if (mixed.length === 0) return []
   const seconds = lag ?? appliedLag(estimateLag(grid, mixed, grid.loadAxis, filters))

@@ -25,6 +25,8 @@ export interface FieldContext {
   since?: readonly (readonly TableSince[])[] | undefined
   /** cylinders of the engine, where somebody said */
   engineCylinders?: number | null | undefined
+  /** whether a closed loop may hold the mixture; it may when left out */
+  hasLoop?: boolean | undefined
   /** rpm that no reading counts beyond, from the limits of the job */
   revCeiling: number | null
   /** breakpoints of the job's fuel table, when it has one */
@@ -80,6 +82,7 @@ export function settleFieldOptions(request: FieldRequest, context: FieldContext)
     since: (context.since ?? []).map((tables) => correctedOn(grid, tables)),
     probes: standingProbes(context.probes),
     engineCylinders: context.engineCylinders ?? null,
+    hasLoop: context.hasLoop ?? true,
     solve: {
       ...DEFAULT_FIELD_OPTIONS.solve,
       alpha: request.options?.alpha ?? DEFAULT_FIELD_OPTIONS.solve.alpha,

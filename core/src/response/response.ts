@@ -20,6 +20,8 @@ export interface ResponseChoice {
   /** s, when somebody says it */
   lag: number | null
   filters: Filters
+  /** whether a closed loop may hold the mixture: without one it has no exit */
+  hasLoop: boolean
   /** riding mode whose runs count; null for the one most run in */
   mode: number | null
   /** speeds that a rider complains of, and the highest that may be asked, rpm */
@@ -30,6 +32,7 @@ export interface ResponseChoice {
 export const DEFAULT_RESPONSE: ResponseChoice = {
   lag: null,
   filters: DEFAULT_FILTERS,
+  hasLoop: true,
   mode: null,
   complaints: [],
   top: 10_000,
@@ -80,7 +83,7 @@ export function respond(all: readonly RunColumns[], choice: ResponseChoice = DEF
   const sensor = sensorOf(fuelled, runs, choice.lag)
   const { lag, error } = sensor.from === 'assumed' ? lagOfField(runs, choice, sensor) : sensor
   const groups = groupRollOns(new Map(runs.map((run) => [run.id, run])), fuelled, sensor)
-  const exits = loopExits(runs, { lag, error }, choice.filters)
+  const exits = choice.hasLoop ? loopExits(runs, { lag, error }, choice.filters) : []
   const overrun = runs.flatMap((run) => overrunsOf(run, lag))
   const grip = gripMap(runs)
   const torque = torqueMap(runs)

@@ -15,6 +15,7 @@ import {
   type RunInfo,
   type TableInfo,
   type TableSince,
+  mayHaveLoop,
 } from '@yuzumix/core'
 import type { WorkPool } from '../pool/pool'
 import type { Store } from '../store/database'
@@ -101,6 +102,7 @@ export function fieldOptionsFor(
     target: jobTarget(job),
     probes: job.rigging?.probes,
     engineCylinders: job.machine?.cylinders,
+    hasLoop: mayHaveLoop(job),
     corrected,
     since,
     revCeiling: job.limits?.revCeiling ?? null,

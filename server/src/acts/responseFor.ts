@@ -11,6 +11,7 @@ import {
   type ResponseRequest,
   type RunInfo,
   type TableInfo,
+  mayHaveLoop,
 } from '@yuzumix/core'
 import { loadColumns } from '../store/columns'
 import { listRuns } from '../store/runs'
@@ -36,6 +37,7 @@ async function choiceFor({ store }: Workshop, job: Job, { lagMs, mode }: Respons
   return {
     lag: lag === null ? null : lag / 1000,
     filters: { ...DEFAULT_RESPONSE.filters, ...job.mixture.filters, revCeiling: job.limits?.revCeiling ?? null },
+    hasLoop: mayHaveLoop(job),
     mode: mode ?? null,
     complaints: complaints.flatMap(({ fromRpm, toRpm }) =>
       fromRpm == null || toRpm == null ? [] : (fromRpm + toRpm) / 2,

@@ -111,8 +111,8 @@ describe('field and change', () => {
     const one = { stops: [5, 10, 20, 60], repeats: 2, misfire: null, tipIn: 0, held }
     const lean = knownCase(1, { ...one, truth: () => 0.13 })
     const corrected = knownCase(2, { ...one, truth: (_, load) => (load < 40 ? -Math.log(0.93) : -Math.log(0.885)) })
-    const measure = async (setups: string[]): Promise<{ load: number }[]> => {
-      const job = await server.newJob({ title: setups.join(', ') })
+    const measure = async (setups: string[], about: object = {}): Promise<{ load: number }[]> => {
+      const job = await server.newJob({ title: setups.join(', '), ...about })
       for (const [k, setup] of setups.entries()) {
         await server
           .call()
@@ -132,5 +132,7 @@ describe('field and change', () => {
     expect(await measure(['open pipe'])).toEqual([])
     expect((await measure(['open pipe', 'open pipe'])).length).toBeGreaterThan(0)
     expect(await measure(['stock pipe', 'open pipe'])).toEqual([])
+    // The rig says that the loop is off: nothing holds anything, whatever was seen before.
+    expect(await measure(['open pipe', 'open pipe'], { rigging: { closedLoop: 'no closed loop' } })).toEqual([])
   })
 })

@@ -9,6 +9,7 @@ import {
   type FieldRequest,
   type LoadGrid,
   type RunInfo,
+  mayHaveLoop,
 } from '@yuzumix/core'
 import { useJob } from './openJob'
 import { useCorrected } from './useCorrected'
@@ -53,6 +54,7 @@ export function useFieldOptions(
       const next = settleFieldOptions(request, {
         probes: open.job!.rigging?.probes,
         engineCylinders: open.job!.machine?.cylinders,
+        hasLoop: mayHaveLoop(open.job),
         revCeiling: open.job!.limits?.revCeiling ?? null,
         mixture: grid.value ? { ...open.job.mixture, breakpoints: null } : open.job.mixture,
         target: jobTarget(open.job),

@@ -4,10 +4,9 @@ import {
   overlay,
   rulerOver,
   type CurveOptions,
-  type Filters,
-  type LoadGrid,
   type Overlay,
   type RunColumns,
+  type HeldChoice,
 } from '@yuzumix/core'
 import { columnStore, type AskedRun } from './columnStore'
 
@@ -37,7 +36,7 @@ const runsWorker = {
     const ruler = rulerOver(picked.flat())
     return picked.map((runs) => (ruler && runs.length ? overlay(runs, ruler, options, factor) : null))
   },
-  held(asked: readonly AskedRun[], choice: { grid: LoadGrid; filters: Filters; lag: number | null }): HeldSpan[] {
+  held(asked: readonly AskedRun[], choice: HeldChoice): HeldSpan[] {
     return heldZonesOfRuns(columns.pick(asked), choice).map(({ load, fromRpm, toRpm }) => ({ load, fromRpm, toRpm }))
   },
 }

@@ -1,5 +1,5 @@
 import { shallowRef, watch, type Ref } from 'vue'
-import type { CurveOptions, Filters, LoadGrid, Overlay, RunInfo, Stop } from '@yuzumix/core'
+import type { CurveOptions, Overlay, RunInfo, Stop, HeldChoice } from '@yuzumix/core'
 import { runsWorker } from './connect'
 import type { HeldSpan } from './runs.worker'
 import { askFor } from './sendRuns'
@@ -12,7 +12,7 @@ export interface OverlayWish {
   factor: number
   /** runs in which held zones are sought */
   heldIn: RunInfo[]
-  held: { grid: LoadGrid; filters: Filters; lag: number | null } | null
+  held: HeldChoice | null
 }
 
 /** The overlays of a wish, worked out anew whenever it changes; only the latest wish counts. */

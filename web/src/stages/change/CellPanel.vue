@@ -97,7 +97,8 @@ const pick = <T,>(matrix: T[][] | undefined): T | undefined => matrix?.[props.at
       Every run misfires here: unburnt charge reads lean. No fuel: leads, cap, plugs first, then measure again.
     </p>
     <p v-if="node?.reason === 'held by closed loop'" class="soft">
-      The controller would take a change back here. Correct its loop or its target instead.
+      The controller would take a change back here. Correct its loop or its target instead; where it has no closed loop,
+      say so in Rig.
     </p>
   </div>
 </template>

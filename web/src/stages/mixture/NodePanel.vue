@@ -116,7 +116,7 @@ const words = computed(() => {
       Held: the controller keeps
       {{ node.lambda === null ? 'the mixture' : `${display.mixture(node.lambda)} ${display.mixtureUnit}` }}
       here whatever the table says, so the reading does not tell what the table needs. Nothing is known, and nothing is
-      changed, unless its trims are logged.
+      changed, unless its trims are logged. If the controller has no closed loop, or it is switched off, say so in Rig.
     </p>
     <p v-else>No evidence: no settled reading came near enough to tell. A run through here would.</p>
     <template v-if="explanation">

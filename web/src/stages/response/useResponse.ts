@@ -7,6 +7,7 @@ import {
   type Response,
   type ResponseChoice,
   type RunInfo,
+  mayHaveLoop,
 } from '@yuzumix/core'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
@@ -37,6 +38,7 @@ export function useResponse(connect = responseWorker) {
     return {
       lag: mixture.lagMs === null ? null : mixture.lagMs / 1000,
       filters: { ...DEFAULT_RESPONSE.filters, ...mixture.filters, revCeiling: limits?.revCeiling ?? null },
+      hasLoop: mayHaveLoop(open.job!),
       mode: mode.value,
       complaints: handling.complaints.flatMap(({ fromRpm, toRpm }) =>
         fromRpm == null && toRpm == null ? [] : [((fromRpm ?? toRpm)! + (toRpm ?? fromRpm)!) / 2],

@@ -4,10 +4,11 @@ import { computed } from 'vue'
 import type { Rigging } from '@yuzumix/core'
 
 /** How the machine is fuelled and measured; the list is made from it. */
-const props = defineProps<{ rigging: Rigging; cylinders: number }>()
+const props = defineProps<{ rigging: Rigging; cylinders: number; hasLoop: boolean }>()
 const emit = defineEmits<{ choose: [change: Rigging] }>()
 const CHOICES = [
   { field: 'fuelling', label: 'Fuelling', words: ['injected', 'carburetted'], usual: 'injected' },
+  { field: 'closedLoop', label: 'Closed loop', words: ['closed loop', 'no closed loop'], usual: null },
   { field: 'drive', label: 'Driven on', words: ['drum', 'road'], usual: 'drum' },
   { field: 'probe', label: 'Probe in', words: ['header', 'tailpipe'], usual: 'header' },
   { field: 'pickUp', label: 'rpm from', words: ['clip-on', 'wires under the tank'], usual: 'clip-on' },
@@ -30,7 +31,7 @@ function place(probe: number, cylinder: number): void {
     <ElRadioGroup
       v-for="one in CHOICES"
       :key="one.field"
-      :model-value="rigging[one.field] ?? one.usual"
+      :model-value="rigging[one.field] ?? one.usual ?? one.words[hasLoop ? 0 : 1]"
       size="small"
       :aria-label="one.label"
       @update:model-value="emit('choose', { [one.field]: $event })"

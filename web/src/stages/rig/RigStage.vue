@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElInput } from 'element-plus'
 import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
-import { ratioWords, rigMinutes, signed, type ProbeCheck, type RigLine, type Rigging } from '@yuzumix/core'
+import { ratioWords, rigMinutes, signed, type ProbeCheck, type RigLine, type Rigging, mayHaveLoop } from '@yuzumix/core'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { actOf } from '@/parts/keys/keymap'
 import { api } from '@/api/client'
@@ -104,7 +104,12 @@ watch(lines, () => (at.value = Math.min(at.value, Math.max(0, lines.value.length
       <span class="space" />
       <RigClock />
     </template>
-    <RigChoices :rigging="open.job!.rigging ?? {}" :cylinders="open.job!.machine?.cylinders ?? 1" @choose="choose" />
+    <RigChoices
+      :rigging="open.job!.rigging ?? {}"
+      :cylinders="open.job!.machine?.cylinders ?? 1"
+      :has-loop="mayHaveLoop(open.job!)"
+      @choose="choose"
+    />
     <p v-if="ratio" class="soft" role="status">{{ ratio }}</p>
     <p v-for="one in checks" :key="one.second" :class="{ caution: !one.agree }" role="status">{{ checkWords(one) }}</p>
     <ul ref="list" class="list" role="listbox" aria-label="Rig list" aria-multiselectable="true" @keydown="onKey">

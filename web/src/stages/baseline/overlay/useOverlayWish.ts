@@ -53,6 +53,7 @@ export function useOverlayWish(chosen: Ref<number | 'all' | null | undefined>, f
         grid: structuredCopy(field.value.grid),
         filters: { ...filters },
         lag: mixture.lagMs === null ? null : mixture.lagMs / 1000,
+        hasLoop: field.value.hasLoop,
       },
     }
   })
