@@ -1,13 +1,15 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
-import type { DeskKind } from './useTableDesk'
+import type { LoadGrid } from '@yuzumix/core'
+import NewTableDialog from './NewTableDialog.vue'
+import type { TableDesk } from './useTableDesk'
 
-/** A stage before there is a table for it. */
-defineProps<{ what: DeskKind }>()
-const emit = defineEmits<{ make: []; read: [file: File] }>()
+/** A stage before there is a table for it; a new one begins on `grid`. */
+const props = defineProps<{ desk: TableDesk; grid: LoadGrid }>()
+const { what, adding, fromFile, tableId, newTable, readFile } = props.desk
 function read(event: Event): void {
   const file = (event.target as HTMLInputElement).files?.[0]
-  if (file) emit('read', file)
+  if (file) void readFile(file)
 }
 </script>
 
@@ -37,13 +39,13 @@ function read(event: Event): void {
       </p>
     </template>
     <div class="firsts">
-      <ElButton type="primary" @click="emit('make')">New {{ what }} table</ElButton>
+      <ElButton type="primary" @click="newTable">New {{ what }} table</ElButton>
       <label
         >or read one from CSV, JSON or XLSX
         <input type="file" accept=".csv,.json,.xlsx" aria-label="Table file" @change="read"
       /></label>
     </div>
-    <slot />
+    <NewTableDialog v-model="adding" :what="what" :grid="grid" :from-file="fromFile" @added="tableId = $event" />
   </div>
 </template>
 

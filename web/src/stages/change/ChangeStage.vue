@@ -19,7 +19,6 @@ import CellPanel from './CellPanel.vue'
 import FirstTable from '@/parts/desk/FirstTable.vue'
 import LimitsPanel from './LimitsPanel.vue'
 import ShapePanel from './ShapePanel.vue'
-import NewTableDialog from '@/parts/desk/NewTableDialog.vue'
 import TableDesk from '@/parts/desk/TableDesk.vue'
 import { useCellLook } from './useCellLook'
 import { useMadeOn } from '@/parts/desk/useMadeOn'
@@ -33,7 +32,7 @@ const desk = useTableDesk(
   'fuel',
   computed(() => runs.value),
 )
-const { info, working, selection, pair, adding } = desk
+const { info, working, selection, pair } = desk
 const { runs: all, options, fault } = useFieldOptions(ref('solve'), grid, true)
 const { runs, since, problem: sinceProblem, note: madeOn } = useMadeOn(all)
 const { field, problem, slow, cancel } = useField(() => open.job!.id, runs, usePassesBefore(runs), options)
@@ -78,15 +77,8 @@ const newGrid = computed(() => options.value?.grid ?? defaultBreakpoints('thrott
 </script>
 
 <template>
-  <FirstTable v-if="!info" what="fuel" @make="desk.newTable" @read="desk.readFile">
+  <FirstTable v-if="!info" :desk="desk" :grid="newGrid">
     <template #switch><slot name="switch" /></template>
-    <NewTableDialog
-      v-model="adding"
-      what="fuel"
-      :grid="newGrid"
-      :from-file="desk.fromFile.value"
-      @added="desk.tableId.value = $event"
-    />
   </FirstTable>
   <TableDesk
     v-else

@@ -5,7 +5,6 @@ import { PLATE_SHAPES } from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
 import { differenceLook, useChangeColours } from '@/parts/desk/differenceLook'
 import FirstTable from '@/parts/desk/FirstTable.vue'
-import NewTableDialog from '@/parts/desk/NewTableDialog.vue'
 import TableDesk from '@/parts/desk/TableDesk.vue'
 import { useTableDesk } from '@/parts/desk/useTableDesk'
 import { useTableEdits } from '@/parts/desk/useTableEdits'
@@ -28,7 +27,7 @@ const tables = computed(() =>
     .sort((a, b) => ORDER.indexOf(a.table.kind) - ORDER.indexOf(b.table.kind)),
 )
 const desk = useTableDesk(tables, 'plate', runs)
-const { info, working, selection, pair, adding } = desk
+const { info, working, selection, pair } = desk
 const hand = useHandSuggestion(props.state, info, tables)
 const { suggested, made, shape, share, curve, reason, fault } = hand
 const edits = useTableEdits(info, working, selection, suggested)
@@ -84,15 +83,8 @@ const node = computed(() => suggested.value?.nodes[selection.value.row1]?.[colum
 </script>
 
 <template>
-  <FirstTable v-if="!info" what="plate" @make="desk.newTable" @read="desk.readFile">
+  <FirstTable v-if="!info" :desk="desk" :grid="GRID">
     <template #switch><slot name="switch" /></template>
-    <NewTableDialog
-      v-model="adding"
-      what="plate"
-      :grid="GRID"
-      :from-file="desk.fromFile.value"
-      @added="desk.tableId.value = $event"
-    />
   </FirstTable>
   <TableDesk
     v-else

@@ -7,7 +7,6 @@ import { signed } from '@/parts/numbers/format'
 import type { CellLook } from '@/parts/table/TableGrid.vue'
 import { differenceLook, useChangeColours } from '@/parts/desk/differenceLook'
 import FirstTable from '@/parts/desk/FirstTable.vue'
-import NewTableDialog from '@/parts/desk/NewTableDialog.vue'
 import TableDesk from '@/parts/desk/TableDesk.vue'
 import { useTableDesk } from '@/parts/desk/useTableDesk'
 import { useTableEdits } from '@/parts/desk/useTableEdits'
@@ -20,7 +19,7 @@ const props = defineProps<{ spark: Spark }>()
 const open = useJob()
 const { bins, runs, settings, problem, busy, slow, cancel, sparkTables } = props.spark
 const desk = useTableDesk(sparkTables, 'spark', runs)
-const { info, working, selection, pair, adding } = desk
+const { info, working, selection, pair } = desk
 const suggested = computed<SuggestedSpark | null>(() =>
   info.value && bins.value.length > 0
     ? suggestSpark(info.value.table, bins.value, settings.value.limits, settings.value.knockMargin)
@@ -47,15 +46,8 @@ function look(row: number, column: number): CellLook {
 </script>
 
 <template>
-  <FirstTable v-if="!info" what="spark" @make="desk.newTable" @read="desk.readFile">
+  <FirstTable v-if="!info" :desk="desk" :grid="newGrid">
     <template #switch><slot name="switch" /></template>
-    <NewTableDialog
-      v-model="adding"
-      what="spark"
-      :grid="newGrid"
-      :from-file="desk.fromFile.value"
-      @added="desk.tableId.value = $event"
-    />
   </FirstTable>
   <TableDesk
     v-else
