@@ -1,5 +1,5 @@
-import { addAt, banded, timesVector, type Banded } from '../numbers/banded'
-import type { Placement } from './placement'
+import { banded, timesVector, type Banded } from '../numbers/banded'
+import { addCell, type Placement } from './placement'
 import type { Samples } from './samples'
 
 /** Weighted readings summed over the nodes that they bear on: all that a posterior needs to know of them. */
@@ -119,7 +119,6 @@ export function sumOverNodes(
     let s20 = 0
     let s21 = 0
     let s22 = 0
-    let s30 = 0
     let s31 = 0
     let s32 = 0
     let s33 = 0
@@ -149,7 +148,6 @@ export function sumOverNodes(
       s20 += w2 * b0
       s21 += w2 * b1
       s22 += w2 * b2
-      s30 += w3 * b0
       s31 += w3 * b1
       s32 += w3 * b2
       s33 += w3 * b3
@@ -159,13 +157,13 @@ export function sumOverNodes(
       t3 += w3 * value
       square += w * value * value
     }
+    // b3 b0 is b2 b1.
+    addCell(normal, k, loads, [s00, s10, s11, s20, s21, s22, s21, s31, s32, s33])
     const corner = [k, k + 1, k + loads, k + loads + 1] as const
-    const sums = [s00, s10, s11, s20, s21, s22, s30, s31, s32, s33]
-    for (let a = 0, n = 0; a < 4; a++) for (let b = 0; b <= a; b++, n++) addAt(normal, corner[a]!, corner[b]!, sums[n]!)
     const own = all[of]!
     const pushes = [t0, t1, t2, t3]
     // The four weights of a reading are one together.
-    const masses = [s00 + s10 + s20 + s30, s10 + s11 + s21 + s31, s20 + s21 + s22 + s32, s30 + s31 + s32 + s33]
+    const masses = [s00 + s10 + s20 + s21, s10 + s11 + s21 + s31, s20 + s21 + s22 + s32, s21 + s31 + s32 + s33]
     for (let a = 0; a < 4; a++) {
       right[corner[a]!]! += pushes[a]!
       own.nodes[corner[a]!]! += masses[a]!

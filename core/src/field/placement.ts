@@ -1,3 +1,4 @@
+import { addAt, type Banded } from '../numbers/banded'
 import type { Grid } from '../table/table'
 
 /**
@@ -61,4 +62,15 @@ export function valueAt(p: Placement, x: Float64Array, i: number): number {
   const left = x[k]! + v * (x[k + 1]! - x[k]!)
   const right = x[k + p.loads]! + v * (x[k + p.loads + 1]! - x[k + p.loads]!)
   return left + u * (right - left)
+}
+
+/**
+ * Adds what the readings of one cell come to over its four nodes.
+ *
+ * @param node the cell's lower left
+ * @param sums of products of their weights, row by row of the lower triangle: 00, 10, 11, 20, 21, 22, 30 and so on
+ */
+export function addCell(normal: Banded, node: number, loads: number, sums: readonly number[]): void {
+  const corner = [node, node + 1, node + loads, node + loads + 1]
+  for (let a = 0, n = 0; a < 4; a++) for (let b = 0; b <= a; b++, n++) addAt(normal, corner[a]!, corner[b]!, sums[n]!)
 }

@@ -2,7 +2,7 @@ import type { Grid } from '../table/table'
 import { addAt, banded, cholesky, solveFactored, type Banded } from '../numbers/banded'
 import { dot } from '../numbers/dot'
 import { MAD_TO_SIGMA, medianAbsolute } from '../numbers/medianAbsolute'
-import type { Placement } from './placement'
+import { addCell, type Placement } from './placement'
 import { addSmoothness, curvatures } from './smoothness'
 
 /** Strengths of the solve, relative to the mean weight of a node that has data. */
@@ -214,7 +214,6 @@ function accumulate(
     let s20 = 0
     let s21 = 0
     let s22 = 0
-    let s30 = 0
     let s31 = 0
     let s32 = 0
     let s33 = 0
@@ -251,7 +250,6 @@ function accumulate(
       s20 += w2 * b0
       s21 += w2 * b1
       s22 += w2 * b2
-      s30 += w3 * b0
       s31 += w3 * b1
       s32 += w3 * b2
       s33 += w3 * b3
@@ -260,13 +258,12 @@ function accumulate(
       t2 += w2 * value
       t3 += w3 * value
     }
-    const corner = [k, k + 1, k + loads, k + loads + 1] as const
-    const sums = [s00, s10, s11, s20, s21, s22, s30, s31, s32, s33]
-    for (let a = 0, n = 0; a < 4; a++) for (let b = 0; b <= a; b++, n++) addAt(normal, corner[a]!, corner[b]!, sums[n]!)
-    right[corner[0]]! += t0
-    right[corner[1]]! += t1
-    right[corner[2]]! += t2
-    right[corner[3]]! += t3
+    // b3 b0 is b2 b1.
+    addCell(normal, k, loads, [s00, s10, s11, s20, s21, s22, s21, s31, s32, s33])
+    right[k]! += t0
+    right[k + 1]! += t1
+    right[k + loads]! += t2
+    right[k + loads + 1]! += t3
   }
   return { normal, right }
 }
