@@ -21,6 +21,12 @@ describe('how a machine is fuelled and measured', () => {
       'closed loop',
     )
   })
+  it('says what no loop means where fuel is injected, and only there', () => {
+    const none = { closedLoop: 'no closed loop' } as const
+    expect(shown(none, false).text()).toContain('Only with its sensor unplugged')
+    expect(shown({}, true).text()).not.toContain('Only with its sensor unplugged')
+    expect(shown({ ...none, fuelling: 'carburetted' }, false).text()).not.toContain('Only with its sensor unplugged')
+  })
   it('says what was chosen, one fact at a time', async () => {
     const choices = shown({}, true)
     await press(choices, 'Closed loop', 'no closed loop')

@@ -38,6 +38,13 @@ function place(probe: number, cylinder: number): void {
     >
       <ElRadioButton v-for="word in one.words" :key="word" :value="word">{{ word }}</ElRadioButton>
     </ElRadioGroup>
+    <span
+      v-if="rigging.closedLoop === 'no closed loop' && rigging.fuelling !== 'carburetted'"
+      class="soft"
+      role="status"
+      >Only with its sensor unplugged or the loop switched off: what a loop holds would be taken for lean and given
+      fuel.</span
+    >
     <template v-if="cylinders > 1">
       <label v-for="n in numbers" :key="n">
         Probe {{ n }} in
