@@ -125,6 +125,9 @@ describe('what the loop asks for next', () => {
     const { button, started, wrapper } = shown(flat)
     expect(button.text()).toBe('Sweep at 15 %')
     expect(wrapper.text()).toContain('At worst 5 %.')
+    // Whatever is still in doubt, what is kept is kept.
+    expect(wrapper.text()).toContain('The controller holds it.')
+    expect(shown(flat, { unkept: ['base'] }).wrapper.text()).not.toContain('The controller holds it.')
     await button.trigger('click')
     expect(started).toEqual([[expect.objectContaining({ kind: 'sweep', stop: 15, fromRpm: 2500, toRpm: 8000 })]])
     doubt.value = { why: '', next: null }

@@ -134,14 +134,14 @@ const busy = computed(() => loop.working.value !== '' || isBusy.value || props.q
       <ElButton v-if="unkept.length" type="primary" :disabled="busy" @click="bench.tell('keep')"
         >Keep what is written</ElButton
       >
-      <p v-else-if="!doubt">The controller holds it.</p>
+      <p v-else-if="!doubt || doubt.next">The controller holds it.</p>
       <template v-if="doubt?.next && nextScript">
         <p>{{ doubt.why }}</p>
         <ElButton :disabled="!isDriving || busy" @click="queue.start([nextScript])">{{
           nextRunWords(doubt.next)
         }}</ElButton>
       </template>
-      <p v-else-if="doubt && !unkept.length">
+      <p v-else-if="doubt && !doubt.next && !unkept.length">
         The range is flat, and the controller holds it. Nothing is left to do here.
       </p>
     </section>
