@@ -66,6 +66,14 @@ export function complaints(page: Page): string[] {
   return list
 }
 
+/** The job that is open, and where its resources are. */
+export const jobOf = (page: Page): string => /jobs\/([^/?#]+)/.exec(page.url())![1]!
+export const apiOf = (page: Page): string => `${new URL(page.url()).origin}/api/v1/jobs/${jobOf(page)}`
+/** How many runs the open job has. */
+export async function runsOf(page: Page): Promise<number> {
+  return ((await (await page.request.get(`${apiOf(page)}/runs`)).json()) as unknown[]).length
+}
+
 /** Opens a job from the list at its mixture stage and waits for the field. */
 export async function openMixture(page: Page, app: RunningApp, title: string): Promise<void> {
   await page.goto(app.address)

@@ -1,7 +1,7 @@
 import { expect, test, type Page } from '@playwright/test'
 import { knownRollOns } from '../core/reference/knownRollOns'
 import type { ResponseAnswer, RunColumns, TableInfo } from '@yuzumix/core'
-import { complaints, startApp, type RunningApp } from './app'
+import { apiOf, complaints, jobOf, runsOf, startApp, type RunningApp } from './app'
 
 const SNATCHY = 'Dunnock 498, takes hold like a switch'
 let app: RunningApp
@@ -66,11 +66,6 @@ async function sweep(page: Page, stops: readonly number[], from: number, to: num
     await page.getByRole('button', { name: 'Run this sweep' }).click()
     await expect.poll(() => runsOf(page), { timeout: 60_000 }).toBe(before + 1)
   }
-}
-const jobOf = (page: Page): string => /jobs\/([^/]+)/.exec(page.url())![1]!
-const apiOf = (page: Page): string => `${app.address}/api/v1/jobs/${jobOf(page)}`
-async function runsOf(page: Page): Promise<number> {
-  return ((await (await page.request.get(`${apiOf(page)}/runs`)).json()) as unknown[]).length
 }
 async function newSet(page: Page, name: string): Promise<string> {
   const made = await page.request.post(`${apiOf(page)}/sets`, { data: { name } })

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { complaints, startApp, type RunningApp } from './app'
+import { complaints, runsOf, startApp, type RunningApp } from './app'
 import { sparkLogFiles } from './log'
 
 let app: RunningApp
@@ -107,14 +107,10 @@ test('planned, stepped at the bench, fitted, taken into the table, written and p
   await page.getByText('hold', { exact: true }).click()
   await page.getByRole('spinbutton', { name: 'At of the run in rpm' }).fill('5000')
   await page.keyboard.press('Enter')
-  const runsInJob = async (): Promise<number> => {
-    const job = /\/jobs\/([^/?#]+)/.exec(page.url())![1]
-    return ((await (await page.request.get(`${app.address}/api/v1/jobs/${job}/runs`)).json()) as unknown[]).length
-  }
   for (let k = 0; k < 2; k++) {
-    const before = await runsInJob()
+    const before = await runsOf(page)
     await page.getByRole('button', { name: 'Run this hold' }).click()
-    await expect.poll(runsInJob, { timeout: 60_000 }).toBe(before + 1)
+    await expect.poll(() => runsOf(page), { timeout: 60_000 }).toBe(before + 1)
     await expect(page.getByText(/"Hold at 40 %, 5\s000 rpm" is in the job/)).toBeVisible()
   }
   await page.keyboard.press('Alt+6')

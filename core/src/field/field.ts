@@ -33,7 +33,7 @@ export interface FieldOptions {
   /** Probe that stands for each cylinder, from 1; each for its own when null or left out */
   probes?: readonly number[] | null
   /** false where no closed loop can hold the mixture, so that nothing is taken for held */
-  hasLoop?: boolean
+  hasLoop: boolean
   /** Cylinders of the engine, where somebody said */
   engineCylinders?: number | null
   /** Thin the readings evenly to at most this many, for a quick look while something is dragged; null for all */
@@ -44,6 +44,7 @@ export const DEFAULT_FIELD_OPTIONS: Omit<FieldOptions, 'grid' | 'target'> = {
   lag: null,
   method: 'solve',
   filters: DEFAULT_FILTERS,
+  hasLoop: true,
   knownZones: [],
   corrected: [],
   since: [],

@@ -49,10 +49,9 @@ export function gather(given: readonly RunColumns[], options: FieldOptions, know
       'options',
     )
 
-  const heldZones =
-    options.hasLoop === false
-      ? []
-      : zonesThatStandOut(options, all, zonesAmong(grid, all, runs, options.knownZones), lag)
+  const heldZones = options.hasLoop
+    ? zonesThatStandOut(options, all, zonesAmong(grid, all, runs, options.knownZones), lag)
+    : []
   return { runs, lag, misfires, all, heldZones }
 }
 

@@ -15,7 +15,7 @@ const MOST_PASSES = 3
  */
 export function zonesBefore(passes: readonly (readonly RunColumns[])[], options: FieldOptions): HeldZone[] {
   let known: HeldZone[] = []
-  if (options.hasLoop === false) return known
+  if (!options.hasLoop) return known
   for (const runs of passes.slice(-MOST_PASSES)) {
     try {
       // What was corrected by then is not known here; zones hardly hang on it.

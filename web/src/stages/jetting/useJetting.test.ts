@@ -4,6 +4,7 @@ import {
   DEFAULT_JETTING,
   DEFAULT_MIXTURE,
   DEFAULT_SET,
+  type FieldOptions,
   type Job,
   type JobChange,
   type NewSet,
@@ -81,15 +82,18 @@ function setUp(sets: RunSet[], runs: RunInfo[]) {
     progress: (share: number) => void
     give: (name: string) => void
   }[] = []
+  const askedWith: FieldOptions[] = []
   const connect = (): Connected<JettingWorker> => ({
     remote: {
       addRun: () => Promise.resolve(),
-      readings: () =>
-        Promise.resolve({
+      readings: (_runs: unknown, options: FieldOptions) => {
+        askedWith.push(options)
+        return Promise.resolve({
           rows: [[{ opening: 0.5, lambda: 0.95, error: 0.01 }]],
           warnings: ['One bank reads leaner.'],
           tipIn: [null],
-        }),
+        })
+      },
       propose: (
         _settings: object,
         measured: { fitted: object }[],
@@ -107,7 +111,7 @@ function setUp(sets: RunSet[], runs: RunInfo[]) {
     end: () => undefined,
   })
   const scope = effectScope()
-  return { open, scope, changes, made, proposed, ...scope.run(() => useJetting(connect))! }
+  return { open, scope, changes, made, proposed, askedWith, ...scope.run(() => useJetting(connect))! }
 }
 
 describe('the carburettor of a job', () => {
@@ -125,6 +129,11 @@ describe('the carburettor of a job', () => {
     proposed[0]!.give('model')
     await settled()
     expect(model.value).toEqual({ name: 'model' })
+  })
+  it('takes nothing for held by a closed loop, which a carburettor has not', async () => {
+    const { askedWith } = setUp([fitting('first', 110)], [run('a', 'first')])
+    await settled()
+    expect(askedWith.map((one) => one.hasLoop)).toEqual([false])
   })
   it('nothing is proposed before something was read with what is fitted', async () => {
     const { proposed, model, list } = setUp([fitting('first', 110)], [])

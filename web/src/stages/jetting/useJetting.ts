@@ -21,6 +21,7 @@ import {
   type RunSet,
   type TipIn,
   type Weather,
+  mayHaveLoop,
 } from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
 import { jettingWorker } from '@/workers/connect'
@@ -79,6 +80,7 @@ export function useJetting(connect = jettingWorker) {
     const options: FieldOptions = {
       ...DEFAULT_FIELD_OPTIONS,
       filters: { ...DEFAULT_FIELD_OPTIONS.filters, ...job.mixture.filters },
+      hasLoop: mayHaveLoop(job),
       grid: { loadAxis: axis.value, rpm: SPEEDS, load: loads },
       target: loads.map(() => SPEEDS.map(() => 0.9)),
     }
