@@ -41,7 +41,7 @@ export interface Sum {
  * Share of the estimate that is kept: the part of the mean square that is not noise, so a cell whose interval is as wide
  * as its change keeps about half (positive-part shrinkage; James and Stein 1961).
  *
- * @param change estimate; @param half half width of the 90 % interval; same unit
+ * @param change its usual size thereabouts; @param half half width of the 90 % interval; same unit
  */
 export function keptShare(change: number, half: number): number {
   if (!(Math.abs(change) > 0)) return 1
@@ -50,14 +50,18 @@ export function keptShare(change: number, half: number): number {
   return (change * change) / (change * change + error * error)
 }
 
-/** The estimate, less what was changed since, shrunk for its interval. */
-export function shrunk({ lambda, target, measured, left, moved, half, isBridged }: Need): Sum {
+/**
+ * The estimate, less what was changed since, shrunk for its interval.
+ *
+ * @param usual size of what is left thereabouts, %: cells that are judged each by itself end up uneven
+ */
+export function shrunk({ lambda, target, measured, left, moved, half, isBridged }: Need, usual: number): Sum {
   const steps: ArithmeticStep[] = [
     { what: isBridged ? 'bridged' : 'measured', values: { lambda: lambda!, target }, result: measured },
   ]
   if (moved !== 1)
     steps.push({ what: 'since', values: { change: measured, moved: percentFromFactor(moved) }, result: left })
-  const share = keptShare(left, half)
+  const share = keptShare(usual, half)
   const change = left * share
   steps.push({ what: 'shrink', values: { change: left, share, half }, result: change })
   const reason = share < 0.95 ? 'shrunk, thin evidence' : isBridged ? 'bridged between readings' : 'as estimated'

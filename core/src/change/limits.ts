@@ -5,7 +5,7 @@ export interface ChangeLimits {
   /** Tighter leaner limit from this load up */
   leanestHighLoad: number
   highLoad: number
-  /** Changes smaller than this are not worth a cell, % */
+  /** Changes smaller than this are not worth a cell, %, unless a neighbour is changed by more */
   least: number
   /** Half width of the interval, %, beyond which a cell is left alone */
   widest: number
@@ -25,7 +25,7 @@ export const DEFAULT_LIMITS: ChangeLimits = {
   leanest: 4,
   leanestHighLoad: 2.5,
   highLoad: 70,
-  least: 0.3,
+  least: 0.2,
   widest: 4,
   edge: 4,
   bridge: true,

@@ -54,7 +54,7 @@ export function suggestChange(
   const needs = build(table, (row, column) =>
     needAt(field, servedCylinder(field, cylinder, row, column, since), since, row, column),
   )
-  const told = build(table, (row, column) => ownStep(needs[row]![column]!, limits, table.load[row]!))
+  const told = build(table, (row, column) => ownStep(needs, [row, column], limits, table.load[row]!))
   const own = limits.equal ? equalAbove(table, needs, told, limits) : told
   const filled = limits.fill ? fillNeeds(table, needs, own) : null
   const tapered = taperChanges(
@@ -62,17 +62,19 @@ export function suggestChange(
     needs.map((cells) => cells.map(({ state }) => state === 'held' || state === 'misfire')),
     limits.edge,
   )
-  const nodes = build(table, (row, column) => {
+  const sums = build(table, (row, column): Sum | null => {
+    const told = own[row]![column]!
+    if (told) return told
     const [fill, taper] = [filled?.[row]![column] ?? null, tapered[row]![column] ?? null]
-    const sum =
-      own[row]![column] ??
-      (fill !== null
-        ? limited(onward('filled', fill), limits, table.load[row]!)
-        : taper !== null
-          ? limited(onward('taper', taper), limits, table.load[row]!)
-          : null)
-    return suggestNode(table, [row, column], needs[row]![column]!, sum, limits)
+    const along = fill !== null ? onward('filled', fill) : taper !== null ? onward('taper', taper) : null
+    return along && limited(along, limits, table.load[row]!)
   })
+  const nodes = build(table, (row, column) =>
+    suggestNode(table, [row, column], needs[row]![column]!, sums[row]![column]!, {
+      ...limits,
+      isWorthIt: isWorthIt(sums, [row, column], limits.least),
+    }),
+  )
   return {
     cylinder,
     nodes,
@@ -80,6 +82,15 @@ export function suggestChange(
     predicted: build(table, (row, column) => predictNode(needs[row]![column]!, nodes[row]![column]!.changePct)),
   }
 }
+
+type Place = readonly [row: number, column: number]
+/** Places next to one along both axes, on the table or off it. */
+const beside = ([row, column]: Place): Place[] => [
+  [row - 1, column],
+  [row + 1, column],
+  [row, column - 1],
+  [row, column + 1],
+]
 
 /** Changes of the cells beyond all readings, %; null where there is nothing to go on from, or a loop holds. */
 function fillNeeds(grid: Grid, needs: Need[][], own: (Sum | null)[][]): SparseMatrix {
@@ -91,17 +102,36 @@ function fillNeeds(grid: Grid, needs: Need[][], own: (Sum | null)[][]): SparseMa
 }
 
 /** The change that a cell's own estimate asks for, limited; null where there is none, or none to go by. */
-function ownStep(need: Need, limits: ChangeLimits, load: number): Sum | null {
+function ownStep(needs: Need[][], at: Place, limits: ChangeLimits, load: number): Sum | null {
+  const need = needs[at[0]]![at[1]]!
   const isTold = need.state === 'known' && need.half <= limits.widest && (limits.bridge || !need.isBridged)
-  return isTold ? limited(shrunk(need), limits, load) : null
+  return isTold ? limited(shrunk(need, usualAt(needs, at)), limits, load) : null
+}
+
+/** Root mean square of what is left to do at a known cell, counted twice, and at the known ones beside it. */
+function usualAt(needs: Need[][], [row, column]: Place): number {
+  const lefts = [[row, column], [row, column], ...beside([row, column])].flatMap(([r, c]) => {
+    const one = needs[r!]?.[c!]
+    return one?.state === 'known' ? [one.left] : []
+  })
+  return Math.hypot(...lefts) / Math.sqrt(lefts.length)
+}
+
+/** Share of the least change below which a cell is left alone whatever its neighbours do. */
+const TINY = 1 / 4
+
+/** A change too small to matter is left out where all beside it are, too; beside one that is made it would leave a bend. */
+function isWorthIt(sums: readonly (readonly (Sum | null)[])[], at: Place, least: number): boolean {
+  const size = ([r, c]: Place): number => Math.abs(sums[r]?.[c]?.change ?? 0)
+  return size(at) >= (beside(at).some((one) => size(one) >= least) ? TINY * least : least)
 }
 
 function suggestNode(
   table: Table,
-  [row, column]: readonly [number, number],
+  [row, column]: Place,
   need: Need,
   sum: Sum | null,
-  limits: ChangeLimits,
+  limits: Pick<ChangeLimits, 'widest'> & { isWorthIt: boolean },
 ): NodeChange {
   const before = table.values[row]![column]!
   const stay = (reason: ChangeReason, steps: ArithmeticStep[] = []): NodeChange => ({
@@ -115,7 +145,7 @@ function suggestNode(
   if (need.state === 'held') return stay('held by closed loop')
   if (need.state === 'misfire') return stay('misfire, no fuel')
   if (!sum) return stay(need.state === 'known' && need.half > limits.widest ? 'interval too wide' : 'no evidence')
-  if (Math.abs(sum.change) < limits.least) return stay('too small to matter', sum.steps)
+  if (!limits.isWorthIt) return stay('too small to matter', sum.steps)
   const { least, most } = valueLimits(table.kind)
   const wanted = applyFactor(before, factorFromPercent(sum.change), table)
   const after = Math.min(most, Math.max(least, wanted))

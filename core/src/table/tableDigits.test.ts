@@ -1,5 +1,4 @@
-import { DEFAULT_LIMITS } from '../change/limits'
-import { tableDigits } from './tableDigits'
+import { SEEN, tableDigits } from './tableDigits'
 
 const base = (...cells: number[]) => ({ kind: 'fuel base' as const, values: [cells] })
 const many = (value: number): number[] => Array.from({ length: 20 }, () => value)
@@ -10,9 +9,9 @@ it.each([
   [37, 1],
   [240, 1],
   [4000, 0],
-])('cells about %d are shown with %i decimals: the smallest change can be seen', (value, digits) => {
+])('cells about %d are shown with %i decimals: such a change can be seen', (value, digits) => {
   expect(tableDigits(base(...many(value)))).toBe(digits)
-  expect(10 ** -digits).toBeLessThanOrEqual((DEFAULT_LIMITS.least / 100) * value + 1e-9 || 1)
+  expect(10 ** -digits).toBeLessThanOrEqual((SEEN / 100) * value + 1e-9 || 1)
 })
 it('a few smaller cells, or empty ones, do not decide', () => {
   expect(tableDigits(base(0, 0.3, ...many(37)))).toBe(1)

@@ -1,12 +1,12 @@
-import { DEFAULT_LIMITS } from '../change/limits'
 import type { Table } from './table'
 
+/** Change of a fuel cell that is to be seen, %. */
+export const SEEN = 0.3
 /** Share of the fuel cells that may be smaller than the one the decimals are chosen for: those near shut throttle. */
 const SMALL = 0.25
 
 /**
- * Decimals at which all cells of a table are shown: one step finer than the smallest change that is made, so that each
- * change can be seen. A fuel base table counts in any unit, so its decimals follow from its smaller cells.
+ * Decimals at which all cells of a table are shown: a step finer than a change that is to be seen. A fuel base table counts in any unit, so its decimals follow from its smaller cells.
  */
 export function tableDigits({ kind, values }: Pick<Table, 'kind' | 'values'>): number {
   switch (kind) {
@@ -17,7 +17,7 @@ export function tableDigits({ kind, values }: Pick<Table, 'kind' | 'values'>): n
         .sort((a, b) => a - b)
       const small = cells[Math.floor(SMALL * cells.length)]
       if (small === undefined) return 1
-      return Math.min(4, Math.max(0, Math.ceil(-Math.log10((DEFAULT_LIMITS.least / 100) * small))))
+      return Math.min(4, Math.max(0, Math.ceil(-Math.log10((SEEN / 100) * small))))
     }
     case 'lambda target':
       return 3

@@ -33,7 +33,7 @@ export function arithmeticLine(
     case 'shrink':
       return {
         sum: `${signed(v['change']!)} × ${plain(v['share']!, 2)} = ${signed(step.result)} %`,
-        words: `shrunk for its interval of ± ${plain(v['half']!, 1)} %`,
+        words: `shrunk for its interval of ± ${plain(v['half']!, 1)} %, by what is left about it`,
       }
     case 'limit':
       return {
