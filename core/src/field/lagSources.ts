@@ -21,6 +21,8 @@ export interface LagSource {
 
 const LONGEST = 0.6
 const STEP = 0.03
+/** Trials of that, from none. */
+const LAST = Math.round(LONGEST / STEP)
 /** Samples that the scatter search uses at most; it solves once per trial lag. */
 const MOST_SAMPLES = 12000
 /** No estimate is trusted beyond this, s. */
@@ -89,34 +91,16 @@ export function fromScatter(
   // The same readings are judged at every trial lag: those that would be settled at all of them.
   const careful = { ...filters, settle: filters.settle + LONGEST }
   const range = marginRange(grid)
-  const trials: { lag: number; byRun: Float64Array; total: number }[] = []
   const fixed = commonReadings(runs, loadAxis, careful, range)
   if (!fixed || fixed.count < 200) return null
-  const y = fixed.lambda[0]!.map(Math.log)
-  let solution: Solution | undefined
-  for (let lag = 0; lag <= LONGEST + 1e-9; lag += STEP) {
-    const samples = shifted(fixed, lag)
-    const placement = place(grid, samples.rpm, samples.load)
-    // The field at the lag before is near.
-    solution = solveField(grid, placement, y, { ...TRIAL, startRounds: solution ? 1 : 4 }, solution)
-    const byRun = new Float64Array(runs.length)
-    let total = 0
-    for (let i = 0; i < samples.count; i++) {
-      const r = Math.min(0.08, Math.abs(solution.residual[i]!))
-      byRun[samples.run[i]!]! += r * r
-      total += r * r
-    }
-    trials.push({ lag, byRun, total })
-  }
-  const best = lowest(trials.map((trial) => trial.total))
-  const least = Math.min(...trials.map((trial) => trial.total))
-  const contrast = Math.min(trials[0]!.total, trials.at(-1)!.total) / least - 1
-  if (best === null || contrast < LEAST_CONTRAST) return null
+  const trialAt = trials(grid, fixed)
+  const best = lowest((k) => trialAt(k).total)
+  if (best === null) return null
+  const contrast = Math.min(trialAt(0).total, trialAt(LAST).total) / trialAt(Math.round(best)).total - 1
+  if (contrast < LEAST_CONTRAST) return null
   // Jackknife over runs: leave each run out of the sum and see where the least scatter moves.
-  const active = runs.map((_, r) => r).filter((r) => trials[0]!.byRun[r]! > 0)
-  const without = active.map(
-    (r) => lowest(trials.map((trial) => trial.total - trial.byRun[r]!)) ?? best + LONGEST / STEP / 2,
-  )
+  const active = runs.map((_, r) => r).filter((r) => trialAt(0).byRun[r]! > 0)
+  const without = active.map((r) => lowest((k) => trialAt(k).total - trialAt(k).byRun[r]!) ?? best + LAST / 2)
   const mean = without.reduce((sum, value) => sum + value, 0) / without.length
   const n = without.length
   const variance =
@@ -125,13 +109,51 @@ export function fromScatter(
   return error > MOST_ERROR ? null : { what: 'scatter of sweeps', lag: best * STEP, error, count: null }
 }
 
-/** Place of the lowest value, refined by a parabola through its neighbours; null when it lies at an end. */
-function lowest(values: readonly number[]): number | null {
-  const at = values.indexOf(Math.min(...values))
-  if (at <= 0 || at >= values.length - 1) return null
-  const before = values[at - 1]!
-  const after = values[at + 1]!
-  const bend = before - 2 * values[at]! + after
+/** The scatter that a trial lag leaves: sums of squares, by run and of all. */
+interface Trial {
+  byRun: Float64Array
+  total: number
+}
+
+/** Trials by number of steps, each solved when it is first asked for, from the nearest that is solved. */
+function trials(grid: Grid, fixed: CommonReadings): (k: number) => Trial {
+  const y = fixed.lambda[0]!.map(Math.log)
+  const solved = new Map<number, Trial & { solution: Solution }>()
+  return (k) => {
+    const known = solved.get(k)
+    if (known) return known
+    const near = [...solved.keys()].reduce<number | null>(
+      (best, one) => (best === null || Math.abs(one - k) < Math.abs(best - k) ? one : best),
+      null,
+    )
+    const samples = shifted(fixed, k * STEP)
+    const from = near === null ? undefined : solved.get(near)!.solution
+    const placement = place(grid, samples.rpm, samples.load)
+    const solution = solveField(grid, placement, y, { ...TRIAL, startRounds: from ? 1 : 4 }, from)
+    const byRun = new Float64Array(fixed.runs.length)
+    let total = 0
+    for (let i = 0; i < samples.count; i++) {
+      const r = Math.min(0.08, Math.abs(solution.residual[i]!))
+      byRun[samples.run[i]!]! += r * r
+      total += r * r
+    }
+    const trial = { byRun, total, solution }
+    solved.set(k, trial)
+    return trial
+  }
+}
+
+/**
+ * Place of the lowest value, in steps, refined by a parabola through its neighbours; null when it lies at an end. Every
+ * other step is looked at, and those beside the lowest of them: the scatter is smooth in the lag.
+ */
+function lowest(valueAt: (k: number) => number): number | null {
+  let at = 0
+  for (let k = 2; k <= LAST; k += 2) if (valueAt(k) < valueAt(at)) at = k
+  for (const k of [at - 1, at + 1]) if (k > 0 && k < LAST && valueAt(k) < valueAt(at)) at = k
+  if (at === 0 || at === LAST) return null
+  const [before, after] = [valueAt(at - 1), valueAt(at + 1)]
+  const bend = before - 2 * valueAt(at) + after
   return bend > 0 ? at + (before - after) / (2 * bend) : at
 }
 
