@@ -18,7 +18,9 @@ export default {
   projects: [
     project('core', ['<rootDir>/core/src/**/*.test.ts']),
     project('reference', ['<rootDir>/core/reference/**/*.test.ts']),
-    project('server', ['<rootDir>/server/src/**/*.test.ts']),
+    project('server', ['<rootDir>/server/src/{intake,rigs}/*.test.ts']),
+    // Whole servers on stores of their own.
+    project('http', ['<rootDir>/server/src/{http,store,stream}/*.test.ts']),
     project('web', ['<rootDir>/web/src/**/*.test.ts'], {
       transform: { '^.+\\.(ts|js|mjs)$': swc, '^.+\\.vue$': '<rootDir>/scripts/jestVue.cjs' },
       // These packages ship as ES modules only.

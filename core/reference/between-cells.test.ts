@@ -35,7 +35,7 @@ const CASES: [what: string, over: Partial<KnownCase>, rms: number, worst: number
   ['the road, 20 min at 20 Hz', on({ hz: 20 }), 0.5, 1.5],
 ]
 
-describe.each(CASES)('%s', (what, over, rms, worst) => {
+describe.each(CASES.slice(0, seeds(CASES.length, 2).length))('%s', (what, over, rms, worst) => {
   const all = seeds(3, 1).map((seed): Ridden =>
     ridePasses(knownCase(17 * seed, over), 3, (c) => (what.startsWith('the road') ? [knownRoad(c, 20)] : knownRuns(c))),
   )

@@ -11,7 +11,7 @@ interface Case {
   repeats: number
 }
 const STEP = 0.005
-const SEEDS = seeds(20, 4)
+const SEEDS = seeds(20, 2)
 
 /** Sweeps at two stops with a loop and one without. */
 function sweeps(seed: number, { step, hunt, hz, repeats }: Case): { runs: RunColumns[]; exits: number[]; lag: number } {

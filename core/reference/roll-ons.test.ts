@@ -7,7 +7,7 @@ import type { Advice } from '../src/response/rollOnGroups'
 import { knownRollOns, type KnownFilm } from './knownRollOns'
 import { seeds } from './seeds'
 
-const SEEDS = seeds(8, 2)
+const SEEDS = seeds(8, 1)
 const CASES: [string, KnownFilm, Advice['what']][] = [
   ['a film and no enrichment', { share: 0.25, tau: 0.3, extra: 0, decay: 0.3 }, 'more'],
   ['half of what the film takes', { share: 0.35, tau: 0.3, extra: 0.17, decay: 0.3 }, 'more'],

@@ -63,8 +63,8 @@ export function suggestChange(
     limits.edge,
   )
   const sums = build(table, (row, column): Sum | null => {
-    const told = own[row]![column]!
-    if (told) return told
+    const direct = own[row]![column]!
+    if (direct) return direct
     const [fill, taper] = [filled?.[row]![column] ?? null, tapered[row]![column] ?? null]
     const along = fill !== null ? onward('filled', fill) : taper !== null ? onward('taper', taper) : null
     return along && limited(along, limits, table.load[row]!)

@@ -73,7 +73,7 @@ function checkAndCorrect(rig: Rig, seed: number): void {
 }
 
 describe('three machines on the shelf lend the next one its start', () => {
-  const results = seeds(20, 2).map((seed) => {
+  const results = seeds(20, 1).map((seed) => {
     const next = random(10 * seed)
     const shelf = [1, 2, 3].map((k) => {
       const rig = machine(next)

@@ -47,7 +47,7 @@ function attempt(one: TrainerCase, acts: readonly string[]): Attempt {
 }
 
 /** Some of them while one works; all of them before a push. */
-const TRIED = TRAINER_CASES.filter((_, k) => seeds(TRAINER_CASES.length, 3).includes(k + 1))
+const TRIED = TRAINER_CASES.filter((_, k) => seeds(TRAINER_CASES.length, 2).includes(k + 1))
 
 describe.each(TRIED.map((one) => [one.id, one] as const))('case %s', (_id, one) => {
   it('is flat once it is put right and measured, and scores well', () => {
