@@ -10,7 +10,8 @@ const SENSORS = {
   calibration: { closedVolts: null, openVolts: null, freeAirPct: null },
 }
 
-it('a step pressed while the one before is under way is taken, and only once', async () => {
+/** The panel on a bench that answers each step when the test says so, with the plate held open. */
+function panelOf() {
   const asked: { step: string; done: () => void }[] = []
   const bench = {
     state: ref({ sensors: SENSORS }),
@@ -23,6 +24,11 @@ it('a step pressed while the one before is under way is taken, and only once', a
   }
   const panel = mount(SensorsPanel, { props: { bench: bench as unknown as Bench } })
   const button = (text: string) => panel.findAll('button').find((one) => one.text().includes(text))!
+  return { asked, panel, button }
+}
+
+it('a step pressed while the one before is under way is taken, and only once', async () => {
+  const { asked, panel, button } = panelOf()
   await button('This is wide open').trigger('click')
   await button('This is wide open').trigger('click')
   await button('This is free air').trigger('click')
@@ -32,5 +38,18 @@ it('a step pressed while the one before is under way is taken, and only once', a
   await nextTick()
   await button('This is wide open').trigger('click')
   expect(asked.map((one) => one.step)).toEqual(['open', 'free-air', 'open'])
+  panel.unmount()
+})
+
+it('the plate stays where it is until the sensor there is read', async () => {
+  const { asked, panel, button } = panelOf()
+  const isHeld = () => button('Let the plate shut').attributes('disabled') !== undefined
+  expect(isHeld()).toBe(false)
+  await button('This is wide open').trigger('click')
+  expect(isHeld()).toBe(true)
+  asked[0]!.done()
+  await nextTick()
+  await nextTick()
+  expect(isHeld()).toBe(false)
   panel.unmount()
 })

@@ -10,7 +10,7 @@ const props = defineProps<{ bench: Bench }>()
 const { state, news, isDriving, isBusy, controls } = props.bench
 const known = computed(() => state.value!.sensors.calibration)
 const done = computed(() => isCalibrated(known.value))
-/** Steps under way: each holds its own button only, so that a quick press of the next is not lost. */
+/** Steps under way: each holds its own button, so that a quick press of the next is not lost, and the plate where it is. */
 const working = ref<CalibrationStep[]>([])
 const volts = (value: number | null): string => (value === null ? 'not taken' : `${plain(value, 2)} V`)
 
@@ -48,7 +48,7 @@ const LIMITS: { key: keyof SafetyLimits; name: string; unit: string; least: numb
     <div class="line">
       <ElButton
         size="small"
-        :disabled="!isDriving"
+        :disabled="!isDriving || working.length > 0"
         :aria-pressed="controls?.throttle === 100"
         @click="bench.set({ throttle: controls?.throttle === 100 ? 0 : 100 })"
         >{{ controls?.throttle === 100 ? 'Let the plate shut' : 'Hold the plate wide open' }}</ElButton
