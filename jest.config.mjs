@@ -12,15 +12,22 @@ const project = (displayName, testMatch, more = {}) => ({
   ...more,
 })
 
+/** Folders whose tests start whole servers on stores of their own. */
+const WHOLE = ['http', 'store', 'stream']
+
 export default {
   // A loaded machine is no fault: a test that waits for a worker thread may take its time.
   testTimeout: 30_000,
   projects: [
     project('core', ['<rootDir>/core/src/**/*.test.ts']),
     project('reference', ['<rootDir>/core/reference/**/*.test.ts']),
-    project('server', ['<rootDir>/server/src/{intake,rigs}/*.test.ts']),
-    // Whole servers on stores of their own.
-    project('http', ['<rootDir>/server/src/{http,store,stream}/*.test.ts']),
+    project('server', ['<rootDir>/server/src/**/*.test.ts'], {
+      testPathIgnorePatterns: WHOLE.map((name) => `<rootDir>/server/src/${name}/`),
+    }),
+    project(
+      'http',
+      WHOLE.map((name) => `<rootDir>/server/src/${name}/**/*.test.ts`),
+    ),
     project('web', ['<rootDir>/web/src/**/*.test.ts'], {
       transform: { '^.+\\.(ts|js|mjs)$': swc, '^.+\\.vue$': '<rootDir>/scripts/jestVue.cjs' },
       // These packages ship as ES modules only.

@@ -35,6 +35,7 @@ const CASES: [what: string, over: Partial<KnownCase>, rms: number, worst: number
   ['the road, 20 min at 20 Hz', on({ hz: 20 }), 0.5, 1.5],
 ]
 
+// Two of the cases while one works.
 describe.each(CASES.slice(0, seeds(CASES.length, 2).length))('%s', (what, over, rms, worst) => {
   const all = seeds(3, 1).map((seed): Ridden =>
     ridePasses(knownCase(17 * seed, over), 3, (c) => (what.startsWith('the road') ? [knownRoad(c, 20)] : knownRuns(c))),
@@ -44,8 +45,8 @@ describe.each(CASES.slice(0, seeds(CASES.length, 2).length))('%s', (what, over, 
     expect(one.rms).toBeLessThan(rms)
     expect(Math.abs(one.worst)).toBeLessThan(worst)
   })
-  it('no bend along load is left that is more than half as large again as the truth had', () => {
-    // The largest of two hundred scatters: one in ten goes somewhat beyond.
+  it('bends along load are left no larger than half as large again as those of the truth, as a rule', () => {
+    // The largest of two hundred scatters: the middle seed is held to it, and none may go far beyond.
     const grown = all.map(({ bend }) => bend.after / bend.before).sort((a, b) => a - b)
     expect(grown[Math.floor((grown.length - 1) / 2)]).toBeLessThan(1.5)
     expect(grown.at(-1)).toBeLessThan(2)

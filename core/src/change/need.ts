@@ -1,6 +1,7 @@
 import type { CylinderField, Field } from '../field/field'
 import { isMisfire } from '../field/misfires'
 import { factorFromPercent, percentFromFactor } from '../fuel/mixture'
+import { beside, type Place } from '../table/beside'
 import { fuelSince, type TableSince } from './sinceMeasured'
 
 /** What a cell needs, and how that is known. */
@@ -48,6 +49,15 @@ export function needAt(
     half: low === null || high === null ? 0 : (high - low) / 2,
     isBridged: one.evidence[row]![column] === 'bridged',
   }
+}
+
+/** Root mean square of what is left to do at a known cell, counted twice, and at the known ones beside it, %. */
+export function usualNeed(needs: readonly (readonly Need[])[], at: Place): number {
+  const lefts = [at, at, ...beside(at)].flatMap(([row, column]) => {
+    const one = needs[row]?.[column]
+    return one?.state === 'known' ? [one.left] : []
+  })
+  return Math.hypot(...lefts) / Math.sqrt(lefts.length)
 }
 
 /**

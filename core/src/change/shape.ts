@@ -1,3 +1,4 @@
+import { besideAlong, type Place } from '../table/beside'
 import { build, type Matrix, type Table } from '../table/table'
 import { fuelOfCell } from './applyFactor'
 import { DEFAULT_LIMITS } from './limits'
@@ -63,7 +64,7 @@ export function changeShape(table: Table, { nodes, values }: Pick<SuggestedChang
   const warnings = changes.flatMap((cells, row) =>
     cells.flatMap((change, column): ShapeWarning[] => {
       const found = (['rpm', 'load'] as const).flatMap((along): ShapeWarning[] => {
-        const places = beside(table, row, column, along)
+        const places = neighbours(table, row, column, along)
         if (places.length < 2) return []
         const apart = places.map(([r, c]) => change - changes[r]![c]!)
         const pct = apart.reduce((least, one) => (Math.abs(one) < Math.abs(least) ? one : least))
@@ -85,23 +86,8 @@ export function changeShape(table: Table, { nodes, values }: Pick<SuggestedChang
 }
 
 /** Neighbours of a cell on both sides along an axis; fewer at the rim. */
-function beside(
-  { rpm, load }: Table,
-  row: number,
-  column: number,
-  along: 'rpm' | 'load',
-): (readonly [number, number])[] {
-  const places =
-    along === 'rpm'
-      ? ([
-          [row, column - 1],
-          [row, column + 1],
-        ] as const)
-      : ([
-          [row - 1, column],
-          [row + 1, column],
-        ] as const)
-  return places.filter(([r, c]) => r >= 0 && c >= 0 && r < load.length && c < rpm.length)
+function neighbours({ rpm, load }: Table, row: number, column: number, along: 'rpm' | 'load'): Place[] {
+  return besideAlong(along, [row, column]).filter(([r, c]) => r >= 0 && c >= 0 && r < load.length && c < rpm.length)
 }
 
 function roughness(table: Table, values: Matrix): Roughness {
@@ -117,7 +103,7 @@ function roughness(table: Table, values: Matrix): Roughness {
     cells.forEach((_, column) => {
       for (const along of ['rpm', 'load'] as const) {
         const at = [row, column] as const
-        const places = beside(table, row, column, along)
+        const places = neighbours(table, row, column, along)
         for (const place of places) keep('step', toPct(over(place, at)), row, column)
         const [before, after] = places
         if (!before || !after) continue

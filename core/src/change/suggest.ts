@@ -1,12 +1,13 @@
 import type { Field } from '../field/field'
 import { factorFromPercent, percentFromFactor } from '../fuel/mixture'
+import { beside, type Place } from '../table/beside'
 import { extendCells } from '../table/extend'
 import { build, sameGrid, valueLimits, type Grid, type Matrix, type SparseMatrix, type Table } from '../table/table'
 import { applyFactor } from './applyFactor'
 import { limited, onward, shrunk, type ArithmeticStep, type ChangeReason, type Sum } from './arithmetic'
 import { equalAbove } from './equalAbove'
 import { DEFAULT_LIMITS, type ChangeLimits } from './limits'
-import { needAt, servedCylinder, type Need } from './need'
+import { needAt, servedCylinder, usualNeed, type Need } from './need'
 import type { TableSince } from './sinceMeasured'
 import { taperChanges } from './taper'
 
@@ -83,15 +84,6 @@ export function suggestChange(
   }
 }
 
-type Place = readonly [row: number, column: number]
-/** Places next to one along both axes, on the table or off it. */
-const beside = ([row, column]: Place): Place[] => [
-  [row - 1, column],
-  [row + 1, column],
-  [row, column - 1],
-  [row, column + 1],
-]
-
 /** Changes of the cells beyond all readings, %; null where there is nothing to go on from, or a loop holds. */
 function fillNeeds(grid: Grid, needs: Need[][], own: (Sum | null)[][]): SparseMatrix {
   const known = needs.map((cells, row) => cells.map(({ left }, column) => (own[row]![column] ? left : null)))
@@ -105,16 +97,7 @@ function fillNeeds(grid: Grid, needs: Need[][], own: (Sum | null)[][]): SparseMa
 function ownStep(needs: Need[][], at: Place, limits: ChangeLimits, load: number): Sum | null {
   const need = needs[at[0]]![at[1]]!
   const isTold = need.state === 'known' && need.half <= limits.widest && (limits.bridge || !need.isBridged)
-  return isTold ? limited(shrunk(need, usualAt(needs, at)), limits, load) : null
-}
-
-/** Root mean square of what is left to do at a known cell, counted twice, and at the known ones beside it. */
-function usualAt(needs: Need[][], [row, column]: Place): number {
-  const lefts = [[row, column], [row, column], ...beside([row, column])].flatMap(([r, c]) => {
-    const one = needs[r!]?.[c!]
-    return one?.state === 'known' ? [one.left] : []
-  })
-  return Math.hypot(...lefts) / Math.sqrt(lefts.length)
+  return isTold ? limited(shrunk(need, usualNeed(needs, at)), limits, load) : null
 }
 
 /** Share of the least change below which a cell is left alone whatever its neighbours do. */

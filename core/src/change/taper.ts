@@ -1,3 +1,4 @@
+import { beside } from '../table/beside'
 import type { SparseMatrix } from '../table/table'
 
 /**
@@ -22,13 +23,10 @@ export function taperChanges(changes: SparseMatrix, walls: boolean[][], step: nu
       bound = before.map((cells, row) =>
         cells.map((value, column) => {
           if (changes[row]![column] !== null || !isOpen(row, column)) return value
-          const beside = [
-            [row - 1, column],
-            [row + 1, column],
-            [row, column - 1],
-            [row, column + 1],
-          ] as const
-          const most = Math.max(value, ...beside.flatMap(([r, c]) => (isOpen(r, c) ? [before[r]![c]! - step] : [])))
+          const most = Math.max(
+            value,
+            ...beside([row, column]).flatMap(([r, c]) => (isOpen(r, c) ? [before[r]![c]! - step] : [])),
+          )
           if (most > value) moved = true
           return most
         }),

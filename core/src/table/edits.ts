@@ -1,3 +1,4 @@
+import { beside } from './beside'
 import type { Grid, Matrix } from './table'
 
 /** A rectangle of cells, ends included, rows and columns in any order. */
@@ -66,12 +67,7 @@ export function evenOut(values: Matrix, selection: Selection): Matrix {
   return editCells(values, selection, (value, row, column) => {
     let sum = 0
     let count = 0
-    for (const [r, c] of [
-      [row - 1, column],
-      [row + 1, column],
-      [row, column - 1],
-      [row, column + 1],
-    ] as const) {
+    for (const [r, c] of beside([row, column])) {
       if (r < row0 || r > row1 || c < column0 || c > column1) continue
       sum += values[r]![c]!
       count++

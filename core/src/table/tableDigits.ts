@@ -6,7 +6,8 @@ export const SEEN = 0.3
 const SMALL = 0.25
 
 /**
- * Decimals at which all cells of a table are shown: a step finer than a change that is to be seen. A fuel base table counts in any unit, so its decimals follow from its smaller cells.
+ * Decimals at which all cells of a table are shown: a step finer than a change that is to be seen. A fuel base table counts
+ * in any unit, so its decimals follow from its smaller cells.
  */
 export function tableDigits({ kind, values }: Pick<Table, 'kind' | 'values'>): number {
   switch (kind) {
