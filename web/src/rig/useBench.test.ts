@@ -67,7 +67,7 @@ describe('the bench in the interface', () => {
     await joined()
     expect(frames).toEqual([])
   })
-  it('shows what was heard once a frame, however much it was', async () => {
+  it('shows what was heard at most every 40 ms and once a frame, however much it was', async () => {
     const { bench, hear } = await joined()
     for (const time of [1, 1.02, 1.04]) hear({ sample: sample(time) })
     expect(frames).toHaveLength(1)
@@ -75,9 +75,14 @@ describe('the bench in the interface', () => {
     expect(bench.sample.value!.time).toBe(1.04)
     expect(bench.recent.value).toHaveLength(3)
     hear({ samples: [sample(1.06), sample(1.08)], left: 2 })
+    jest.advanceTimersByTime(39)
+    expect(frames).toHaveLength(1)
+    jest.advanceTimersByTime(1)
     expect(frames).toHaveLength(2)
     frames[1]!()
     expect([bench.sample.value!.time, bench.recent.value.length, bench.missing.value]).toEqual([1.08, 5, 2])
+    jest.advanceTimersByTime(40)
+    expect(frames).toHaveLength(2)
   })
   it('says that the link lags when nothing comes, and takes it back', async () => {
     const { bench, hear } = await joined()

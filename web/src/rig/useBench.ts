@@ -20,6 +20,8 @@ const LAGS_AFTER = 400
 
 /** ms of readings that come in one message: about a frame. */
 const TOGETHER = 16
+/** ms between two showings: digits that change oftener are read by nobody, and drawing them takes a core. */
+const SHOWN_EVERY = 40
 /** ms that a refusal stays in view. */
 const SHOWN_FOR = 5000
 /** How often a stream that was cut is taken up again, and ms between. */
@@ -28,12 +30,12 @@ const RETRY_AFTER = 1000
 
 type News = NonNullable<BenchMessage['news']>
 
-/** The bench of a job: its stream, its controls, its controller. Readings are shown once a frame, and none is left out of the charts. */
+/** The bench of a job: its stream, its controls, its controller. Readings are shown some 25 times a second, and none is left out of the charts. */
 export function useBench(job: string, onRun: () => void) {
   const state = shallowRef<BenchState | null>(null)
   const news = shallowRef<News | null>(null)
   const controls = shallowRef<RigControls | null>(null)
-  /** the latest reading, renewed at most once a frame */
+  /** the latest reading, as shown */
   const sample = shallowRef<RigSample | null>(null)
   /** readings of the last seconds, oldest first */
   const recent = shallowRef<RigSample[]>([])
@@ -84,16 +86,24 @@ export function useBench(job: string, onRun: () => void) {
 
   /** Asked for only when something was heard: without a bench nothing is drawn. */
   let frame = 0
+  let rest: ReturnType<typeof setTimeout> | undefined
+  let isMore = false
   let silence: ReturnType<typeof setTimeout> | undefined
   function show(): void {
-    frame = 0
+    ;[frame, isMore] = [0, false]
+    rest = setTimeout(() => {
+      rest = undefined
+      if (isMore) askFrame()
+    }, SHOWN_EVERY)
     sample.value = heard.at(-1) ?? null
     const from = heard.findIndex((one) => one.time > heard.at(-1)!.time - LOOK_BACK)
     if (from > 0) heard.splice(0, from)
     recent.value = [...heard]
   }
+  const askFrame = (): void => void (frame ||= requestAnimationFrame(show))
   function showSoon(): void {
-    frame ||= requestAnimationFrame(show)
+    isMore = true
+    if (!rest) askFrame()
     lags.value = false
     clearTimeout(silence)
     silence = setTimeout(() => (lags.value = connection.value === 'open'), LAGS_AFTER)
@@ -155,6 +165,7 @@ export function useBench(job: string, onRun: () => void) {
 
   onScopeDispose(() => {
     cancelAnimationFrame(frame)
+    clearTimeout(rest)
     clearTimeout(silence)
     clearTimeout(forget)
   })
