@@ -92,9 +92,12 @@ function localParabola(values: ArrayLike<number>, weight: Float64Array, ruler: C
     const w0 = weight[bin]!
     if (w0 === 0) continue
     const d = (bin - at) / reach
-    const w = w0 * (1 - Math.abs(d) ** 3) ** 3
-    for (let k = 0; k < 5; k++) s[k]! += w * d ** k
-    for (let k = 0; k < 3; k++) t[k]! += w * d ** k * values[bin]!
+    const bell = 1 - Math.abs(d) * d * d
+    let w = w0 * bell * bell * bell
+    for (let k = 0; k < 5; k++, w *= d) {
+      s[k]! += w
+      if (k < 3) t[k]! += w * values[bin]!
+    }
   }
   // Cramer's rule for the constant of the weighted parabola.
   const det = (a: number[], b: number[], c: number[]): number =>

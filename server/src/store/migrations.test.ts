@@ -87,16 +87,18 @@ describe.each(counts)('a store after %i migrations', (count) => {
     expect(await open(await storeAfter(count), { COUNT_SYNCS: syncsAt })).toBe('opened')
     const syncs = Number(await readFile(syncsAt, 'utf8'))
     expect(syncs).toBeGreaterThan(2)
-    const ends = async (at: number): Promise<string[]> => {
+    /** @returns how the opening ended; the store that it leaves opens */
+    const ends = async (at: number): Promise<string> => {
       const store = await storeAfter(count)
       const first = await open(store, { KILL_AT_SYNC: String(at) })
-      return [first, await open(store)]
+      await (await openStore(store)).close()
+      return first
     }
     const kills = isQuick ? [1, syncs] : Array.from({ length: syncs }, (_, k) => k + 1)
     for (let k = 0; k < kills.length; k += 2) {
       const two = kills.slice(k, k + 2)
       const both = await Promise.all(two.map(ends))
-      expect(both.map((end, i) => [two[i], ...end])).toEqual(two.map((at) => [at, 'killed', 'opened']))
+      expect(both.map((end, i) => [two[i], end])).toEqual(two.map((at) => [at, 'killed']))
     }
   })
 })
