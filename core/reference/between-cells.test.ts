@@ -22,7 +22,7 @@ const byPressure: Partial<KnownCase> = {
 
 const LOOP = { mostLoad: 12, from: 2600, to: 4400 }
 
-const CASES: [what: string, over: Partial<KnownCase>, rms: number, worst: number][] = [
+const CASES: [what: string, over: Partial<KnownCase>, rms: number, worst: number, bend?: number][] = [
   ['eight stops, three repeats', on(), 0.6, 2],
   ['four stops', on({ stops: [10, 30, 60, 100] }), 0.8, 2.5],
   ['by manifold pressure', byPressure, 0.6, 2],
@@ -30,13 +30,15 @@ const CASES: [what: string, over: Partial<KnownCase>, rms: number, worst: number
   ['a closed loop that hunts by 1.5 %', on({ hunt: 0.015 }), 0.8, 3],
   ['a closed loop that hunts by 3 %', on({ hunt: 0.03 }), 0.8, 3],
   ['10 Hz', on({ hz: 10 }), 0.6, 2],
+  // Three sweeps of such readings tell a cell to 0.3 % only: what is left of that bends, too.
+  ['readings that err together for a tenth of a second', on({ noise: 0.008, noiseTime: 0.12 }), 0.6, 2, 1.8],
   ['fuel cut late', on({ cutAfter: 0.3 }), 0.8, 3],
   ['a slow hand', on({ closing: 0.5 }), 0.8, 3],
   ['the road, 20 min at 20 Hz', on({ hz: 20 }), 0.5, 1.5],
 ]
 
 // Two of the cases while one works.
-describe.each(CASES.slice(0, seeds(CASES.length, 2).length))('%s', (what, over, rms, worst) => {
+describe.each(CASES.slice(0, seeds(CASES.length, 2).length))('%s', (what, over, rms, worst, bend = 1.5) => {
   const all = seeds(3, 1).map((seed): Ridden =>
     ridePasses(knownCase(17 * seed, over), 3, (c) => (what.startsWith('the road') ? [knownRoad(c, 20)] : knownRuns(c))),
   )
@@ -48,8 +50,8 @@ describe.each(CASES.slice(0, seeds(CASES.length, 2).length))('%s', (what, over, 
   it('bends along load are left no larger than half as large again as those of the truth, as a rule', () => {
     // The largest of two hundred scatters: the middle seed is held to it, and none may go far beyond.
     const grown = all.map(({ bend }) => bend.after / bend.before).sort((a, b) => a - b)
-    expect(grown[Math.floor((grown.length - 1) / 2)]).toBeLessThan(1.5)
-    expect(grown.at(-1)).toBeLessThan(2)
+    expect(grown[Math.floor((grown.length - 1) / 2)]).toBeLessThan(bend)
+    expect(grown.at(-1)).toBeLessThan(bend + 0.5)
   })
   it('its 90 % intervals hold the truth as often as they say, at the readings and between them', () => {
     const share = (kind: 'measured' | 'bridged'): number => {

@@ -13,8 +13,9 @@ export interface KnownCase {
   /** what of it falls with flow: s x rpm x % */
   perFlow: number
   timeConstant: number
-  /** standard deviation of a reading, fraction of lambda */
+  /** standard deviation of a reading, fraction of lambda, and s over which such errors hang together */
   noise: number
+  noiseTime: number
   stops: number[]
   repeats: number
   hz: number
@@ -64,6 +65,7 @@ export function knownCase(seed: number, over: Partial<KnownCase> = {}): KnownCas
     perFlow: 0,
     timeConstant: 0.06,
     noise: 0.012,
+    noiseTime: 0,
     stops: STOPS,
     repeats: 3,
     hz: 50,
@@ -125,6 +127,8 @@ function oneRun(c: KnownCase, stop: number, repeat: number, next: () => number):
   const end = down ? c.sweep.from : c.sweep.to
   let sensor = 1
   const wander = normal(next)
+  const lasting = c.noiseTime > 0 ? Math.exp(-1 / c.hz / c.noiseTime) : 0
+  let error = 0
   for (let i = 0; i <= steps; i++) {
     const t = i * dt
     const closedBefore = Math.max(0, Math.min(1, (t - lead) / 0.08))
@@ -162,7 +166,8 @@ function oneRun(c: KnownCase, stop: number, repeat: number, next: () => number):
     sensor +=
       (Math.min(delayed, c.endStop * 1.3) - sensor) * (c.timeConstant > 0 ? 1 - Math.exp(-dt / c.timeConstant) : 1)
     if (i % Math.round(inner / c.hz) === 0) {
-      const reading = Math.max(0.65, Math.min(c.endStop, sensor * (1 + c.noise * normal(next))))
+      error = lasting * error + Math.sqrt(1 - lasting ** 2) * normal(next)
+      const reading = Math.max(0.65, Math.min(c.endStop, sensor * (1 + c.noise * error)))
       rows.push([
         t,
         rpm + 8 * normal(next) + 3 * wander,

@@ -31,8 +31,8 @@ export const LEAST_ERROR = 0.01
 const LEAST_CONTRAST = 0.03
 /** A lag that is known no better than this, s, is not told. */
 const MOST_ERROR = 0.12
-/** s of sensor response that an end stop hides, half the usual (common practice: 50 ms or less). */
-const HIDDEN_RESPONSE = 0.02
+/** s of sensor response that an end stop hides: some two thirds of a time constant, usually 20 to 80 ms (common practice). */
+const HIDDEN_RESPONSE = 0.03
 /** Chops that the response is fitted through; more add nothing but time. */
 const MOST_CHOPS = 40
 
@@ -53,7 +53,7 @@ export function fromChops(runs: readonly RunColumns[]): LagSource | null {
   const response = fitResponse(chops.slice(0, MOST_CHOPS))
   // One chop alone carries the usual spread of a chop.
   const error = Math.max(LEAST_ERROR, (1.25 * Math.max(spread, 0.03)) / Math.sqrt(chops.length))
-  // An end stop hides part of the response: half of what is usual is added, and the error told accordingly.
+  // An end stop hides part of the response: what is usual is added, and doubted as a whole.
   const hidden = chops.some((chop) => chop.pinned) ? HIDDEN_RESPONSE : 0
   return {
     what: 'throttle chops',

@@ -16,7 +16,8 @@ const USUAL_PASS = { deviation: 0.006, worth: 4 }
 
 /**
  * Readings of one pass through one cell err together, as far as their sum is wider than their scatter: the variance of
- * one that did not.
+ * one that did not. A pass goes on for the width of a cell from where it began, whatever border it lies on: at a stop of
+ * the throttle that is a breakpoint, readings fall now into the cell below it, now into the one above.
  *
  * @param used how many passes the field itself takes up
  */
@@ -30,6 +31,13 @@ export function passesThroughCells(
   { windows, share }: Windows,
 ): Passes {
   let [sum, mass, total, masses, passes] = [0, 0, 0, 0, 0]
+  let begun = 0
+  const isAway = (i: number): boolean => {
+    const [cell, at] = [p.node[begun]!, p.node[i]!]
+    const columns = Math.floor(at / p.loads) - Math.floor(cell / p.loads)
+    const rows = (at % p.loads) - (cell % p.loads)
+    return Math.abs(columns + p.across[i]! - p.across[begun]!) >= 1 || Math.abs(rows + p.up[i]! - p.up[begun]!) >= 1
+  }
   const close = (): void => {
     if (mass > 0) {
       total += (sum * sum) / mass
@@ -40,7 +48,8 @@ export function passesThroughCells(
   }
   for (const [from, to] of windows) {
     for (let i = from; i < to; i++) {
-      if (i > from && (p.node[i] !== p.node[i - 1] || stretch[i] !== stretch[i - 1])) close()
+      if (i > from && (stretch[i] !== stretch[begun] || isAway(i))) close()
+      if (mass === 0) begun = i
       const w = weight[i]!
       sum += w * (y[i]! - valueAt(p, x, i) - levels[stretch[i]!]!)
       mass += w

@@ -1,4 +1,5 @@
 import { median } from '../numbers/median'
+import { closedLimit } from './closedLimit'
 import type { RunColumns } from './run'
 
 /** One opening of the throttle that the reading followed with a spike: how long it took. */
@@ -19,6 +20,8 @@ const QUICK = 0.25
 const LEAST_SEEN_RISE = 0.8 * LEAST_OPENING
 /** s before it in which plate and reading must lie still. */
 const STILL = 0.3
+/** s before it in which the plate must not have come down: the lean reading of a cut that ended may still be on its way. */
+const NOT_SHUT_SINCE = 1
 /** s after it in which the peak is looked for, and in which the reading has settled. */
 const PEAK_WITHIN = 0.9
 const SETTLED: readonly [from: number, to: number] = [1.1, 1.6]
@@ -36,6 +39,7 @@ export function findOpenings(run: RunColumns): Opening[] {
   const { time, throttle } = run
   const lambda = run.lambda[0]
   if (!throttle || !lambda) return []
+  const limit = closedLimit(throttle)
   const openings: Opening[] = []
   let end = 0
   for (let i = 1; i < time.length; i++) {
@@ -51,20 +55,25 @@ export function findOpenings(run: RunColumns): Opening[] {
     const open = median(after.slice(-3).map((k) => throttle[k]!))
     const rise = open - shut
     if (!(rise > LEAST_OPENING) || before.some((k) => Math.abs(throttle[k]! - shut) > 0.1 * rise)) continue
+    if (span(time, i, -NOT_SHUT_SINCE, 0).some((k) => throttle[k]! > shut + 0.1 * rise)) continue
     // The plate moves between this sample and the next.
     const level = shut + 0.1 * rise
     if (!(throttle[i]! > level && throttle[i - 1]! <= level)) continue
     const share = (level - throttle[i - 1]!) / (throttle[i]! - throttle[i - 1]!)
     const at = time[i - 1]! + share * (time[i]! - time[i - 1]!)
-    const lag = spikeAfter(time, lambda, i, at)
+    const lag = spikeAfter(time, lambda, i, at, shut <= limit)
     const last = after.at(-1)!
     if (lag !== null) openings.push({ run: run.id, at, lag, flow: run.rpm[last]! * open })
   }
   return openings
 }
 
-/** s from an opening until the reading had made most of its way to a spike; null where there is none. */
-function spikeAfter(time: Float32Array, lambda: Float32Array, i: number, at: number): number | null {
+/**
+ * s from an opening until the reading had made most of its way to a spike; null where there is none.
+ *
+ * @param isShut the plate was shut before, where fuel may have been cut: what reads as lean as that is no spike of air
+ */
+function spikeAfter(time: Float32Array, lambda: Float32Array, i: number, at: number, isShut: boolean): number | null {
   const levelOf = (some: readonly number[]): number => median(some.map((k) => lambda[k]!).filter((one) => one > 0))
   const before = span(time, i, -STILL, 0)
   const during = span(time, i, 0, PEAK_WITHIN)
@@ -82,7 +91,7 @@ function spikeAfter(time: Float32Array, lambda: Float32Array, i: number, at: num
     )
   const [lean, rich] = [peak(1), peak(-1)]
   const { size, k: top } = lean.size >= rich.size ? lean : rich
-  if (!(size > LEAST_SPIKE * from)) return null
+  if (!(size > LEAST_SPIKE * from) || (isShut && lambda[top]! > CUT_LAMBDA)) return null
   for (let k = Math.max(1, i); k <= top; k++) {
     const [last, here] = [k - 1, k].map((n) => (lambda[n]! - from) / (lambda[top]! - from)) as [number, number]
     if (here < SIXTY_THREE) continue
