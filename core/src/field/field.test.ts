@@ -102,6 +102,33 @@ describe.each(seeds(6, 1))('eight stops x three repeats with every fault, seed %
   })
 })
 
+describe('a mixture that touches lambda 1 over a thousand rpm of one stop', () => {
+  const load = [0, 2, 5, 10, 15, 20, 30, 40, 60, 80, 100]
+  const grid = { ...GRID, load }
+  const c = knownCase(12, {
+    grid,
+    target: load.map((one) => grid.rpm.map(() => (one < 40 ? 0.93 : 0.885))),
+    held: [],
+    misfire: null,
+    truth: (rpm, plate) =>
+      0.04 +
+      0.05 * Math.sin(plate / 14 + rpm / 2500 + 12) +
+      0.06 * Math.exp(-(((rpm - 6500) / 900) ** 2)) * (1 - plate / 160),
+  })
+  const runs = knownRuns(c)
+  it('is corrected like the rest', () => {
+    const { heldZones, cylinders } = solve(c, runs)
+    expect(heldZones).toEqual([])
+    const [row, k] = [load.indexOf(20), grid.rpm.indexOf(6500)]
+    const need = 100 * (Math.exp(c.truth(6500, 20)) - 1)
+    expect(Math.abs(cylinders[0]!.changePct[row]![k]! - need)).toBeLessThan(1)
+  })
+  it('is a loop where its trims are logged', () => {
+    const trimmed = runs.map((run) => ({ ...run, trimShort: run.time.map(() => 0) }))
+    expect(solve(c, trimmed).heldZones).toHaveLength(1)
+  })
+})
+
 describe('over forty random machines', () => {
   it('the numbers hold as a rule: median RMS, the lag every time, the odd run every time', () => {
     const count = seeds(40, 5).length

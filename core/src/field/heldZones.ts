@@ -25,10 +25,16 @@ const EDGE = 1
 /** Bins at the start of the data, and how far off lambda 1 (ln) they may be, that still belong to a zone beside them. */
 const PULL_IN = 4
 const PULL_IN_LEVEL = 0.02
+/**
+ * rpm that a zone must span that stands on one stop alone, unless trims are logged or it goes on where the data begin:
+ * narrower, a mixture that touches lambda 1 looks the same.
+ */
+const LEAST_ALONE = 1200
 
 /**
  * Finds held zones by throttle stop: stretches of rpm, repeat after repeat, where the reading lies flat on lambda 1 and
- * then leaves it at an edge. A field that merely crosses lambda 1 has a slope there and no edge.
+ * then leaves it at an edge. A field that merely crosses lambda 1 has a slope there and no edge; one that touches it does
+ * so over little of one stop.
  *
  * @param lambda one column of readings, by sample
  * @returns zones in rising row and rpm
@@ -54,17 +60,25 @@ export function findHeldZones(grid: Grid, samples: Samples, lambda: Float32Array
   }
   // Where a row's data begin a little before its zone, and the row beside it is held from there on, the loop was only
   // pulling in.
+  const beginOf = ({ row }: HeldZone): number =>
+    rows.get(row)!.reduce((least, i) => Math.min(least, samples.rpm[i]!), Infinity)
   for (const zone of zones) {
-    const begin = rows.get(zone.row)!.reduce((least, i) => Math.min(least, samples.rpm[i]!), Infinity)
-    const isBeside = zones.some(
+    const begin = beginOf(zone)
+    const isGoneOn = zones.some(
       (one) =>
         Math.abs(one.row - zone.row) === 1 &&
         one.fromRpm <= begin + BIN &&
         Math.min(one.toRpm, zone.toRpm) - Math.max(one.fromRpm, zone.fromRpm) > 0.5 * (zone.toRpm - zone.fromRpm),
     )
-    if (zone.fromRpm > begin && zone.fromRpm - begin <= PULL_IN * BIN && isBeside) zone.fromRpm = Math.floor(begin)
+    if (zone.fromRpm > begin && zone.fromRpm - begin <= PULL_IN * BIN && isGoneOn) zone.fromRpm = Math.floor(begin)
   }
-  return zones.sort((a, b) => a.row - b.row || a.fromRpm - b.fromRpm)
+  const order = all.map(([row]) => row)
+  const isBeside = (a: HeldZone, b: HeldZone): boolean =>
+    Math.abs(order.indexOf(a.row) - order.indexOf(b.row)) === 1 && a.fromRpm < b.toRpm && b.fromRpm < a.toRpm
+  const isWide = (one: HeldZone): boolean => one.toRpm - one.fromRpm >= LEAST_ALONE || one.fromRpm <= beginOf(one) + BIN
+  return zones
+    .filter((one) => samples.trim || isWide(one) || zones.some((other) => isBeside(one, other)))
+    .sort((a, b) => a.row - b.row || a.fromRpm - b.fromRpm)
 }
 
 function zonesOfRow(
