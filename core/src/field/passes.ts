@@ -34,6 +34,7 @@ export function passesThroughCells(
   let begun = 0
   const isAway = (i: number): boolean => {
     const [cell, at] = [p.node[begun]!, p.node[i]!]
+    if (cell === at) return false
     const columns = Math.floor(at / p.loads) - Math.floor(cell / p.loads)
     const rows = (at % p.loads) - (cell % p.loads)
     return Math.abs(columns + p.across[i]! - p.across[begun]!) >= 1 || Math.abs(rows + p.up[i]! - p.up[begun]!) >= 1
