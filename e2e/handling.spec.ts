@@ -146,6 +146,8 @@ test('a job starts from the shelf, and is told whether somebody was in there', a
   await expect(page.getByText('Curlew 437, short silencer, as measured')).toBeVisible()
   await page.goto(app.address)
   await page.getByRole('link', { name: 'Curlew 437, the second with a short silencer', exact: true }).click()
+  // A key hears nobody before the job is open.
+  await expect(page.getByText('All saved')).toBeVisible()
   await toStage(page, 1, 'Brief')
   await page.getByRole('tab', { name: 'Shelf' }).click()
   await expect(page.getByText(/5 % more ethanol: about 2\.\d % of fuel, richer is needed here/)).toBeVisible()
