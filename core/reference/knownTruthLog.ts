@@ -13,7 +13,7 @@ export interface KnownCase {
   /** what of it falls with flow: s x rpm x % */
   perFlow: number
   timeConstant: number
-  /** standard deviation of a reading, fraction of lambda, and s over which such errors hang together */
+  /** standard deviation of a reading, fraction of lambda, and s over which such errors hang together in a sweep */
   noise: number
   noiseTime: number
   stops: number[]

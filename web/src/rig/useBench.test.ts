@@ -128,6 +128,16 @@ describe('the bench in the interface', () => {
     jest.advanceTimersByTime(60_000)
     expect(opened).toBe(2)
   })
+  it('shows nothing of a rig that was let go, though more had been heard', async () => {
+    Object.assign(api, { disconnectBench: () => Promise.resolve() })
+    const { bench, hear } = await joined()
+    hear({ sample: sample(1) })
+    frames[0]!()
+    hear({ sample: sample(1.02) })
+    await bench.disconnect()
+    jest.advanceTimersByTime(1000)
+    expect([frames.length, bench.sample.value]).toEqual([1, null])
+  })
   it('says what its driver wishes, and nothing while the stream is down', async () => {
     const { bench } = await joined()
     bench.drive()

@@ -100,6 +100,12 @@ export function useBench(job: string, onRun: () => void) {
     if (from > 0) heard.splice(0, from)
     recent.value = [...heard]
   }
+  /** Shows nothing more of what was heard. */
+  function still(): void {
+    cancelAnimationFrame(frame)
+    clearTimeout(rest)
+    ;[frame, rest, isMore] = [0, undefined, false]
+  }
   const askFrame = (): void => void (frame ||= requestAnimationFrame(show))
   function showSoon(): void {
     isMore = true
@@ -164,8 +170,7 @@ export function useBench(job: string, onRun: () => void) {
   }
 
   onScopeDispose(() => {
-    cancelAnimationFrame(frame)
-    clearTimeout(rest)
+    still()
     clearTimeout(silence)
     clearTimeout(forget)
   })
@@ -193,6 +198,7 @@ export function useBench(job: string, onRun: () => void) {
     },
     async disconnect() {
       stream.close()
+      still()
       await api.disconnectBench(job).catch((error: Error) => (problem.value = error.message))
       ;[state.value, news.value, sample.value, connection.value] = [null, null, null, 'none']
     },
