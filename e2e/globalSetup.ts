@@ -6,8 +6,9 @@ import { fileURLToPath } from 'node:url'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
 
-/** Fills the demo store once; each file of tests works on a copy of it. */
-export default async function fillDemo(): Promise<() => void> {
+/** Fills the demo store once, where nobody did; each file of tests works on a copy of it. */
+export default async function fillDemo(): Promise<void | (() => void)> {
+  if (process.env['YUZUMIX_E2E_DEMO']) return
   const folder = mkdtempSync(join(tmpdir(), 'yuzumix-e2e-demo-'))
   const env = { ...process.env, YUZUMIX_DATA: folder }
   const filling = spawn(process.execPath, [join(root, 'server/dist/demo.js')], { env, stdio: 'ignore' })

@@ -1,7 +1,8 @@
 // Types, lint, unit and reference tests, browser tests; ends with one line summed from the runners' own results.
 // With --quick: few seeds, no servers and no browser.
 import { spawn } from 'node:child_process'
-import { mkdirSync, readFileSync, rmSync } from 'node:fs'
+import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { chromium } from './chromium.mjs'
 import { build, install, root } from './ready.mjs'
@@ -104,15 +105,22 @@ function browserTests() {
     'browser tests',
     browser,
     ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts'],
-    { CHROMIUM_PATH: chromium(), PLAYWRIGHT_JSON_OUTPUT_NAME: browser },
+    { CHROMIUM_PATH: chromium(), YUZUMIX_E2E_DEMO: demo, PLAYWRIGHT_JSON_OUTPUT_NAME: browser },
     ({ stats, errors }) => [stats.expected + stats.flaky, stats.unexpected + errors.length],
   )
 }
 
+/** The demo's store, filled while one core is free: the browser tests work on copies of it. */
+const demo = mkdtempSync(join(tmpdir(), 'yuzumix-demo-'))
+async function fillDemo() {
+  await check('demo', ['server/dist/demo.js'], { YUZUMIX_DATA: demo })
+}
+
 // Types and lint use one core, so that they run beside the tests of the core; the browser has the machine for itself.
-await Promise.all([checks(), unitTests()])
+await Promise.all([checks().then(() => isQuick || fillDemo()), unitTests()])
 isAlone = true
 if (!isQuick) await browserTests()
+rmSync(demo, { recursive: true, force: true })
 
 console.log(`\n${passed} passed, ${failed} failed`)
 process.exit(failed ? 1 : 0)

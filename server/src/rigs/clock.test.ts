@@ -29,6 +29,15 @@ describe('a hurried clock', () => {
     await wallClock().wait(5)
     expect(clock.now()).toBe(at)
   })
+  it('stands while nobody waits for it, and goes on when somebody does', async () => {
+    const clock = hurriedClock(1000)
+    await clock.wait(20)
+    const at = clock.now()
+    await wallClock().wait(5)
+    expect(clock.now()).toBe(at)
+    await clock.wait(30)
+    expect(clock.now()).toBeGreaterThanOrEqual(at + 30)
+  })
   it('falls behind when nobody looked for a while, so that nothing on it misses its turn', async () => {
     const clock = hurriedClock(1000)
     const gaps: number[] = []

@@ -22,6 +22,8 @@ export function wallClock(): Clock {
 export interface SteppedClock extends Clock {
   /** Goes on by so many ms; what is due on the way is called in its order. */
   advance(ms: number): void
+  /** whether anything is due on it, now or later */
+  isAwaited(): boolean
 }
 
 export function steppedClock(): SteppedClock {
@@ -47,6 +49,7 @@ export function steppedClock(): SteppedClock {
       }
       now = end
     },
+    isAwaited: () => due.size > 0,
   }
 }
 
@@ -55,18 +58,40 @@ const STRIDE = 40
 
 /**
  * A clock that goes so many times as fast as the one on the wall, for tests. When the machine is busy it falls behind rather
- * than leap: on it a rig is never silent because something else took its time.
+ * than leap: on it a rig is never silent because something else took its time. It stands while nobody waits for it.
  *
  * @returns the clock, and what ends it
  */
 export function hurriedClock(times: number): Clock & { end(): void } {
-  const clock = steppedClock()
-  let last = performance.now()
-  // It keeps no process alive by itself.
-  const timer = setInterval(() => {
-    const now = performance.now()
-    clock.advance(Math.min(STRIDE, (now - last) * times))
-    last = now
-  }, 1).unref()
-  return { ...clock, end: () => clearInterval(timer) }
+  const { now, every, wait, advance, isAwaited } = steppedClock()
+  let last = 0
+  let timer: ReturnType<typeof setInterval> | undefined
+  const end = (): void => {
+    clearInterval(timer)
+    timer = undefined
+  }
+  const tick = (): void => {
+    const wall = performance.now()
+    advance(Math.min(STRIDE, (wall - last) * times))
+    last = wall
+    if (!isAwaited()) end()
+  }
+  const start = (): void => {
+    if (timer) return
+    last = performance.now()
+    // It keeps no process alive by itself.
+    timer = setInterval(tick, Math.max(1, STRIDE / times)).unref()
+  }
+  return {
+    now,
+    every(ms, call) {
+      start()
+      return every(ms, call)
+    },
+    wait(ms) {
+      start()
+      return wait(ms)
+    },
+    end,
+  }
 }
