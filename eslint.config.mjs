@@ -131,9 +131,12 @@ export default ts.config(
       ['**/*.test.ts'],
     ),
   ),
-  wall('web/src/**/*.{ts,vue}', [
-    [['**/server/**', '@yuzumix/server*', 'node:*'], 'The interface speaks with the server over HTTP only.'],
-  ]),
+  wall(
+    'web/src/**/*.{ts,vue}',
+    [[['**/server/**', '@yuzumix/server*', 'node:*'], 'The interface speaks with the server over HTTP only.']],
+    // It reads the sources.
+    ['web/src/elementStyles.test.ts'],
+  ),
   wall('web/src/{parts,workers,job,api,stores}/**/*.{ts,vue}', [
     [['**/server/**', '@yuzumix/server*', 'node:*'], 'The interface speaks with the server over HTTP only.'],
     [
