@@ -24,7 +24,7 @@ const STEP = 0.03
 /** Trials of that, from none. */
 const LAST = Math.round(LONGEST / STEP)
 /** Samples that the scatter search uses at most; it solves once per trial lag. */
-const MOST_SAMPLES = 12000
+const MOST_SAMPLES = 6000
 /** No estimate is trusted beyond this, s. */
 export const LEAST_ERROR = 0.01
 /** The scatter at the far ends must exceed the least by this share to say anything. */
