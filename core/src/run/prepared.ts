@@ -1,3 +1,4 @@
+import { meanAcross } from '../numbers/meanAcross'
 import { runningMean } from '../numbers/runningMean'
 import { closedLimit } from './closedLimit'
 import { pinnedMarks } from './pinnedMarks'
@@ -9,7 +10,10 @@ interface Prepared {
   /** throttle free of noise, and how it moves; null without */
   plate: Float32Array | null
   movement: Movement | null
-  limits: Uint8Array[]
+  /** lambda, mean over cylinders */
+  mixture: Float64Array
+  /** 1 where the reading of any cylinder stands at its sensor's limit */
+  pinned: Uint8Array
   /** opening at or under which the plate is shut */
   closed: number
 }
@@ -26,9 +30,16 @@ export function preparedOf(run: RunColumns): Prepared {
   const made: Prepared = {
     plate,
     movement: plate && movementOf(time, plate),
-    limits: lambda.map(pinnedMarks),
+    mixture: Float64Array.from(time, (_, i) => meanAcross(lambda, i)),
+    pinned: anyOf(lambda.map(pinnedMarks), time.length),
     closed: plate ? closedLimit(plate) : -Infinity,
   }
   prepared.set(run, made)
   return made
+}
+
+function anyOf(marks: readonly Uint8Array[], length: number): Uint8Array {
+  const any = new Uint8Array(length)
+  for (const one of marks) for (let i = 0; i < length; i++) any[i]! |= one[i]!
+  return any
 }

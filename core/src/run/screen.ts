@@ -1,6 +1,5 @@
 import type { LoadAxis } from '../table/table'
 import { REASONS, type Filters, type Reason, type RunColumns, type SetAside } from './run'
-import { meanAcross } from '../numbers/meanAcross'
 import { flowAt, lagAtFlow, type FlowLag } from './flowLag'
 import { preparedOf } from './prepared'
 import { settlingMarks } from './settling'
@@ -64,9 +63,10 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
   if (run.handRange) return takeHandReadings(run, load, options)
   const { filters, range, near } = options
   const fallsWithFlow = typeof options.lag !== 'number'
+  const fixedLag = typeof options.lag === 'number' ? options.lag : 0
   const { time, rpm, lambda } = run
   const n = time.length
-  const { plate, movement, limits, closed } = preparedOf(run)
+  const { plate, movement, mixture, pinned, closed } = preparedOf(run)
   const settling = plate ? settlingMarks(time, plate, filters, movement!) : new Uint8Array(n)
   const ceiling = filters.revCeiling ?? Infinity
   const counts = new Uint32Array(REASONS.length + 1)
@@ -86,7 +86,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
   let cutUntil = -Infinity
   for (let i = 0; i < n; i++) {
     const t = time[i]!
-    const lag = lagOf(run, options.lag, i, state)
+    const lag = fallsWithFlow ? lagOf(run, options.lag as FlowLag, i, state) : fixedLag
     const at = t - lag
     let reason = 0
     let stateRpm = NaN
@@ -102,7 +102,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
       const fraction = state + 1 < n && step > 0 ? Math.min(1, Math.max(0, (at - from) / step)) : 0
       stateRpm = fraction > 0 ? rpm[state]! + fraction * (rpm[state + 1]! - rpm[state]!) : rpm[state]!
       stateLoad = fraction > 0 ? load[state]! + fraction * (load[state + 1]! - load[state]!) : load[state]!
-      const mean = meanAcross(lambda, i)
+      const mean = mixture[i]!
       if (Number.isNaN(stateRpm) || Number.isNaN(stateLoad) || Number.isNaN(mean) || at < time[0]! - 1e-4)
         reason = CODE['no reading']
       else if (step > LARGEST_GAP || t - at > lag + LARGEST_GAP) reason = CODE['gap in the log']
@@ -111,7 +111,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
         const isClosed = plate !== null && plate[state]! <= closed
         if (isClosed && mean > CUT_LAMBDA) cutUntil = t + CUT_TAIL
         if (t <= cutUntil || (isClosed && isFalling(time, rpm, state))) reason = CODE['fuel cut']
-        else if (limits.some((marks) => marks[i] === 1)) reason = CODE['sensor at its limit']
+        else if (pinned[i] === 1) reason = CODE['sensor at its limit']
         else if (run.coolant && run.coolant[state]! < filters.coolantLeast) reason = CODE['engine cold']
         else if (run.leftOut && stateRpm >= run.leftOut.fromRpm && stateRpm <= run.leftOut.toRpm)
           reason = CODE['left out by hand']
@@ -151,8 +151,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
 }
 
 /** Lag of the charge whose reading stands at a row; `near` is where the one before was drawn in, close to this one. */
-function lagOf(run: RunColumns, lag: ScreenOptions['lag'], i: number, near: number): number {
-  if (typeof lag === 'number') return lag
+function lagOf(run: RunColumns, lag: FlowLag, i: number, near: number): number {
   // The flow that counts is that of the charge itself, which is found by going back once more from a first guess.
   const { time } = run
   let at = near
