@@ -226,7 +226,8 @@ export {
   type SensorCalibration,
 } from './rig/sensors'
 export { CHANNELS, channelKind, channelTitle } from './run/channels'
-export { FACT_CHANNELS, runFacts, type RunFacts } from './run/facts'
+export { alignChannels } from './run/alignChannels'
+export { FACT_CHANNELS, runFacts, type FactColumns, type RunFacts } from './run/facts'
 export {
   DEFAULT_FILTERS,
   REASONS,

@@ -173,11 +173,30 @@ function commonReadings(
   if (early.count === 0) return null
   const stride = Math.max(1, Math.ceil(early.count / MOST_SAMPLES))
   const keep = new Uint8Array(early.count)
+  const gaps = runs.map((run) => blanksOf(run, loadAxis))
   for (let i = 0; i < early.count; i += stride) {
-    const run = runs[early.run[i]!]!
-    if (early.time[i]! - LONGEST >= run.time[0]! && !Number.isNaN(early.lambda[0]![i]!)) keep[i] = 1
+    const [run, blanks] = [runs[early.run[i]!]!, gaps[early.run[i]!]!]
+    const t = early.time[i]!
+    if (Number.isNaN(early.lambda[0]![i]!) || t - LONGEST < run.time[0]!) continue
+    if (!blanks.some(([from, to]) => from <= t && to >= t - LONGEST)) keep[i] = 1
   }
   return { ...keepSamples(early, keep), runs, loadAxis }
+}
+
+/** s from and to which the engine's state is not known: between the rows beside a blank. */
+function blanksOf({ time, rpm, throttle, manifold }: RunColumns, loadAxis: LoadAxis): [from: number, to: number][] {
+  const load = loadAxis === 'throttle' ? throttle : manifold
+  const blanks: [number, number][] = []
+  if (!load) return blanks
+  const last = time.length - 1
+  for (let i = 0; i <= last; i++) {
+    if (!Number.isNaN(rpm[i]! + load[i]!)) continue
+    const [from, to] = [time[Math.max(0, i - 1)]!, time[Math.min(last, i + 1)]!]
+    const open = blanks.at(-1)
+    if (open && from <= open[1]) open[1] = to
+    else blanks.push([from, to])
+  }
+  return blanks
 }
 
 /** The same readings with the engine's state taken `lag` earlier. */

@@ -51,25 +51,31 @@ export function learnScales(
     )
     return { cost: levelsGiven(field, scales.level ** 2).deviance + strange, scales, field }
   }
-  let best = tried(USUAL_SCALES)
-  for (const step of steps) {
-    for (const key of Object.keys(BOUNDS) as (keyof Scales)[]) {
-      for (const way of [step, 1 / step]) {
-        let moved = false
-        for (;;) {
-          const [least, most] = BOUNDS[key]
-          const next = best.scales[key] * way
-          if (next < least * USUAL_SCALES[key] || next > most * USUAL_SCALES[key]) break
-          // The field itself does not hang on how runs differ.
-          const one = tried({ ...best.scales, [key]: next }, key === 'level' ? best.field : undefined)
-          if (!(one.cost < best.cost)) break
-          best = one
-          moved = true
+  const search = (from: Tried, keys: readonly (keyof Scales)[]): Tried => {
+    let best = from
+    for (const step of steps)
+      for (const key of keys)
+        for (const way of [step, 1 / step]) {
+          let moved = false
+          for (;;) {
+            const [least, most] = BOUNDS[key]
+            const next = best.scales[key] * way
+            if (next < least * USUAL_SCALES[key] || next > most * USUAL_SCALES[key]) break
+            // The field itself does not hang on how runs differ.
+            const one = tried({ ...best.scales, [key]: next }, key === 'level' ? best.field : undefined)
+            if (!(one.cost < best.cost)) break
+            best = one
+            moved = true
+          }
+          if (moved) break
         }
-        if (moved) break
-      }
-    }
+    return best
   }
+  // A bend along load that all speeds share looks like levels of the runs at that stop. How runs differ is told by runs in
+  // the same cells: under a field that may bend along load as it likes.
+  const loose = { ...USUAL_SCALES, load: BOUNDS.load[0] * USUAL_SCALES.load }
+  const { level } = search(tried(loose), ['level']).scales
+  const best = search(tried({ ...USUAL_SCALES, level }), ['rpm', 'load'])
   return { scales: best.scales, conditioned: conditionLevels(best.field, best.scales.level ** 2) }
 }
 

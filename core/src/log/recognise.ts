@@ -10,8 +10,13 @@ export type Mapping = Record<string, ColumnMapping | null>
 
 const BANK_WORDS: Record<string, string> = { front: '1', rear: '2', left: '1', right: '2' }
 
+/** A tachometer's face: "RPM x1000", "rpm / 1000". */
+const THOUSANDS = /^(.*\b(?:rpm|revs|drehzahl))\s*[x×*/]\s*1[ .,']?000$/i
+
 /** Splits "Engine speed [rpm]" into its text and its unit. */
 function splitHeader(header: string): { text: string; unit: string } {
+  const thousands = THOUSANDS.exec(header.trim())
+  if (thousands) return { text: thousands[1]!, unit: 'krpm' }
   const match = /^(.*?)\s*[([{]\s*([^()[\]{}]*)\s*[)\]}]\s*$/.exec(header.trim())
   return match ? { text: match[1]!, unit: match[2]! } : { text: header.trim(), unit: '' }
 }

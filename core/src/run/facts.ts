@@ -1,4 +1,5 @@
 import { median } from '../numbers/median'
+import { alignChannels } from './alignChannels'
 import { DEFAULT_FILTERS } from './run'
 import { screenRun } from './screen'
 import { type Weather } from '../air/weather'
@@ -59,9 +60,10 @@ export type FactColumns = Partial<Record<(typeof FACT_CHANNELS)[number], Float32
 /**
  * Facts of a run from its columns. For roll-ons the stop is the opening reached.
  *
- * @param columns time and rpm are needed, all of one length
+ * @param logged time and rpm are needed, all of one length
  */
-export function runFacts(columns: FactColumns, kind: RunKind): RunFacts {
+export function runFacts(logged: FactColumns, kind: RunKind): RunFacts {
+  const columns = alignChannels(logged)
   const { time, rpm, throttle, gear, drum, coolant } = columns
   const n = rpm!.length
   const stride = Math.max(1, Math.ceil(n / MOST))

@@ -1,3 +1,4 @@
+import { alignChannels } from './alignChannels'
 import type { RunColumns } from './run'
 import type { RunInfo } from '../contract/run'
 
@@ -42,16 +43,18 @@ export function channelsFor(run: RunInfo, purpose: ColumnPurpose): string[] {
  * @param column gives a channel that the run has; null for one that was not fetched
  */
 export function assembleRun(run: RunInfo, column: (channel: string) => Float32Array | null): RunColumns {
-  const named = NAMED.flatMap((channel) => {
+  const given = [...ALWAYS, ...NAMED].flatMap((channel) => {
     const values = column(channel)
     return values ? [[channel, values] as const] : []
   })
+  const { time, rpm, ...others } = alignChannels(Object.fromEntries(given))
+  const named = NAMED.flatMap((channel) => (others[channel] ? [[channel, others[channel]] as const] : []))
   return {
     id: run.id,
-    time: column('time')!,
-    rpm: column('rpm')!,
+    time: time!,
+    rpm: rpm!,
     ...(Object.fromEntries(named) as Partial<RunColumns>),
-    lambda: LAMBDAS.flatMap((channel) => column(channel) ?? []),
+    lambda: LAMBDAS.flatMap((channel) => others[channel] ?? []),
     ...knownBeside(run),
   }
 }

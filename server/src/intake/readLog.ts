@@ -3,6 +3,7 @@ import { closeSync, createReadStream, openSync, readSync, statSync, writeSync } 
 import { join } from 'node:path'
 import type { MessagePort } from 'node:worker_threads'
 import {
+  alignChannels,
   detectEncoding,
   FACT_CHANNELS,
   guessKind,
@@ -12,6 +13,7 @@ import {
   logReader,
   readLayout,
   type Encoding,
+  type FactColumns,
   type Mapping,
   type ReadResult,
   type RunFacts,
@@ -94,14 +96,16 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
     const at = result.channels.findIndex((one) => one.channel === channel)
     return at < 0 ? undefined : readSampled(kept[at]!, result.channels[at]!.factor)
   }
-  const told = new Map(
-    FACT_CHANNELS.flatMap((channel) => {
-      const values = column(channel)
-      return values ? [[channel, values] as const] : []
-    }),
+  const told: FactColumns = alignChannels(
+    Object.fromEntries(
+      FACT_CHANNELS.flatMap((channel) => {
+        const values = column(channel)
+        return values ? [[channel, values] as const] : []
+      }),
+    ),
   )
-  const kind = job.kind ?? guessKind(told.get('time')!, told.get('rpm')!, told.get('throttle'), told.get('spark'))
-  const facts = runFacts(Object.fromEntries(told), kind)
+  const kind = job.kind ?? guessKind(told.time!, told.rpm!, told.throttle, told.spark)
+  const facts = runFacts(told, kind)
   const duration = result.channels.find(({ channel }) => channel === 'time')?.max ?? 0
   const fault = runFault({ kind, samples: result.samples, duration, facts })
   return {
