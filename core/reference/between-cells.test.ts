@@ -21,8 +21,7 @@ const byPressure: Partial<KnownCase> = {
   truth: (rpm, load) => 0.05 + 0.08 * Math.exp(-(((rpm - 5200) / 1200) ** 2)) + 0.025 * Math.sin(load / 20),
 }
 
-const byPlate = (rpm: number, load: number): number =>
-  0.04 + 0.025 * Math.sin(load / 20) + 0.02 * Math.sin(rpm / 1500)
+const byPlate = (rpm: number, load: number): number => 0.04 + 0.025 * Math.sin(load / 20) + 0.02 * Math.sin(rpm / 1500)
 
 const LOOP = { mostLoad: 12, from: 2600, to: 4400 }
 

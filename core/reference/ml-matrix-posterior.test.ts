@@ -8,9 +8,9 @@ import { determinant, inverse, Matrix } from 'ml-matrix'
 import { condition, conditionField, conditionLevels } from '../src/field/conditioned'
 import { stretchesOf, sumOverNodes } from '../src/field/nodeSums'
 import { place } from '../src/field/placement'
-import { priorPrecision } from '../src/field/prior'
+import { priorPrecision, sharedPrecision } from '../src/field/prior'
 import type { Samples } from '../src/field/samples'
-import { banded, cholesky, type Banded } from '../src/numbers/banded'
+import { addAt, banded, cholesky, type Banded } from '../src/numbers/banded'
 import { diagonal, logDeterminant, selectedInverse } from '../src/numbers/selectedInverse'
 import type { LoadGrid } from '../src/table/table'
 import { normal, random } from './knownTruthLog'
@@ -110,6 +110,59 @@ describe.each([1, 2, 3])('a posterior against a dense mixed model, seed %i', (se
     for (let r = 0; r < size; r++)
       for (let c = Math.max(0, r - precision.width); c <= r; c++)
         expect(band.data[r * (precision.width + 1) + precision.width - (r - c)]! / whole.get(r, c)).toBeCloseTo(1, 7)
+  })
+})
+
+describe('a prior whose field lies about a part that all speeds share, against the same dense sum of both', () => {
+  const { samples, placement, y, weight } = readings(4)
+  const sums = sumOverNodes(placement, y, weight, stretchesOf(samples))
+  const known = (precision: Banded) => ({ precision, logDeterminant: logDeterminant(cholesky(precision)) })
+  const rows = grid.load.length
+  // Every node of a row moves with it.
+  const spread = new Matrix(
+    Array.from({ length: size }, (_, k) => Array.from({ length: rows }, (_r, row) => (k % rows === row ? 1 : 0))),
+  )
+  const both = (shared: number): { mine: ReturnType<typeof condition>; variance: Matrix } => {
+    const own = { field: priorPrecision(grid, { rpm: 300, load: 9000 }), rows: sharedPrecision(grid, { shared }) }
+    const prior = { ...known(own.field), shared: known(own.rows) }
+    const ofRows = spread.mmul(inverse(dense(own.rows))).mmul(spread.transpose())
+    return {
+      mine: condition(sums, prior, { reading: READING, level: LEVEL }),
+      variance: Matrix.add(inverse(dense(own.field)), ofRows),
+    }
+  }
+  // The same sum as a precision, so that the plain posterior tells what comes of it.
+  const plainly = (variance: Matrix): ReturnType<typeof condition> => {
+    const precision = inverse(variance)
+    const whole = banded(size, size - 1)
+    for (let r = 0; r < size; r++) for (let c = 0; c <= r; c++) addAt(whole, r, c, precision.get(r, c))
+    const normal = banded(size, size - 1)
+    const all = dense(sums.normal)
+    for (let r = 0; r < size; r++) for (let c = 0; c <= r; c++) addAt(normal, r, c, all.get(r, c))
+    return condition({ ...sums, normal }, known(whole), { reading: READING, level: LEVEL })
+  }
+  it.each([100, 1000])('at a strength of %i', (shared) => {
+    const { mine, variance } = both(shared)
+    const theirs = plainly(variance)
+    theirs.x.forEach((value, k) => expect(mine.x[k]).toBeCloseTo(value, 7))
+    theirs.levels.forEach((value, g) => expect(mine.levels[g]).toBeCloseTo(value, 7))
+    const doubt = (one: ReturnType<typeof condition>): number[] => {
+      const own = diagonal(selectedInverse(one.factor))
+      const levels = inverse(denseFromFactor(one.levelFactor))
+      return Array.from(own, (value, k) => {
+        const pull = Matrix.rowVector(one.pull.map((each) => each[k]!))
+        return value + pull.mmul(levels).mmul(pull.transpose()).get(0, 0)
+      })
+    }
+    const [a, b] = [doubt(mine), doubt(theirs)]
+    b.forEach((value, k) => expect(a[k]! / value).toBeCloseTo(1, 5))
+  })
+  it('is as likely, but for what no scale changes', () => {
+    const [weak, strong] = [both(100), both(1000)]
+    expect(strong.mine.deviance - weak.mine.deviance).toBeCloseTo(
+      plainly(strong.variance).deviance - plainly(weak.variance).deviance,
+      4,
+    )
   })
 })
 

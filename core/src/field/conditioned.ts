@@ -1,4 +1,4 @@
-import { addAt, backward, banded, cholesky, forward, solveFactored, type Banded } from '../numbers/banded'
+import { addAt, backward, banded, cholesky, forward, solveFactored, timesVector, type Banded } from '../numbers/banded'
 import { dot } from '../numbers/dot'
 import { logDeterminant } from '../numbers/selectedInverse'
 import type { NodeSums } from './nodeSums'
@@ -13,14 +13,14 @@ export interface Errors {
 
 /** A prior conditioned on readings. */
 export interface Conditioned {
-  /** mean of the field by node, and level by stretch */
+  /** mean of the field by node, and levels as in `pull` */
   x: Float64Array
   levels: Float64Array
   /** factor of the precision of the field, were the levels known */
   factor: Banded
-  /** by stretch: what one unit of its level does to the field */
+  /** by stretch, then by row where the prior has a shared part: what one unit of its level does to the field */
   pull: Float64Array[]
-  /** factor of the precision of the levels */
+  /** factor of the precision of these levels */
   levelFactor: Banded
   /** -2 ln of the marginal likelihood, less what no scale changes */
   deviance: number
@@ -36,10 +36,12 @@ export interface Unlevelled {
   /** variance of one reading */
   reading: number
   factor: Banded
-  /** L^-1 of the push of all readings, by node; by stretch, of its nodes */
+  /** L^-1 of the push of all readings, by node; by level, of its nodes: stretches first, rows of the shared part behind */
   pushed: Float64Array
-  ofStretches: Float64Array[]
-  /** products of `pushed` with itself and with each of `ofStretches`; of those, one with another */
+  ofLevels: Float64Array[]
+  /** precision of the shared part, with what the field's own prior holds it by; null without */
+  rows: Banded | null
+  /** products of `pushed` with itself and with each of `ofLevels`; of those, one with another */
   square: number
   cross: Float64Array
   shared: Banded
@@ -61,6 +63,8 @@ export function condition(sums: NodeSums, prior: Prior, { reading, level }: Erro
 interface Prior {
   precision: Banded
   logDeterminant: number
+  /** precision of a part that hangs on the row of the table alone, about which the field lies; `column * rows + row` */
+  shared?: { precision: Banded; logDeterminant: number }
 }
 
 /** The first half of it, which serves every level. */
@@ -70,36 +74,63 @@ export function conditionField(sums: NodeSums, prior: Prior, reading: number): U
   for (let k = 0; k < precision.data.length; k++) precision.data[k]! += normal.data[k]! / reading
   const factor = cholesky(precision)
   const pushed = forward(factor, right)
-  const firsts = stretches.map(({ touched }) => touched[0] ?? 0)
-  const ofStretches = stretches.map(({ nodes }, g) => forward(factor, nodes, firsts[g]!))
-  const shared = banded(stretches.length, stretches.length - 1)
-  ofStretches.forEach((one, a) => {
-    for (let b = 0; b <= a; b++)
-      addAt(shared, a, b, dot(one, ofStretches[b]!, Math.max(firsts[a]!, firsts[b]!)) / reading)
+  const rows = prior.shared ? rowsOf(prior.precision, prior.shared.precision, reading) : null
+  const nodesOf = [...stretches.map((one) => one.nodes), ...(rows?.nodes ?? [])]
+  const firsts = [...stretches.map(({ touched }) => touched[0] ?? 0), ...(rows?.nodes.map(() => 0) ?? [])]
+  const ofLevels = nodesOf.map((nodes, g) => forward(factor, nodes, firsts[g]!))
+  const shared = banded(ofLevels.length, ofLevels.length - 1)
+  ofLevels.forEach((one, a) => {
+    for (let b = 0; b <= a; b++) addAt(shared, a, b, dot(one, ofLevels[b]!, Math.max(firsts[a]!, firsts[b]!)) / reading)
   })
   return {
     sums,
     reading,
     factor,
     pushed,
-    ofStretches,
+    ofLevels,
+    rows: rows && rows.precision,
     square: dot(pushed, pushed),
-    cross: Float64Array.from(ofStretches, (one, g) => dot(pushed, one, firsts[g]!)),
+    cross: Float64Array.from(ofLevels, (one, g) => dot(pushed, one, firsts[g]!)),
     shared,
-    logDeterminant: logDeterminant(factor) - prior.logDeterminant,
+    logDeterminant: logDeterminant(factor) - prior.logDeterminant - (prior.shared?.logDeterminant ?? 0),
   }
+}
+
+/**
+ * Rows of a shared part as levels of the field: a field that lies about it by its own precision K is pushed by K times what
+ * one row does, and holds the rows in turn.
+ */
+function rowsOf(field: Banded, own: Banded, reading: number): { nodes: Float64Array[]; precision: Banded } {
+  const rows = own.size
+  const one = (row: number): Float64Array =>
+    Float64Array.from({ length: field.size }, (_, k) => (k % rows === row ? 1 : 0))
+  const held = Array.from({ length: rows }, (_, row) => timesVector(field, one(row)))
+  const precision = banded(rows, rows - 1)
+  for (let a = 0; a < rows; a++)
+    for (let b = 0; b <= a; b++) {
+      let sum = a - b <= own.width ? own.data[a * (own.width + 1) + own.width - (a - b)]! : 0
+      for (let k = a; k < field.size; k += rows) sum += held[b]![k]!
+      addAt(precision, a, b, sum)
+    }
+  // Readings push levels in units of one reading.
+  return { nodes: held.map((nodes) => nodes.map((value) => -reading * value)), precision }
 }
 
 /** The second half of it: levels of runs whose variance is `level`, and how likely they make the readings. */
 export function levelsGiven(
-  { sums, reading, square: explainedByField, cross, shared, logDeterminant: ofField }: Unlevelled,
+  { sums, reading, square: explainedByField, cross, shared, rows, logDeterminant: ofField }: Unlevelled,
   level: number,
 ): Pick<Conditioned, 'levels' | 'levelFactor' | 'deviance'> {
   const { square, weight, stretches } = sums
   const schur: Banded = { ...shared, data: shared.data.map((one) => -one / reading) }
   stretches.forEach((one, a) => addAt(schur, a, a, one.weight / reading + 1 / level))
+  const count = stretches.length
+  if (rows)
+    for (let a = 0; a < rows.size; a++)
+      for (let b = 0; b <= a; b++)
+        addAt(schur, count + a, count + b, rows.data[a * rows.size + rows.size - 1 - (a - b)]!)
   const levelFactor = cholesky(schur)
-  const rest = Float64Array.from(stretches, (one, g) => one.right - cross[g]! / reading)
+  const rest = Float64Array.from(cross, (one, g) => (stretches[g]?.right ?? 0) - one / reading)
   const levels = solveFactored(
     levelFactor,
     rest.map((one) => one / reading),
@@ -110,13 +141,13 @@ export function levelsGiven(
     weight * Math.log(reading) +
     ofField +
     logDeterminant(levelFactor) +
-    stretches.length * Math.log(level)
+    count * Math.log(level)
   return { levels, levelFactor, deviance }
 }
 
 /** The whole of it, with the field itself. */
 export function conditionLevels(field: Unlevelled, level: number): Conditioned {
-  const { reading, factor, pushed, ofStretches } = field
+  const { reading, factor, pushed, ofLevels } = field
   const given = levelsGiven(field, level)
   const solved = (half: Float64Array): Float64Array =>
     backward(
@@ -124,7 +155,7 @@ export function conditionLevels(field: Unlevelled, level: number): Conditioned {
       half.map((one) => one / reading),
     )
   const x = solved(pushed)
-  const pull = ofStretches.map(solved)
+  const pull = ofLevels.map(solved)
   pull.forEach((z, g) => z.forEach((value, k) => (x[k]! -= value * given.levels[g]!)))
   return { ...given, x, factor, pull }
 }

@@ -111,3 +111,22 @@ describe('what evidence of several kinds tells together', () => {
     expect(weighed([source('throttle chops', 0.2), source('throttle openings', 0.4)]).lag).toBeCloseTo(0.2, 9)
   })
 })
+
+describe('a time in which the plate or the speed was not read', () => {
+  const [from, to] = [3, 4.2]
+  it.each(['throttle', 'rpm'] as const)('%s: the lag is sought with the readings that are not of it', (channel) => {
+    const c = knownCase(5, {
+      stops: [20, 40, 60, 80],
+      repeats: 2,
+      misfire: null,
+      sweep: { ...knownCase(5).sweep, downEvery: 2 },
+    })
+    const runs = knownRuns(c).map((run) => ({
+      ...run,
+      [channel]: run[channel]!.map((value, i) => (run.time[i]! > from && run.time[i]! < to ? NaN : value)),
+    }))
+    const lag = estimateLag(c.grid, runs, 'throttle', DEFAULT_FILTERS)
+    expect(lag.sources.some((one) => one.what === 'scatter of sweeps')).toBe(true)
+    expect(Math.abs(lag.lag - c.delay - c.timeConstant)).toBeLessThan(0.03)
+  })
+})

@@ -1,9 +1,9 @@
-import { cholesky } from '../numbers/banded'
+import { cholesky, type Banded } from '../numbers/banded'
 import { logDeterminant } from '../numbers/selectedInverse'
 import type { LoadGrid } from '../table/table'
 import { conditionField, conditionLevels, levelsGiven, type Conditioned, type Unlevelled } from './conditioned'
 import type { NodeSums } from './nodeSums'
-import { priorPrecision, type Smoothness } from './prior'
+import { priorPrecision, sharedPrecision, type Smoothness } from './prior'
 
 /** What readings taught of a field's smoothness and of how runs differ. */
 export interface Scales extends Smoothness {
@@ -12,11 +12,12 @@ export interface Scales extends Smoothness {
 }
 
 /** Taken where readings tell little. */
-export const USUAL_SCALES: Scales = { rpm: 400, load: 1200, level: 0.003 }
+export const USUAL_SCALES: Scales = { rpm: 400, load: 1200, shared: 1200, level: 0.003 }
 /** What readings may teach, as factors about the usual: along load an engine may well need a straight line, along rpm never. */
 const BOUNDS: Record<keyof Scales, [number, number]> = {
   rpm: [1 / 60, 3],
   load: [1 / 60, 8],
+  shared: [1, 16],
   level: [1 / 3, 6],
 }
 /** How firmly the usual ones are held, as a deviation of their logarithm. */
@@ -25,6 +26,8 @@ const HELD = 1.5
 const STEPS = [8, 2.5, 1.4]
 /** The same for a quick look. */
 export const QUICK_STEPS: readonly number[] = [5]
+/** How much straighter than usual a field may be along load as far as all speeds share it, as factors that are tried. */
+const STRAIGHTER = [4, 16]
 
 /**
  * The scales under which the readings are most likely, by a search along each in turn.
@@ -75,7 +78,11 @@ export function learnScales(
   // the same cells: under a field that may bend along load as it likes.
   const loose = { ...USUAL_SCALES, load: BOUNDS.load[0] * USUAL_SCALES.load }
   const { level } = search(tried(loose), ['level']).scales
-  const best = search(tried({ ...USUAL_SCALES, level }), ['rpm', 'load'])
+  const found = search(tried({ ...USUAL_SCALES, level }), ['rpm', 'load'])
+  // What bends at some speeds alone does not tell how much all bend together.
+  const best = (steps.length > 1 ? STRAIGHTER : [])
+    .map((factor) => tried({ ...found.scales, shared: factor * USUAL_SCALES.shared }))
+    .reduce((least, one) => (one.cost < least.cost ? one : least), found)
   return { scales: best.scales, conditioned: conditionLevels(best.field, best.scales.level ** 2) }
 }
 
@@ -86,5 +93,7 @@ export function conditionBy(grid: LoadGrid, sums: NodeSums, scales: Scales, read
 
 function fieldBy(grid: LoadGrid, sums: NodeSums, smoothness: Smoothness, reading: number): Unlevelled {
   const precision = priorPrecision(grid, smoothness)
-  return conditionField(sums, { precision, logDeterminant: logDeterminant(cholesky(precision)) }, reading)
+  const shared = sharedPrecision(grid, smoothness)
+  const known = (one: Banded) => ({ precision: one, logDeterminant: logDeterminant(cholesky(one)) })
+  return conditionField(sums, { ...known(precision), shared: known(shared) }, reading)
 }

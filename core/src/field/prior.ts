@@ -6,6 +6,8 @@ export interface Smoothness {
   /** of the bend along rpm and along load, per unit of each axis */
   rpm: number
   load: number
+  /** of the bend along load that all speeds share */
+  shared: number
 }
 
 /** Distance over which a slope is remembered, in the units of the axes: beyond it a field goes on level. */
@@ -23,16 +25,17 @@ const loadScale = ({ load, loadAxis }: LoadGrid): number[] =>
  * Precision of a field before anything is measured: bends and slopes along both axes squared and summed over the table's
  * area, so that breakpoints may lie anywhere, and a weak pull of the whole level to zero.
  */
-export function priorPrecision(grid: LoadGrid, { rpm: alongRpm, load: alongLoad }: Smoothness): Banded {
+export function priorPrecision(
+  grid: LoadGrid,
+  { rpm: alongRpm, load: alongLoad }: Pick<Smoothness, 'rpm' | 'load'>,
+): Banded {
   const [r, l] = [rpmScale(grid.rpm), loadScale(grid)]
   const [rows, columns] = [l.length, r.length]
   const precision = banded(columns * rows, 2 * rows)
   const [areaR, areaL] = [spans(r), spans(l)]
   const total = (r.at(-1)! - r[0]!) * (l.at(-1)! - l[0]!)
-  const add = (nodes: readonly number[], weights: readonly number[], strength: number): void => {
-    for (let a = 0; a < nodes.length; a++)
-      for (let b = 0; b <= a; b++) addAt(precision, nodes[a]!, nodes[b]!, strength * weights[a]! * weights[b]!)
-  }
+  const add = (nodes: readonly number[], weights: readonly number[], strength: number): void =>
+    addAll(precision, nodes, weights, strength)
   for (let row = 0; row < rows; row++) alongAxis(r, areaL[row]!, alongRpm, REMEMBERED.rpm, (k) => k * rows + row, add)
   for (let column = 0; column < columns; column++)
     alongAxis(l, areaR[column]!, alongLoad, REMEMBERED.load, (k) => column * rows + k, add)
@@ -40,6 +43,37 @@ export function priorPrecision(grid: LoadGrid, { rpm: alongRpm, load: alongLoad 
     for (let row = 0; row < rows; row++)
       addAt(precision, column * rows + row, column * rows + row, (areaR[column]! * areaL[row]!) / (LEVEL ** 2 * total))
   return precision
+}
+
+/** Speed range, thousands of rpm, over which a bend that all speeds share counts: as if it were seen there alone. */
+const SHARED_OVER = 1
+
+/**
+ * A part of the field that hangs on load alone: an engine that needs more at one opening often does so at all speeds, and
+ * squared at each of them such a bend would count many times over, so that levels of runs were believed instead.
+ *
+ * @returns its precision, by row of the table
+ */
+export function sharedPrecision(grid: LoadGrid, { shared }: Pick<Smoothness, 'shared'>): Banded {
+  const l = loadScale(grid)
+  const precision = banded(l.length, Math.min(2, l.length - 1))
+  alongAxis(
+    l,
+    SHARED_OVER,
+    shared,
+    REMEMBERED.load,
+    (k) => k,
+    (nodes, weights, strength) => addAll(precision, nodes, weights, strength),
+  )
+  const areaL = spans(l)
+  const total = l.at(-1)! - l[0]!
+  for (let row = 0; row < l.length; row++) addAt(precision, row, row, areaL[row]! / (LEVEL ** 2 * total))
+  return precision
+}
+
+function addAll(to: Banded, nodes: readonly number[], weights: readonly number[], strength: number): void {
+  for (let a = 0; a < nodes.length; a++)
+    for (let b = 0; b <= a; b++) addAt(to, nodes[a]!, nodes[b]!, strength * weights[a]! * weights[b]!)
 }
 
 function alongAxis(

@@ -57,6 +57,8 @@ describe('headers', () => {
     ['Engine speed [rpm]', 'rpm', 'rpm'],
     ['RPM', 'rpm', 'rpm'],
     ['EngineSpeed', 'rpm', 'rpm'],
+    ['RPM x1000', 'rpm', 'krpm'],
+    ['Revs / 1000', 'rpm', 'krpm'],
     ['TPS', 'throttle', '%'],
     ['throttle_position_pct', 'throttle', 'pct'],
     ['Lambda 2', 'lambda2', 'λ'],

@@ -32,8 +32,7 @@ const LEAST_TURNS = 0.3
  * @param columns `time` is needed; all of one length
  * @returns columns of the same names, those without a blank as they are
  * @example
- * const time = Float32Array.of(0, 0.1, 0.2)
- * alignChannels({ time, rpm: Float32Array.of(3000, NaN, 3200) }).rpm[1] // 3100
+ * alignChannels({ time: Float32Array.of(0, 0.1, 0.2), rpm: Float32Array.of(3000, NaN, 3200) }).rpm[1] // 3100
  */
 export function alignChannels<C extends Columns>(columns: C): C {
   const time = columns['time']!
