@@ -36,6 +36,16 @@ describe('channels that take turns', () => {
     const even = alignChannels({ time: long, rpm: long, lambda1: Float32Array.from(long, (t) => (t < 15 ? NaN : 0.9)) })
     expect(even.time).toBe(long)
   })
+  it('a row without a time lies evenly between those about it', () => {
+    const { time: even, rpm: speed } = alignChannels({
+      time: of(0, null, null, 0.3, null, 9),
+      rpm: of(1, null, 3, 4, 5, 6),
+    })
+    const expected = [0, 0.1, 0.2, 0.3]
+    expected.forEach((t, i) => expect(even[i]).toBeCloseTo(t, 6))
+    expect([...even.slice(4)]).toEqual([NaN, 9])
+    expect(speed[1]).toBeCloseTo(2, 5)
+  })
   it('columns without a blank stay as they are', () => {
     const full = { time: of(0, 1), rpm: of(1, 2), lambda1: of(0.9, 0.9) }
     const even = alignChannels(full)

@@ -35,15 +35,38 @@ const LEAST_TURNS = 0.3
  * alignChannels({ time: Float32Array.of(0, 0.1, 0.2), rpm: Float32Array.of(3000, NaN, 3200) }).rpm[1] // 3100
  */
 export function alignChannels<C extends Columns>(columns: C): C {
-  const time = columns['time']!
+  const time = evenTime(columns['time']!)
   const full = Object.fromEntries(
-    Object.entries(columns).map(([channel, values]) => [channel, withoutBlanks(channel, time, values!)]),
+    Object.entries(columns).map(([channel, values]) => [
+      channel,
+      channel === 'time' ? time : withoutBlanks(channel, time, values!),
+    ]),
   )
   const keep = columns['lambda1'] && rowsOfLambda(time, columns['lambda1'])
   if (!keep) return full as C
   return Object.fromEntries(
     Object.entries(full).map(([channel, values]) => [channel, values.filter((_, i) => keep[i])]),
   ) as C
+}
+
+/** A blank time lies evenly between those of the rows about it. */
+function evenTime(time: Float32Array): Float32Array {
+  if (!time.some(Number.isNaN)) return time
+  const rows = Float32Array.from(time, (_, row) => row)
+  const out = time.slice()
+  let last = -1
+  for (let i = 0; i < time.length; i++) {
+    if (Number.isNaN(time[i]!)) continue
+    if (last >= 0 && time[i]! - time[last]! <= LINE_WITHIN) drawLine(rows, time, out, last, i)
+    last = i
+  }
+  return out
+}
+
+/** Values between two rows, on the line along `at`. */
+function drawLine(at: Float32Array, values: Float32Array, out: Float32Array, from: number, to: number): void {
+  const slope = (values[to]! - values[from]!) / (at[to]! - at[from]!)
+  for (let k = from + 1; k < to; k++) out[k] = values[from]! + slope * (at[k]! - at[from]!)
 }
 
 function withoutBlanks(channel: string, time: Float32Array, values: Float32Array): Float32Array {
@@ -57,9 +80,7 @@ function withoutBlanks(channel: string, time: Float32Array, values: Float32Array
       continue
     }
     const gap = last < 0 ? Infinity : time[i]! - time[last]!
-    if (!stays && i > last + 1 && gap > 0 && gap <= LINE_WITHIN)
-      for (let k = last + 1; k < i; k++)
-        out[k] = values[last]! + ((values[i]! - values[last]!) * (time[k]! - time[last]!)) / gap
+    if (!stays && gap > 0 && gap <= LINE_WITHIN) drawLine(time, values, out, last, i)
     last = i
   }
   return out

@@ -3,8 +3,8 @@ import { readdir } from 'node:fs/promises'
 import type { AddressInfo } from 'node:net'
 import { join } from 'node:path'
 import { setTimeout as delay } from 'node:timers/promises'
-import type { RunInfo } from '@yuzumix/core'
-import { api, asBytes, CSV, testServer, type TestServer } from '../testServer'
+import type { FieldAnswer, RunInfo } from '@yuzumix/core'
+import { api, asBytes, CSV, TABLE, testServer, type TestServer } from '../testServer'
 
 let server: TestServer
 beforeAll(async () => {
@@ -87,6 +87,46 @@ describe('logs', () => {
     // The mapping is remembered for that header.
     expect((await upload(job, odd.replace('3000', '3005')).expect(201)).body.channels).toHaveLength(3)
     expect(Object.values((await call().get(api('/mappings'))).body)).toContainEqual(mapping)
+  })
+  it('may have channels that take turns: said so, kept as they came, and the field is that of the same readings in full rows', async () => {
+    const rows = Array.from(
+      { length: 900 },
+      (_, i) => [i / 25, 2500 + 5 * i, 40, (0.92 + 0.00004 * i).toFixed(4)] as const,
+    )
+    const full = rows.map((row) => row.join(',')).join('\n')
+    const inTurns = rows
+      .map(
+        ([t, rpm, plate, lambda]) =>
+          `${t},${rpm},,\n${(t + 0.001).toFixed(3)},,${plate},\n${(t + 0.002).toFixed(3)},,,${lambda}`,
+      )
+      .join('\n')
+    const fields = await Promise.all(
+      [full, inTurns].map(async (text) => {
+        const job = await newJob()
+        const run = (await upload(job, `time,rpm,throttle,lambda\n${text}\n`).expect(201)).body as RunInfo
+        await call()
+          .post(api(`/jobs/${job}/tables`))
+          .send({ name: 'Fuel', table: TABLE })
+          .expect(201)
+        const { body } = await call()
+          .post(api(`/jobs/${job}/field`))
+          .send({ lagMs: 200 })
+          .expect(200)
+        return { run, change: (body as FieldAnswer).cylinders[0]!.changePct }
+      }),
+    )
+    const [whole, turned] = fields as [(typeof fields)[number], (typeof fields)[number]]
+    expect([whole.run.warnings, turned.run.samples]).toEqual([[], 2700])
+    expect(turned.run.warnings.join()).toContain('take turns')
+    expect(turned.run.facts).toMatchObject({ stop: 40, settled: expect.any(Number) as number })
+    const numbers = whole.change.flat().filter((value) => value !== null)
+    expect(numbers.length).toBeGreaterThan(1)
+    whole.change.forEach((cells, row) =>
+      cells.forEach((value, k) => {
+        if (value === null) expect(turned.change[row]![k]).toBeNull()
+        else expect(turned.change[row]![k]).toBeCloseTo(value, 1)
+      }),
+    )
   })
   it('the same file twice is asked about', async () => {
     const job = await newJob()

@@ -104,6 +104,7 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
       }),
     ),
   )
+  const takesTurns = told.time!.length < column('time')!.length
   const kind = job.kind ?? guessKind(told.time!, told.rpm!, told.throttle, told.spark)
   const facts = runFacts(told, kind)
   const duration = result.channels.find(({ channel }) => channel === 'time')?.max ?? 0
@@ -112,6 +113,9 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
     ...result,
     warnings: [
       ...result.warnings,
+      ...(takesTurns
+        ? ['The channels of this log take turns: they are brought to the rows of lambda, the others drawn in between.']
+        : []),
       ...(fault ? [`${fault[0]!.toUpperCase()}${fault.slice(1)}. It ticks no plan.`] : []),
     ],
     spills: kept,
