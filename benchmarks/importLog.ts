@@ -8,6 +8,7 @@ import { fileURLToPath } from 'node:url'
 import { seededRandom } from '../core/src/simulator/random'
 import type { Measured } from './measured'
 import { python } from './python'
+import serverEnv from '../scripts/server-env.json'
 
 const PORT = 5396
 const PAIRS = 5
@@ -44,7 +45,8 @@ export async function importLog(folder: string): Promise<Measured[]> {
   await writeLog(long, 3_000_000)
   const main = fileURLToPath(new URL('./main.js', import.meta.url))
   const server = spawn(process.execPath, [main], {
-    env: { ...process.env, YUZUMIX_DATA: join(folder, 'data'), PORT: String(PORT) },
+    // As it is started for people.
+    env: { ...serverEnv, ...process.env, YUZUMIX_DATA: join(folder, 'data'), PORT: String(PORT) },
     stdio: ['ignore', 'pipe', 'inherit'],
   })
   await once(server.stdout!, 'data')

@@ -1,5 +1,6 @@
 import { join } from 'node:path'
 import { build, install, root, run } from './ready.mjs'
+import { serve } from './serve.mjs'
 
 install()
 build()
@@ -8,4 +9,4 @@ process.env.YUZUMIX_DATA = process.env.YUZUMIX_DATA
   ? join(process.env.YUZUMIX_DATA, 'demo')
   : join(root, '.yuzumix/demo')
 run(process.execPath, [join(root, 'server/dist/demo.js')])
-await import(`${root}server/dist/main.js`)
+serve()

@@ -1,5 +1,6 @@
-import { build, install, root } from './ready.mjs'
+import { build, install } from './ready.mjs'
+import { serve } from './serve.mjs'
 
 install()
 build()
-await import(`${root}server/dist/main.js`)
+serve()

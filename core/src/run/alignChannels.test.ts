@@ -46,6 +46,10 @@ describe('channels that take turns', () => {
     expect([...even.slice(4)]).toEqual([NaN, 9])
     expect(speed[1]).toBeCloseTo(2, 5)
   })
+  it('without a time nothing is drawn in', () => {
+    const bare = { rpm: of(1, null, 3), lambda1: of(0.9, null, 0.9) }
+    expect(alignChannels(bare)).toBe(bare)
+  })
   it('columns without a blank stay as they are', () => {
     const full = { time: of(0, 1), rpm: of(1, 2), lambda1: of(0.9, 0.9) }
     const even = alignChannels(full)

@@ -29,13 +29,15 @@ const LEAST_TURNS = 0.3
  * to the rows of lambda, with the others drawn in between their own readings. A blank now and then is drawn in, too; a
  * longer one stays.
  *
- * @param columns `time` is needed; all of one length
+ * @param columns all of one length; without `time` they stay as they are
  * @returns columns of the same names, those without a blank as they are
  * @example
  * alignChannels({ time: Float32Array.of(0, 0.1, 0.2), rpm: Float32Array.of(3000, NaN, 3200) }).rpm[1] // 3100
  */
 export function alignChannels<C extends Columns>(columns: C): C {
-  const time = evenTime(columns['time']!)
+  // A run out of an archive may have none: then nothing tells what lies between what.
+  if (!columns['time']) return columns
+  const time = evenTime(columns['time'])
   const full = Object.fromEntries(
     Object.entries(columns).map(([channel, values]) => [
       channel,
