@@ -7,7 +7,7 @@ import { root } from './ready.mjs'
  * What the server is started with: one arena of memory for all its threads. With one each, as glibc has it, every thread
  * that once stored a column of a long log keeps that much.
  */
-export const SERVER_ENV = JSON.parse(readFileSync(new URL('./server-env.json', import.meta.url), 'utf8'))
+const SERVER_ENV = JSON.parse(readFileSync(new URL('./server-env.json', import.meta.url), 'utf8'))
 
 /** Starts the built server; this process ends with it, and what would end this process ends it. */
 export function serve() {

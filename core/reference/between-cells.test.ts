@@ -2,7 +2,7 @@
  * How a machine rides after three passes with defaults, judged at 5,000 random points between the cells, where nobody
  * measured: logs of a known truth, made without the simulated engine. Limits as the design sets them, % of fuel.
  */
-import { GRID, knownCase, knownRoad, knownRuns, type KnownCase } from './knownTruthLog'
+import { GRID, knownCase, knownRoad, knownRuns, someRows, type KnownCase } from './knownTruthLog'
 import { ridePasses, type Ridden } from './ridePasses'
 import type { RunColumns } from '../src/run/run'
 import { seeds } from './seeds'
@@ -51,15 +51,10 @@ const CASES: [what: string, over: Partial<KnownCase>, rms: number, worst: number
 function fromItsStop(run: RunColumns): RunColumns {
   const stop = Math.max(...run.throttle!)
   const opened = run.time[run.throttle!.findIndex((value) => value > 0.9 * stop)]!
-  const first = run.time.findIndex((t) => t >= opened + 1)
-  const cut = (values: Float32Array): Float32Array => values.slice(first)
-  return {
-    id: run.id,
-    time: cut(run.time),
-    rpm: cut(run.rpm),
-    throttle: cut(run.throttle!),
-    lambda: run.lambda.map(cut),
-  }
+  return someRows(
+    run,
+    run.time.findIndex((t) => t >= opened + 1),
+  )
 }
 const runsOf = (what: string, c: KnownCase): RunColumns[] =>
   what.startsWith('the road')

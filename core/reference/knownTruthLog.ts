@@ -106,6 +106,18 @@ export function knownRuns(c: KnownCase): RunColumns[] {
   return c.stops.flatMap((stop) => Array.from({ length: c.repeats }, (_, repeat) => oneRun(c, stop, repeat, next)))
 }
 
+/** Some rows of a run: plate, speed and mixture, as a file would have them that begins late or ends early. */
+export function someRows(run: RunColumns, from: number, to = run.time.length): RunColumns {
+  const cut = (column: Float32Array): Float32Array => column.slice(from, to)
+  return {
+    id: run.id,
+    time: cut(run.time),
+    rpm: cut(run.rpm),
+    throttle: cut(run.throttle!),
+    lambda: run.lambda.map(cut),
+  }
+}
+
 function oneRun(c: KnownCase, stop: number, repeat: number, next: () => number): RunColumns {
   const inner = 250
   const dt = 1 / inner

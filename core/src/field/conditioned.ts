@@ -44,7 +44,7 @@ export interface Unlevelled {
   /** products of `pushed` with itself and with each of `ofLevels`; of those, one with another */
   square: number
   cross: Float64Array
-  shared: Banded
+  products: Banded
   /** ln of the determinant of the field's precision, less that of its prior */
   logDeterminant: number
 }
@@ -78,9 +78,10 @@ export function conditionField(sums: NodeSums, prior: Prior, reading: number): U
   const nodesOf = [...stretches.map((one) => one.nodes), ...(rows?.nodes ?? [])]
   const firsts = [...stretches.map(({ touched }) => touched[0] ?? 0), ...(rows?.nodes.map(() => 0) ?? [])]
   const ofLevels = nodesOf.map((nodes, g) => forward(factor, nodes, firsts[g]!))
-  const shared = banded(ofLevels.length, ofLevels.length - 1)
+  const products = banded(ofLevels.length, ofLevels.length - 1)
   ofLevels.forEach((one, a) => {
-    for (let b = 0; b <= a; b++) addAt(shared, a, b, dot(one, ofLevels[b]!, Math.max(firsts[a]!, firsts[b]!)) / reading)
+    for (let b = 0; b <= a; b++)
+      addAt(products, a, b, dot(one, ofLevels[b]!, Math.max(firsts[a]!, firsts[b]!)) / reading)
   })
   return {
     sums,
@@ -91,7 +92,7 @@ export function conditionField(sums: NodeSums, prior: Prior, reading: number): U
     rows: rows && rows.precision,
     square: dot(pushed, pushed),
     cross: Float64Array.from(ofLevels, (one, g) => dot(pushed, one, firsts[g]!)),
-    shared,
+    products,
     logDeterminant: logDeterminant(factor) - prior.logDeterminant - (prior.shared?.logDeterminant ?? 0),
   }
 }
@@ -118,11 +119,11 @@ function rowsOf(field: Banded, own: Banded, reading: number): { nodes: Float64Ar
 
 /** The second half of it: levels of runs whose variance is `level`, and how likely they make the readings. */
 export function levelsGiven(
-  { sums, reading, square: explainedByField, cross, shared, rows, logDeterminant: ofField }: Unlevelled,
+  { sums, reading, square: explainedByField, cross, products, rows, logDeterminant: ofField }: Unlevelled,
   level: number,
 ): Pick<Conditioned, 'levels' | 'levelFactor' | 'deviance'> {
   const { square, weight, stretches } = sums
-  const schur: Banded = { ...shared, data: shared.data.map((one) => -one / reading) }
+  const schur: Banded = { ...products, data: products.data.map((one) => -one / reading) }
   stretches.forEach((one, a) => addAt(schur, a, a, one.weight / reading + 1 / level))
   const count = stretches.length
   if (rows)

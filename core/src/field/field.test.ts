@@ -1,5 +1,14 @@
 import { seeds } from '../../reference/seeds'
-import { asCsv, GRID, knownCase, knownRuns, normal, random, type KnownCase } from '../../reference/knownTruthLog'
+import {
+  asCsv,
+  GRID,
+  knownCase,
+  knownRuns,
+  normal,
+  random,
+  someRows,
+  type KnownCase,
+} from '../../reference/knownTruthLog'
 import { DEFAULT_FILTERS, type RunColumns } from '../run/run'
 import { estimateField, workOutField } from './estimate'
 import { explainNode, runTraces } from './explain'
@@ -197,15 +206,7 @@ describe('lag', () => {
 
 /** The run up to shortly before the plate shuts. */
 function withoutChop(run: RunColumns): RunColumns {
-  const end = run.throttle!.findLastIndex((value) => value > 4) - 6
-  const cut = <T extends Float32Array>(column: T): T => column.slice(0, end) as T
-  return {
-    id: run.id,
-    time: cut(run.time),
-    rpm: cut(run.rpm),
-    throttle: cut(run.throttle!),
-    lambda: run.lambda.map(cut),
-  }
+  return someRows(run, 0, run.throttle!.findLastIndex((value) => value > 4) - 6)
 }
 
 describe('what cannot be solved', () => {

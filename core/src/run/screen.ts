@@ -62,8 +62,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
   if (!load) return null
   if (run.handRange) return takeHandReadings(run, load, options)
   const { filters, range, near } = options
-  const fallsWithFlow = typeof options.lag !== 'number'
-  const fixedLag = typeof options.lag === 'number' ? options.lag : 0
+  const [oneLag, byFlow] = typeof options.lag === 'number' ? [options.lag, null] : [0, options.lag]
   const { time, rpm, lambda } = run
   const n = time.length
   const { plate, movement, mixture, pinned, closed } = preparedOf(run)
@@ -86,7 +85,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
   let cutUntil = -Infinity
   for (let i = 0; i < n; i++) {
     const t = time[i]!
-    const lag = fallsWithFlow ? lagOf(run, options.lag as FlowLag, i, state) : fixedLag
+    const lag = byFlow ? lagOf(run, byFlow, i, state) : oneLag
     const at = t - lag
     let reason = 0
     let stateRpm = NaN
@@ -116,11 +115,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
         else if (run.leftOut && stateRpm >= run.leftOut.fromRpm && stateRpm <= run.leftOut.toRpm)
           reason = CODE['left out by hand']
         else if (stateRpm > ceiling) reason = CODE['above the rev ceiling']
-        else if (
-          settling[state] === 1 ||
-          (fraction > 0 && settling[state + 1] === 1) ||
-          (fallsWithFlow && settling[i] === 1)
-        )
+        else if (settling[state] === 1 || (fraction > 0 && settling[state + 1] === 1) || (byFlow && settling[i] === 1))
           // Gas drawn in before the plate moved is pushed on by the flow of after.
           reason = CODE['throttle moving']
         else if (range && !within(range, stateRpm, stateLoad)) reason = CODE['outside the table']
