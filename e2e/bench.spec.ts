@@ -19,8 +19,9 @@ async function connect(page: Page, title: string, coolant: string): Promise<void
   await page.getByRole('button', { name: 'Connect the simulated rig' }).click()
   await expect(page.getByText('Simulated rig: Curlew 437, short silencer', { exact: true })).toBeVisible()
 }
+/** As shown; NaN while nothing is. */
 const rpm = async (page: Page): Promise<number> =>
-  Number((await page.locator('dd').first().textContent())!.replace(/\D/g, ''))
+  parseInt((await page.locator('dd').first().textContent())!.replace(/\D/g, ''), 10)
 
 /** Both ends of the throttle sensor, and free air. */
 async function calibrate(page: Page): Promise<void> {

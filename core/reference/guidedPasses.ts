@@ -75,7 +75,11 @@ export function guidedPasses(
       { cylinder: null, then: base, now },
       ...trimsNow.map((table, c) => ({ cylinder: c + 1, then: trims[c]!, now: table })),
     ]
-    const field = passField(runs, { ...options, corrected: pass ? correctedOn(options.grid, moved) : [] }, before)
+    const field = passField(
+      runs,
+      { ...options, corrected: pass ? correctedOn(options.grid, moved) : [], correctedBefore: before && [] },
+      before,
+    )
     const tables = trims.length
       ? rig.calibration.trims.map((table, c) => ({ cylinder: c + 1, table }))
       : [{ cylinder: null, table: rig.calibration.base }]

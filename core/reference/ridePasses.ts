@@ -55,7 +55,7 @@ export function ridePasses(
     const corrected = pass ? correctedOn(grid, moved) : []
     const field = passField(
       runs,
-      { ...DEFAULT_FIELD_OPTIONS, grid, target: c.target, corrected },
+      { ...DEFAULT_FIELD_OPTIONS, grid, target: c.target, corrected, correctedBefore: pass ? [] : null },
       fields.at(-1) ?? null,
     )
     fields.push(field)

@@ -10,6 +10,7 @@ export const CHANGE_REASONS = [
   'limited, richer',
   'limited, leaner',
   'held by closed loop',
+  'taken back, a loop held it',
   'misfire, no fuel',
   'no evidence',
   'interval too wide',
@@ -23,7 +24,7 @@ export type ChangeReason = (typeof CHANGE_REASONS)[number]
 
 /** One line of the arithmetic behind a cell, as numbers; the interface prints it. */
 export interface ArithmeticStep {
-  what: 'measured' | 'bridged' | 'since' | 'filled' | 'taper' | 'equal' | 'shrink' | 'limit' | 'apply' | 'stay'
+  what: 'measured' | 'bridged' | 'since' | 'filled' | 'taper' | 'equal' | 'undo' | 'shrink' | 'limit' | 'apply' | 'stay'
   /** Named inputs, in the order in which they are written */
   values: Record<string, number>
   result: number
@@ -78,6 +79,12 @@ const ONWARD = {
 export function onward(what: keyof typeof ONWARD, change: number): Sum {
   const reason = ONWARD[what]
   return { change, reason, steps: [{ what, values: { neighbours: change }, result: change, reason }] }
+}
+
+/** What takes back what was corrected on readings of a closed loop; as the engine has run on it, no limit holds it up. */
+export function takenBack(undo: number): Sum {
+  const reason = 'taken back, a loop held it'
+  return { change: undo, reason, steps: [{ what: 'undo', values: {}, result: undo, reason }] }
 }
 
 /** The change held to what one pass may make richer and leaner. */

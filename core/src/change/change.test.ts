@@ -54,6 +54,36 @@ describe('suggested change', () => {
     expect(nodes[0]!.map((n) => n.reason)).toEqual(['held by closed loop', 'no evidence', 'too small to matter'])
     expect(values[0]).toEqual(table.values[0])
   })
+  it('takes back what was corrected where a loop shows late, beyond what one pass may make leaner, less what was since', () => {
+    const held = filled(grid, false)
+    held[0]![0] = true
+    const one = fieldOf(
+      [
+        [8, null, null],
+        [8, null, null],
+      ],
+      0.02,
+      held,
+    )
+    one.undoPct = [
+      [-9, -6, null],
+      [null, null, null],
+    ]
+    const { nodes } = suggestChange(table, field(one), { ...DEFAULT_LIMITS, edge: 0 })
+    expect(nodes[0]!.map((node) => node.reason)).toEqual([
+      'taken back, a loop held it',
+      'taken back, a loop held it',
+      'no evidence',
+    ])
+    expect(nodes[0]!.map((node) => node.changePct)).toEqual([expect.closeTo(-9, 9), expect.closeTo(-6, 9), 0])
+    expect(nodes[0]![0]!.after).toBeCloseTo(9.1, 9)
+    expect(nodes[1]![1]!.reason).toBe('no evidence')
+    const now = { ...table, values: table.values.map((row) => row.map((value) => value * 0.91)) }
+    const after = suggestChange(now, field(one), { ...DEFAULT_LIMITS, edge: 0 }, null, [
+      { cylinder: null, then: table, now },
+    ])
+    expect(after.nodes[0]![0]).toMatchObject({ reason: 'held by closed loop', changePct: 0 })
+  })
   it('leaves alone what is less sure than the limit, but for a taper that leaves no cliff', () => {
     const measured = field(
       fieldOf(

@@ -18,6 +18,8 @@ export interface Need {
   half: number
   /** readings lie about it, none at it */
   isBridged: boolean
+  /** %, where nothing is told: what is left to take back of what was corrected on a loop's readings; null for none */
+  undo: number | null
 }
 
 /** What a cell needs by the field of one cylinder. */
@@ -33,6 +35,7 @@ export function needAt(
   const measured = one.changePct[row]![column] ?? null
   const isHeld = one.held[row]![column]! && !one.byTrim[row]![column]
   const [low, high] = [one.lowPct[row]![column] ?? null, one.highPct[row]![column] ?? null]
+  const undo = one.undoPct[row]![column] ?? null
   return {
     state: isMisfire(field.misfires, grid, one.cylinder, row, column)
       ? 'misfire'
@@ -48,6 +51,7 @@ export function needAt(
     moved,
     half: low === null || high === null ? 0 : (high - low) / 2,
     isBridged: one.evidence[row]![column] === 'bridged',
+    undo: undo === null ? null : percentFromFactor(factorFromPercent(undo) / moved),
   }
 }
 

@@ -4,7 +4,7 @@ import { beside, type Place } from '../table/beside'
 import { extendCells } from '../table/extend'
 import { build, sameGrid, valueLimits, type Grid, type Matrix, type SparseMatrix, type Table } from '../table/table'
 import { applyFactor } from './applyFactor'
-import { limited, onward, shrunk, type ArithmeticStep, type ChangeReason, type Sum } from './arithmetic'
+import { limited, onward, shrunk, takenBack, type ArithmeticStep, type ChangeReason, type Sum } from './arithmetic'
 import { equalAbove } from './equalAbove'
 import { DEFAULT_LIMITS, type ChangeLimits } from './limits'
 import { needAt, servedCylinder, usualNeed, type Need } from './need'
@@ -66,6 +66,8 @@ export function suggestChange(
   const sums = build(table, (row, column): Sum | null => {
     const direct = own[row]![column]!
     if (direct) return direct
+    const { state, undo } = needs[row]![column]!
+    if (undo !== null && state !== 'misfire') return takenBack(undo)
     const [fill, taper] = [filled?.[row]![column] ?? null, tapered[row]![column] ?? null]
     const along = fill !== null ? onward('filled', fill) : taper !== null ? onward('taper', taper) : null
     return along && limited(along, limits, table.load[row]!)
@@ -125,7 +127,7 @@ function suggestNode(
     after: before,
     arithmetic: [...steps, { what: 'stay', values: {}, result: before, reason }],
   })
-  if (need.state === 'held') return stay('held by closed loop')
+  if (need.state === 'held' && !(sum && limits.isWorthIt)) return stay('held by closed loop')
   if (need.state === 'misfire') return stay('misfire, no fuel')
   if (!sum) return stay(need.state === 'known' && need.half > limits.widest ? 'interval too wide' : 'no evidence')
   if (!limits.isWorthIt) return stay('too small to matter', sum.steps)

@@ -34,6 +34,7 @@ export function fieldOf(
     evidence: changes.map((row) => row.map((c) => (c === null ? 'none' : 'solid'))),
     held,
     byTrim: changes.map((row) => row.map(() => false)),
+    undoPct: changes.map((row) => row.map(() => null)),
     noise: 0.01,
   }
 }

@@ -127,6 +127,9 @@ const cylinder = closed({
     .required(),
   held: array().of(array().of(yesNo().required()).required()).required(),
   byTrim: array().of(array().of(yesNo().required()).required()).required(),
+  undoPct: sparseMatrix().meta({
+    description: 'takes back what earlier passes corrected where these runs are the first to show a held zone',
+  }),
 })
 const band = closed({ fromRpm: figure(), toRpm: figure(), departurePct: figure() })
 const setAside = closed(Object.fromEntries(REASONS.map((reason) => [reason, number().strict().integer().min(0)])))

@@ -2,7 +2,7 @@ import { byCylinder } from '../run/probes'
 import { percentFromFactor } from '../fuel/mixture'
 import type { RunColumns, SetAside } from '../run/run'
 import { build } from '../table/table'
-import { nodeEvidence, type NodeEvidence } from './evidence'
+import { nodeEvidence, type Evidence, type NodeEvidence } from './evidence'
 import type { CylinderField, Field, FieldOptions } from './field'
 import { markHeld, type HeldZone } from './heldZones'
 import { gather } from './gathered'
@@ -11,6 +11,7 @@ import { isMisfire, type MisfireZone } from './misfires'
 import { nearestCellAverage } from './nearestCell'
 import { findOddRuns, type OddBand } from './oddRuns'
 import { keepSamples, type Samples } from './samples'
+import { undone } from './undone'
 import { logRatio, needByTrim, solveCylinder, withDoubt, type Known, type Solved } from './solveCylinder'
 
 /** One cylinder's solves: over open-loop readings, and over those of the held zones. */
@@ -199,6 +200,7 @@ function cylinderField(
     (held[row]![column]! && !byTrim[row]![column]) || isMisfire(misfires, grid, c + 1, row, column)
   const inCell = (row: number, column: number, value: (x: number, half: number) => number): number | null =>
     isUnknown(row, column) ? null : known(row, column, value)
+  const grade = (r: number, k: number): Evidence => (isUnknown(r, k) ? 'none' : node(r, k).evidence.grade)
   // Where trims tell, the aim is the loop's own lambda.
   const aim = build(grid, (row, column) => (byTrim[row]![column] ? LOOP_LAMBDA : target[row]![column]!))
   return {
@@ -212,9 +214,14 @@ function cylinderField(
     highPct: build(grid, (r, k) => inCell(r, k, (x, half) => percent(x + half))),
     samples: build(grid, (r, k) => node(r, k).evidence.samples),
     passes: build(grid, (r, k) => node(r, k).evidence.passes),
-    evidence: build(grid, (r, k) => (isUnknown(r, k) ? 'none' : node(r, k).evidence.grade)),
+    evidence: build(grid, grade),
     held,
     byTrim,
+    undoPct: undone(options, c + 1, heldZones, (r, k) => ({
+      held: held[r]![k]! && !byTrim[r]![k],
+      grade: grade(r, k),
+      need: node(r, k).x,
+    })),
     noise: open?.solution.scale ?? pinned?.solution.scale ?? 0,
   }
 }

@@ -25,6 +25,8 @@ export interface FieldOptions {
   knownZones: readonly HeldZone[]
   /** What was corrected before these runs were made: what is left then is no longer smooth */
   corrected: readonly Corrected[]
+  /** What of that was there already when the first pass before was run; null, or left out, without any */
+  correctedBefore?: readonly Corrected[] | null
   /** By run: what was corrected after it was made, up to the table that is asked about; its readings are taken as they would be now */
   since: readonly (readonly Corrected[])[]
   /** Leave out the band in which a run is odd */
@@ -72,6 +74,8 @@ export interface CylinderField {
   held: boolean[][]
   /** what a held node needs is told by the closed loop's own trims, so it may be corrected */
   byTrim: boolean[][]
+  /** % that takes back what earlier passes corrected where these runs are the first to show a held zone; null elsewhere */
+  undoPct: SparseMatrix
   /** noise of one reading about the field, as a fraction */
   noise: number
 }

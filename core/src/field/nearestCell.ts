@@ -44,6 +44,7 @@ export function nearestCellAverage(runs: readonly RunColumns[], options: FieldOp
       evidence: build(grid, (r, k) => (count[r]![k]! > 0 ? ('thin' as const) : ('none' as const))),
       held: filled(grid, false),
       byTrim: filled(grid, false),
+      undoPct: filled(grid, null),
       noise: 0,
     }
   })

@@ -1,5 +1,6 @@
 import { fuelNeeded } from '../fuel/mixture'
 import { interpolate } from '../table/lookup'
+import { correctedBy } from './correctedBy'
 import type { FieldOptions } from './field'
 import type { LagEstimate } from './lag'
 import { QUICK_STEPS } from './learnScales'
@@ -84,17 +85,6 @@ export interface Known extends Solved {
   posterior: Posterior
 }
 
-/** ln of the fuel that was added since the job began, by node; undefined for none. */
-function correctedBy({ grid, corrected }: FieldOptions, cylinder: number): Float64Array | undefined {
-  const own = corrected.filter((one) => one.cylinder === null || one.cylinder === cylinder)
-  if (own.length === 0) return undefined
-  return Float64Array.from(
-    grid.rpm.flatMap((_, column) =>
-      grid.load.map((_load, row) => own.reduce((sum, one) => sum + Math.log(one.factor[row]![column]!), 0)),
-    ),
-  )
-}
-
 /** Error of a lag that nothing determines, s. */
 const LAG_DOUBT = 0.06
 export function withDoubt(
@@ -112,7 +102,7 @@ export function withDoubt(
     ...solved,
     posterior: posteriorField(grid, placement, samples, y, solution, error, {
       steps,
-      corrected: correctedBy(options, cylinder),
+      corrected: correctedBy(grid, options.corrected, cylinder),
     }),
   }
 }

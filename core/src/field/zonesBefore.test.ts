@@ -1,4 +1,6 @@
 import { knownCase, knownRuns, type KnownCase } from '../../reference/knownTruthLog'
+import { suggestChange } from '../change/suggest'
+import type { Table } from '../table/table'
 import { estimateField } from './estimate'
 import { DEFAULT_FIELD_OPTIONS, type FieldOptions } from './field'
 import { zonesBefore } from './zonesBefore'
@@ -38,6 +40,26 @@ describe('zones that earlier passes showed', () => {
     expect(zonesOf(off, [LEAN])).toEqual([])
     // And do not come back by the pass before last.
     expect(zonesOf(correctedWith({ held: [] }), [LEAN, off])).toEqual([])
+  })
+  it('that none of them showed have what they corrected there taken back, all at once', () => {
+    const { grid } = LEAN
+    const added = grid.load.map((load) => grid.rpm.map(() => (load <= 10 ? 1.08 : 1)))
+    const options = { ...optionsOf(LEAN), corrected: [{ cylinder: null, factor: added }] }
+    const at = { row: grid.load.indexOf(10), column: grid.rpm.indexOf(3500) }
+    const table: Table = {
+      kind: 'fuel base',
+      composition: 'multiply',
+      ...grid,
+      values: grid.load.map(() => grid.rpm.map(() => 10)),
+    }
+    const changeWith = (over: Partial<FieldOptions>) =>
+      suggestChange(table, estimateField(knownRuns(LEAN), { ...options, ...over })).nodes[at.row]![at.column]!
+    expect(changeWith({}).reason).toBe('held by closed loop')
+    const { reason, changePct } = changeWith({ correctedBefore: [] })
+    expect(reason).toBe('taken back, a loop held it')
+    expect(changePct).toBeCloseTo(100 * (1 / 1.08 - 1), 6)
+    const known = zonesBefore([knownRuns(LEAN)], options)
+    expect(changeWith({ correctedBefore: [], knownZones: known }).reason).toBe('held by closed loop')
   })
   it('are none without earlier passes, or where those have no usable reading', () => {
     expect(zonesBefore([], optionsOf(LEAN))).toEqual([])

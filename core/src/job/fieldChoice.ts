@@ -21,6 +21,8 @@ export interface FieldContext {
   probes?: readonly PlacedProbe[] | undefined
   /** fuel tables as they were when the job began, and while the runs were made */
   corrected?: readonly TableSince[] | undefined
+  /** the same, up to the first pass before; null without one */
+  correctedBefore?: readonly TableSince[] | null | undefined
   /** by run: fuel tables as they were while it was made, and as they are now; of runs that are to be translated */
   since?: readonly (readonly TableSince[])[] | undefined
   /** cylinders of the engine, where somebody said */
@@ -79,6 +81,7 @@ export function settleFieldOptions(request: FieldRequest, context: FieldContext)
     mostSamples: null,
     knownZones: [],
     corrected: correctedOn(grid, context.corrected ?? []),
+    correctedBefore: context.correctedBefore ? correctedOn(grid, context.correctedBefore) : null,
     since: (context.since ?? []).map((tables) => correctedOn(grid, tables)),
     probes: standingProbes(context.probes),
     engineCylinders: context.engineCylinders ?? null,

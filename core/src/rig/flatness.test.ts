@@ -12,13 +12,14 @@ function fieldOf(
     byTrim?: boolean
     thin?: number[]
     bridged?: number[]
+    undo?: number[]
   }[],
 ): Field {
   return {
     grid: { loadAxis: 'throttle', rpm: cylinders[0]!.off.map((_, k) => 2000 + 500 * k), load: [40] },
     misfires: [],
     cylinders: cylinders.map(
-      ({ off, half = 0.5, held = [], byTrim = false, thin = [], bridged = [] }, c) =>
+      ({ off, half = 0.5, held = [], byTrim = false, thin = [], bridged = [], undo = [] }, c) =>
         ({
           cylinder: c + 1,
           target: [off.map(() => TARGET)],
@@ -34,12 +35,19 @@ function fieldOf(
           samples: [off.map((pct, k) => (pct === null || bridged.includes(k) ? 0 : 50))],
           held: [off.map((_, k) => held.includes(k))],
           byTrim: [off.map((_, k) => byTrim && held.includes(k))],
+          undoPct: [off.map((_, k) => undo[k] ?? null)],
         }) as unknown as CylinderField,
     ),
   } as unknown as Field
 }
 
 describe('how flat a field is', () => {
+  it('is not flat while something is to be taken back', () => {
+    const flat = { off: [0.3, -0.2, null], held: [2] }
+    expect(measuredFlatness(fieldOf([flat])).isFlat).toBe(true)
+    expect(measuredFlatness(fieldOf([{ ...flat, undo: [0, 0, -3] }])).isFlat).toBe(false)
+    expect(measuredFlatness(fieldOf([{ ...flat, undo: [0, 0, -0.1] }])).isFlat).toBe(true)
+  })
   it('is the RMS and the worst over nodes of solid evidence outside held zones', () => {
     const flat = measuredFlatness(fieldOf([{ off: [3, -4, 9, null, 20], held: [2], thin: [4] }]))
     expect(flat).toMatchObject({ nodes: 2, held: 1, isFlat: false })

@@ -26,7 +26,7 @@ export interface MeasuredFlatness {
   unseen: { row: number; isBridged: boolean }[]
   /** off target beyond doubt, worst first */
   open: OffNode[]
-  /** within the aim, or with nothing left that the evidence can tell from chance */
+  /** within the aim, or with nothing left that the evidence can tell from chance; and nothing to be taken back */
   isFlat: boolean
 }
 
@@ -85,6 +85,10 @@ function unseenRows({ grid, cylinders }: Field): MeasuredFlatness['unseen'] {
   })
 }
 
+/** Whether anything worth it is to be taken back where a loop showed late. */
+const hasToUndo = ({ cylinders }: Field): boolean =>
+  cylinders.some(({ undoPct }) => undoPct.flat().some((pct) => pct !== null && Math.abs(pct) > SMALL))
+
 const offBy = (a: { pct: number }, b: { pct: number }): number => Math.abs(b.pct) - Math.abs(a.pct)
 const rmsOf = (nodes: readonly { pct: number }[]): number =>
   Math.sqrt(nodes.reduce((sum, { pct }) => sum + pct * pct, 0) / nodes.length)
@@ -108,7 +112,10 @@ export function measuredFlatness(field: Field): MeasuredFlatness {
     range,
     worst,
     open,
-    isFlat: worst !== null && (open.length === 0 || (rms <= FLAT_AIM.rms && Math.abs(worst.pct) <= FLAT_AIM.worst)),
+    isFlat:
+      worst !== null &&
+      !hasToUndo(field) &&
+      (open.length === 0 || (rms <= FLAT_AIM.rms && Math.abs(worst.pct) <= FLAT_AIM.worst)),
   }
 }
 

@@ -24,8 +24,9 @@ export interface LoopStep {
 
 /**
  * The field of one pass of measuring. A closed loop that an earlier pass showed stays in the controller, though a later one
- * may not show it.
+ * may not show it; where one shows for the first time, what the passes before corrected there is to be taken back.
  *
+ * @param options with what was corrected before these runs, and before the first pass
  * @param before field of the pass before; null in the first
  */
 export function passField(runs: readonly RunColumns[], options: FieldOptions, before: Field | null): Field {

@@ -82,6 +82,8 @@ interface Made {
   runs: readonly RunInfo[]
   /** fuel tables before and after what was corrected, and by run what was corrected after it */
   corrected: TableSince[]
+  /** what of that was corrected before the first pass before; null without one */
+  correctedBefore?: TableSince[] | null
   since?: TableSince[][]
   /** rpm that breakpoints of our own reach at least, where there is no table */
   toRpm?: number
@@ -90,7 +92,7 @@ interface Made {
 /** Options of a field of a job, on a table's breakpoints when one is given. */
 export function fieldOptionsFor(
   job: Job,
-  { runs, corrected, since, toRpm = 0 }: Made,
+  { runs, corrected, correctedBefore, since, toRpm = 0 }: Made,
   request: FieldRequest,
   table: LoadGrid | null,
   jobTable: LoadGrid | null,
@@ -104,6 +106,7 @@ export function fieldOptionsFor(
     engineCylinders: job.machine?.cylinders,
     hasLoop: mayHaveLoop(job),
     corrected,
+    correctedBefore,
     since,
     revCeiling: job.limits?.revCeiling ?? null,
     table: table ?? jobTable,
@@ -132,9 +135,11 @@ export async function fieldFor(
     listSets(store, job.id),
     listRuns(store, job.id),
   ])
-  const corrected = await tablesBetween(store, tables, null, madeOnNewest(runs, tables).revisions)
-  const options = fieldOptionsFor(job, { runs, corrected }, request, table, tables[0]?.table ?? null)
   const before = passesBefore(runs, { mixture: job.mixture, sets, runs: all, tables })
+  const upTo = (some: readonly RunInfo[]): Promise<TableSince[]> =>
+    tablesBetween(store, tables, null, madeOnNewest(some, tables).revisions)
+  const [corrected, correctedBefore] = await Promise.all([upTo(runs), before[0] ? upTo(before[0]) : null])
+  const options = fieldOptionsFor(job, { runs, corrected, correctedBefore }, request, table, tables[0]?.table ?? null)
   const [columns, ...earlier] = await Promise.all([runs, ...before].map((some) => loadColumns(store, some)))
   return pool.solveField({ runs: columns!, before: earlier, options }, signal)
 }

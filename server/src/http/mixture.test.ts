@@ -135,4 +135,42 @@ describe('field and change', () => {
     // The rig says that the loop is off: nothing holds anything, whatever was seen before.
     expect(await measure(['open pipe', 'open pipe'], { rigging: { closedLoop: 'no closed loop' } })).toEqual([])
   })
+
+  it('a set that is the first to show a zone has what was corrected there taken back', async () => {
+    const one = {
+      stops: [5, 10, 20, 60],
+      repeats: 2,
+      misfire: null,
+      tipIn: 0,
+      held: [{ mostLoad: 12, from: 2600, to: 4400 }],
+    }
+    const hidden = knownCase(2, { ...one, truth: (_, load) => (load < 40 ? -Math.log(0.93) : -Math.log(0.885)) })
+    const shown = knownCase(1, { ...one, truth: () => 0.13 })
+    const job = await newJob()
+    const values = GRID.load.map(() => GRID.rpm.map(() => 10))
+    const { body: table } = await call()
+      .post(api(`/jobs/${job}/tables`))
+      .send({ name: 'Base', table: { ...GRID, kind: 'fuel base', composition: 'multiply', values } })
+      .expect(201)
+    const measure = async (name: string, c: typeof hidden): Promise<void> => {
+      await call()
+        .post(api(`/jobs/${job}/sets`))
+        .send({ name })
+        .expect(201)
+      for (const run of knownRuns(c)) await upload(job, asCsv(run)).expect(201)
+    }
+    await measure('Pass 1', hidden)
+    const richer = GRID.load.map((load) => GRID.rpm.map(() => (load <= 10 ? 10.8 : 10)))
+    await call()
+      .post(api(`/jobs/${job}/tables/${table.id}/revisions`))
+      .send({ values: richer, parent: 1, reason: 'As pass 1 had it' })
+      .expect(201)
+    await measure('Pass 2', shown)
+    const { body: change } = await call()
+      .post(api(`/jobs/${job}/change`))
+      .send({ table: table.id, target: shown.target })
+      .expect(200)
+    const at = change.nodes[GRID.load.indexOf(10)][GRID.rpm.indexOf(3500)]
+    expect(at).toMatchObject({ reason: 'taken back, a loop held it', before: 10.8, after: expect.closeTo(10, 2) })
+  })
 })

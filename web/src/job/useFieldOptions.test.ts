@@ -3,12 +3,14 @@ import { effectScope, nextTick, ref } from 'vue'
 import {
   DEFAULT_MIXTURE,
   DEFAULT_SET,
+  type FieldOptions,
   type Job,
   type LoadGrid,
   type RunInfo,
   type RunSet,
   type TableInfo,
 } from '@yuzumix/core'
+import { api } from '@/api/client'
 import { useJob } from './openJob'
 import { useFieldOptions } from './useFieldOptions'
 
@@ -64,6 +66,38 @@ describe('runs and options of the field as the job has chosen them', () => {
     expect([runs.value.map((one) => one.id), older.value]).toEqual([['on 2'], 1])
     const all = effectScope().run(() => useFieldOptions(ref('solve'), ref(null), true))!
     expect([all.runs.value.length, all.older.value]).toEqual([2, 0])
+  })
+  it('tell what was corrected before the first pass before, where there was one', async () => {
+    const stateOf = (n: number) => ({
+      kind: 'fuel base',
+      composition: 'multiply',
+      ...GRID,
+      values: GRID.load.map(() => GRID.rpm.map(() => 9 + n)),
+    })
+    jest.spyOn(api, 'revision').mockImplementation((_job, _table, n) => Promise.resolve({ table: stateOf(n) } as never))
+    const { options, open } = setUp({ set: 't' })
+    open.tables = [
+      {
+        id: 'f',
+        job: 'j',
+        cylinder: null,
+        table: stateOf(3),
+        revisions: [1, 2, 3].map((n) => ({ n, createdAt: `2026-01-0${n}` })),
+      } as unknown as TableInfo,
+    ]
+    const on = (id: string, set: string, n: number) => ({
+      ...run(id, set),
+      revisions: { f: n },
+      createdAt: '2026-02-01',
+    })
+    open.runs = [on('a', 's', 2), on('c', 't', 3)]
+    for (let k = 0; k < 30; k++) await nextTick()
+    const factor = (of: FieldOptions['corrected'] | null | undefined) => of?.map((one) => one.factor[0]![0])
+    expect(factor(options.value!.corrected)).toEqual([expect.closeTo(1.2, 9)])
+    expect(factor(options.value!.correctedBefore)).toEqual([expect.closeTo(1.1, 9)])
+    open.runs = [on('c', 't', 3)]
+    for (let k = 0; k < 30; k++) await nextTick()
+    expect(options.value!.correctedBefore).toBeNull()
   })
   it('the same runs and options again set nothing off', async () => {
     const { runs, options, open } = setUp({ set: 's' })

@@ -13,6 +13,7 @@ import {
 } from '@yuzumix/core'
 import { useJob } from './openJob'
 import { useCorrected } from './useCorrected'
+import { usePassesBefore } from './usePassesBefore'
 
 /**
  * Runs and options of the field as the job has chosen them.
@@ -44,7 +45,8 @@ export function useFieldOptions(
     ),
   )
   const hasThrottle = computed(() => runs.value.some((run) => run.channels.some((one) => one.channel === 'throttle')))
-  const corrected = useCorrected(computed(() => [runs.value]))
+  const before = usePassesBefore(computed(() => made.value.runs))
+  const corrected = useCorrected(computed(() => [runs.value, ...before.value.slice(0, 1)]))
   let key = ''
   watchEffect(() => {
     if (!open.job || !corrected.value) return
@@ -60,6 +62,7 @@ export function useFieldOptions(
         target: jobTarget(open.job),
         table: table && { loadAxis: table.loadAxis, rpm: table.rpm, load: table.load },
         corrected: corrected.value[0],
+        correctedBefore: corrected.value[1] ?? null,
         highestRpm: highest.value,
         hasThrottle: hasThrottle.value,
       })

@@ -53,6 +53,7 @@ function fieldOf(lean: number): Field {
     evidence: all('solid' as const),
     held: all(false),
     byTrim: all(false),
+    undoPct: all(null),
     noise: 0.01,
   }
   return {

@@ -69,8 +69,9 @@ const fieldWorker = {
     const known = passFields
     passFields = []
     let key = JSON.stringify(options)
+    const on = (pass: number) => correctedOn(options.grid, corrected[pass] ?? [])
     for (const [pass, runs] of asked.entries()) {
-      const own = { ...options, corrected: correctedOn(options.grid, corrected[pass] ?? []) }
+      const own = { ...options, corrected: on(pass), correctedBefore: pass ? on(0) : null }
       key += JSON.stringify([runs, own.corrected])
       const before = passFields.at(-1)?.field ?? null
       const field = known[pass]?.key === key ? known[pass].field : passField(columns.pick(runs), own, before)

@@ -25,6 +25,11 @@ export function arithmeticLine(
       return { sum: `${signed(step.result)} %`, words: 'so that no step is left at the edge of what is known' }
     case 'equal':
       return { sum: `${signed(step.result)} %`, words: 'one change for all rows from high load up' }
+    case 'undo':
+      return {
+        sum: `${signed(step.result)} %`,
+        words: 'as it was before the first pass: what was measured then was what a closed loop made of it',
+      }
     case 'since':
       return {
         sum: `${signed(v['change']!)} less ${signed(v['moved']!)} → ${signed(step.result)} %`,

@@ -96,6 +96,10 @@ const pick = <T,>(matrix: T[][] | undefined): T | undefined => matrix?.[props.at
     <p v-if="node?.reason === 'misfire, no fuel'" class="soft">
       Every run misfires here: unburnt charge reads lean. No fuel: leads, cap, plugs first, then measure again.
     </p>
+    <p v-if="node?.reason === 'taken back, a loop held it'" class="soft">
+      These runs are the first to show that a closed loop holds this cell. What earlier passes corrected here was made
+      on the loop's own mixture, so the cell goes back to what it was.
+    </p>
     <p v-if="node?.reason === 'held by closed loop'" class="soft">
       The controller would take a change back here. Correct its loop or its target instead; where it has no closed loop,
       say so in Rig.

@@ -1,0 +1,53 @@
+import { build, type LoadGrid, type Matrix } from '../table/table'
+import type { Corrected, FieldOptions } from './field'
+import { undone } from './undone'
+
+const GRID: LoadGrid = { loadAxis: 'throttle', rpm: [2000, 3000, 4000, 5000, 6000], load: [5, 10, 15, 20, 40] }
+const ZONE = { row: 1, load: 10, fromRpm: 2900, toRpm: 4100 }
+/** 10 % were added everywhere. */
+const ADDED: Corrected[] = [{ cylinder: null, factor: build(GRID, () => 1.1) }]
+const BACK = 100 * (1 / 1.1 - 1)
+const isHeld = (row: number, column: number): boolean => row === 1 && (column === 1 || column === 2)
+/** Readings at 40 % from 3,000 rpm up and at 10 % outside the zone; 15 and 20 % are bridged from 3,000 rpm up. */
+const gradeAt = (row: number, column: number) =>
+  isHeld(row, column) || row === 0 || column === 0 ? 'none' : row === 2 || row === 3 ? 'bridged' : 'solid'
+
+const takenBack = (over: Partial<FieldOptions>, need = Math.log(0.95)): (number | null)[][] =>
+  undone(
+    { grid: GRID, knownZones: [], corrected: ADDED, correctedBefore: [], ...over } as FieldOptions,
+    1,
+    [ZONE],
+    (row, column) => ({ held: isHeld(row, column), grade: gradeAt(row, column), need }),
+  ) as Matrix
+
+describe('what passes before corrected on the mixture of a loop', () => {
+  it('goes back where the loop holds, and where nothing is told about it goes where the smooth field has it', () => {
+    const back = takenBack({})
+    expect([back[1]![1], back[1]![2]]).toEqual([expect.closeTo(BACK, 9), expect.closeTo(BACK, 9)])
+    // One column beside the zone, up and down as far as no row has readings.
+    expect([1, 2, 3].map((row) => back[row]![0])).toEqual([1, 2, 3].map(() => expect.closeTo(-5, 9)))
+    expect(back[0]).toEqual([...Array<unknown>(4).fill(expect.closeTo(-5, 9)), null])
+    expect(back[4]!.every((one) => one === null)).toBe(true)
+    expect(back[2]!.slice(1).every((one) => one === null)).toBe(true)
+  })
+  it('goes no further than back, and not the other way', () => {
+    expect(takenBack({}, Math.log(0.8))[2]![0]).toBeCloseTo(BACK, 9)
+    expect(takenBack({}, Math.log(1.05))[2]![0]).toBeNull()
+    expect(takenBack({}, NaN)[2]![0]).toBeCloseTo(BACK, 9)
+  })
+  it('is only what was added since the first of them, for that cylinder', () => {
+    const before: Corrected[] = [{ cylinder: null, factor: build(GRID, () => 1.04) }]
+    expect(takenBack({ correctedBefore: before })[1]![1]).toBeCloseTo(100 * (1.04 / 1.1 - 1), 9)
+    expect(takenBack({ correctedBefore: ADDED })[1]![1]).toBeNull()
+    expect(takenBack({ corrected: [{ ...ADDED[0]!, cylinder: 2 }] })[1]![1]).toBeNull()
+  })
+  it('stays where the zone was known before, and where no pass was before', () => {
+    for (const over of [{ knownZones: [{ ...ZONE, fromRpm: 3800, toRpm: 4500 }] }, { correctedBefore: null }])
+      expect(
+        takenBack(over)
+          .flat()
+          .every((one) => one === null),
+      ).toBe(true)
+    expect(takenBack({ knownZones: [{ ...ZONE, row: 4 }] })[1]![1]).toBeCloseTo(BACK, 9)
+  })
+})

@@ -1,0 +1,63 @@
+import { percentFromFactor } from '../fuel/mixture'
+import { build, type SparseMatrix } from '../table/table'
+import { correctedBy } from './correctedBy'
+import type { Evidence } from './evidence'
+import type { FieldOptions } from './field'
+import type { HeldZone } from './heldZones'
+
+/** What a field holds of a node. */
+interface NodeState {
+  held: boolean
+  grade: Evidence
+  /** ln of the need as the smooth field has it, known well enough or not */
+  need: number
+}
+
+/** Less than this, in ln of fuel, is rounding. */
+const NOTHING = 1e-6
+
+/**
+ * What takes back, in held zones that these runs are the first to show, what earlier passes corrected: they took the loop's
+ * mixture for what the engine does by itself. A held node goes back to what it was. They leant on that mixture about the
+ * zone, too: one node along rpm, and up and down as far as no row has readings; what no reading tells of there goes where
+ * the smooth field has it, but no further than back.
+ *
+ * @param zones of these runs
+ * @returns % of fuel, `[load][rpm]`, null for nothing
+ */
+export function undone(
+  { grid, knownZones, corrected, correctedBefore }: FieldOptions,
+  cylinder: number,
+  zones: readonly HeldZone[],
+  nodeAt: (row: number, column: number) => NodeState,
+): SparseMatrix {
+  const isKnown = (zone: HeldZone): boolean =>
+    knownZones.some((one) => one.row === zone.row && one.fromRpm < zone.toRpm && zone.fromRpm < one.toRpm)
+  const fresh = correctedBefore ? zones.filter((zone) => !isKnown(zone)) : []
+  if (fresh.length === 0) return build(grid, () => null)
+  const [then, now] = [correctedBefore!, corrected].map((one) => correctedBy(grid, one, cylinder))
+  const { rpm, load } = grid
+  const isRead = load.map((_, row) =>
+    rpm.some((_rpm, column) => {
+      const { held, grade } = nodeAt(row, column)
+      return held || grade === 'solid' || grade === 'thin'
+    }),
+  )
+  const isAbout = (zone: HeldZone, row: number, column: number): boolean => {
+    const between = row < zone.row ? isRead.slice(row, zone.row) : isRead.slice(zone.row + 1, row + 1)
+    return (
+      !between.includes(true) &&
+      (rpm[column + 1] ?? rpm[column]!) >= zone.fromRpm &&
+      (rpm[column - 1] ?? rpm[column]!) <= zone.toRpm
+    )
+  }
+  return build(grid, (row, column) => {
+    const { held, grade, need } = nodeAt(row, column)
+    if (grade !== 'none' || !fresh.some((zone) => isAbout(zone, row, column))) return null
+    const k = column * load.length + row
+    const whole = (then?.[k] ?? 0) - (now?.[k] ?? 0)
+    // No further than back: nothing that the engine has not run on.
+    const share = held || Number.isNaN(need) ? 1 : Math.min(1, Math.max(0, need / whole))
+    return Math.abs(whole * share) > NOTHING ? percentFromFactor(Math.exp(whole * share)) : null
+  })
+}
