@@ -16,18 +16,18 @@ export const USUAL_SCALES: Scales = { rpm: 400, load: 1200, shared: 1200, level:
 /** What readings may teach, as factors about the usual: along load an engine may well need a straight line, along rpm never. */
 const BOUNDS: Record<keyof Scales, [number, number]> = {
   rpm: [1 / 60, 3],
-  load: [1 / 60, 8],
-  shared: [1, 16],
+  load: [1 / 60, 32],
+  shared: [1, 64],
   level: [1 / 3, 6],
 }
 /** How firmly the usual ones are held, as a deviation of their logarithm. */
-const HELD = 1.5
+const HELD = 3
 /** Steps of the search, as factors, from wide to narrow. */
 const STEPS = [8, 2.5, 1.4]
 /** The same for a quick look. */
 export const QUICK_STEPS: readonly number[] = [5]
 /** How much straighter than usual a field may be along load as far as all speeds share it, as factors that are tried. */
-const STRAIGHTER = [4, 16]
+const STRAIGHTER = [4, 16, 64]
 
 /**
  * The scales under which the readings are most likely, by a search along each in turn.

@@ -81,7 +81,8 @@ describe('a tube up the tailpipe', () => {
   }
   it('is trusted less where little gas flows, and alike where much does', () => {
     expect(half(tube, 20, 4500)).toBeGreaterThan(half(header, 20, 4500) + 1)
-    expect(half(tube, 100, 7000)).toBeCloseTo(half(header, 100, 7000), 4)
+    // A smooth field carries a trace of the doubt along, less than a thousandth of a percent.
+    expect(half(tube, 100, 7000)).toBeCloseTo(half(header, 100, 7000), 3)
     expect(tube.cylinders[0]!.evidence[GRID.load.indexOf(20)]![GRID.rpm.indexOf(4500)]).toBe('thin')
   })
 })
