@@ -31,6 +31,15 @@ const PULL_IN_LEVEL = 0.02
  */
 const LEAST_ALONE = 1200
 
+/** Readings of one row of the table, as a throttle stop was held there. */
+interface Stop {
+  row: number
+  /** indices of its readings */
+  list: number[]
+  /** rpm of the first of them */
+  begin: number
+}
+
 /**
  * Finds held zones by throttle stop: stretches of rpm, repeat after repeat, where the reading lies flat on lambda 1 and
  * then leaves it at an edge. A field that merely crosses lambda 1 has a slope there and no edge; one that touches it does
@@ -40,46 +49,56 @@ const LEAST_ALONE = 1200
  * @returns zones in rising row and rpm
  */
 export function findHeldZones(grid: Grid, samples: Samples, lambda: Float32Array): HeldZone[] {
-  const rows = new Map<number, number[]>()
+  const stops = stopsOf(grid, samples)
+  const zonesAt = ({ row, list }: Stop, demand: Demand): HeldZone[] => zonesOfRow(row, list, samples, lambda, demand)
+  const zones = stops.map((stop) => zonesAt(stop, ALONE))
+  const besideOf = (k: number): HeldZone[] => [...(zones[k - 1] ?? []), ...(zones[k + 1] ?? [])]
+  // A loop's zone spans neighbouring stops: beside a known zone, less is asked.
+  for (const [k, stop] of stops.entries()) {
+    const known = besideOf(k)
+    if (zones[k]!.length === 0 && known.length > 0)
+      zones[k] = zonesAt(stop, BESIDE).filter((zone) => known.some((one) => isAlong(zone, one)))
+  }
+  for (const [k, stop] of stops.entries()) zones[k] = zones[k]!.map((zone) => fromBegin(zone, stop, besideOf(k)))
+  return stops
+    .flatMap((stop, k) =>
+      zones[k]!.filter(
+        (zone) => samples.trim || isWide(zone, stop) || besideOf(k).some((one) => shared(zone, one) > 0),
+      ),
+    )
+    .sort((a, b) => a.row - b.row || a.fromRpm - b.fromRpm)
+}
+
+/** Rows that have readings, lowest first. */
+function stopsOf(grid: Grid, samples: Samples): Stop[] {
+  const rows = new Map<number, Stop>()
   const rowOf = rowFinder(grid)
   for (let i = 0; i < samples.count; i++) {
     const row = rowOf(samples.load[i]!)
-    let list = rows.get(row)
-    if (!list) rows.set(row, (list = []))
-    list.push(i)
+    let stop = rows.get(row)
+    if (!stop) rows.set(row, (stop = { row, list: [], begin: Infinity }))
+    stop.list.push(i)
+    if (samples.rpm[i]! < stop.begin) stop.begin = samples.rpm[i]!
   }
-  const all = [...rows].sort((a, b) => a[0] - b[0])
-  const zones = all.flatMap(([row, list]) => zonesOfRow(row, list, samples, lambda, ALONE))
-  // A loop's zone spans neighbouring stops: beside a known zone, less is asked.
-  for (const [row, list] of all) {
-    const known = zones.filter((zone) => Math.abs(zone.row - row) === 1)
-    if (known.length === 0 || zones.some((zone) => zone.row === row)) continue
-    const overlaps = (a: HeldZone): boolean =>
-      known.some((b) => Math.min(a.toRpm, b.toRpm) - Math.max(a.fromRpm, b.fromRpm) > 0.5 * (b.toRpm - b.fromRpm))
-    zones.push(...zonesOfRow(row, list, samples, lambda, BESIDE).filter(overlaps))
-  }
-  // Where a row's data begin a little before its zone, and the row beside it is held from there on, the loop was only
-  // pulling in.
-  const beginOf = ({ row }: HeldZone): number =>
-    rows.get(row)!.reduce((least, i) => Math.min(least, samples.rpm[i]!), Infinity)
-  for (const zone of zones) {
-    const begin = beginOf(zone)
-    const isGoneOn = zones.some(
-      (one) =>
-        Math.abs(one.row - zone.row) === 1 &&
-        one.fromRpm <= begin + BIN &&
-        Math.min(one.toRpm, zone.toRpm) - Math.max(one.fromRpm, zone.fromRpm) > 0.5 * (zone.toRpm - zone.fromRpm),
-    )
-    if (zone.fromRpm > begin && zone.fromRpm - begin <= PULL_IN * BIN && isGoneOn) zone.fromRpm = Math.floor(begin)
-  }
-  const order = all.map(([row]) => row)
-  const isBeside = (a: HeldZone, b: HeldZone): boolean =>
-    Math.abs(order.indexOf(a.row) - order.indexOf(b.row)) === 1 && a.fromRpm < b.toRpm && b.fromRpm < a.toRpm
-  const isWide = (one: HeldZone): boolean => one.toRpm - one.fromRpm >= LEAST_ALONE || one.fromRpm <= beginOf(one) + BIN
-  return zones
-    .filter((one) => samples.trim || isWide(one) || zones.some((other) => isBeside(one, other)))
-    .sort((a, b) => a.row - b.row || a.fromRpm - b.fromRpm)
+  return [...rows.values()].sort((a, b) => a.row - b.row)
 }
+
+/** rpm that two zones share. */
+const shared = (a: HeldZone, b: HeldZone): number => Math.min(a.toRpm, b.toRpm) - Math.max(a.fromRpm, b.fromRpm)
+/** A zone shares more than half of another. */
+const isAlong = (zone: HeldZone, other: HeldZone): boolean => shared(zone, other) > 0.5 * (other.toRpm - other.fromRpm)
+
+/** Where a stop's data begin a little before its zone, and the stop beside it is held from there on, the loop was only pulling in. */
+function fromBegin(zone: HeldZone, { begin }: Stop, beside: readonly HeldZone[]): HeldZone {
+  const isGoneOn = beside.some((one) => one.fromRpm <= begin + BIN && isAlong(one, zone))
+  return zone.fromRpm > begin && zone.fromRpm - begin <= PULL_IN * BIN && isGoneOn
+    ? { ...zone, fromRpm: Math.floor(begin) }
+    : zone
+}
+
+/** Wide enough to stand alone, or going on where the data begin. */
+const isWide = (zone: HeldZone, { begin }: Stop): boolean =>
+  zone.toRpm - zone.fromRpm >= LEAST_ALONE || zone.fromRpm <= begin + BIN
 
 function zonesOfRow(
   row: number,

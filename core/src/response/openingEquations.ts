@@ -25,6 +25,9 @@ export function ownStart({ time, lambda }: TracedOpening): Float64Array {
   return Float64Array.of(meanOf(before.length ? before : lambda.slice(0, 2)), meanOf(late), 0)
 }
 
+/** Place of an element in the lower half of a symmetric matrix. */
+const placeOf = (row: number, column: number): number => (row * (row + 1)) / 2 + column
+
 /** What one opening's readings say of the shared parameters, at where they stand. */
 export function openingEquations(
   trace: TracedOpening,
@@ -38,20 +41,23 @@ export function openingEquations(
   const n = progress.length
   const last = first + (n - 1) * STEP
   const excess = excessOf(missing)
-  const columns = Array.from({ length: OWN + slopes.length }, () => new Float64Array(n))
+  const size = OWN + slopes.length
+  // Step by step, the parameters side by side: this is the inner loop of every fit.
+  const arriving = new Float64Array(n * size)
   for (let k = 0; k < n; k++) {
     const ratio = 1 + excess[k]!
     const u = progress[k]!
     const ahead = first + k * STEP - last
     const base = own[0]! * (1 - u) + u * (own[1]! + own[2]! * ahead)
-    columns[0]![k] = ratio * (1 - u)
-    columns[1]![k] = ratio * u
-    columns[2]![k] = ratio * u * ahead
-    for (let j = 0; j < slopes.length; j++) columns[OWN + j]![k] = base * ratio * ratio * slopes[j]![k]!
+    const step = k * size
+    arriving[step] = ratio * (1 - u)
+    arriving[step + 1] = ratio * u
+    arriving[step + 2] = ratio * u * ahead
+    for (let j = 0; j < slopes.length; j++) arriving[step + OWN + j] = base * ratio * ratio * slopes[j]![k]!
   }
-  const shown = columns.map((column) => sensorTrace(column, tau, STEP))
-  const size = OWN + slopes.length
-  const full = new Float64Array(size * size)
+  const shown = sensorTrace(arriving, tau, STEP, size)
+  // Lower half, row after row.
+  const half = new Float64Array((size * (size + 1)) / 2)
   const right = new Float64Array(size)
   let cost = (own[2]! / drift) ** 2
   const row = new Float64Array(size)
@@ -59,21 +65,24 @@ export function openingEquations(
     const place = Math.min(n - 1, Math.max(0, (time[i]! - delay - first) / STEP))
     const k = Math.min(n - 2, Math.floor(place))
     const share = place - k
-    for (let j = 0; j < size; j++) row[j] = shown[j]![k]! + share * (shown[j]![k + 1]! - shown[j]![k]!)
+    for (let j = 0; j < size; j++) {
+      const here = shown[k * size + j]!
+      row[j] = here + share * (shown[k * size + size + j]! - here)
+    }
     // Before linearising the amounts: lambda as shown is linear in the opening's own parameters.
     const miss = (lambda[i]! - row[0]! * own[0]! - row[1]! * own[1]! - row[2]! * own[2]!) / noise
     const weight = Math.abs(miss) > STRAY ? STRAY / Math.abs(miss) : 1
     cost += Math.abs(miss) > STRAY ? 2 * STRAY * Math.abs(miss) - STRAY ** 2 : miss ** 2
     const scale = weight / noise ** 2
-    for (let a = 0; a < size; a++) {
+    for (let a = 0, to = 0; a < size; a++) {
       const scaled = scale * row[a]!
       right[a]! += scaled * miss * noise
-      for (let b = 0; b <= a; b++) full[a * size + b]! += scaled * row[b]!
+      for (let b = 0; b <= a; b++, to++) half[to]! += scaled * row[b]!
     }
   }
-  full[2 * size + 2]! += 1 / drift ** 2
+  half[placeOf(2, 2)]! += 1 / drift ** 2
   right[2]! -= own[2]! / drift ** 2
-  const at = (a: number, b: number): number => full[Math.max(a, b) * size + Math.min(a, b)]!
+  const at = (a: number, b: number): number => half[placeOf(Math.max(a, b), Math.min(a, b))]!
   const ownMatrix = banded(OWN, OWN - 1)
   for (let a = 0; a < OWN; a++) for (let b = 0; b <= a; b++) addAt(ownMatrix, a, b, at(a, b) + (a === b ? 1e-6 : 0))
   const factor = cholesky(ownMatrix)
