@@ -138,6 +138,22 @@ describe('a mixture that touches lambda 1 over a thousand rpm of one stop', () =
   })
 })
 
+describe('a mixture that would be richer than lambda 1 under the loop, then leaner, and on it in the mean', () => {
+  const held = [{ mostLoad: 12, from: 2600, to: 4400 }]
+  const truth = (rpm: number): number => -Math.log(0.95) + 0.03 * Math.sin((rpm - 3450) / 500)
+  it.each(seeds(3, 1))('is told as held where the loop holds it, seed %i', (seed) => {
+    const { heldZones } = solve(clear(seed, { held, truth }))
+    expect(heldZones.map((zone) => Math.round(zone.load))).toEqual([5, 10])
+    for (const { fromRpm, toRpm } of heldZones) {
+      expect(Math.abs(fromRpm - 2600)).toBeLessThan(250)
+      expect(Math.abs(toRpm - 4400)).toBeLessThan(250)
+    }
+  })
+  it.each(seeds(3, 1))('is left open where none does, seed %i', (seed) => {
+    expect(solve(clear(seed, { held: [], truth })).heldZones).toEqual([])
+  })
+})
+
 describe('over forty random machines', () => {
   it('the numbers hold as a rule: median RMS, the lag every time, the odd run every time', () => {
     const count = seeds(40, 5).length

@@ -8,6 +8,12 @@ import { solveCylinder, withDoubt, type Known } from './solveCylinder'
 /** A zone stands out when its readings lie further than this from what the open field about it foretells (ln lambda), or than its interval. */
 const LEAST_APART = 0.006
 const INTERVAL = 1.645
+/**
+ * So does one of which a part lies further from it than both, in deviations: a field that would cross lambda 1 under the
+ * loop, and come back, lies on it in the mean.
+ */
+const PARTS = 4
+const CLEAR = 2.576
 
 /**
  * Zones whose readings are not what the open readings about them foretell, besides those known before. A mixture that
@@ -48,11 +54,21 @@ function standsOut(
   if (!inside) return false
   const { need, placement } = inside
   const { x, deviation } = field.posterior
-  let [apart, doubt] = [0, 0]
+  const parts = Array.from({ length: PARTS }, () => ({ apart: 0, doubt: 0, count: 0 }))
   for (let i = 0; i < placement.count; i++) {
-    apart += need[i]! - valueAt(placement, x, i)
-    doubt += valueAt(placement, deviation, i)
+    const share = (inside.samples.rpm[i]! - zone.fromRpm) / (zone.toRpm - zone.fromRpm)
+    const part = parts[Math.min(PARTS - 1, Math.max(0, Math.floor(PARTS * share)))]!
+    part.apart += need[i]! - valueAt(placement, x, i)
+    part.doubt += valueAt(placement, deviation, i)
+    part.count++
   }
-  const [mean, half] = [Math.abs(apart) / placement.count, (INTERVAL * doubt) / placement.count]
-  return mean > LEAST_APART || mean > half
+  const [apart, doubt] = [
+    Math.abs(parts.reduce((sum, one) => sum + one.apart, 0)) / placement.count,
+    parts.reduce((sum, one) => sum + one.doubt, 0) / placement.count,
+  ]
+  return (
+    apart > LEAST_APART ||
+    apart > INTERVAL * doubt ||
+    parts.some((one) => Math.abs(one.apart) > Math.max(LEAST_APART * one.count, CLEAR * one.doubt))
+  )
 }
