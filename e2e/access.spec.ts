@@ -260,12 +260,25 @@ for (const [name, walk] of WALKS)
     expect(said).toEqual([])
   })
 
-test('no view scrolls sideways at 1280 x 800', async ({ page }) => {
+test('no view scrolls sideways, and no bar runs into the drawer, at 1280 x 800 and 1024 x 768', async ({ page }) => {
   await openMixture(page, app, 'Curlew 437, short silencer')
   for (const key of ['1', '2', '3', '4', '5', '6', '7', '8']) {
     await page.keyboard.press(`Alt+${key}`)
     await page.waitForTimeout(300)
-    expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0)
+    for (const [width, height] of [
+      [1024, 768],
+      [1280, 800],
+    ] as const) {
+      await page.setViewportSize({ width, height })
+      const beyond = await page.evaluate(() => {
+        const end = document.querySelector('aside')?.getBoundingClientRect().left ?? window.innerWidth
+        return [...document.querySelectorAll('section .bar *')]
+          .filter((one) => one.getBoundingClientRect().right > end)
+          .map((one) => one.textContent)
+      })
+      expect({ key, width, beyond }).toEqual({ key, width, beyond: [] })
+      expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0)
+    }
   }
 })
 

@@ -77,7 +77,7 @@ dt {
 }
 dd {
   margin: 0;
-  font-size: 25px;
+  font-size: clamp(20px, 2vw, 25px);
   font-weight: 700;
   line-height: 1.15;
 }

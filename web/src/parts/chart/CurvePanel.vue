@@ -133,7 +133,7 @@ const labels = computed(() => {
   fill: var(--soft);
 }
 .end {
-  font-size: 11px;
+  font-size: 11.5px;
 }
 .title {
   font-size: 12px;

@@ -32,7 +32,7 @@ rect {
   opacity: 0.1;
 }
 text {
-  font-size: 11px;
+  font-size: 11.5px;
   fill: var(--ink);
 }
 </style>

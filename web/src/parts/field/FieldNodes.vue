@@ -60,7 +60,7 @@ const nodes = computed<Node[]>(() => {
         side: isHeld || isSilent ? room.value - 3 : known ? (room.value - 3) * Math.sqrt(share) : 0,
         colour: known ? changeColour(change, paper.value) : paper.value,
         ink: inkOn(known ? changeColour(change, paper.value) : paper.value),
-        text: isHeld ? 'held' : isSilent ? '!' : known ? signed(change, room.value >= 29 ? 1 : 0) : '',
+        text: isHeld ? (room.value >= ROOM_FOR_WORDS ? 'held' : '') : isSilent ? '!' : known ? shown(change) : '',
         held: held[row]![column]!,
         bridged: evidence[row]![column] === 'bridged',
         title: isHeld
@@ -75,7 +75,12 @@ const nodes = computed<Node[]>(() => {
   )
 })
 const unit = computed(() => (props.field.grid.loadAxis === 'throttle' ? '%' : 'kPa'))
-const fontSize = computed(() => Math.max(9, Math.min(13, room.value / 3.1)))
+/** Nothing is smaller than what can be read at arm's length; a cell that is has no room for words. */
+const LEAST_TEXT = 11.5
+const ROOM_FOR_WORDS = 22
+const fontSize = computed(() => Math.max(LEAST_TEXT, Math.min(13, room.value / 3.1)))
+/** Tenths where they fit in the square and matter. */
+const shown = (change: number): string => signed(change, room.value >= 29 && Math.abs(change) < 9.95 ? 1 : 0)
 </script>
 
 <template>

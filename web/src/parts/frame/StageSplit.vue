@@ -43,6 +43,15 @@ defineProps<{ label: string; drawerLabel: string; problem: string }>()
   overflow-y: auto;
   padding: 4px 16px 16px;
 }
+/* Where one line is too short for it, the bar takes two. */
+@media (max-width: 1199px) {
+  .bar {
+    flex-wrap: wrap;
+    row-gap: 4px;
+    height: auto;
+    min-height: 32px;
+  }
+}
 @media (max-width: 700px) {
   .split {
     display: block;
@@ -52,8 +61,6 @@ defineProps<{ label: string; drawerLabel: string; problem: string }>()
     min-height: 70%;
   }
   .bar {
-    flex-wrap: wrap;
-    height: auto;
     white-space: normal;
   }
   .drawer {

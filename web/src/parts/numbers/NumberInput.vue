@@ -129,7 +129,7 @@ function stepBy(by: number): void {
   border: 0;
   background: none;
   color: var(--ink-soft, inherit);
-  font-size: 11px;
+  font-size: 11.5px;
   line-height: 1;
   cursor: pointer;
 }

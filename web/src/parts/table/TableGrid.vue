@@ -244,7 +244,8 @@ table {
 th {
   color: var(--soft);
   font-weight: 400;
-  font-size: 11px;
+  font-size: 11.5px;
+  letter-spacing: -0.04em;
   padding: 2px 1px;
   text-align: center;
   background: var(--panel);
@@ -260,7 +261,6 @@ tbody th {
   min-width: 34px;
 }
 .corner {
-  font-size: 10.5px;
   white-space: nowrap;
 }
 td {
@@ -278,15 +278,15 @@ td:focus-visible {
 }
 .value {
   display: block;
-  font-size: 12.5px;
-  letter-spacing: -0.04em;
+  font-size: 12px;
+  letter-spacing: -0.05em;
 }
 td span {
   white-space: nowrap;
 }
 .under {
   display: block;
-  font-size: 10.5px;
+  font-size: 11.5px;
   letter-spacing: -0.04em;
 }
 .edited .value {

@@ -202,10 +202,8 @@ function stepRun(step: 1 | -1): void {
 }
 .legend {
   font-size: 12px;
-  height: 18px;
+  min-height: 18px;
   flex: none;
-  white-space: nowrap;
-  overflow: hidden;
 }
 .swatch {
   display: inline-block;

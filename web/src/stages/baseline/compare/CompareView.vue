@@ -215,7 +215,7 @@ const chartText = computed(() => {
 }
 .sides {
   display: grid;
-  grid-template-columns: 2fr 1.4fr 1fr;
+  grid-template-columns: 2fr 1.4fr minmax(190px, 1fr);
   gap: 12px;
   flex: none;
 }

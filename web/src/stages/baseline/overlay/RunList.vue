@@ -66,7 +66,7 @@ function mark(run: RunInfo): { text: string; kind: string } | null {
         >
           <span class="name">{{ run.name }}</span>
           <span v-if="mark(run)" class="mark" :class="mark(run)!.kind">{{ mark(run)!.text }}</span>
-          <span class="about soft figures">{{ about(run) }}</span>
+          <span class="about soft figures" :title="about(run)">{{ about(run) }}</span>
         </button>
       </div>
     </div>
@@ -121,6 +121,7 @@ function mark(run: RunInfo): { text: string; kind: string } | null {
   font-size: 12px;
   white-space: nowrap;
   overflow: hidden;
+  text-overflow: ellipsis;
 }
 .mark {
   grid-area: mark;
