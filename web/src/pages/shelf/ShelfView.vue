@@ -28,7 +28,7 @@ async function load(): Promise<void> {
 onMounted(load)
 const contents = ({ table, jets }: Shelf): string =>
   [
-    table && `${table.kind}, ${table.rpm.length} x ${table.load.length}`,
+    table && `${table.kind}, ${table.rpm.length} × ${table.load.length}`,
     jets && counted(jets.settings.carburettors.length, 'carburettor'),
   ]
     .filter(Boolean)
@@ -56,41 +56,45 @@ async function drop(id: string): Promise<void> {
       Nothing is kept yet. At Hand-over of a job "Keep on the shelf" keeps its table as the start for the next machine
       like it. <RouterLink to="/">To the jobs</RouterLink>
     </p>
-    <table v-else>
-      <thead>
-        <tr>
-          <th scope="col">Name</th>
-          <th scope="col">Machine</th>
-          <th scope="col">Fuel</th>
-          <th scope="col">What</th>
-          <th scope="col">Proven</th>
-          <th scope="col">Kept</th>
-          <th scope="col"><span class="sr-only">Acts</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="one in shown" :key="one.id">
-          <td>
-            <strong>{{ one.name }}</strong><br /><span class="soft">from {{ one.job }}</span>
-          </td>
-          <td>{{ one.machine?.name ?? 'not named' }}</td>
-          <td>
-            {{
-              one.fuelSold?.ethanolPct != null ? `${one.fuelSold.ethanolPct} % ethanol` : (one.fuel?.id ?? 'not said')
-            }}
-          </td>
-          <td class="figures">{{ contents(one) }}</td>
-          <td class="figures">
-            {{ one.proven.rmsPct === null ? 'not' : `${one.proven.rmsPct.toFixed(1)} % over ${one.proven.runs} runs` }}
-          </td>
-          <td class="figures">{{ dayjs(one.at).format('D MMM YYYY') }}</td>
-          <td>
-            <ElButton v-if="dropping !== one.id" size="small" @click="dropping = one.id">Take off</ElButton>
-            <ElButton v-else size="small" type="danger" @click="drop(one.id)">Take off for good</ElButton>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <div v-else class="wide" role="region" aria-label="What is kept" tabindex="0">
+      <table>
+        <thead>
+          <tr>
+            <th scope="col">Name</th>
+            <th scope="col">Machine</th>
+            <th scope="col">Fuel</th>
+            <th scope="col">What</th>
+            <th scope="col">Proven</th>
+            <th scope="col">Kept</th>
+            <th scope="col"><span class="sr-only">Acts</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="one in shown" :key="one.id">
+            <td>
+              <strong>{{ one.name }}</strong><br /><span class="soft">from {{ one.job }}</span>
+            </td>
+            <td>{{ one.machine?.name ?? 'not named' }}</td>
+            <td>
+              {{
+                one.fuelSold?.ethanolPct != null ? `${one.fuelSold.ethanolPct} % ethanol` : (one.fuel?.id ?? 'not said')
+              }}
+            </td>
+            <td class="figures">{{ contents(one) }}</td>
+            <td class="figures">
+              {{
+                one.proven.rmsPct === null ? 'not' : `${one.proven.rmsPct.toFixed(1)} % over ${one.proven.runs} runs`
+              }}
+            </td>
+            <td class="figures">{{ dayjs(one.at).format('D MMM YYYY') }}</td>
+            <td>
+              <ElButton v-if="dropping !== one.id" size="small" @click="dropping = one.id">Take off</ElButton>
+              <ElButton v-else size="small" type="danger" @click="drop(one.id)">Take off for good</ElButton>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
   </main>
 </template>
 
@@ -109,7 +113,19 @@ async function drop(id: string): Promise<void> {
 .search {
   max-width: 280px;
 }
+.wide {
+  position: relative;
+  min-width: 0;
+  overflow-x: auto;
+}
+@media (max-width: 700px) {
+  .shelf {
+    padding: 16px 12px;
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 table {
+  width: 100%;
   border-collapse: collapse;
   background: var(--panel);
   border: 1px solid var(--line);
