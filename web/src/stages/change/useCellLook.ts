@@ -79,7 +79,7 @@ export function useCellLook({ info, field, suggested, since, values, shown, diff
       text: shown(value),
       under: under(node, value),
       edited: differs(row, column),
-      held: node?.reason === 'held by closed loop',
+      held: node?.reason === 'held by closed loop' || (node?.reason === 'taken back, a loop held it' && !node.bridged),
       filled: node?.bridged ?? false,
       ...(node && node.reason !== 'held by closed loop' ? { title: node.reason, ...coloured(node.changePct) } : {}),
     }
