@@ -23,6 +23,11 @@ const byPressure: Partial<KnownCase> = {
 
 const byPlate = (rpm: number, load: number): number => 0.04 + 0.025 * Math.sin(load / 20) + 0.02 * Math.sin(rpm / 1500)
 
+const cruising = on({
+  held: [],
+  target: LOAD.map((one) => GRID.rpm.map((rpm) => (one <= 20 && rpm <= 5000 ? 1 : one < 40 ? 0.95 : 0.885))),
+})
+
 const LOOP = { mostLoad: 12, from: 2600, to: 4400 }
 
 const CASES: [what: string, over: Partial<KnownCase>, rms: number, worst: number, bend?: number][] = [
@@ -38,6 +43,8 @@ const CASES: [what: string, over: Partial<KnownCase>, rms: number, worst: number
   ['fuel cut late', on({ cutAfter: 0.3 }), 0.8, 3],
   ['a slow hand', on({ closing: 0.5 }), 0.8, 3],
   ['the road, 20 min at 20 Hz', on({ hz: 20 }), 0.5, 1.5],
+  // Where the aim is reached, readings lie on lambda 1 with steps about them, as under a loop.
+  ['lambda 1 wanted where it cruises, no closed loop', cruising, 0.6, 2],
   // Nothing but the repeats ties the runs together, and what the machine needs bends along the plate much alike at all speeds.
   [
     'files that begin at the stop',
@@ -88,4 +95,22 @@ describe.each(CASES.slice(0, seeds(CASES.length, 2).length))('%s', (what, over, 
     expect(share('measured')).toBeGreaterThan(least)
     expect(share('bridged')).toBeGreaterThan(least)
   })
+})
+
+test('no zone is told where lambda 1 was the target, and is reached', () => {
+  // So rough that the step to what lies about it looks like the edge of a zone.
+  const truth = (rpm: number, load: number): number =>
+    0.04 + 0.05 * Math.sin(load / 14 + rpm / 2500) + 0.06 * Math.exp(-(((rpm - 6500) / 900) ** 2)) * (1 - load / 160)
+  const { fields } = ridePasses(knownCase(457, { ...cruising, truth }), 2, (c) => knownRuns(c))
+  expect(fields.map(({ heldZones }) => heldZones)).toEqual([[], []])
+})
+
+test('a loop that shows in the second pass only has what the first made of it taken back', () => {
+  const { fields, worst } = ridePasses(knownCase(571, on({ stops: [10, 30, 60, 100] })), 3, (c) => knownRuns(c))
+  expect(fields.map(({ heldZones }) => heldZones.length)).toEqual([0, 1, 1])
+  const back = fields.map(({ cylinders }) => cylinders[0]!.undoPct.flat().filter((pct) => pct !== null))
+  expect([back[0]!.length, back[2]!.length]).toEqual([0, 0])
+  // A loop at lambda 1 asks 7 % more fuel of a target of 0.93.
+  expect(Math.min(...back[1]!)).toBeLessThan(-5)
+  expect(Math.abs(worst)).toBeLessThan(1.5)
 })

@@ -14,6 +14,10 @@ export interface HeldZone {
   toRpm: number
 }
 
+/** Two zones on one row that share some rpm: the same zone, as two passes or two cylinders saw it. */
+export const isSameZone = (a: HeldZone, b: HeldZone): boolean =>
+  a.row === b.row && a.fromRpm < b.toRpm && b.fromRpm < a.toRpm
+
 /** A bin is pinned when its mean over the passes lies this near lambda 1 (ln), beside its error. */
 const PINNED = 0.012
 /** How clearly, in chi-square, a stretch must be held when the edges of others are left out. */

@@ -12,9 +12,11 @@ const isHeld = (row: number, column: number): boolean => row === 1 && (column ==
 const gradeAt = (row: number, column: number) =>
   isHeld(row, column) || row === 0 || column === 0 ? 'none' : row === 2 || row === 3 ? 'bridged' : 'solid'
 
+/** A loop at lambda 1 asks 5 % of such a target every pass. */
+const target = build(GRID, () => 0.95)
 const takenBack = (over: Partial<FieldOptions>, need = Math.log(0.95)): (number | null)[][] =>
   undone(
-    { grid: GRID, knownZones: [], corrected: ADDED, correctedBefore: [], ...over } as FieldOptions,
+    { grid: GRID, target, knownZones: [], corrected: ADDED, correctedBefore: [], ...over } as FieldOptions,
     1,
     [ZONE],
     (row, column) => ({ held: isHeld(row, column), grade: gradeAt(row, column), need }),
@@ -49,5 +51,16 @@ describe('what passes before corrected on the mixture of a loop', () => {
           .every((one) => one === null),
       ).toBe(true)
     expect(takenBack({ knownZones: [{ ...ZONE, row: 4 }] })[1]![1]).toBeCloseTo(BACK, 9)
+  })
+  it('stays where no loop asked for it: where lambda 1 is the target, the other way, or far beyond', () => {
+    const none = (over: Partial<FieldOptions>) =>
+      takenBack(over)
+        .flat()
+        .every((one) => one === null)
+    expect(none({ target: build(GRID, () => 1) })).toBe(true)
+    expect(none({ target: build(GRID, () => 1.02) })).toBe(true)
+    expect(none({ corrected: [{ cylinder: null, factor: build(GRID, () => 1.3) }] })).toBe(true)
+    expect(none({ corrected: [{ cylinder: null, factor: build(GRID, () => 0.9) }] })).toBe(true)
+    expect(none({})).toBe(false)
   })
 })

@@ -1,9 +1,9 @@
 import { percentFromFactor } from '../fuel/mixture'
 import { build, type SparseMatrix } from '../table/table'
-import { correctedBy } from './correctedBy'
+import { addedSince, isAskedByLoop } from './askedByLoop'
 import type { Evidence } from './evidence'
 import type { FieldOptions } from './field'
-import type { HeldZone } from './heldZones'
+import { isSameZone, type HeldZone } from './heldZones'
 
 /** What a field holds of a node. */
 interface NodeState {
@@ -26,16 +26,15 @@ const NOTHING = 1e-6
  * @returns % of fuel, `[load][rpm]`, null for nothing
  */
 export function undone(
-  { grid, knownZones, corrected, correctedBefore }: FieldOptions,
+  options: FieldOptions,
   cylinder: number,
   zones: readonly HeldZone[],
   nodeAt: (row: number, column: number) => NodeState,
 ): SparseMatrix {
-  const isKnown = (zone: HeldZone): boolean =>
-    knownZones.some((one) => one.row === zone.row && one.fromRpm < zone.toRpm && zone.fromRpm < one.toRpm)
-  const fresh = correctedBefore ? zones.filter((zone) => !isKnown(zone)) : []
-  if (fresh.length === 0) return build(grid, () => null)
-  const [then, now] = [correctedBefore!, corrected].map((one) => correctedBy(grid, one, cylinder))
+  const { grid, knownZones } = options
+  const fresh = zones.filter((zone) => !knownZones.some((one) => isSameZone(one, zone)))
+  const added = addedSince(options, cylinder)
+  if (!added || fresh.length === 0) return build(grid, () => null)
   const { rpm, load } = grid
   const isRead = load.map((_, row) =>
     rpm.some((_rpm, column) => {
@@ -54,8 +53,8 @@ export function undone(
   return build(grid, (row, column) => {
     const { held, grade, need } = nodeAt(row, column)
     if (grade !== 'none' || !fresh.some((zone) => isAbout(zone, row, column))) return null
-    const k = column * load.length + row
-    const whole = (then?.[k] ?? 0) - (now?.[k] ?? 0)
+    const whole = -added(row, column)
+    if (!isAskedByLoop(-whole, options.target[row]![column]!)) return null
     // No further than back: nothing that the engine has not run on.
     const share = held || Number.isNaN(need) ? 1 : Math.min(1, Math.max(0, need / whole))
     return Math.abs(whole * share) > NOTHING ? percentFromFactor(Math.exp(whole * share)) : null

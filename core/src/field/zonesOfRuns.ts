@@ -1,7 +1,7 @@
 import { meanAcross } from '../numbers/meanAcross'
 import type { Filters, RunColumns } from '../run/run'
 import type { LoadGrid } from '../table/table'
-import { findHeldZones, type HeldZone } from './heldZones'
+import { findHeldZones, isSameZone, type HeldZone } from './heldZones'
 import { appliedLag, estimateLag } from './lag'
 import { marginRange } from './marginRange'
 import { gatherSamples, keepSamples, type Samples } from './samples'
@@ -58,9 +58,7 @@ export function zonesAmong(
       ? [...findHeldZones(grid, samples, column), ...zonesByStop(grid, samples, runs, column)]
       : findHeldZones(grid, samples, column)
   for (const zone of [...stay, ...columns.flatMap(found)]) {
-    const overlapping = zones.find(
-      (one) => one.row === zone.row && one.fromRpm < zone.toRpm && zone.fromRpm < one.toRpm,
-    )
+    const overlapping = zones.find((one) => isSameZone(one, zone))
     if (overlapping) {
       overlapping.fromRpm = Math.min(overlapping.fromRpm, zone.fromRpm)
       overlapping.toRpm = Math.max(overlapping.toRpm, zone.toRpm)

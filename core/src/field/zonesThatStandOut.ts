@@ -1,5 +1,6 @@
+import { addedSince, isCorrectedOtherwise } from './askedByLoop'
 import type { FieldOptions } from './field'
-import { markHeld, type HeldZone } from './heldZones'
+import { isSameZone, markHeld, type HeldZone } from './heldZones'
 import type { LagEstimate } from './lag'
 import { valueAt } from './placement'
 import { keepSamples, type Samples } from './samples'
@@ -17,7 +18,8 @@ const CLEAR = 2.576
 
 /**
  * Zones whose readings are not what the open readings about them foretell, besides those known before. A mixture that
- * merely passes lambda 1 fits in with what lies about it, and there is nothing that a loop could hide.
+ * merely passes lambda 1 fits in with what lies about it, and there is nothing that a loop could hide. Nor is one a zone that
+ * earlier passes corrected as no loop could have asked: lambda 1 was the target there, and is reached.
  *
  * @param zones as found by their own rows alone
  */
@@ -28,17 +30,20 @@ export function zonesThatStandOut(
   lag: LagEstimate,
 ): HeldZone[] {
   const { grid, knownZones } = options
-  const isKnown = (zone: HeldZone): boolean =>
-    knownZones.some((one) => one.row === zone.row && one.fromRpm < zone.toRpm && zone.fromRpm < one.toRpm)
+  const isKnown = (zone: HeldZone): boolean => knownZones.some((one) => isSameZone(one, zone))
   // Trims tell of a loop by themselves.
   if (all.trim || zones.every(isKnown)) return [...zones]
-  const { held, edge } = markHeld(grid, all, zones)
+  const added = all.lambda.flatMap((_, c) => addedSince(options, c + 1) ?? [])
+  const isOtherwise = (zone: HeldZone): boolean =>
+    added.length > 0 && added.every((one) => isCorrectedOtherwise(one, grid, options.target, zone))
+  const likely = zones.filter((zone) => isKnown(zone) || !isOtherwise(zone))
+  const { held, edge } = markHeld(grid, all, likely)
   const open = keepSamples(
     all,
     held.map((h, i) => (h || edge[i] ? 0 : 1)),
   )
   const fields = all.lambda.map((_, c) => withDoubt(options, c + 1, lag, solveCylinder(options, c, open)))
-  return zones.filter((zone) => isKnown(zone) || fields.some((field, c) => standsOut(options, all, zone, field, c)))
+  return likely.filter((zone) => isKnown(zone) || fields.some((field, c) => standsOut(options, all, zone, field, c)))
 }
 
 function standsOut(
