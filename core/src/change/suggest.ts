@@ -36,8 +36,8 @@ export interface SuggestedChange {
  * table serves several: a shared table must not leave the leanest one lean.
  *
  * Order: estimate, less what was changed since the runs were made, shrunk where the interval is wide, limited for this
- * pass; untouched in held zones, where the engine misfires, without evidence and where the interval is too wide, but for a taper that leaves no cliff
- * at the border of what is known.
+ * pass; untouched in held zones, where the engine misfires, without evidence and where the interval is too wide, but for what is
+ * taken back of corrections made on a loop's mixture, and for a taper that leaves no cliff at the border of what is known.
  *
  * @param since fuel tables that were changed since the runs were made; the same correction is never taken twice
  * @throws RangeError when table and field do not share breakpoints, or the table does not set fuel
