@@ -105,12 +105,14 @@ test('no zone is told where lambda 1 was the target, and is reached', () => {
   expect(fields.map(({ heldZones }) => heldZones)).toEqual([[], []])
 })
 
-test('a loop that shows in the second pass only has what the first made of it taken back', () => {
+test('a loop that shows in the second pass only has what the first made of it taken back, as far as each pass may go', () => {
   const { fields, worst } = ridePasses(knownCase(571, on({ stops: [10, 30, 60, 100] })), 3, (c) => knownRuns(c))
   expect(fields.map(({ heldZones }) => heldZones.length)).toEqual([0, 1, 1])
   const back = fields.map(({ cylinders }) => cylinders[0]!.undoPct.flat().filter((pct) => pct !== null))
-  expect([back[0]!.length, back[2]!.length]).toEqual([0, 0])
-  // A loop at lambda 1 asks 7 % more fuel of a target of 0.93.
+  expect(back[0]).toEqual([])
+  // A loop at lambda 1 asks 7 % more fuel of a target of 0.93; a pass makes 4 % leaner.
   expect(Math.min(...back[1]!)).toBeLessThan(-5)
+  expect(Math.min(...back[2]!) - Math.min(...back[1]!)).toBeGreaterThan(3)
+  expect(Math.min(...back[2]!)).toBeGreaterThan(-4)
   expect(Math.abs(worst)).toBeLessThan(1.5)
 })

@@ -81,12 +81,6 @@ export function onward(what: keyof typeof ONWARD, change: number): Sum {
   return { change, reason, steps: [{ what, values: { neighbours: change }, result: change, reason }] }
 }
 
-/** What takes back what was corrected on readings of a closed loop; as the engine has run on it, no limit holds it up. */
-export function takenBack(undo: number): Sum {
-  const reason = 'taken back, a loop held it'
-  return { change: undo, reason, steps: [{ what: 'undo', values: {}, result: undo, reason }] }
-}
-
 /** The change held to what one pass may make richer and leaner. */
 export function limited(sum: Sum, limits: ChangeLimits, load: number): Sum {
   const leanest = -leanestAt(load, limits)
@@ -98,4 +92,11 @@ export function limited(sum: Sum, limits: ChangeLimits, load: number): Sum {
     reason,
     steps: [...sum.steps, { what: 'limit', values: { change: sum.change, limit: to }, result: to, reason }],
   }
+}
+
+/** What takes back what was corrected on the mixture of a closed loop; what the limits leave of it is for the next pass. */
+export function takenBack(undo: number, limits: ChangeLimits, load: number): Sum {
+  const reason = 'taken back, a loop held it'
+  const whole: Sum = { change: undo, reason, steps: [{ what: 'undo', values: {}, result: undo, reason }] }
+  return { ...limited(whole, limits, load), reason }
 }

@@ -67,7 +67,7 @@ export function suggestChange(
     const direct = own[row]![column]!
     if (direct) return direct
     const { state, undo } = needs[row]![column]!
-    if (undo !== null && state !== 'misfire') return takenBack(undo)
+    if (undo !== null && state !== 'misfire') return takenBack(undo, limits, table.load[row]!)
     const [fill, taper] = [filled?.[row]![column] ?? null, tapered[row]![column] ?? null]
     const along = fill !== null ? onward('filled', fill) : taper !== null ? onward('taper', taper) : null
     return along && limited(along, limits, table.load[row]!)

@@ -128,7 +128,7 @@ const cylinder = closed({
   held: array().of(array().of(yesNo().required()).required()).required(),
   byTrim: array().of(array().of(yesNo().required()).required()).required(),
   undoPct: sparseMatrix().meta({
-    description: 'takes back what earlier passes corrected where these runs are the first to show a held zone',
+    description: 'takes back what was corrected where only a later pass than the first showed a held zone',
   }),
 })
 const band = closed({ fromRpm: figure(), toRpm: figure(), departurePct: figure() })

@@ -74,7 +74,7 @@ export interface CylinderField {
   held: boolean[][]
   /** what a held node needs is told by the closed loop's own trims, so it may be corrected */
   byTrim: boolean[][]
-  /** % that takes back what earlier passes corrected where these runs are the first to show a held zone; null elsewhere */
+  /** % that takes back what was corrected where only a later pass than the first showed a held zone; null elsewhere */
   undoPct: SparseMatrix
   /** noise of one reading about the field, as a fraction */
   noise: number

@@ -1,7 +1,7 @@
 import { byCylinder } from '../run/probes'
 import type { RunColumns, SetAside } from '../run/run'
 import { FieldError, type FieldOptions } from './field'
-import type { HeldZone } from './heldZones'
+import { isSameZone, type HeldZone } from './heldZones'
 import { appliedLag, estimateLag, fixedLag, type LagEstimate } from './lag'
 import { marginRange } from './marginRange'
 import { findMisfires, withoutMisfires, type MisfireZone } from './misfires'
@@ -49,9 +49,11 @@ export function gather(given: readonly RunColumns[], options: FieldOptions, know
       'options',
     )
 
-  const heldZones = options.hasLoop
-    ? zonesThatStandOut(options, all, zonesAmong(grid, all, runs, options.knownZones), lag)
-    : []
+  const { knownZones, correctedBefore } = options
+  const found = options.hasLoop ? zonesThatStandOut(options, all, zonesAmong(grid, all, runs, knownZones), lag) : []
+  const heldZones = found.map((zone) =>
+    correctedBefore && !knownZones.some((one) => isSameZone(one, zone)) ? { ...zone, isLate: true } : zone,
+  )
   return { runs, lag, misfires, all, heldZones }
 }
 

@@ -12,6 +12,8 @@ export interface HeldZone {
   load: number
   fromRpm: number
   toRpm: number
+  /** shown by a later pass than the first: what was corrected there was corrected on the loop's mixture */
+  isLate?: boolean
 }
 
 /** Two zones on one row that share some rpm: the same zone, as two passes or two cylinders saw it. */

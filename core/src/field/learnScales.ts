@@ -13,11 +13,12 @@ export interface Scales extends Smoothness {
 
 /** Taken where readings tell little. */
 export const USUAL_SCALES: Scales = { rpm: 400, load: 1200, shared: 1200, level: 0.003 }
+/** Scales that a search goes along; the shared part has factors of its own. */
+type Sought = Exclude<keyof Scales, 'shared'>
 /** What readings may teach, as factors about the usual: along load an engine may well need a straight line, along rpm never. */
-const BOUNDS: Record<keyof Scales, [number, number]> = {
+const BOUNDS: Record<Sought, [number, number]> = {
   rpm: [1 / 60, 3],
   load: [1 / 60, 32],
-  shared: [1, 64],
   level: [1 / 3, 6],
 }
 /** How firmly the usual ones are held, as a deviation of their logarithm. */
@@ -48,13 +49,13 @@ export function learnScales(
     field: Unlevelled
   }
   const tried = (scales: Scales, field = fieldBy(grid, sums, scales, reading)): Tried => {
-    const strange = (Object.keys(BOUNDS) as (keyof Scales)[]).reduce(
+    const strange = (Object.keys(USUAL_SCALES) as (keyof Scales)[]).reduce(
       (sum, key) => sum + (Math.log(scales[key] / USUAL_SCALES[key]) / HELD) ** 2,
       0,
     )
     return { cost: levelsGiven(field, scales.level ** 2).deviance + strange, scales, field }
   }
-  const search = (from: Tried, keys: readonly (keyof Scales)[]): Tried => {
+  const search = (from: Tried, keys: readonly Sought[]): Tried => {
     let best = from
     for (const step of steps)
       for (const key of keys)

@@ -3,7 +3,7 @@ import { build, type SparseMatrix } from '../table/table'
 import { addedSince, isAskedByLoop } from './askedByLoop'
 import type { Evidence } from './evidence'
 import type { FieldOptions } from './field'
-import { isSameZone, type HeldZone } from './heldZones'
+import type { HeldZone } from './heldZones'
 
 /** What a field holds of a node. */
 interface NodeState {
@@ -17,8 +17,8 @@ interface NodeState {
 const NOTHING = 1e-6
 
 /**
- * What takes back, in held zones that these runs are the first to show, what earlier passes corrected: they took the loop's
- * mixture for what the engine does by itself. A held node goes back to what it was. They leant on that mixture about the
+ * What takes back, in held zones that only a later pass than the first showed, what was corrected before: the passes took the
+ * loop's mixture for what the engine does by itself. A held node goes back to what it was. They leant on that mixture about the
  * zone, too: one node along rpm, and up and down as far as no row has readings; what no reading tells of there goes where
  * the smooth field has it, but no further than back.
  *
@@ -31,10 +31,10 @@ export function undone(
   zones: readonly HeldZone[],
   nodeAt: (row: number, column: number) => NodeState,
 ): SparseMatrix {
-  const { grid, knownZones } = options
-  const fresh = zones.filter((zone) => !knownZones.some((one) => isSameZone(one, zone)))
+  const { grid } = options
+  const late = zones.filter((zone) => zone.isLate)
   const added = addedSince(options, cylinder)
-  if (!added || fresh.length === 0) return build(grid, () => null)
+  if (!added || late.length === 0) return build(grid, () => null)
   const { rpm, load } = grid
   const isRead = load.map((_, row) =>
     rpm.some((_rpm, column) => {
@@ -52,7 +52,7 @@ export function undone(
   }
   return build(grid, (row, column) => {
     const { held, grade, need } = nodeAt(row, column)
-    if (grade !== 'none' || !fresh.some((zone) => isAbout(zone, row, column))) return null
+    if (grade !== 'none' || !late.some((zone) => isAbout(zone, row, column))) return null
     const whole = -added(row, column)
     if (!isAskedByLoop(-whole, options.target[row]![column]!)) return null
     // No further than back: nothing that the engine has not run on.

@@ -16,10 +16,11 @@ const MOST_PASSES = 3
 export function zonesBefore(passes: readonly (readonly RunColumns[])[], options: FieldOptions): HeldZone[] {
   let known: HeldZone[] = []
   if (!options.hasLoop) return known
-  for (const runs of passes.slice(-MOST_PASSES)) {
+  for (const [k, runs] of passes.slice(-MOST_PASSES).entries()) {
     try {
       // What was corrected by then is not known here; zones hardly hang on it.
-      known = gather(runs, { ...options, corrected: [], since: [], knownZones: known }, null).heldZones
+      const plain = { ...options, corrected: [], since: [], correctedBefore: k ? [] : null, knownZones: known }
+      known = gather(runs, plain, null).heldZones
     } catch (error) {
       // A pass without a usable reading shows no zone.
       if (!(error instanceof FieldError)) throw error

@@ -28,7 +28,7 @@ export function arithmeticLine(
     case 'undo':
       return {
         sum: `${signed(step.result)} %`,
-        words: 'back to before the first pass: what was measured then was what a closed loop made of it',
+        words: 'taken back: the passes before measured what a closed loop made of it',
       }
     case 'since':
       return {

@@ -75,7 +75,7 @@ const nodes = computed<Node[]>(() => {
   )
 })
 const unit = computed(() => (props.field.grid.loadAxis === 'throttle' ? '%' : 'kPa'))
-/** Nothing is smaller than what can be read at arm's length; a cell that is has no room for words. */
+/** The smallest that is read at arm's length, and the least room of a cell for a word of that size. */
 const LEAST_TEXT = 11.5
 const ROOM_FOR_WORDS = 22
 const fontSize = computed(() => Math.max(LEAST_TEXT, Math.min(13, room.value / 3.1)))

@@ -97,8 +97,8 @@ const pick = <T,>(matrix: T[][] | undefined): T | undefined => matrix?.[props.at
       Every run misfires here: unburnt charge reads lean. No fuel: leads, cap, plugs first, then measure again.
     </p>
     <p v-if="node?.reason === 'taken back, a loop held it'" class="soft">
-      These runs are the first to show that a closed loop holds this cell, or the one beside it. What earlier passes
-      corrected here leant on the loop's own mixture, so it is taken back.
+      Only a later pass showed that a closed loop holds this cell, or the one beside it. What earlier passes corrected
+      here leant on the loop's own mixture, so it is taken back, as far as a pass may go.
     </p>
     <p v-if="node?.reason === 'held by closed loop'" class="soft">
       The controller would take a change back here. Correct its loop or its target instead; where it has no closed loop,

@@ -45,11 +45,18 @@ export function useCellLook({ info, field, suggested, since, values, shown, diff
     return predictLambda(field.value, cylinder, factors, since.value ?? [])
   })
 
+  /** A closed loop holds the cell, and no trims tell what it needs. */
+  function isHeld(row: number, column: number): boolean {
+    if (!field.value || !info.value) return false
+    const { held, byTrim } = servedCylinder(field.value, info.value.cylinder, row, column, since.value ?? [])
+    return held[row]![column]! && !byTrim[row]![column]
+  }
+
   function prediction(row: number, column: number): CellLook {
     const lambda = predicted.value?.[row]?.[column]
     if (lambda === null || lambda === undefined) return { text: '·', under: '' }
     const cylinder = servedCylinder(field.value!, info.value!.cylinder, row, column, since.value ?? [])
-    if (cylinder.held[row]![column] && !cylinder.byTrim[row]![column])
+    if (isHeld(row, column))
       return { text: display.mixture(lambda), under: 'held', held: true, edited: differs(row, column) }
     const off = percentFromFactor(lambda / cylinder.target[row]![column]!)
     return {
@@ -79,7 +86,7 @@ export function useCellLook({ info, field, suggested, since, values, shown, diff
       text: shown(value),
       under: under(node, value),
       edited: differs(row, column),
-      held: node?.reason === 'held by closed loop' || (node?.reason === 'taken back, a loop held it' && !node.bridged),
+      held: node !== undefined && isHeld(row, column),
       filled: node?.bridged ?? false,
       ...(node && node.reason !== 'held by closed loop' ? { title: node.reason, ...coloured(node.changePct) } : {}),
     }
