@@ -1,4 +1,4 @@
-import { adaptivePasses } from '../core/reference/adaptivePasses'
+import { adaptivePasses, measurableRig } from '../core/reference/adaptivePasses'
 import { guidedPasses, usualSweeps } from '../core/reference/guidedPasses'
 import { DEFAULT_LIVE, liveRig } from '../core/src/simulator/liveRig'
 import { rigOf, SIMULATED_MACHINES } from '../core/src/simulator/machinesById'
@@ -19,7 +19,7 @@ const mean = (values: readonly number[]): number => values.reduce((sum, one) => 
 
 /** Runs and simulated minutes until a machine is flat: the adaptive plan beside the fixed routine, over twenty seeds. */
 export async function adaptiveAgainstFixed(): Promise<Measured[]> {
-  const adapted = Array.from({ length: SEEDS }, (_, k) => adaptivePasses(...machine(k + 1)))
+  const adapted = Array.from({ length: SEEDS }, (_, k) => adaptivePasses(measurableRig(...machine(k + 1))))
   const scripts = usualSweeps({ stops: STOPS, repeats: REPEATS, rate: 600 })
   const minutesOf = (stop: number): number => {
     const { run, pause } = runMinutes('sweep', stop, DEFAULT_PACE)

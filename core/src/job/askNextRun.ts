@@ -1,6 +1,7 @@
 import { median } from '../numbers/median'
 import { suggestChange } from '../change/suggest'
-import { summariseField, workOutField } from '../field/estimate'
+import { DEFAULT_LIMITS, type ChangeLimits } from '../change/limits'
+import { summariseField, workOutField, type FieldWork } from '../field/estimate'
 import { FieldError, type FieldOptions } from '../field/field'
 import { factorFromPercent } from '../fuel/mixture'
 import type { Pace } from '../plan/choice'
@@ -46,27 +47,55 @@ function asMade({ throttle, rpm }: RunColumns): RangeField['made'] {
   return [{ kind: Math.abs(toRpm - fromRpm) <= HOLD_SPAN ? 'hold' : 'sweep', load, fromRpm, toRpm }]
 }
 
+/** The change as far as it goes once no pass limits it. */
+const WHOLE: ChangeLimits = { ...DEFAULT_LIMITS, richest: 100, leanest: 50, leanestHighLoad: 50 }
+
+/** The field of the runs on the tables as they are; null where none of them can be placed. */
+function workOnPresent(present: readonly RunColumns[], options: FieldOptions, all: FieldWork): FieldWork | null {
+  if (present.length === all.runs.length) return all
+  try {
+    return workOutField(present, { ...options, since: [], knownZones: all.heldZones }, all.lag)
+  } catch (error) {
+    if (error instanceof FieldError) return null
+    throw error
+  }
+}
+
 function fieldsOf(runs: readonly RunColumns[], options: FieldOptions, { tables }: NextAsked): RangeField[] {
   if (runs.length === 0) return [unknownField(options.grid)]
   const work = workOutField(runs, options)
-  const field = summariseField(work)
-  const made = runs.flatMap(asMade)
+  const onPresent = runs.filter((_, r) => !options.since[r]?.length)
+  const present = workOnPresent(onPresent, options, work)
+  const field = present && summariseField(present)
+  const made = onPresent.flatMap(asMade)
   const pressure = pressureOfStop(runs)
+  const rows = options.grid.load.length
   const known = work.cylinders.flatMap(({ open }, c): RangeField[] => {
     if (!open) return []
     const own = tables.filter(({ cylinder }) => cylinder === c + 1)
     const [serving] = own.length ? own : tables.filter(({ cylinder }) => cylinder === null)
-    const nodes = serving && suggestChange(serving.table, field, undefined, serving.cylinder).nodes
-    const { x, conditioned, deviation } = open.posterior
-    const rows = options.grid.load.length
-    const left = x.map((value, k) => {
-      const change = nodes?.[k % rows]?.[Math.floor(k / rows)]?.changePct ?? 0
-      return value - Math.log(factorFromPercent(change))
-    })
+    const leftAfter = (limits: ChangeLimits): Float64Array => {
+      const nodes = serving && field && suggestChange(serving.table, field, limits, serving.cylinder).nodes
+      return open.posterior.x.map((value, k) => {
+        const change = nodes?.[k % rows]?.[Math.floor(k / rows)]?.changePct ?? 0
+        return value - Math.log(factorFromPercent(change))
+      })
+    }
     const silent = work.misfires.flatMap(({ rows: at, fromRpm, toRpm }) =>
       at.map((row) => ({ row, load: options.grid.load[row]!, fromRpm, toRpm })),
     )
-    return [{ left, deviation, conditioned, heldZones: [...work.heldZones, ...silent], pressure, made }]
+    return [
+      {
+        conditioned: open.posterior.conditioned,
+        deviation: open.posterior.deviation,
+        left: leftAfter(WHOLE),
+        leftByLimits: leftAfter(DEFAULT_LIMITS),
+        telling: present?.cylinders[c]?.open?.posterior ?? unknownField(options.grid),
+        heldZones: [...work.heldZones, ...silent],
+        pressure,
+        made,
+      },
+    ]
   })
   if (known.length === 0)
     throw new FieldError('No reading of these runs lies outside what a closed loop holds.', 'runs')

@@ -23,17 +23,21 @@ const IDLE = 3
 /** Stops asked for where the table does not name any, %. */
 const STOPS = [5, 10, 15, 20, 30, 40, 60, 80, 100]
 
+/** Stops that runs are asked for at: rows of a table by throttle, else the usual ones. */
+export function stopsOf(grid: LoadGrid, [from, to]: Wanted['load']): number[] {
+  const stops = grid.loadAxis === 'throttle' ? grid.load.filter((one) => one >= from && one <= to) : STOPS
+  const above = stops.filter((one) => one >= IDLE)
+  return above.length ? above : [to]
+}
+
 /** Sweeps up and down at every stop of the range, and holds over it. */
 export function candidates(grid: LoadGrid, { rpm, load }: Wanted, pace: Pace): NextRun[] {
   const span = { fromRpm: rpm[0], toRpm: rpm[1] }
-  const stops = (
-    grid.loadAxis === 'throttle' ? grid.load.filter((one) => one >= load[0] && one <= load[1]) : STOPS
-  ).filter((one) => one >= IDLE)
   const minutes = (kind: 'sweep' | 'hold', stop: number): number => {
     const { run, pause } = runMinutes(kind, stop, pace)
     return run + pause
   }
-  return (stops.length ? stops : [load[1]]).flatMap((stop) => {
+  return stopsOf(grid, load).flatMap((stop) => {
     const top = Math.max(span.fromRpm + LEAST_SPAN, reachOf(stop, span))
     const run = (kind: NextRun['kind'], fromRpm: number, toRpm: number): NextRun => ({
       kind,
@@ -63,7 +67,9 @@ export function timesMade(made: readonly MadeRun[], run: NextRun): number {
     (one) =>
       one.kind === run.kind &&
       Math.abs(one.load - run.load) <= SAME.load &&
-      Math.sign(one.toRpm - one.fromRpm) === Math.sign(run.toRpm - run.fromRpm) &&
-      (run.kind === 'sweep' || Math.abs(one.fromRpm - run.fromRpm) <= SAME.rpm),
+      // A hold wanders about its speed: it goes no way.
+      (run.kind === 'hold'
+        ? Math.abs(one.fromRpm - run.fromRpm) <= SAME.rpm
+        : Math.sign(one.toRpm - one.fromRpm) === Math.sign(run.toRpm - run.fromRpm)),
   ).length
 }

@@ -1,6 +1,7 @@
 import { banded, cholesky } from '../numbers/banded'
 import { diagonal, logDeterminant, selectedInverse } from '../numbers/selectedInverse'
-import { condition, type Conditioned } from '../field/conditioned'
+import { DEFAULT_LIMITS } from '../change/limits'
+import { condition } from '../field/conditioned'
 import { FieldError } from '../field/field'
 import type { HeldZone } from '../field/heldZones'
 import { USUAL_SCALES } from '../field/learnScales'
@@ -8,6 +9,7 @@ import { priorPrecision } from '../field/prior'
 import type { LoadGrid } from '../table/table'
 import { candidates, timesMade, type MadeRun, type NextRun } from './candidates'
 import type { Pace } from './choice'
+import { doubtAt, type Knowledge } from './doubtAt'
 import { doubtTaken } from './doubtTaken'
 import { helpfulRun, type HelpfulRun } from './helpfulRun'
 import { pressureOfStop } from './pressureOfStop'
@@ -22,36 +24,47 @@ export interface Wanted {
   worstPct: number
 }
 
-/** What is known of the range: by node what would be left after the change suggested now (ln of fuel), and how it hangs together. */
-export interface RangeField {
+/** What is known of the range, from all runs on the present hardware. Values by node, ln of fuel. */
+export interface RangeField extends Knowledge {
+  /** what would be left after the whole of the change suggested now, and after what the limits of one pass let through */
   left: Float64Array
-  /** deviation of each node with everything that is doubted, ln of fuel */
-  deviation: Float64Array
-  conditioned: Conditioned
+  leftByLimits: Float64Array
+  /** what the runs on the present tables know by themselves: they alone make the change */
+  telling: Knowledge
   heldZones: readonly HeldZone[]
   /** kPa behind the plate at rpm and a throttle stop, for tables by pressure */
   pressure: (rpm: number, stop: number) => number
-  /** runs there are, as they would be asked for */
+  /** runs there are on the present tables, as they would be asked for */
   made: readonly MadeRun[]
 }
 
-export interface NextAnswer {
-  enough: boolean
-  /** expected over points of the range after the change suggested now: RMS, and worst */
+/** Error expected over points of the range, %: RMS, and worst. */
+interface Expected {
   typicalPct: number
   worstPct: number
+}
+
+/** After the whole of the change suggested now. */
+export interface NextAnswer extends Expected {
+  enough: boolean
+  /** what the limits of one pass leave until it is measured again; null where they leave no more than is wanted */
+  afterLimits: Expected | null
   next: NextRun | null
   why: string
   /** the most helpful runs, best first; none where it is enough */
   ranked: HelpfulRun[]
 }
 
+/** Half widths of a 90 % interval in deviations. */
+const HALF_WIDTHS = 1.645
+/** Difference that is not worth a word, %. */
+const SMALL = 0.1
 /** Worst: what is left and this many deviations. */
 const WORST_DEVIATIONS = 2.5
+/** How often one run is asked for, on the same tables: what it has not told by then it does not tell. */
+const TIMES = 4
 /** Runs that are named at the most. */
 const MOST = 5
-/** Share of the points that the next run is chosen by, once only the worst are not good enough. */
-const WORST_SHARE = 0.05
 
 /** Nothing known yet: the usual prior alone. */
 export function unknownField(grid: LoadGrid): RangeField {
@@ -62,21 +75,30 @@ export function unknownField(grid: LoadGrid): RangeField {
     { precision, logDeterminant: logDeterminant(cholesky(precision)) },
     { reading: 1, level: 1 },
   )
-  const deviation = diagonal(selectedInverse(conditioned.factor)).map(Math.sqrt)
-  return { left: new Float64Array(size), deviation, conditioned, heldZones: [], pressure: pressureOfStop([]), made: [] }
+  const knowledge = { conditioned, deviation: diagonal(selectedInverse(conditioned.factor)).map(Math.sqrt) }
+  const left = new Float64Array(size)
+  return {
+    ...knowledge,
+    left,
+    leftByLimits: left,
+    telling: knowledge,
+    heldZones: [],
+    pressure: pressureOfStop([]),
+    made: [],
+  }
 }
 
 /**
  * What to run next, so that the range rides well in the fewest minutes: of all sweeps (up and down) and holds the one that
  * takes most doubt away per minute, worked out from the posterior itself; none when what is expected lies within what is
- * wanted.
+ * wanted, though limits may spread the change over some passes: no run makes those wider.
  *
  * @param known of the cylinder that is known least
  * @throws FieldError when the table does not reach into the range
  * @see Krause, Singh and Guestrin (2008), near-optimal sensor placements in Gaussian processes, for choosing by the variance that is taken away
  */
 export function nextRun(grid: LoadGrid, known: RangeField, wanted: Wanted, pace: Pace): NextAnswer {
-  const points = pointsOf(grid, wanted, known.heldZones)
+  const points = pointsOf(grid, wanted, known)
   if (points.length === 0 && known.heldZones.length === 0)
     throw new FieldError('The table does not reach into this range.', 'rpm')
   if (points.length === 0)
@@ -84,56 +106,107 @@ export function nextRun(grid: LoadGrid, known: RangeField, wanted: Wanted, pace:
       enough: true,
       typicalPct: 0,
       worstPct: 0,
+      afterLimits: null,
       next: null,
       why: 'Nothing of this range is free: a closed loop holds it.',
       ranked: [],
     }
-  const covariance = selectedInverse(known.conditioned.factor)
-  const at = (k: number, other: number): number => {
-    const [high, low] = [Math.max(k, other), Math.min(k, other)]
-    return covariance.data[high * (covariance.width + 1) + covariance.width - (high - low)]!
-  }
-  let [square, worst] = [0, 0]
-  let where = points[0]!
-  const doubts: { point: Point; doubt: number }[] = []
-  for (const point of points) {
-    const left = point.nodes.reduce((sum, k, j) => sum + point.shares[j]! * known.left[k]!, 0)
-    // What readings share, such as a lag, is doubted beyond what hangs together by the field alone.
-    const shared = point.nodes.reduce((sum, k, j) => sum + point.shares[j]! * (known.deviation[k]! ** 2 - at(k, k)), 0)
-    const own = point.nodes.reduce(
-      (sum, k, j) => sum + point.nodes.reduce((part, n, m) => part + point.shares[j]! * point.shares[m]! * at(k, n), 0),
-      0,
-    )
-    const variance = own + Math.max(0, shared)
-    square += left * left + variance
-    const here = Math.abs(left) + WORST_DEVIATIONS * Math.sqrt(variance)
-    doubts.push({ point, doubt: here })
-    if (here > worst) [worst, where] = [here, point]
-  }
-  const [typicalPct, worstPct] = [100 * Math.sqrt(square / points.length), 100 * worst]
-  const enough = typicalPct <= wanted.typicalPct && worstPct <= wanted.worstPct
-  const said = `Expected after the change: typically ${typicalPct.toFixed(1)} %, at worst ${worstPct.toFixed(1)} %, near ${Math.round(where.rpm / 100) * 100} rpm and ${Math.round(where.load)} ${grid.loadAxis === 'throttle' ? '%' : 'kPa'}.`
-  if (enough)
-    return { enough, typicalPct, worstPct, next: null, why: `${said} That is within what is wanted.`, ranked: [] }
-  const looked =
-    typicalPct > wanted.typicalPct
-      ? points
-      : doubts
-          .sort((a, b) => b.doubt - a.doubt)
-          .slice(0, Math.max(4, Math.ceil(WORST_SHARE * doubts.length)))
-          .map((one) => one.point)
+  const doubts = doubtAt(known, points)
+  const expected = expectedAt(points, known.left, doubts)
+  const { typicalPct, worstPct, where } = expected
+  const limited = expectedAt(points, known.leftByLimits, doubts)
+  const isWithin = (one: Expected): boolean => one.typicalPct <= wanted.typicalPct && one.worstPct <= wanted.worstPct
+  const enough = isWithin(expected)
+  const isMore = limited.typicalPct > typicalPct + SMALL || limited.worstPct > worstPct + SMALL
+  const isHeldBack = isMore && !isWithin(limited)
+  const afterLimits = isHeldBack ? { typicalPct: limited.typicalPct, worstPct: limited.worstPct } : null
+  const said = `Expected after the change: ${inWords(expected)}, near ${Math.round(where.rpm / 100) * 100} rpm and ${Math.round(where.load)} ${grid.loadAxis === 'throttle' ? '%' : 'kPa'}.`
+  const heldBack = afterLimits
+    ? ` One pass goes no further than its limits: until it is measured again, ${inWords(afterLimits)} are left.`
+    : ''
+  const none = (why: string): NextAnswer => ({
+    enough,
+    typicalPct,
+    worstPct,
+    afterLimits,
+    next: null,
+    why: `${said} ${why}${heldBack}`,
+    ranked: [],
+  })
+  if (enough) return none('That is within what is wanted.')
+  const gainOf = gainAt(grid, known, points, doubts, typicalPct > wanted.typicalPct ? null : wanted.worstPct / 100)
   const ranked = candidates(grid, wanted, pace)
-    .map((run) => {
-      const taken = doubtTaken(grid, known, looked, run).reduce((sum, one) => sum + one, 0)
-      return { run, gain: taken / (run.minutes * (1 + timesMade(known.made, run))) }
-    })
+    .map((run) => ({ run, gain: gainOf(run) / (run.minutes * (1 + timesMade(known.made, run))) }))
     .sort((a, b) => b.gain - a.gain)
+  if (timesMade(known.made, ranked[0]!.run) >= TIMES) return none('No run tells more of it: the best were made before.')
   return {
     enough,
     typicalPct,
     worstPct,
+    afterLimits,
     next: ranked[0]!.run,
-    why: `${said} Of all runs this one takes most doubt away per minute.`,
-    ranked: ranked.slice(0, MOST).map(({ run }) => helpfulRun(grid, known, wanted, run)),
+    why: `${said} Of all runs this one takes most doubt away per minute.${heldBack}`,
+    ranked: ranked.slice(0, MOST).map(({ run }) => helpfulRun(grid, { ...known, ...known.telling }, wanted, run)),
+  }
+}
+
+const inWords = ({ typicalPct, worstPct }: Expected): string =>
+  `typically ${typicalPct.toFixed(1)} %, at worst ${worstPct.toFixed(1)} %`
+
+const valueAt = (field: Float64Array, { nodes, shares }: Point): number =>
+  nodes.reduce((sum, k, j) => sum + shares[j]! * field[k]!, 0)
+
+/** What a point may come to: what is left there, and so many deviations. */
+const worstAt = (left: number, doubt: number): number => Math.abs(left) + WORST_DEVIATIONS * Math.sqrt(doubt)
+
+/** Error expected where this is left and so much is doubted, and where the worst is. */
+function expectedAt(
+  points: readonly Point[],
+  left: Float64Array,
+  doubts: readonly number[],
+): Expected & { where: Point } {
+  const lefts = points.map((point) => valueAt(left, point))
+  const at = lefts.map((one, k) => worstAt(one, doubts[k]!))
+  const square = lefts.reduce((sum, one, k) => sum + one * one + doubts[k]!, 0)
+  const worst = Math.max(...at)
+  return {
+    typicalPct: 100 * Math.sqrt(square / points.length),
+    worstPct: 100 * worst,
+    where: points[at.indexOf(worst)]!,
+  }
+}
+
+/** Share of what is left at a point that no change takes away: all of it where the interval is too wide for one. */
+const untoldOf = (variance: number): number =>
+  Math.min(1, ((100 * HALF_WIDTHS) / DEFAULT_LIMITS.widest) ** 2 * Math.max(0, variance))
+
+/**
+ * What a run would take off: doubt, by all runs there are, and what is known to be left, as far as the runs on the present
+ * tables come to know the point, for they alone make the change.
+ *
+ * @param worst once only the worst points are not good enough, how bad they may be, ln of fuel: what lies beyond it counts;
+ * before, null, the mean square does
+ */
+function gainAt(
+  grid: LoadGrid,
+  known: RangeField,
+  points: readonly Point[],
+  doubts: readonly number[],
+  worst: number | null,
+): (run: NextRun) => number {
+  const now = points.map((point, k) => ({ point, left: valueAt(known.left, point), doubt: doubts[k]! }))
+  const looked = worst === null ? now : now.filter(({ left, doubt }) => worstAt(left, doubt) > worst)
+  const some = looked.map((one) => one.point)
+  const telling = doubtAt(known.telling, some)
+  const isFirstPass = known.telling.conditioned === known.conditioned
+  const cost = (left: number, doubt: number): number =>
+    worst === null ? left ** 2 + doubt : Math.max(worst, worstAt(left, doubt))
+  return (run) => {
+    const taken = doubtTaken(grid, known, some, run)
+    const told = isFirstPass ? taken : doubtTaken(grid, { ...known, ...known.telling }, some, run)
+    return looked.reduce((sum, { left, doubt }, k) => {
+      const untold = untoldOf(telling[k]! - told[k]!) / untoldOf(telling[k]!)
+      return sum + cost(left, doubt) - cost(left * untold, Math.max(0, doubt - taken[k]!))
+    }, 0)
   }
 }

@@ -1,13 +1,14 @@
-import type { HeldZone } from '../field/heldZones'
 import { rowFinder } from '../table/lookup'
 import type { LoadGrid } from '../table/table'
-import type { Wanted } from './nextRun'
+import { stopsOf } from './candidates'
+import type { RangeField, Wanted } from './nextRun'
 import { reachOf } from './reach'
 
 /** Points of the range along each side of a cell. */
 const LATTICE = 3
-/** Openings between which the reach grows to the whole of the range. */
-const SHORT_STOPS = [5, 10, 20]
+
+/** kPa by which the pressure at the largest stop may be told too low. */
+const CLOSE = 2
 
 /** A place on the grid: its four nodes, numbered rpm-major, and their shares in it. */
 export interface Point {
@@ -41,8 +42,18 @@ export function placeAt(grid: LoadGrid, rpm: number, load: number): Point {
   }
 }
 
-/** Points evenly over the cells of a range, but for what a closed loop holds and what an engine does not reach. */
-export function pointsOf(grid: LoadGrid, { rpm, load }: Wanted, zones: readonly HeldZone[]): Point[] {
+/**
+ * Points evenly over the cells of a range, but for what a closed loop holds and what an engine does not reach. A point beside
+ * a held node hangs on that node's value, which no run tells.
+ */
+export function pointsOf(
+  grid: LoadGrid,
+  { rpm, load }: Wanted,
+  { heldZones: zones, pressure }: Pick<RangeField, 'heldZones' | 'pressure'>,
+): Point[] {
+  const rows = grid.load.length
+  const isHeld = (row: number, at: number): boolean =>
+    zones.some((zone) => zone.row === row && at >= zone.fromRpm && at <= zone.toRpm)
   const rowOf = rowFinder(grid)
   const axis = (points: readonly number[], [from, to]: readonly [number, number]): number[] =>
     points
@@ -52,20 +63,18 @@ export function pointsOf(grid: LoadGrid, { rpm, load }: Wanted, zones: readonly 
       )
       .filter((one) => one >= from && one <= to)
   const span = { fromRpm: rpm[0], toRpm: rpm[1] }
+  const stops = stopsOf(grid, load)
+  const isReached = (r: number, l: number): boolean => {
+    // Between two rows the lower one tells as far as a run reaches there.
+    if (grid.loadAxis === 'throttle') return r <= reachOf(grid.load.findLast((one) => one <= l) ?? l, span)
+    const least = stops.find((stop) => reachOf(stop, span) >= r)
+    return least !== undefined && l >= pressure(r, least) && l <= pressure(r, stops.at(-1)!) + CLOSE
+  }
   return axis(grid.rpm, rpm).flatMap((r) =>
     axis(grid.load, load)
-      .filter((l) => grid.loadAxis === 'manifold' || r <= reachAt(l, span))
-      .filter((l) => !zones.some((zone) => zone.row === rowOf(l) && r >= zone.fromRpm && r <= zone.toRpm))
-      .map((l) => placeAt(grid, r, l)),
+      .filter((l) => isReached(r, l))
+      .filter((l) => !isHeld(rowOf(l), r))
+      .map((l) => placeAt(grid, r, l))
+      .filter(({ nodes }) => !nodes.some((k) => isHeld(k % rows, grid.rpm[Math.floor(k / rows)]!))),
   )
-}
-
-/** Reach of any opening: straight between small ones, which do not rev out, and those that do. */
-function reachAt(load: number, span: { fromRpm: number; toRpm: number }): number {
-  const above = SHORT_STOPS.findIndex((stop) => stop >= load)
-  if (above < 0) return span.toRpm
-  if (above === 0) return reachOf(load, span)
-  const [low, high] = [SHORT_STOPS[above - 1]!, SHORT_STOPS[above]!]
-  const share = (load - low) / (high - low)
-  return reachOf(low, span) + share * (reachOf(high, span) - reachOf(low, span))
 }

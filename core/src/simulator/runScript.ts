@@ -26,7 +26,12 @@ export function runScript(live: LiveRig, script: RunScript, id: string, limits?:
     if (state.phase === 'done' || watch?.see(sample)) break
   }
   Object.assign(live.controls, { throttle: 0, brake: { kind: 'off' }, gear: 0 })
-  const column = (of: (sample: RigSample) => number): Float32Array => Float32Array.from(samples, of)
+  const column = (of: (sample: RigSample) => number): Float32Array => {
+    // A plain loop: `from` with a function walks an iterator, which took as long as a third of the engine.
+    const values = new Float32Array(samples.length)
+    for (let k = 0; k < values.length; k++) values[k] = of(samples[k]!)
+    return values
+  }
   return {
     id,
     time: column((one) => one.time - samples[0]!.time),

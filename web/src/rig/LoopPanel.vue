@@ -141,7 +141,7 @@ const busy = computed(() => loop.working.value !== '' || isBusy.value || props.q
           nextRunWords(doubt.next)
         }}</ElButton>
       </template>
-      <p v-else-if="doubt && !doubt.next && !unkept.length">
+      <p v-else-if="doubt?.enough && !doubt.afterLimits && !unkept.length">
         The range is flat, and the controller holds it. Nothing is left to do here.
       </p>
     </section>

@@ -20,6 +20,7 @@ const answer = (over: Partial<NextAnswer> = {}): NextAnswer => ({
   enough: false,
   typicalPct: 2,
   worstPct: 9,
+  afterLimits: null,
   next: { kind: 'sweep', load: 40, fromRpm: 8500, toRpm: 2500, minutes: 1.1 },
   why: 'Expected after the change: typically 2.0 %.',
   ranked: [],
@@ -43,6 +44,14 @@ describe('in the fewest runs', () => {
     asked[0]!.give(answer({ enough: true, next: null }))
     await settled()
     expect(panel.text()).toContain('Enough.')
+    expect(panel.text()).toContain('with no new run after it, the range is flat')
+  })
+  it('calls nothing flat that the limits of a pass will leave', async () => {
+    const panel = mount(FewestRuns)
+    asked[0]!.give(answer({ enough: true, next: null, afterLimits: { typicalPct: 2, worstPct: 6 } }))
+    await settled()
+    expect(panel.text()).toContain('Enough for this pass. Take the change, and measure again.')
+    expect(panel.text()).not.toContain('flat')
   })
   it('asks anew after a run, and drops the late answer to what was asked before', async () => {
     const panel = mount(FewestRuns)

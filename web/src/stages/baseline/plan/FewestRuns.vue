@@ -17,6 +17,8 @@ const { answer, problem, asking, ask } = useNextRun(ref(true))
         <strong>{{ nextRunWords(answer.next) }}</strong>,
         <span class="figures">{{ plain(answer.next.minutes, 1) }} min</span>
       </p>
+      <p v-else-if="!answer.enough"><strong>No further run.</strong> Take the change, and measure again.</p>
+      <p v-else-if="answer.afterLimits"><strong>Enough for this pass.</strong> Take the change, and measure again.</p>
       <p v-else><strong>Enough.</strong> Take the change; with no new run after it, the range is flat.</p>
       <p class="soft">{{ answer.why }}</p>
     </template>
