@@ -102,13 +102,9 @@ export const nextRunSchema = closed({
     description: 'RMS expected over points of the range after the change suggested now, the whole of it',
   }),
   worstPct: figure(),
-  afterLimits: closed({ typicalPct: figure(), worstPct: figure() })
-    .nullable()
-    .defined()
-    .meta({
-      description:
-        'what limits of one pass leave until it is measured again; null where that is no more than is wanted',
-    }),
+  afterLimits: closed({ typicalPct: figure(), worstPct: figure() }).nullable().defined().meta({
+    description: 'what limits of one pass leave until it is measured again; null where that is no more than is wanted',
+  }),
   next: closed({
     kind: choice(['sweep', 'hold']).required(),
     load: figure().meta({ description: 'throttle stop, % of plate, on any axis' }),
