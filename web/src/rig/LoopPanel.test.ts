@@ -130,7 +130,11 @@ describe('what the loop asks for next', () => {
     expect(shown(flat, { unkept: ['base'] }).wrapper.text()).not.toContain('The controller holds it.')
     await button.trigger('click')
     expect(started).toEqual([[expect.objectContaining({ kind: 'sweep', stop: 15, fromRpm: 2500, toRpm: 8000 })]])
-    doubt.value = { why: '', next: null }
+    doubt.value = { why: 'No run tells more of it.', enough: false, next: null, afterLimits: null }
+    expect(shown(flat).wrapper.text()).toContain('No run tells more of it.')
+    doubt.value = { why: '2 % are left.', enough: true, next: null, afterLimits: { typicalPct: 2, worstPct: 4 } }
+    expect(shown(flat).wrapper.text()).not.toContain('The range is flat')
+    doubt.value = { why: '', enough: true, next: null, afterLimits: null }
     expect(shown(flat).wrapper.text()).toContain('Nothing is left to do here.')
     doubt.value = null
   })

@@ -36,6 +36,7 @@ const phase = computed<'tables' | 'begin' | 'write' | 'measure' | 'correct' | 'f
 })
 /** Flat where it was measured; what is still in doubt between asks for a run of its own. */
 const { answer: doubt } = useNextRun(computed(() => phase.value === 'flat'))
+const isRangeFlat = computed(() => doubt.value?.enough === true && !doubt.value.afterLimits)
 const nextScript = computed(() => doubt.value?.next && scriptOfNext(doubt.value.next, GEAR, RATE))
 const at = ({ cylinder, row, column }: OffNode): string => {
   const { grid, cylinders } = loop.field.value!
@@ -134,14 +135,12 @@ const busy = computed(() => loop.working.value !== '' || isBusy.value || props.q
       <ElButton v-if="unkept.length" type="primary" :disabled="busy" @click="bench.tell('keep')"
         >Keep what is written</ElButton
       >
-      <p v-else-if="!doubt || doubt.next">The controller holds it.</p>
-      <template v-if="doubt?.next && nextScript">
-        <p>{{ doubt.why }}</p>
-        <ElButton :disabled="!isDriving || busy" @click="queue.start([nextScript])">{{
-          nextRunWords(doubt.next)
-        }}</ElButton>
-      </template>
-      <p v-else-if="doubt?.enough && !doubt.afterLimits && !unkept.length">
+      <p v-else-if="!isRangeFlat">The controller holds it.</p>
+      <p v-if="doubt && !isRangeFlat">{{ doubt.why }}</p>
+      <ElButton v-if="doubt?.next && nextScript" :disabled="!isDriving || busy" @click="queue.start([nextScript])">{{
+        nextRunWords(doubt.next)
+      }}</ElButton>
+      <p v-else-if="isRangeFlat && !unkept.length">
         The range is flat, and the controller holds it. Nothing is left to do here.
       </p>
     </section>
