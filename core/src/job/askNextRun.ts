@@ -5,7 +5,7 @@ import { summariseField, workOutField, type FieldWork } from '../field/estimate'
 import { FieldError, type FieldOptions } from '../field/field'
 import { factorFromPercent } from '../fuel/mixture'
 import type { Pace } from '../plan/choice'
-import { nextRun, unknownField, type NextAnswer, type RangeField, type Wanted } from '../plan/nextRun'
+import { mostWanting, nextRun, unknownField, type NextAnswer, type RangeField, type Wanted } from '../plan/nextRun'
 import { pressureOfStop } from '../plan/pressureOfStop'
 import type { RunColumns } from '../run/run'
 import type { Table } from '../table/table'
@@ -26,9 +26,9 @@ export interface NextAsked {
  * @throws FieldError when there are runs, but none can be placed
  */
 export function askNextRun(runs: readonly RunColumns[], options: FieldOptions, asked: NextAsked): NextAnswer {
-  const answers = fieldsOf(runs, options, asked).map((known) => nextRun(options.grid, known, asked.wanted, asked.pace))
-  // The cylinder that is known least says what to run.
-  return answers.reduce((most, one) => (one.typicalPct > most.typicalPct ? one : most))
+  return mostWanting(
+    fieldsOf(runs, options, asked).map((known) => nextRun(options.grid, known, asked.wanted, asked.pace)),
+  )
 }
 
 /** % of throttle below which a machine only idles between runs. */

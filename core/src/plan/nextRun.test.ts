@@ -6,7 +6,7 @@ import { diagonal, logDeterminant, selectedInverse } from '../numbers/selectedIn
 import type { LoadGrid } from '../table/table'
 import { candidates } from './candidates'
 import { DEFAULT_PACE } from './choice'
-import { nextRun, unknownField, type RangeField, type Wanted } from './nextRun'
+import { mostWanting, nextRun, unknownField, type RangeField, type Wanted } from './nextRun'
 
 const grid: LoadGrid = {
   loadAxis: 'throttle',
@@ -131,6 +131,20 @@ describe('the next run', () => {
     const range = { load: [12, 38], typicalPct: 1, worstPct: 3 } as const
     expect(ask(range, known).enough).toBe(false)
     expect(ask(range, { ...known, heldZones: [zone] }).enough).toBe(true)
+  })
+  it('of several cylinders goes by the one that wants most, though another is typically known less', () => {
+    const one = ask(
+      {},
+      surelyKnown(() => 0),
+    )
+    const [worst, limited] = [
+      { ...one, enough: false, typicalPct: 0.3, worstPct: 4 },
+      { ...one, typicalPct: 0.2, afterLimits: { typicalPct: 2, worstPct: 3 } },
+    ]
+    const least = { ...one, typicalPct: 0.9 }
+    expect(mostWanting([least, worst, limited])).toBe(worst)
+    expect(mostWanting([least, limited, one])).toBe(limited)
+    expect(mostWanting([one, least])).toBe(least)
   })
   it('a range that a loop holds whole asks for nothing', () => {
     const heldZones = grid.load.map((load, row) => ({ row, load, fromRpm: 0, toRpm: 20_000 }))

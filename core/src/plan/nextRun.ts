@@ -150,6 +150,12 @@ export function nextRun(grid: LoadGrid, known: RangeField, wanted: Wanted, pace:
   }
 }
 
+/** Of the answers of several cylinders the one to go by: where it is not enough, then where limits leave something, then the least known. */
+export function mostWanting(answers: readonly NextAnswer[]): NextAnswer {
+  const rank = (one: NextAnswer): number => (one.enough ? (one.afterLimits ? 1 : 0) : 2)
+  return [...answers].sort((a, b) => rank(b) - rank(a) || b.typicalPct - a.typicalPct)[0]!
+}
+
 const inWords = ({ typicalPct, worstPct }: Expected): string =>
   `typically ${typicalPct.toFixed(1)} %, at worst ${worstPct.toFixed(1)} %`
 
@@ -205,7 +211,8 @@ function gainAt(
     const taken = doubtTaken(grid, known, some, run)
     const told = isFirstPass ? taken : doubtTaken(grid, { ...known, ...known.telling }, some, run)
     return looked.reduce((sum, { left, doubt }, k) => {
-      const untold = untoldOf(telling[k]! - told[k]!) / untoldOf(telling[k]!)
+      const before = untoldOf(telling[k]!)
+      const untold = before > 0 ? untoldOf(telling[k]! - told[k]!) / before : 0
       return sum + cost(left, doubt) - cost(left * untold, Math.max(0, doubt - taken[k]!))
     }, 0)
   }

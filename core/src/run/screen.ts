@@ -167,6 +167,8 @@ function trimFactor({ trimShort, trimLong }: RunColumns, i: number): number {
 const HAND_WEIGHT = 6
 /** s between two readings by hand, so that each counts as a pass of its own. */
 const HAND_APART = 20
+/** Lambda to which a gauge is read by eye at the best, whatever is typed (common practice: 0.15 of an air-fuel ratio). */
+const HAND_RANGE = 0.01
 
 /** Readings by hand stand for themselves: no lag, nothing to settle. A range becomes readings spread evenly over it. */
 function takeHandReadings(run: RunColumns, load: Float32Array, { range, near }: ScreenOptions): Screened {
@@ -199,7 +201,9 @@ function takeHandReadings(run: RunColumns, load: Float32Array, { range, near }: 
     time: repeat((row, k) => row * HAND_APART + 0.02 * (k % HAND_WEIGHT)),
     rpm: repeat((row) => rpm[row]!),
     load: repeat((row) => load[row]!),
-    lambda: lambda.map((column) => repeat((row, k) => column[row]! + spread(k) * (handRange![row] || 0))),
+    lambda: lambda.map((column) =>
+      repeat((row, k) => column[row]! + spread(k) * Math.max(HAND_RANGE, handRange![row] || 0)),
+    ),
     trim: null,
     torque: null,
     setAside: byReason(counts),
