@@ -33,6 +33,9 @@ export const DEFAULT_LIMITS: ChangeLimits = {
   fill: false,
 }
 
+/** A change as far as it goes once no pass holds it back. */
+export const WHOLE_CHANGE: ChangeLimits = { ...DEFAULT_LIMITS, richest: 100, leanest: 50, leanestHighLoad: 50 }
+
 /** Furthest leaner in one pass at a load, %, as a positive size. */
 export function leanestAt(load: number, limits: ChangeLimits): number {
   return load >= limits.highLoad ? limits.leanestHighLoad : limits.leanest

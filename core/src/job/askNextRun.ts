@@ -1,6 +1,6 @@
 import { median } from '../numbers/median'
 import { suggestChange } from '../change/suggest'
-import { DEFAULT_LIMITS, type ChangeLimits } from '../change/limits'
+import { DEFAULT_LIMITS, WHOLE_CHANGE, type ChangeLimits } from '../change/limits'
 import { summariseField, workOutField, type FieldWork } from '../field/estimate'
 import { FieldError, type FieldOptions } from '../field/field'
 import { factorFromPercent } from '../fuel/mixture'
@@ -47,9 +47,6 @@ function asMade({ throttle, rpm }: RunColumns): RangeField['made'] {
   return [{ kind: Math.abs(toRpm - fromRpm) <= HOLD_SPAN ? 'hold' : 'sweep', load, fromRpm, toRpm }]
 }
 
-/** The change as far as it goes once no pass limits it. */
-const WHOLE: ChangeLimits = { ...DEFAULT_LIMITS, richest: 100, leanest: 50, leanestHighLoad: 50 }
-
 /** The field of the runs on the tables as they are; null where none of them can be placed. */
 function workOnPresent(present: readonly RunColumns[], options: FieldOptions, all: FieldWork): FieldWork | null {
   if (present.length === all.runs.length) return all
@@ -88,9 +85,9 @@ function fieldsOf(runs: readonly RunColumns[], options: FieldOptions, { tables }
       {
         conditioned: open.posterior.conditioned,
         deviation: open.posterior.deviation,
-        left: leftAfter(WHOLE),
+        left: leftAfter(WHOLE_CHANGE),
         leftByLimits: leftAfter(DEFAULT_LIMITS),
-        telling: present?.cylinders[c]?.open?.posterior ?? unknownField(options.grid),
+        present: present?.cylinders[c]?.open?.posterior ?? unknownField(options.grid),
         heldZones: [...work.heldZones, ...silent],
         pressure,
         made,

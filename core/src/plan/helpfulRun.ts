@@ -29,7 +29,7 @@ export interface HelpfulRun {
 const NARROWED = 0.1
 const HARDLY_KNOWN = 4
 /** Half widths of a 90 % interval in standard errors. */
-const INTERVAL = 1.645
+export const INTERVAL = 1.645
 
 /** What a run would tell of the cells of the range. */
 export function helpfulRun(grid: LoadGrid, known: RangeField, { rpm, load }: Wanted, run: NextRun): HelpfulRun {

@@ -29,7 +29,7 @@ function surelyKnown(left: (load: number) => number, error = 0.001): RangeField 
   const owed = Float64Array.from({ length: size }, (_, k) => left(grid.load[k % grid.load.length]!))
   const deviation = diagonal(selectedInverse(conditioned.factor)).map(Math.sqrt)
   const known = { conditioned, deviation }
-  return { ...unknownField(grid), ...known, telling: known, left: owed, leftByLimits: owed }
+  return { ...unknownField(grid), ...known, present: known, left: owed, leftByLimits: owed }
 }
 
 describe('the next run', () => {
@@ -106,16 +106,16 @@ describe('the next run', () => {
     (row, [from, to]) => {
       const known = surelyKnown((load) => (load === row ? -0.05 : 0))
       // Nearly all runs were made before the last correction: what they told makes no change now.
-      const telling = surelyKnown(() => 0, 0.2)
-      const { enough, next } = ask({ typicalPct: 0.5 }, { ...known, telling })
+      const present = surelyKnown(() => 0, 0.2)
+      const { enough, next } = ask({ typicalPct: 0.5 }, { ...known, present })
       expect(enough).toBe(false)
       expect([next!.kind, next!.load >= from!, next!.load <= to!]).toEqual(['sweep', true, true])
-      expect(ask({ typicalPct: 5, worstPct: 6 }, { ...known, telling }).enough).toBe(true)
+      expect(ask({ typicalPct: 5, worstPct: 6 }, { ...known, present }).enough).toBe(true)
     },
   )
   it('once only the worst are not good enough, goes to those', () => {
     const known = surelyKnown((load) => (load === 80 ? -0.06 : 0))
-    const { next, typicalPct } = ask({ typicalPct: 4, worstPct: 3 }, { ...known, telling: surelyKnown(() => 0, 0.2) })
+    const { next, typicalPct } = ask({ typicalPct: 4, worstPct: 3 }, { ...known, present: surelyKnown(() => 0, 0.2) })
     expect(typicalPct).toBeLessThan(4)
     expect(Math.abs(next!.load - 80)).toBeLessThanOrEqual(20)
   })

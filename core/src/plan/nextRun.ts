@@ -1,6 +1,5 @@
 import { banded, cholesky } from '../numbers/banded'
 import { diagonal, logDeterminant, selectedInverse } from '../numbers/selectedInverse'
-import { DEFAULT_LIMITS } from '../change/limits'
 import { condition } from '../field/conditioned'
 import { FieldError } from '../field/field'
 import type { HeldZone } from '../field/heldZones'
@@ -10,10 +9,11 @@ import type { LoadGrid } from '../table/table'
 import { candidates, timesMade, type MadeRun, type NextRun } from './candidates'
 import type { Pace } from './choice'
 import { doubtAt, type Knowledge } from './doubtAt'
-import { doubtTaken } from './doubtTaken'
+import { expectedAt, inWords, type Expected } from './expectedAt'
+import { gainAt } from './gainAt'
 import { helpfulRun, type HelpfulRun } from './helpfulRun'
 import { pressureOfStop } from './pressureOfStop'
-import { pointsOf, type Point } from './rangePoints'
+import { pointsOf } from './rangePoints'
 
 /** Part of a table that is to ride well, and how well: error in % of fuel. */
 export interface Wanted {
@@ -30,18 +30,12 @@ export interface RangeField extends Knowledge {
   left: Float64Array
   leftByLimits: Float64Array
   /** what the runs on the present tables know by themselves: they alone make the change */
-  telling: Knowledge
+  present: Knowledge
   heldZones: readonly HeldZone[]
   /** kPa behind the plate at rpm and a throttle stop, for tables by pressure */
   pressure: (rpm: number, stop: number) => number
   /** runs there are on the present tables, as they would be asked for */
   made: readonly MadeRun[]
-}
-
-/** Error expected over points of the range, %: RMS, and worst. */
-interface Expected {
-  typicalPct: number
-  worstPct: number
 }
 
 /** After the whole of the change suggested now. */
@@ -51,16 +45,12 @@ export interface NextAnswer extends Expected {
   afterLimits: Expected | null
   next: NextRun | null
   why: string
-  /** the most helpful runs, best first; none where it is enough */
+  /** the most helpful runs, best first; none where none is asked for */
   ranked: HelpfulRun[]
 }
 
-/** Half widths of a 90 % interval in deviations. */
-const HALF_WIDTHS = 1.645
 /** Difference that is not worth a word, %. */
 const SMALL = 0.1
-/** Worst: what is left and this many deviations. */
-const WORST_DEVIATIONS = 2.5
 /** How often one run is asked for, on the same tables: what it has not told by then it does not tell. */
 const TIMES = 4
 /** Runs that are named at the most. */
@@ -81,7 +71,7 @@ export function unknownField(grid: LoadGrid): RangeField {
     ...knowledge,
     left,
     leftByLimits: left,
-    telling: knowledge,
+    present: knowledge,
     heldZones: [],
     pressure: pressureOfStop([]),
     made: [],
@@ -146,7 +136,7 @@ export function nextRun(grid: LoadGrid, known: RangeField, wanted: Wanted, pace:
     afterLimits,
     next: ranked[0]!.run,
     why: `${said} Of all runs this one takes most doubt away per minute.${heldBack}`,
-    ranked: ranked.slice(0, MOST).map(({ run }) => helpfulRun(grid, { ...known, ...known.telling }, wanted, run)),
+    ranked: ranked.slice(0, MOST).map(({ run }) => helpfulRun(grid, { ...known, ...known.present }, wanted, run)),
   }
 }
 
@@ -154,66 +144,4 @@ export function nextRun(grid: LoadGrid, known: RangeField, wanted: Wanted, pace:
 export function mostWanting(answers: readonly NextAnswer[]): NextAnswer {
   const rank = (one: NextAnswer): number => (one.enough ? (one.afterLimits ? 1 : 0) : 2)
   return [...answers].sort((a, b) => rank(b) - rank(a) || b.typicalPct - a.typicalPct)[0]!
-}
-
-const inWords = ({ typicalPct, worstPct }: Expected): string =>
-  `typically ${typicalPct.toFixed(1)} %, at worst ${worstPct.toFixed(1)} %`
-
-const valueAt = (field: Float64Array, { nodes, shares }: Point): number =>
-  nodes.reduce((sum, k, j) => sum + shares[j]! * field[k]!, 0)
-
-/** What a point may come to: what is left there, and so many deviations. */
-const worstAt = (left: number, doubt: number): number => Math.abs(left) + WORST_DEVIATIONS * Math.sqrt(doubt)
-
-/** Error expected where this is left and so much is doubted, and where the worst is. */
-function expectedAt(
-  points: readonly Point[],
-  left: Float64Array,
-  doubts: readonly number[],
-): Expected & { where: Point } {
-  const lefts = points.map((point) => valueAt(left, point))
-  const at = lefts.map((one, k) => worstAt(one, doubts[k]!))
-  const square = lefts.reduce((sum, one, k) => sum + one * one + doubts[k]!, 0)
-  const worst = Math.max(...at)
-  return {
-    typicalPct: 100 * Math.sqrt(square / points.length),
-    worstPct: 100 * worst,
-    where: points[at.indexOf(worst)]!,
-  }
-}
-
-/** Share of what is left at a point that no change takes away: all of it where the interval is too wide for one. */
-const untoldOf = (variance: number): number =>
-  Math.min(1, ((100 * HALF_WIDTHS) / DEFAULT_LIMITS.widest) ** 2 * Math.max(0, variance))
-
-/**
- * What a run would take off: doubt, by all runs there are, and what is known to be left, as far as the runs on the present
- * tables come to know the point, for they alone make the change.
- *
- * @param worst once only the worst points are not good enough, how bad they may be, ln of fuel: what lies beyond it counts;
- * before, null, the mean square does
- */
-function gainAt(
-  grid: LoadGrid,
-  known: RangeField,
-  points: readonly Point[],
-  doubts: readonly number[],
-  worst: number | null,
-): (run: NextRun) => number {
-  const now = points.map((point, k) => ({ point, left: valueAt(known.left, point), doubt: doubts[k]! }))
-  const looked = worst === null ? now : now.filter(({ left, doubt }) => worstAt(left, doubt) > worst)
-  const some = looked.map((one) => one.point)
-  const telling = doubtAt(known.telling, some)
-  const isFirstPass = known.telling.conditioned === known.conditioned
-  const cost = (left: number, doubt: number): number =>
-    worst === null ? left ** 2 + doubt : Math.max(worst, worstAt(left, doubt))
-  return (run) => {
-    const taken = doubtTaken(grid, known, some, run)
-    const told = isFirstPass ? taken : doubtTaken(grid, { ...known, ...known.telling }, some, run)
-    return looked.reduce((sum, { left, doubt }, k) => {
-      const before = untoldOf(telling[k]!)
-      const untold = before > 0 ? untoldOf(telling[k]! - told[k]!) / before : 0
-      return sum + cost(left, doubt) - cost(left * untold, Math.max(0, doubt - taken[k]!))
-    }, 0)
-  }
 }

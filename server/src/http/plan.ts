@@ -33,8 +33,12 @@ async function nextFor(
   const unknown = 'Nothing is known of the mixture yet: begin with the first run of the plan.'
   if (runs.length === 0) return { next: [], note: unknown }
   try {
-    const { ranked: next } = await nextRunFor(context, job, {}, signal)
-    return { next, note: next.length ? null : 'All that matters is settled: no run would tell more worth its time.' }
+    const { ranked: next, enough, afterLimits } = await nextRunFor(context, job, {}, signal)
+    const settled =
+      enough && !afterLimits
+        ? 'All that matters is settled: no run would tell more worth its time.'
+        : 'No run tells more before the change is taken.'
+    return { next, note: next.length ? null : settled }
   } catch (error) {
     if (!(error instanceof FieldError || error instanceof Problem)) throw error
     return { next: [], note: unknown }

@@ -1,0 +1,37 @@
+import type { Point } from './rangePoints'
+
+/** Error expected over points of the range, %: RMS, and worst. */
+export interface Expected {
+  typicalPct: number
+  worstPct: number
+}
+
+/** Worst: what is left and this many deviations. */
+const WORST_DEVIATIONS = 2.5
+
+export const inWords = ({ typicalPct, worstPct }: Expected): string =>
+  `typically ${typicalPct.toFixed(1)} %, at worst ${worstPct.toFixed(1)} %`
+
+/** A field between its nodes. */
+export const valueAt = (field: Float64Array, { nodes, shares }: Point): number =>
+  nodes.reduce((sum, k, j) => sum + shares[j]! * field[k]!, 0)
+
+/** What a point may come to: what is left there, and so many deviations. */
+export const worstAt = (left: number, doubt: number): number => Math.abs(left) + WORST_DEVIATIONS * Math.sqrt(doubt)
+
+/** Error expected where this is left and so much is doubted, and where the worst is. */
+export function expectedAt(
+  points: readonly Point[],
+  left: Float64Array,
+  doubts: readonly number[],
+): Expected & { where: Point } {
+  const lefts = points.map((point) => valueAt(left, point))
+  const at = lefts.map((one, k) => worstAt(one, doubts[k]!))
+  const square = lefts.reduce((sum, one, k) => sum + one * one + doubts[k]!, 0)
+  const worst = Math.max(...at)
+  return {
+    typicalPct: 100 * Math.sqrt(square / points.length),
+    worstPct: 100 * worst,
+    where: points[at.indexOf(worst)]!,
+  }
+}
