@@ -1,5 +1,15 @@
-import { addAt, backward, banded, cholesky, forward, solveFactored, timesVector, type Banded } from '../numbers/banded'
-import { dot } from '../numbers/dot'
+import {
+  addAt,
+  backward,
+  banded,
+  cholesky,
+  forward,
+  forwardAll,
+  solveFactored,
+  timesVector,
+  type Banded,
+} from '../numbers/banded'
+import { dot, dotFour } from '../numbers/dot'
 import { logDeterminant } from '../numbers/selectedInverse'
 import type { NodeSums } from './nodeSums'
 
@@ -77,11 +87,13 @@ export function conditionField(sums: NodeSums, prior: Prior, reading: number): U
   const rows = prior.shared ? rowsOf(prior.precision, prior.shared.precision, reading) : null
   const nodesOf = [...stretches.map((one) => one.nodes), ...(rows?.nodes ?? [])]
   const firsts = [...stretches.map(({ touched }) => touched[0] ?? 0), ...(rows?.nodes.map(() => 0) ?? [])]
-  const ofLevels = nodesOf.map((nodes, g) => forward(factor, nodes, firsts[g]!))
+  const ofLevels = forwardAll(factor, nodesOf, firsts)
   const products = banded(ofLevels.length, ofLevels.length - 1)
   ofLevels.forEach((one, a) => {
-    for (let b = 0; b <= a; b++)
-      addAt(products, a, b, dot(one, ofLevels[b]!, Math.max(firsts[a]!, firsts[b]!)) / reading)
+    for (let b = 0; b <= a; b += 4) {
+      const four = dotFour(one, ofLevels.slice(b, b + 4), firsts[a])
+      for (let c = b; c <= Math.min(a, b + 3); c++) addAt(products, a, c, four[c - b]! / reading)
+    }
   })
   return {
     sums,
@@ -103,14 +115,19 @@ export function conditionField(sums: NodeSums, prior: Prior, reading: number): U
  */
 function rowsOf(field: Banded, own: Banded, reading: number): { nodes: Float64Array[]; precision: Banded } {
   const rows = own.size
-  const one = (row: number): Float64Array =>
-    Float64Array.from({ length: field.size }, (_, k) => (k % rows === row ? 1 : 0))
-  const held = Array.from({ length: rows }, (_, row) => timesVector(field, one(row)))
+  const { size, width, data } = field
+  const held = Array.from({ length: rows }, () => new Float64Array(size))
+  for (let node = 0; node < size; node++)
+    for (let other = Math.max(0, node - width); other <= node; other++) {
+      const value = data[node * (width + 1) + width - (node - other)]!
+      held[other % rows]![node]! += value
+      if (other < node) held[node % rows]![other]! += value
+    }
   const precision = banded(rows, rows - 1)
   for (let a = 0; a < rows; a++)
     for (let b = 0; b <= a; b++) {
       let sum = a - b <= own.width ? own.data[a * (own.width + 1) + own.width - (a - b)]! : 0
-      for (let k = a; k < field.size; k += rows) sum += held[b]![k]!
+      for (let k = a; k < size; k += rows) sum += held[b]![k]!
       addAt(precision, a, b, sum)
     }
   // Readings push levels in units of one reading.

@@ -47,22 +47,50 @@ export function cholesky(m: Banded): Banded {
     const first = Math.max(0, row - width)
     // Where the row's element of column 0 would stand.
     const atRow = row * stride + width - row
-    for (let column = first; column <= row; column++) {
-      const atColumn = column * stride + width - column
-      // Four sums side by side: one would wait for each product before the next.
-      let sum = l[atRow + column]!
-      let second = 0
-      let third = 0
-      let fourth = 0
+    let column = first
+    // Four columns at a time: what is read of the row serves them all, and no sum waits for another.
+    for (; column + 3 < row; column += 4) {
+      const a = column * stride + width - column
+      const b = a + width
+      const c = b + width
+      const d = c + width
+      let inA = l[atRow + column]!
+      let inB = l[atRow + column + 1]!
+      let inC = l[atRow + column + 2]!
+      let inD = l[atRow + column + 3]!
       let k = first
-      for (const end = column - 3; k < end; k += 4) {
-        sum -= l[atRow + k]! * l[atColumn + k]!
-        second -= l[atRow + k + 1]! * l[atColumn + k + 1]!
-        third -= l[atRow + k + 2]! * l[atColumn + k + 2]!
-        fourth -= l[atRow + k + 3]! * l[atColumn + k + 3]!
+      for (const end = column - 1; k < end; k += 2) {
+        const one = l[atRow + k]!
+        const next = l[atRow + k + 1]!
+        inA -= one * l[a + k]!
+        inB -= one * l[b + k]!
+        inC -= one * l[c + k]!
+        inD -= one * l[d + k]!
+        inA -= next * l[a + k + 1]!
+        inB -= next * l[b + k + 1]!
+        inC -= next * l[c + k + 1]!
+        inD -= next * l[d + k + 1]!
       }
-      for (; k < column; k++) sum -= l[atRow + k]! * l[atColumn + k]!
-      sum += second + (third + fourth)
+      if (k < column) {
+        const one = l[atRow + k]!
+        inA -= one * l[a + k]!
+        inB -= one * l[b + k]!
+        inC -= one * l[c + k]!
+        inD -= one * l[d + k]!
+      }
+      inA /= l[a + column]!
+      inB = (inB - inA * l[b + column]!) / l[b + column + 1]!
+      inC = (inC - inA * l[c + column]! - inB * l[c + column + 1]!) / l[c + column + 2]!
+      inD = (inD - inA * l[d + column]! - inB * l[d + column + 1]! - inC * l[d + column + 2]!) / l[d + column + 3]!
+      l[atRow + column] = inA
+      l[atRow + column + 1] = inB
+      l[atRow + column + 2] = inC
+      l[atRow + column + 3] = inD
+    }
+    for (; column <= row; column++) {
+      const atColumn = column * stride + width - column
+      let sum = l[atRow + column]!
+      for (let k = first; k < column; k++) sum -= l[atRow + k]! * l[atColumn + k]!
       if (column < row) l[atRow + column] = sum / l[atColumn + column]!
       else if (sum > 0) l[atRow + row] = Math.sqrt(sum)
       else throw new RangeError('The normal equations are not positive definite.')
@@ -76,21 +104,49 @@ export function solveFactored(l: Banded, b: Float64Array): Float64Array {
   return backward(l, forward(l, b))
 }
 
+/** The first half of it: solves L x = b. */
+export function forward(l: Banded, b: Float64Array): Float64Array {
+  return forwardAll(l, [b])[0]!
+}
+
 /**
- * The first half of it: solves L x = b.
+ * The same for many right sides.
  *
- * @param from row before which `b` is nothing, and so is `x`
+ * @param from row of each before which `b` is nothing, and so is `x`
  */
-export function forward({ size, width, data }: Banded, b: Float64Array, from = 0): Float64Array {
+export function forwardAll(l: Banded, many: readonly Float64Array[], from?: readonly number[]): Float64Array[] {
+  const solved = many.map((b) => Float64Array.from(b))
+  for (let g = 0; g < solved.length; g += 4) {
+    const of = solved.slice(g, g + 4)
+    forwardFour(l, of, from ? Math.min(...from.slice(g, g + 4)) : 0)
+  }
+  return solved
+}
+
+/** Up to four side by side, in place: what is read of the factor serves them all, and no sum waits for another. */
+function forwardFour({ size, width, data }: Banded, of: readonly Float64Array[], from: number): void {
   const stride = width + 1
-  const x = Float64Array.from(b)
+  // Where there are fewer, the last is worked out more than once, to the same.
+  const [a, b = a, c = b, d = c] = of as [Float64Array, ...Float64Array[]]
   for (let row = from; row < size; row++) {
     const atRow = row * stride + width - row
-    let sum = x[row]!
-    for (let k = Math.max(from, row - width); k < row; k++) sum -= data[atRow + k]! * x[k]!
-    x[row] = sum / data[atRow + row]!
+    let inA = a[row]!
+    let inB = b[row]!
+    let inC = c[row]!
+    let inD = d[row]!
+    for (let k = Math.max(from, row - width); k < row; k++) {
+      const one = data[atRow + k]!
+      inA -= one * a[k]!
+      inB -= one * b[k]!
+      inC -= one * c[k]!
+      inD -= one * d[k]!
+    }
+    const pivot = data[atRow + row]!
+    a[row] = inA / pivot
+    b[row] = inB / pivot
+    c[row] = inC / pivot
+    d[row] = inD / pivot
   }
-  return x
 }
 
 /** The second half of it: solves L' x = b. */

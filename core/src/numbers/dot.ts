@@ -19,3 +19,25 @@ export function dot(a: Float64Array, b: Float64Array, from = 0): number {
   for (; k < a.length; k++) sum += a[k]! * b[k]!
   return sum + second + (third + fourth)
 }
+
+/**
+ * Sums of products of a list with four others at a time: what is read of it serves them all.
+ *
+ * @param from where to begin: what lies before is nothing in `a` or in all others
+ */
+export function dotFour(a: Float64Array, others: readonly Float64Array[], from = 0): [number, number, number, number] {
+  // Where there are fewer, the last is worked out more than once, to the same.
+  const [b, c = b, d = c, e = d] = others as [Float64Array, ...Float64Array[]]
+  let withB = 0
+  let withC = 0
+  let withD = 0
+  let withE = 0
+  for (let k = from; k < a.length; k++) {
+    const one = a[k]!
+    withB += one * b[k]!
+    withC += one * c[k]!
+    withD += one * d[k]!
+    withE += one * e[k]!
+  }
+  return [withB, withC, withD, withE]
+}
