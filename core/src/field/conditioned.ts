@@ -1,14 +1,4 @@
-import {
-  addAt,
-  backward,
-  banded,
-  cholesky,
-  forward,
-  forwardAll,
-  solveFactored,
-  timesVector,
-  type Banded,
-} from '../numbers/banded'
+import { addAt, backward, banded, cholesky, forward, forwardAll, solveFactored, type Banded } from '../numbers/banded'
 import { dot, dotFour } from '../numbers/dot'
 import { logDeterminant } from '../numbers/selectedInverse'
 import type { NodeSums } from './nodeSums'
