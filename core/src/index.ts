@@ -65,7 +65,6 @@ export {
 } from './contract/job'
 export { type MixtureSettings, DEFAULT_MIXTURE } from './contract/mixture'
 export { openapi } from './contract/openapi'
-export { type RunPlan } from './contract/plan'
 export { type ProblemFault, problemSchema } from './contract/problem'
 export {
   runFieldsOf,

@@ -22,7 +22,7 @@ import {
 import { closed } from './fields'
 import { handlingCalls } from './handlingCalls'
 import { jobChangeSchema, jobSchema, newJobSchema } from './job'
-import { runPlanSchema } from './plan'
+import { recheckSchema, runPlanSchema } from './plan'
 import { healthSchema } from './problem'
 import { handReadingsSchema, mappingSchema, runChangeSchema, runSchema, uploadSchema } from './run'
 import { plateRequestSchema, plateSchema, responseRequestSchema, responseSchema } from './response'
@@ -121,6 +121,13 @@ const CALLS_AS_LISTED: readonly Call[] = [
     '/jobs/{job}/plan',
     'The run plan of the choice of the job (PATCH the job with plan to choose), what its runs have ticked off, and what would help most next',
     { answer: runPlanSchema },
+  ),
+  get(
+    '/jobs/{job}/rechecks',
+    'What has to be measured again because spark or mixture moved since, without the rest of the plan',
+    {
+      answer: list(recheckSchema),
+    },
   ),
   post('/jobs/{job}/compare', 'One set against another at a throttle stop, or against several stock machines', {
     description: 'What was not measured alike is refused (422 with refused[]) until it is named in accept.',

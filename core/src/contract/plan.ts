@@ -69,14 +69,15 @@ export const helpfulRun = closed({
   halfAfter: figure(),
   gain: figure(),
 })
-const recheck = closed({
+/** What has to be measured again because spark or mixture moved since. */
+export const recheckSchema = closed({
   what: choice(['mixture', 'spark']).required(),
   stop: figure(),
   fromRpm: figure(),
   toRpm: figure(),
   moved: figure().meta({ description: 'percent of fuel (spark to be checked) or degrees (mixture)' }),
   since: time().required().meta({ description: 'runs made since then count' }),
-})
+}).meta({ ref: 'Recheck' })
 
 /** Answer of GET /jobs/:job/plan. */
 export const runPlanSchema = closed({
@@ -94,7 +95,7 @@ export const runPlanSchema = closed({
   next: array().of(helpfulRun.required()).required().meta({ description: 'runs that would tell most, best first' }),
   note: text(500).nullable().defined(),
   again: array()
-    .of(recheck.required())
+    .of(recheckSchema.required())
     .required()
     .meta({ description: 'what has to be measured again because spark or mixture moved since' }),
 }).meta({ ref: 'RunPlan' })

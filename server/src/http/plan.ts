@@ -64,6 +64,10 @@ async function againFor(context: Context, job: Job, runs: readonly RunInfo[]): P
 export function planRoutes(context: Context): Router {
   const { store } = context
   const router = Router()
+  router.get('/jobs/:job/rechecks', async (request, response) => {
+    const job = await jobOf(request, context)
+    response.json(await againFor(context, job, await listRuns(store, job.id)))
+  })
   router.get('/jobs/:job/plan', async (request, response) => {
     const job = await jobOf(request, context)
     const [sets, runs] = await Promise.all([listSets(store, job.id), listRuns(store, job.id)])

@@ -235,9 +235,9 @@ describe('spark tables', () => {
       (
         await server
           .call()
-          .get(api(`/jobs/${job}/plan`))
+          .get(api(`/jobs/${job}/rechecks`))
           .expect(200)
-      ).body.again
+      ).body
     expect(await again()).toEqual([])
     await new Promise((done) => setTimeout(done, 5))
     await revise(
@@ -256,6 +256,7 @@ describe('spark tables', () => {
         since: expect.any(String) as string,
       },
     ])
+    expect((await server.call().get(api(`/jobs/${job}/plan`))).body.again).toEqual(await again())
     await new Promise((done) => setTimeout(done, 5))
     await server.upload(job, hold(), { again: 'true' }).expect(201)
     expect(await again()).toEqual([])

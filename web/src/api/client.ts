@@ -37,7 +37,7 @@ import {
   type RunChange,
   type RunColumns,
   type RunInfo,
-  type RunPlan,
+  type Recheck,
   type RunSet,
   type SetChange,
   type Table,
@@ -186,7 +186,7 @@ export const api = {
     json<RunInfo>('POST', `/jobs/${job}/hand-readings`, readings),
   field: (job: string) => json<FieldAnswer>('POST', `/jobs/${job}/field`, {}),
   nextRun: (job: string) => json<NextAnswer>('POST', `/jobs/${job}/next-run`, {}),
-  plan: (job: string) => json<RunPlan>('GET', `/jobs/${job}/plan`),
+  rechecks: (job: string) => json<Recheck[]>('GET', `/jobs/${job}/rechecks`),
   compare: (job: string, request: CompareRequest) => json<ComparedAnswer>('POST', `/jobs/${job}/compare`, request),
 
   benchMachines: () => json<{ id: string; name: string; cylinders: number }[]>('GET', '/bench/machines'),

@@ -5,7 +5,8 @@ import { grouped } from '@/parts/numbers/format'
 import { useJob } from './openJob'
 
 /**
- * The run that takes most doubt away per minute, asked anew when runs or tables changed.
+ * The run that takes most doubt away per minute, asked anew when runs, tables or the job's own settings changed; of these
+ * when they are saved, for the server answers by what it has.
  *
  * @param wanted while it is false nothing is asked, and nothing told
  */
@@ -14,6 +15,12 @@ export function useNextRun(wanted: Ref<boolean>) {
   const answer = shallowRef<NextAnswer | null>(null)
   const problem = ref('')
   const asking = ref(false)
+  const settings = (): string => JSON.stringify([open.job?.plan, open.job?.limits, open.job?.mixture])
+  const saved = ref(settings())
+  watch(
+    () => open.saving,
+    (now) => now === 'saved' && (saved.value = settings()),
+  )
   let round = 0
   async function ask(): Promise<void> {
     const mine = ++round
@@ -29,7 +36,14 @@ export function useNextRun(wanted: Ref<boolean>) {
     }
   }
   watch(
-    () => [wanted.value, open.job?.id, open.runs.length, ...open.fuelTables.map((one) => one.revisions.length)].join(),
+    () =>
+      [
+        wanted.value,
+        open.job?.id,
+        open.runs.length,
+        ...open.fuelTables.map((one) => one.revisions.length),
+        saved.value,
+      ].join(),
     () => {
       if (open.job && wanted.value) return void ask()
       round++

@@ -1,35 +1,24 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
-import { computed, onMounted, shallowRef, watch } from 'vue'
+import { computed } from 'vue'
 import {
   DEFAULT_SPARK_SETTINGS,
   isLeftOut,
   sparkPlan,
   stopName,
   tickSparkPlan,
-  type Recheck,
   type SparkPlanStep,
 } from '@yuzumix/core'
-import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
 import { grouped, signed } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
+import { useRechecks } from '@/job/useRechecks'
 import { sparkScriptOf } from './runScripts'
 import type { RunQueue } from './useRunQueue'
 
 /** The spark plan's runs, one by one or all that are left. */
 const props = defineProps<{ queue: RunQueue; gear: number; rate: number; redline: number; disabled: boolean }>()
 const open = useJob()
-const again = shallowRef<Recheck[]>([])
-async function ask(): Promise<void> {
-  try {
-    again.value = (await api.plan(open.job!.id)).again
-  } catch (error) {
-    sayProblem(error)
-  }
-}
-onMounted(ask)
-watch(() => open.tables, ask)
+const again = useRechecks()
 
 const settings = computed(() => open.job!.spark ?? DEFAULT_SPARK_SETTINGS)
 const steps = computed(() =>

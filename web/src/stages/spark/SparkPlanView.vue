@@ -18,7 +18,7 @@ import { useJob } from '@/job/openJob'
 import SetSelect from '@/parts/choose/SetSelect.vue'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { readRising } from './numberText'
-import { useRechecks } from './useRechecks'
+import { useRechecks } from '@/job/useRechecks'
 import type { Spark } from './useSpark'
 
 /** Which settings to run, where, and in which order; and what stops it. */

@@ -2,7 +2,7 @@
 import { mount } from '@vue/test-utils'
 import { createPinia, setActivePinia } from 'pinia'
 import { nextTick } from 'vue'
-import type { Job, NextAnswer, RunInfo } from '@yuzumix/core'
+import { DEFAULT_PLAN, type Job, type NextAnswer, type RunInfo } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { useJob } from '@/job/openJob'
 import FewestRuns from './FewestRuns.vue'
@@ -63,6 +63,32 @@ describe('in the fewest runs', () => {
     asked[0]!.give(answer())
     await settled()
     expect(panel.text()).toMatch(/Hold at 20 %, 4.000 rpm/)
+  })
+  it('tells what else would help, and what it would take away', async () => {
+    const panel = mount(FewestRuns)
+    const run = { kind: 'sweep' as const, load: 60, row: 4, rpm: null, fromRpm: 3000, toRpm: 8000, minutes: 1.2 }
+    const best = { ...run, nodes: 30, unknown: 4, halfNow: 3, halfAfter: 1.2, gain: 2 }
+    asked[0]!.give(answer({ ranked: [best, { ...best, load: 20, unknown: 0, nodes: 1 }] }))
+    await settled()
+    const others = panel.findAll('li')
+    expect(others).toHaveLength(1)
+    expect(others[0]!.text()).toMatch(
+      /Sweep at 20 %, 3.000 to 8.000 rpm.*1 cell surer\. In 1\.2 min from about ±3\.0 % to\s+±1\.2 %/,
+    )
+  })
+  it('asks anew once a plan is saved, not before', async () => {
+    mount(FewestRuns)
+    const open = useJob()
+    let end = (): void => undefined
+    Object.assign(api, { changeJob: () => new Promise((done) => (end = () => done({ ...open.job! }))) })
+    open.choose({ plan: { ...DEFAULT_PLAN, toRpm: 9000 } })
+    const saved = open.flush()
+    await settled()
+    expect(asked).toHaveLength(1)
+    end()
+    await saved
+    await settled()
+    expect(asked).toHaveLength(2)
   })
   it('a problem is said, and can be tried again', async () => {
     const panel = mount(FewestRuns)

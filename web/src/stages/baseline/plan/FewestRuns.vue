@@ -1,10 +1,16 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
+import type { HelpfulRun } from '@yuzumix/core'
 import { nextRunWords, useNextRun } from '@/job/useNextRun'
-import { plain } from '@/parts/numbers/format'
+import { counted, plain } from '@/parts/numbers/format'
 
 const { answer, problem, asking, ask } = useNextRun(ref(true))
+
+/** Beside the best, which is told first. */
+const others = computed(() => answer.value?.ranked.slice(1) ?? [])
+const gains = (run: HelpfulRun): string =>
+  `${counted(run.nodes, 'cell')} surer${run.unknown ? `, ${run.unknown} of them hardly known` : ''}`
 </script>
 
 <template>
@@ -21,6 +27,23 @@ const { answer, problem, asking, ask } = useNextRun(ref(true))
       <p v-else-if="answer.afterLimits"><strong>Enough for this pass.</strong> Take the change, and measure again.</p>
       <p v-else><strong>Enough.</strong> Take the change; with no new run after it, the range is flat.</p>
       <p class="soft">{{ answer.why }}</p>
+      <template v-if="others.length">
+        <h2>What else would help most</h2>
+        <ol>
+          <li v-for="run in others" :key="`${run.kind} ${run.load} ${run.fromRpm} ${run.toRpm}`">
+            <strong>{{ nextRunWords(run) }}</strong>
+            <p class="soft">
+              {{ gains(run) }}. In <span class="figures">{{ plain(run.minutes, 1) }} min</span> from about
+              <span class="figures">±{{ plain(run.halfNow, 1) }} %</span> to
+              <span class="figures">±{{ plain(run.halfAfter, 1) }} %</span>.
+            </p>
+          </li>
+        </ol>
+      </template>
+      <p class="soft small">
+        Told from the field itself: how wide each cell's interval is, how cells hang together, and what one more pass
+        takes away per minute. Held cells do not count.
+      </p>
     </template>
   </section>
 </template>
@@ -29,5 +52,14 @@ const { answer, problem, asking, ask } = useNextRun(ref(true))
 .fewest {
   display: grid;
   gap: 4px;
+}
+.small {
+  font-size: 12px;
+}
+ol {
+  margin: 0;
+  padding-left: 20px;
+  display: grid;
+  gap: 8px;
 }
 </style>

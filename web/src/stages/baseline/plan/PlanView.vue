@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
-import { computed, onMounted, ref, shallowRef, watch } from 'vue'
+import { computed, ref } from 'vue'
 import {
   cutToTime,
   DEFAULT_PLAN,
@@ -11,12 +11,11 @@ import {
   tickPlan,
   type PlanChoice,
   type PlanStep,
-  type RunPlan,
 } from '@yuzumix/core'
-import { api } from '@/api/client'
 import { grouped, plain } from '@/parts/numbers/format'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { useJob } from '@/job/openJob'
+import { useRechecks } from '@/job/useRechecks'
 import DropLogs from '@/parts/intake/DropLogs.vue'
 import ViewSwitch from '@/stages/baseline/ViewSwitch.vue'
 import NextPanel from './NextPanel.vue'
@@ -48,32 +47,16 @@ const where = (step: PlanStep): string =>
       ? `from ${grouped(step.fromRpm)} rpm`
       : `${grouped(step.fromRpm)} to ${grouped(step.toRpm)} rpm`
 
-const answer = shallowRef<RunPlan | null>(null)
-const problem = ref('')
-async function askNext(): Promise<void> {
-  try {
-    answer.value = await api.plan(open.job!.id)
-    problem.value = ''
-  } catch (error) {
-    problem.value = (error as Error).message
-  }
-}
-onMounted(askNext)
-watch(() => open.runs, askNext)
+const again = useRechecks()
 
 function choose(now: PlanChoice): void {
   choice.value = now
   if (now.toRpm >= now.fromRpm + 500) open.choose({ plan: now })
 }
-// What would help most depends on the plan that is saved.
-watch(
-  () => open.saving,
-  (now, was) => was === 'saving' && now === 'saved' && void askNext(),
-)
 </script>
 
 <template>
-  <StageSplit label="Run plan" drawer-label="Next" :problem="problem">
+  <StageSplit label="Run plan" drawer-label="Next" problem="">
     <template #bar>
       <ViewSwitch />
       <span class="space" />
@@ -153,7 +136,7 @@ watch(
       Minutes are running + cooling each. Runs tick the plan off by what they are: kind, throttle, span, gear.
     </p>
     <template #drawer>
-      <NextPanel :answer="answer" />
+      <NextPanel :again="again" />
       <div v-if="cautious" class="caution">
         Extraction and a carbon monoxide alarm indoors; nobody near drum, chain and rear wheel; a second person within
         reach of the stop. Lean and hot at high load, or knock: stop the run. A fan is no substitute for stops to cool.
