@@ -1,4 +1,4 @@
-import { array, object, type InferType } from 'yup'
+import { array, object } from 'yup'
 import { DEPTHS, PLANNED_KINDS, PURPOSES, SCHOOLS } from '../plan/choice'
 import { amount, choice, closed, count, figure, id, knownFigure, text, time, words, yesNo } from './fields'
 
@@ -100,4 +100,3 @@ export const runPlanSchema = closed({
     .meta({ description: 'what has to be measured again because spark or mixture moved since' }),
 }).meta({ ref: 'RunPlan' })
 
-export type RunPlan = InferType<typeof runPlanSchema>

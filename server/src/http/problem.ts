@@ -67,6 +67,8 @@ function problemFrom(error: unknown): Problem | undefined {
 export function problemHandler(log: Logger): ErrorRequestHandler {
   return (error, _request, response, next) => {
     if (response.headersSent) return next(error)
+    // Whoever asked has gone, and what was being worked out for them was called off: no fault, and nobody to tell.
+    if (response.destroyed && (error as Error).name === 'AbortError') return
     let problem = problemFrom(error)
     if (!problem) {
       log.error(error)

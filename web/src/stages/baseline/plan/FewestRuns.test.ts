@@ -65,6 +65,7 @@ describe('in the fewest runs', () => {
     expect(panel.text()).toMatch(/Hold at 20 %, 4.000 rpm/)
   })
   it('tells what else would help, and what it would take away', async () => {
+    useJob().runs = [{ id: 'a' } as RunInfo]
     const panel = mount(FewestRuns)
     const run = { kind: 'sweep' as const, load: 60, row: 4, rpm: null, fromRpm: 3000, toRpm: 8000, minutes: 1.2 }
     const best = { ...run, nodes: 30, unknown: 4, halfNow: 3, halfAfter: 1.2, gain: 2 }

@@ -3,8 +3,10 @@ import { ElButton } from 'element-plus'
 import { computed, ref } from 'vue'
 import type { HelpfulRun } from '@yuzumix/core'
 import { nextRunWords, useNextRun } from '@/job/useNextRun'
+import { useJob } from '@/job/openJob'
 import { counted, plain } from '@/parts/numbers/format'
 
+const open = useJob()
 const { answer, problem, asking, ask } = useNextRun(ref(true))
 
 /** Beside the best, which is told first. */
@@ -27,7 +29,8 @@ const gains = (run: HelpfulRun): string =>
       <p v-else-if="answer.afterLimits"><strong>Enough for this pass.</strong> Take the change, and measure again.</p>
       <p v-else><strong>Enough.</strong> Take the change; with no new run after it, the range is flat.</p>
       <p class="soft">{{ answer.why }}</p>
-      <template v-if="others.length">
+      <p v-if="!open.runs.length">Nothing is known of the mixture yet: begin with the first run of the plan.</p>
+      <template v-else-if="others.length">
         <h2>What else would help most</h2>
         <ol>
           <li v-for="run in others" :key="`${run.kind} ${run.load} ${run.fromRpm} ${run.toRpm}`">
