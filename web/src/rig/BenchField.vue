@@ -66,6 +66,9 @@ const point = computed(() =>
           <circle v-for="rpm in grid.rpm" :key="rpm" :cx="x(rpm)" :cy="y(load)" r="1.6" class="dot" />
         </template>
       </template>
+    </svg>
+    <!-- What moves has a layer of its own, or the whole field would be painted anew at each showing. -->
+    <svg v-if="width > 100" class="moving" :width="width" :height="height" aria-hidden="true">
       <polyline :points="trail" class="trail" />
       <circle v-if="point" :cx="point.x" :cy="point.y" r="8" class="point" />
     </svg>
@@ -73,6 +76,13 @@ const point = computed(() =>
 </template>
 
 <style scoped>
+.moving {
+  position: absolute;
+  left: 0;
+  top: 0;
+  will-change: transform;
+  pointer-events: none;
+}
 .load {
   fill: var(--soft);
   font: 12px var(--figures);

@@ -16,15 +16,23 @@ const { width, height } = useElementSize(box)
 
 interface Strip {
   name: string
+  unit: string
   /** least span of the scale, so that noise does not fill it */
   span: number
-  of: (sample: RigSample) => number[]
+  /** what each of its lines shows */
+  lines: ((sample: RigSample) => number)[]
 }
-const STRIPS: Strip[] = [
-  { name: 'rpm', span: 1000, of: (one) => [one.rpm] },
-  { name: 'mixture', span: 0.1, of: (one) => one.lambda.map((value) => value * display.factorOf('lambda')) },
-  { name: 'torque', span: 10, of: (one) => [one.torque * display.factorOf('torque')] },
-]
+/** The factors are asked for once a drawing: a reading is shown some hundred times while it passes. */
+function stripsOf(cylinders: number): Strip[] {
+  const mixture = display.factorOf('lambda')
+  const torque = display.factorOf('torque')
+  const probes = Array.from({ length: cylinders }, (_, c) => (one: RigSample) => one.lambda[c]! * mixture)
+  return [
+    { name: 'rpm', unit: '', span: 1000, lines: [(one) => one.rpm] },
+    { name: 'mixture', unit: display.unitOf('lambda'), span: 0.1, lines: probes },
+    { name: 'torque', unit: display.unitOf('torque'), span: 10, lines: [(one) => one.torque * torque] },
+  ]
+}
 const LEFT = 58
 
 function draw(): void {
@@ -32,19 +40,25 @@ function draw(): void {
   const context = element?.getContext('2d')
   if (!element || !context || width.value < 100) return
   const ratio = window.devicePixelRatio || 1
-  element.width = width.value * ratio
-  element.height = height.value * ratio
-  context.scale(ratio, ratio)
+  const [across, down] = [Math.round(width.value * ratio), Math.round(height.value * ratio)]
+  if (element.width !== across || element.height !== down) [element.width, element.height] = [across, down]
+  context.setTransform(ratio, 0, 0, ratio, 0, 0)
+  context.clearRect(0, 0, width.value, height.value)
   const style = getComputedStyle(element)
   const colour = (name: string): string => style.getPropertyValue(name).trim()
-  const each = height.value / STRIPS.length
-  const last = props.recent.at(-1)?.time ?? 0
+  const { recent } = props
+  const strips = stripsOf(recent[0]?.lambda.length ?? 0)
+  const each = height.value / strips.length
+  const last = recent.at(-1)?.time ?? 0
   const x = scaleLinear([last - LOOK_BACK, last], [LEFT, width.value - 8])
-  STRIPS.forEach((strip, k) => {
+  const at = recent.map((one) => x(one.time))
+  const colours = [colour('--leaf'), colour('--rich'), colour('--lean'), colour('--ink')]
+  strips.forEach(({ name, unit, span, lines }, k) => {
     const top = k * each
-    const rows = props.recent.map(strip.of)
-    const [low = 0, high = 1] = extent(rows.flat())
-    const room = Math.max(0, (strip.span - (high - low)) / 2)
+    const traces = lines.map((of) => recent.map(of))
+    const ends = traces.map((values) => extent(values))
+    const [low = 0, high = 1] = extent(ends.flat() as number[])
+    const room = Math.max(0, (span - (high - low)) / 2)
     const y = scaleLinear([low - room, high + room], [top + each - 6, top + 16])
     context.strokeStyle = colour('--line')
     context.strokeRect(LEFT - 0.5, top + 0.5, width.value - LEFT - 8, each - 4)
@@ -52,22 +66,18 @@ function draw(): void {
     context.font = `11px ${colour('--figures')}`
     context.textAlign = 'right'
     for (const tick of y.ticks(2))
-      context.fillText(strip.name === 'rpm' ? grouped(tick) : y.tickFormat(2)(tick), LEFT - 6, y(tick) + 4)
+      context.fillText(name === 'rpm' ? grouped(tick) : y.tickFormat(2)(tick), LEFT - 6, y(tick) + 4)
     context.textAlign = 'left'
-    context.fillText(
-      strip.name === 'rpm' ? 'rpm' : `${strip.name}, ${display.unitOf(strip.name === 'mixture' ? 'lambda' : 'torque')}`,
-      LEFT + 6,
-      top + 13,
-    )
-    const colours = [colour('--leaf'), colour('--rich'), colour('--lean'), colour('--ink')]
-    ;(rows[0] ?? []).forEach((_, c) => {
+    context.fillText(unit ? `${name}, ${unit}` : name, LEFT + 6, top + 13)
+    traces.forEach((values, c) => {
       context.beginPath()
-      line<number[]>()
-        .x((_row, i) => x(props.recent[i]!.time))
-        .y((row) => y(row[c]!))
-        .context(context)(rows)
+      line<number>()
+        .x((_, i) => at[i]!)
+        .y((value) => y(value))
+        .context(context)(values)
       context.strokeStyle = colours[c]!
-      context.lineWidth = 1.5
+      // A hairline: a wider stroke of a thousand points is most of what a showing takes without a graphics card.
+      context.lineWidth = props.tall ? 1.5 : 1
       context.stroke()
     })
   })
