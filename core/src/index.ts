@@ -78,6 +78,7 @@ export {
   handReadingsSchema,
   type HandRequest,
   uploadSchema,
+  columnsRequestSchema,
 } from './contract/run'
 export {
   newSetSchema,

@@ -1,3 +1,4 @@
+import type { ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import express, { type Express } from 'express'
 import helmet from 'helmet'
@@ -115,7 +116,10 @@ export function createApp({
   app.use('/api/v1', api)
   const web = join(root, 'web/dist')
   app.use('/assets', express.static(join(web, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }))
-  app.use(express.static(web, { index: 'index.html' }))
+  // The mark is asked for at every change of address; the page itself must be the one that knows its assets.
+  const setHeaders = (response: ServerResponse, path: string): void =>
+    void (path.endsWith('.svg') && response.setHeader('Cache-Control', 'public, max-age=3600'))
+  app.use(express.static(web, { index: 'index.html', setHeaders }))
   app.get(/^\/(?!api\/).*/, (_request, response) => response.sendFile('index.html', { root: web }))
   app.use(problemHandler(log))
   return app

@@ -24,7 +24,14 @@ import { handlingCalls } from './handlingCalls'
 import { jobChangeSchema, jobSchema, newJobSchema } from './job'
 import { recheckSchema, runPlanSchema } from './plan'
 import { healthSchema } from './problem'
-import { handReadingsSchema, mappingSchema, runChangeSchema, runSchema, uploadSchema } from './run'
+import {
+  columnsRequestSchema,
+  handReadingsSchema,
+  mappingSchema,
+  runChangeSchema,
+  runSchema,
+  uploadSchema,
+} from './run'
 import { plateRequestSchema, plateSchema, responseRequestSchema, responseSchema } from './response'
 import { newSetSchema, runSetSchema, setChangeSchema } from './set'
 import {
@@ -92,6 +99,12 @@ const CALLS_AS_LISTED: readonly Call[] = [
     'Several columns in one answer, one after another in the order asked for, each as under channels',
     { query: { channels: 'apart by commas' }, answer: 'application/octet-stream', problems: [400] },
   ),
+  post('/jobs/{job}/columns', 'Columns of several runs in one answer, run after run as under columns of one run', {
+    description: 'At most 67 million values at a time.',
+    body: columnsRequestSchema,
+    answer: 'application/octet-stream',
+    problems: [400, 413],
+  }),
   get('/jobs/{job}/runs/{run}/channels/{channel}', 'One column, little-endian float32, NaN where there is no reading', {
     answer: 'application/octet-stream',
   }),

@@ -99,4 +99,3 @@ export const runPlanSchema = closed({
     .required()
     .meta({ description: 'what has to be measured again because spark or mixture moved since' }),
 }).meta({ ref: 'RunPlan' })
-

@@ -40,6 +40,15 @@ export const channelSchema = closed({
 
 export type ChannelInfo = InferType<typeof channelSchema>
 
+/** Body of POST /jobs/:job/columns. */
+export const columnsRequestSchema = closed({
+  runs: array()
+    .of(closed({ run: id().required(), channels: array().of(words(40)).min(1).max(60).required() }).required())
+    .min(1)
+    .max(500)
+    .required(),
+}).meta({ ref: 'ColumnsRequest' })
+
 /** What a run is, as far as its columns tell. */
 const runFactsSchema = closed({
   stop: knownFigure().meta({ description: 'throttle in %' }),

@@ -5,7 +5,7 @@ import { Problem } from './problem'
 
 /** Calls that only work something out, though they carry a body. */
 const ASKING =
-  /^\/(field|next-run|change|compare|flatness|response|plate|reopen|tables\/[^/]+\/(against-shelf|revisions\/check))$/
+  /^\/(columns|field|next-run|change|compare|flatness|response|plate|reopen|tables\/[^/]+\/(against-shelf|revisions\/check))$/
 /** Calls that change a machine, which licensed work leaves to a licensed mechanic. */
 const CHANGING = /^\/(tables|revisions|shelf-start|tables\/[^/]+\/revisions|bench\/(tables\/[^/]+|keep|restore))$/
 

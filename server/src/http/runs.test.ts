@@ -41,6 +41,33 @@ describe('logs', () => {
     await get('').expect(400)
     await get('rpm', await newJob()).expect(404)
   })
+  it('of several runs come in one answer, each with its own columns, also of a job that was handed over', async () => {
+    const job = await newJob()
+    const [a, b] = [
+      (await upload(job, CSV)).body as RunInfo,
+      (await upload(job, CSV.replaceAll(',3', ',4'), { again: 'true' })).body as RunInfo,
+    ]
+    const ask = (runs: unknown, of = job) =>
+      call()
+        .post(api(`/jobs/${of}/columns`))
+        .send({ runs })
+    const both = [
+      { run: b.id, channels: ['rpm'] },
+      { run: a.id, channels: ['time', 'rpm'] },
+    ]
+    const { body } = await ask(both).buffer(true).parse(asBytes).expect(200)
+    const floats = body as Buffer
+    expect(floats).toHaveLength(4 * 180)
+    expect([59, 60, 179].map((k) => floats.readFloatLE(4 * k))).toEqual([4059, 0, 3059])
+    await ask([...both, { run: b.id, channels: ['torque'] }]).expect(404)
+    await ask(both, await newJob()).expect(404)
+    await call()
+      .post(api(`/jobs/${job}/done`))
+      .expect(200)
+    await ask(both).expect(200)
+    for (const wrong of [[], [{ run: a.id, channels: [] }], [{ run: a.id }], 'all']) await ask(wrong).expect(400)
+    await ask([{ run: a.id, channels: Array.from({ length: 61 }, () => 'rpm') }]).expect(400)
+  })
   it('cannot be read: says what, where and what to do, and stores nothing', async () => {
     const job = await newJob()
     const cases: [string, string | Buffer, RegExp][] = [

@@ -1,11 +1,19 @@
 import { Router } from 'express'
-import { checkForm, checkInput, checkMapping, InputError, runChangeSchema, uploadSchema } from '@yuzumix/core'
+import {
+  checkForm,
+  checkInput,
+  checkMapping,
+  columnsRequestSchema,
+  InputError,
+  runChangeSchema,
+  uploadSchema,
+} from '@yuzumix/core'
 import { addLog, rememberedMappings } from '../intake/addLog'
-import { readColumns } from '../store/columns'
+import { countValues, readColumns } from '../store/columns'
 import { changeRun, findRun, listRuns } from '../store/runs'
 import { findSet } from '../store/sets'
 import { goneSignal, jobOf, param, type Context } from './context'
-import { notFound } from './problem'
+import { notFound, Problem } from './problem'
 import { fileUpload, originalName, withUpload } from './upload'
 
 function readUploadFields(raw: Record<string, string>) {
@@ -18,6 +26,9 @@ function readUploadFields(raw: Record<string, string>) {
     throw error
   }
 }
+
+/** Values of columns in one answer: a quarter of a gigabyte. */
+const MOST_VALUES = 2 ** 26
 
 export function runRoutes(context: Context): Router {
   const { store } = context
@@ -73,14 +84,29 @@ export function runRoutes(context: Context): Router {
     const { channels } = request.query
     if (typeof channels !== 'string' || channels === '')
       throw new InputError([{ field: 'channels', message: 'name the columns wanted, apart by commas' }])
-    const data = await readColumns(store, param(request, 'job'), param(request, 'run'), channels.split(','))
+    const asked = { run: param(request, 'run'), channels: channels.split(',') }
+    const data = await readColumns(store, param(request, 'job'), [asked])
     if (!data) throw notFound('run, or it has not all of these channels')
-    response.type('application/octet-stream').set('Cache-Control', 'no-cache').send(data)
+    response.type('application/octet-stream').set('Cache-Control', 'no-cache').send(data[0])
+  })
+  router.post('/jobs/:job/columns', async (request, response) => {
+    const { runs: asked } = checkInput(columnsRequestSchema, request.body)
+    const job = param(request, 'job')
+    if ((await countValues(store, job, asked)) > MOST_VALUES)
+      throw new Problem(
+        413,
+        'Too much at once',
+        'These columns are too large for one answer. Ask for fewer runs at a time.',
+      )
+    const data = await readColumns(store, job, asked)
+    if (!data) throw notFound('run, or one has not all of these channels')
+    response.type('application/octet-stream').send(Buffer.concat(data))
   })
   router.get('/jobs/:job/runs/:run/channels/:channel', async (request, response) => {
-    const data = await readColumns(store, param(request, 'job'), param(request, 'run'), [param(request, 'channel')])
+    const asked = { run: param(request, 'run'), channels: [param(request, 'channel')] }
+    const data = await readColumns(store, param(request, 'job'), [asked])
     if (!data) throw notFound('channel')
-    response.type('application/octet-stream').set('Cache-Control', 'no-cache').send(data)
+    response.type('application/octet-stream').set('Cache-Control', 'no-cache').send(data[0])
   })
   return router
 }

@@ -39,24 +39,44 @@ export async function readChannel(store: Store, runId: string, channel: string):
   return row ? row.get().data : null
 }
 
+/** Columns asked for of a run. */
+export interface AskedColumns {
+  run: string
+  channels: readonly string[]
+}
+
 /**
- * Several columns of a run of that job, one after another in the order asked for.
+ * Columns of runs of that job: by run, one after another in the order asked for.
  *
- * @returns null when the job has no such run, or the run not all of them
+ * @returns null when the job lacks one of the runs, or a run one of its columns
  */
 export async function readColumns(
   store: Store,
   jobId: string,
-  runId: string,
-  channels: readonly string[],
-): Promise<Buffer | null> {
-  const run = await store.models.runs.findOne({ where: { id: runId, jobId }, attributes: ['id'] })
-  const rows = run
-    ? await store.models.channels.findAll({ where: { runId, channel: [...channels] }, attributes: ['channel', 'data'] })
-    : []
-  const found = new Map(rows.map((row) => [row.get().channel, row.get().data]))
-  const parts = channels.map((channel) => found.get(channel))
-  return parts.length > 0 && parts.every((part) => part !== undefined) ? Buffer.concat(parts) : null
+  asked: readonly AskedColumns[],
+): Promise<Buffer[] | null> {
+  const ids = [...new Set(asked.map(({ run }) => run))]
+  if ((await store.models.runs.count({ where: { id: ids, jobId } })) < ids.length) return null
+  const named = [...new Set(asked.flatMap(({ channels }) => channels))]
+  const rows = await store.models.channels.findAll({
+    where: { runId: ids, channel: named },
+    attributes: ['runId', 'channel', 'data'],
+  })
+  const found = new Map(rows.map((row) => row.get()).map(({ runId, channel, data }) => [`${runId} ${channel}`, data]))
+  const byRun = asked.map(({ run, channels }) => channels.map((one) => found.get(`${run} ${one}`)))
+  return byRun.every((parts) => parts.length > 0 && parts.every((part) => part !== undefined))
+    ? byRun.map((parts) => Buffer.concat(parts as Buffer[]))
+    : null
+}
+
+/** Values in all columns asked for together, told without reading them. */
+export async function countValues(store: Store, jobId: string, asked: readonly AskedColumns[]): Promise<number> {
+  const runs = await store.models.runs.findAll({
+    where: { id: asked.map(({ run }) => run), jobId },
+    attributes: ['id', 'samples'],
+  })
+  const samples = new Map(runs.map((run) => [run.get().id, run.get().samples]))
+  return asked.reduce((sum, { run, channels }) => sum + channels.length * (samples.get(run) ?? 0), 0)
 }
 
 /** Facts of a stored run, told from its columns. */
@@ -76,17 +96,23 @@ export async function loadColumns(
   runs: readonly RunInfo[],
   purpose: ColumnPurpose = 'field',
 ): Promise<RunColumns[]> {
-  return Promise.all(
-    runs.map(async (run) => {
-      const wanted = channelsFor(run, purpose)
-      const all = toFloats((await readColumns(store, run.job, run.id, wanted))!)
-      return assembleRun(run, (channel) => {
-        const at = wanted.indexOf(channel)
+  const byJob = new Map<string, RunInfo[]>()
+  for (const run of runs) byJob.set(run.job, [...(byJob.get(run.job) ?? []), run])
+  const found = new Map<string, RunColumns>()
+  for (const [job, own] of byJob) {
+    const asked = own.map((run) => ({ run: run.id, channels: channelsFor(run, purpose) }))
+    const parts = (await readColumns(store, job, asked))!
+    own.forEach((run, k) => {
+      const all = toFloats(parts[k]!)
+      const columns = assembleRun(run, (channel) => {
+        const at = asked[k]!.channels.indexOf(channel)
         // A copy, so that each column can be handed over by itself.
         return at < 0 ? null : all.slice(at * run.samples, (at + 1) * run.samples)
       })
-    }),
-  )
+      found.set(run.id, columns)
+    })
+  }
+  return runs.map((run) => found.get(run.id)!)
 }
 
 /**

@@ -228,13 +228,23 @@ export const api = {
   readTable: (file: File) => sendFile<Table>('/tables/read', file),
 }
 
-/** The columns of a run that a computation needs. */
-export async function fetchColumns(job: string, run: RunInfo, purpose: ColumnPurpose): Promise<RunColumns> {
-  const names = channelsFor(run, purpose)
-  const answer = await call('GET', `/jobs/${job}/runs/${run.id}/columns?channels=${names.join(',')}`)
+/** The columns of runs that a computation needs. */
+export async function fetchColumns(
+  job: string,
+  runs: readonly RunInfo[],
+  purpose: ColumnPurpose,
+): Promise<RunColumns[]> {
+  const asked = runs.map((run) => ({ run: run.id, channels: channelsFor(run, purpose) }))
+  const answer = await call('POST', `/jobs/${job}/columns`, { runs: asked })
   const all = new Float32Array(await answer.arrayBuffer())
-  return assembleRun(run, (channel) => {
-    const at = names.indexOf(channel)
-    return at < 0 ? null : all.slice(at * run.samples, (at + 1) * run.samples)
+  let from = 0
+  return runs.map((run, k) => {
+    const { channels } = asked[k]!
+    const own = from
+    from += channels.length * run.samples
+    return assembleRun(run, (channel) => {
+      const at = channels.indexOf(channel)
+      return at < 0 ? null : all.slice(own + at * run.samples, own + (at + 1) * run.samples)
+    })
   })
 }

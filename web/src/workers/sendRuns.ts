@@ -3,7 +3,11 @@ import { knownBeside, type RunColumns, type RunInfo, type ColumnPurpose } from '
 import { fetchColumns } from '@/api/client'
 import type { AskedRun } from './columnStore'
 
-const AT_ONCE = 4
+const AT_ONCE = 2
+/** Rows in one answer: few enough that progress is seen, many enough that runs of a usual length come together. */
+const ROWS = 100_000
+/** Runs in one answer, as far as the interface gives them. */
+const MOST_RUNS = 500
 
 /** Names a run's columns: another gauge scale makes other ones. */
 const keyOf = (run: RunInfo): string => `${run.id} ${run.gaugeScale ?? ''}`
@@ -34,13 +38,21 @@ export async function sendRuns(
   onShare(missing.length ? 0 : 1)
   let done = 0
   const waiting = [...missing]
+  function takeNext(): RunInfo[] {
+    const some: RunInfo[] = []
+    for (let rows = 0; waiting.length && rows < ROWS && some.length < MOST_RUNS; rows += some.at(-1)!.samples)
+      some.push(waiting.shift()!)
+    return some
+  }
   async function fetchNext(): Promise<void> {
-    for (let run = waiting.shift(); run && wanted(); run = waiting.shift()) {
-      const columns = await fetch(job, run, purpose)
-      if (!wanted()) return
-      await add(keyOf(run), transfer(columns, buffersOf(columns)))
-      sent.add(keyOf(run))
-      onShare(++done / missing.length)
+    for (let some = takeNext(); some.length && wanted(); some = takeNext()) {
+      const columns = await fetch(job, some, purpose)
+      for (const [k, run] of some.entries()) {
+        if (!wanted()) return
+        await add(keyOf(run), transfer(columns[k]!, buffersOf(columns[k]!)))
+        sent.add(keyOf(run))
+        onShare(++done / missing.length)
+      }
     }
   }
   await Promise.all(Array.from({ length: AT_ONCE }, fetchNext))

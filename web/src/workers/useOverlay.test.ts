@@ -5,8 +5,8 @@ import type { RunsWorker } from './runs.worker'
 import { useOverlay, type OverlayWish } from './useOverlay'
 
 jest.mock('@/api/client', () => ({
-  fetchColumns: (_job: string, run: RunInfo) =>
-    Promise.resolve({ id: run.id, time: new Float32Array(1), rpm: new Float32Array(1), lambda: [] }),
+  fetchColumns: (_job: string, runs: RunInfo[]) =>
+    Promise.resolve(runs.map(({ id }) => ({ id, time: new Float32Array(1), rpm: new Float32Array(1), lambda: [] }))),
 }))
 jest.mock('./connect', () => ({}))
 

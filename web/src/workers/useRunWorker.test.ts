@@ -34,11 +34,11 @@ function setUp() {
     }
     return { remote: remote as unknown as Connected<Doubler>['remote'], end: () => (mine.ended = true) }
   }
-  const fetch = (_job: string, run: RunInfo): Promise<RunColumns> => {
-    fetched.push(run.id)
-    return run.id === 'gone'
+  const fetch = (_job: string, runs: readonly RunInfo[]): Promise<RunColumns[]> => {
+    fetched.push(...runs.map(({ id }) => id))
+    return runs.some(({ id }) => id === 'gone')
       ? Promise.reject(new Error('The run is gone.'))
-      : Promise.resolve({ id: run.id, time: new Float32Array(1), rpm: new Float32Array(1), lambda: [] })
+      : Promise.resolve(runs.map(({ id }) => ({ id, time: new Float32Array(1), rpm: new Float32Array(1), lambda: [] })))
   }
   const scope = effectScope()
   const worker = scope.run(() => useRunWorker(connect, () => 'job', 'field', fetch))!

@@ -22,8 +22,8 @@ jest.mock('comlink', () => ({ proxy: (call: unknown) => call, transfer: (what: u
 jest.mock('@/api/client', () => ({
   api: {},
   ProblemError: class extends Error {},
-  fetchColumns: (_job: string, run: RunInfo) =>
-    Promise.resolve({ id: run.id, time: new Float32Array(1), rpm: new Float32Array(1), lambda: [] }),
+  fetchColumns: (_job: string, runs: RunInfo[]) =>
+    Promise.resolve(runs.map(({ id }) => ({ id, time: new Float32Array(1), rpm: new Float32Array(1), lambda: [] }))),
 }))
 
 const NEEDLE = {
