@@ -2,6 +2,9 @@ import { expect, test, type Page } from '@playwright/test'
 import { complaints, runsOf, startApp, type RunningApp } from './app'
 import { sparkLogFiles } from './log'
 
+// The last file by name: its tests are shared out, each with a server of its own, so that no worker is left waiting.
+test.describe.configure({ mode: 'parallel' })
+
 let app: RunningApp
 test.beforeAll(async () => {
   app = await startApp(true)
