@@ -3,6 +3,7 @@
  * example of Benjamini and Hochberg, J. R. Statist. Soc. B 57 (1995), table of 15 p-values (from memory).
  */
 import { realAmong } from '../src/numbers/falseDiscovery'
+import { NINETY } from '../src/numbers/ninety'
 import { studentFactor, studentTail } from '../src/numbers/studentT'
 import { welch } from '../src/numbers/welch'
 
@@ -10,6 +11,7 @@ import { welch } from '../src/numbers/welch'
 // eslint-disable-next-line @typescript-eslint/no-require-imports
 const { jStat } = require('jstat') as {
   jStat: {
+    normal: { inv(p: number, mean: number, deviation: number): number }
     studentt: { cdf(t: number, df: number): number; inv(p: number, df: number): number }
     mean(values: number[]): number
     variance(values: number[], sample: boolean): number
@@ -19,6 +21,9 @@ const { jStat } = require('jstat') as {
 it.each([1, 2, 2.7, 4, 9.3, 40])("Student's t with %d degrees of freedom", (df) => {
   for (const t of [0.2, 1, 2.4, 6]) expect(studentTail(t, df)).toBeCloseTo(2 * (1 - jStat.studentt.cdf(t, df)), 7)
   expect(studentFactor(0.9, df)).toBeCloseTo(jStat.studentt.inv(0.95, df), 4)
+})
+it('the 90 % interval of a normal distribution', () => {
+  expect(NINETY).toBeCloseTo(jStat.normal.inv(0.95, 0, 1), 3)
 })
 it('Welch: difference, degrees of freedom, interval and tail', () => {
   const [a, b] = [

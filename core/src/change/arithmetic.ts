@@ -1,6 +1,7 @@
 import { percentFromFactor } from '../fuel/mixture'
 import { leanestAt, type ChangeLimits } from './limits'
 import type { Need } from './need'
+import { NINETY } from '../numbers/ninety'
 
 /** What decided a cell's change. */
 export const CHANGE_REASONS = [
@@ -46,8 +47,7 @@ export interface Sum {
  */
 export function keptShare(change: number, half: number): number {
   if (!(Math.abs(change) > 0)) return 1
-  // 1.645 half widths of a normal distribution are one standard error.
-  const error = half / 1.645
+  const error = half / NINETY
   return (change * change) / (change * change + error * error)
 }
 

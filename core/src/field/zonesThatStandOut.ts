@@ -5,10 +5,10 @@ import type { LagEstimate } from './lag'
 import { valueAt } from './placement'
 import { keepSamples, type Samples } from './samples'
 import { solveCylinder, withDoubt, type Known } from './solveCylinder'
+import { NINETY } from '../numbers/ninety'
 
 /** A zone stands out when its readings lie further than this from what the open field about it foretells (ln lambda), or than its interval. */
 const LEAST_APART = 0.006
-const INTERVAL = 1.645
 /**
  * So does one of which a part lies further from it than both, in deviations: a field that would cross lambda 1 under the
  * loop, and come back, lies on it in the mean.
@@ -73,7 +73,7 @@ function standsOut(
   ]
   return (
     apart > LEAST_APART ||
-    apart > INTERVAL * doubt ||
+    apart > NINETY * doubt ||
     parts.some((one) => Math.abs(one.apart) > Math.max(LEAST_APART * one.count, CLEAR * one.doubt))
   )
 }

@@ -10,6 +10,7 @@ import {
   type Coefficients,
   type Passages,
 } from './model'
+import { NINETY } from '../numbers/ninety'
 
 /** Mixture read at one opening. */
 export interface OpeningReading {
@@ -180,8 +181,6 @@ export interface Predicted {
 
 /** Share of the throttle beyond the readings that still counts as read. */
 const READ_MARGIN = 0.005
-/** Half width of a 90 % interval in standard errors. */
-const NINETY = 1.645
 /** What the model itself gets wrong between fittings, ln. */
 const MODEL_ERROR = 0.008
 

@@ -2,10 +2,10 @@ import { signed } from '../numbers/format'
 import type { Field } from '../field/field'
 import type { OpeningReading } from './calibrate'
 import type { CircuitTarget } from './targets'
+import { NINETY } from '../numbers/ninety'
 
 /** Least standard error of an opening, ln: what a gauge and a slide stop repeat to. */
 const LEAST = 0.005
-const NINETY = 1.645
 
 /** Rows at which a carburettor is read, % of throttle. */
 export const OPENING_ROWS: readonly number[] = [2, 5, 10, 15, 20, 30, 40, 50, 60, 80, 100]

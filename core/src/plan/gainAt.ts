@@ -4,13 +4,13 @@ import type { NextRun } from './candidates'
 import { doubtAt } from './doubtAt'
 import { doubtTaken } from './doubtTaken'
 import { valueAt, worstAt } from './expectedAt'
-import { INTERVAL } from './helpfulRun'
+import { NINETY } from '../numbers/ninety'
 import type { RangeField } from './nextRun'
 import type { Point } from './rangePoints'
 
 /** Share of what is left at a point that no change takes away: all of it where the interval is too wide for one. */
 const untoldOf = (variance: number): number =>
-  Math.min(1, ((100 * INTERVAL) / DEFAULT_LIMITS.widest) ** 2 * Math.max(0, variance))
+  Math.min(1, ((100 * NINETY) / DEFAULT_LIMITS.widest) ** 2 * Math.max(0, variance))
 
 /**
  * What a run would take off: doubt, by all runs there are, and what is known to be left, as far as the runs on the present

@@ -3,6 +3,7 @@ import type { NextRun } from './candidates'
 import { doubtTaken } from './doubtTaken'
 import type { RangeField, Wanted } from './nextRun'
 import { placeAt } from './rangePoints'
+import { NINETY } from '../numbers/ninety'
 
 /** A run that would tell something, and how much, in cells of the table. */
 export interface HelpfulRun {
@@ -28,8 +29,6 @@ export interface HelpfulRun {
 /** A cell counts when its interval is narrowed by this share, and as hardly known from this half width, %. */
 const NARROWED = 0.1
 const HARDLY_KNOWN = 4
-/** Half widths of a 90 % interval in standard errors. */
-export const INTERVAL = 1.645
 
 /** What a run would tell of the cells of the range. */
 export function helpfulRun(grid: LoadGrid, known: RangeField, { rpm, load }: Wanted, run: NextRun): HelpfulRun {
@@ -49,7 +48,7 @@ export function helpfulRun(grid: LoadGrid, known: RangeField, { rpm, load }: Wan
   const halves = cells
     .map(({ k }, at) => {
       const now = known.deviation[k]! ** 2
-      const percent = (variance: number): number => 100 * INTERVAL * Math.sqrt(variance)
+      const percent = (variance: number): number => 100 * NINETY * Math.sqrt(variance)
       return { now: percent(now), after: percent(Math.max(0, now - taken[at]!)) }
     })
     .filter(({ now, after }) => after < (1 - NARROWED) * now)

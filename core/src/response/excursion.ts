@@ -1,6 +1,7 @@
 import { fitFilm, fittedExcess, STARTS, type FilmFit, type FilmStart } from './fitFilm'
 import type { SensorKnown } from './sensorOf'
 import { STEP, type TracedOpening } from './tracedOpening'
+import { NINETY } from '../numbers/ninety'
 
 /** An estimate with its 90 % interval. */
 export type Estimate = readonly [estimate: number, low: number, high: number]
@@ -30,8 +31,6 @@ export interface Excursion {
 export const SETTLED = 0.02
 /** Share by which a film is off that is no film of one kind, behind a filling that is not known better than by the opening. */
 const OFF = 0.03
-/** Normal quantile of a 90 % interval. */
-const Z90 = 1.645
 const LEAST_WEIGHT = 0.003
 
 /**
@@ -103,7 +102,7 @@ function peakOf(curve: Float64Array, error: Float64Array, way: 1 | -1): Estimate
   curve.forEach((value, k) => {
     if (way * value > peak) [peak, at] = [way * value, k]
   })
-  const half = Z90 * (error[at] ?? 0)
+  const half = NINETY * (error[at] ?? 0)
   return [100 * peak, 100 * Math.max(0, peak - half), 100 * (peak + half)]
 }
 

@@ -1,5 +1,6 @@
 import { isotonic } from '../numbers/isotonic'
 import { monotoneCubic } from '../numbers/monotoneCubic'
+import { NINETY } from '../numbers/ninety'
 
 /** Readings of something that rises with an opening, at engine speeds. */
 export interface Readings {
@@ -25,7 +26,6 @@ const SAME = 0.7
 /** Readings that make a knot, and share of the window within which one must lie where they do not lie on both sides. */
 const LEAST = 3
 const NEAR = 0.25
-const Z90 = 1.645
 /** Half width at the least, and standard deviation between passes that is usual. */
 const LEAST_HALF = 0.1
 const BETWEEN = 0.15
@@ -111,7 +111,7 @@ function risingThrough(knots: Knot[]): Rising | null {
       merged.map((one) => one.value),
       merged.map((one) => one.total),
     ),
-    half: merged.map((one) => Math.max(LEAST_HALF, Z90 / Math.sqrt(one.total))),
+    half: merged.map((one) => Math.max(LEAST_HALF, NINETY / Math.sqrt(one.total))),
   }
 }
 

@@ -5,6 +5,7 @@ import type { Filters, RunColumns } from '../run/run'
 import { screenRun } from '../run/screen'
 import { torqueStep } from './mixtureCurve'
 import { APART, BESIDE, edgeAlone, edgeAt, type Edge, type EdgeReading } from './mixtureEdge'
+import { NINETY } from '../numbers/ninety'
 
 /** Where the closed loop lets go at a throttle stop, as speed rises. */
 export interface LoopExit {
@@ -36,7 +37,6 @@ const SEEN_BEYOND = 200
 /** Least step, share of lambda, and in errors. */
 const LEAST_STEP = 0.01
 const LEAST_ERRORS = 1.8
-const Z90 = 1.645
 /** Readings that are looked at of all runs, and about an edge. */
 const MOST_READINGS = 60_000
 const MOST_NEAR = 2_000
@@ -185,9 +185,9 @@ function exitOf(
   return {
     load,
     rpm,
-    rpmError: Z90 * spread,
+    rpmError: NINETY * spread,
     stepPct: 100 * step,
-    stepError: 100 * Z90 * stepError,
+    stepError: 100 * NINETY * stepError,
     widthRpm: Math.sqrt(Math.max(0, width ** 2 - (3 * smear) ** 2)),
     torquePct: torqueStep(closed, open),
   }

@@ -6,6 +6,7 @@ import type { ThrottleOpening } from './openingsOf'
 import { isInferred, judgeRollOn, shownPeaks, type JudgedRollOn } from './rollOns'
 import type { SensorKnown } from './sensorOf'
 import type { TracedOpening } from './tracedOpening'
+import { NINETY } from '../numbers/ninety'
 
 /** What to do with the acceleration fuel. */
 export interface Advice {
@@ -35,8 +36,6 @@ export interface RollOnGroup {
 const WORTH = 100 * SETTLED
 /** Least of the interval's lower end, percent: what is not beyond it is spread. */
 const SURE = 0.8
-/** Normal quantile of a 90 % interval. */
-const Z90 = 1.645
 /** Members that a fit takes at most; more add nothing but time. */
 const MOST = 8
 
@@ -130,8 +129,8 @@ function adviceOf({ lean, rich, fits }: Excursion): Advice {
   const middle = best.own.reduce((sum, vote) => sum + vote.weight * vote.pct, 0) / best.weight
   const between = best.own.reduce((sum, vote) => sum + vote.weight * (vote.pct - middle) ** 2, 0) / best.weight
   // The size of a change is known no better than that of the peak it is to take away.
-  const share = Math.hypot(Math.sqrt(between) / middle, (main[2] - main[1]) / 2 / Z90 / main[0])
-  return { what: best.what, pct: [middle, Math.max(0, middle * (1 - Z90 * share)), middle * (1 + Z90 * share)] }
+  const share = Math.hypot(Math.sqrt(between) / middle, (main[2] - main[1]) / 2 / NINETY / main[0])
+  return { what: best.what, pct: [middle, Math.max(0, middle * (1 - NINETY * share)), middle * (1 + NINETY * share)] }
 }
 
 /** What one fit asks for. */

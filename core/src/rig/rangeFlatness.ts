@@ -1,5 +1,6 @@
 import type { CylinderField, Field } from '../field/field'
 import { isMisfire } from '../field/misfires'
+import { NINETY } from '../numbers/ninety'
 
 /** How far a field is off over its range, not only at its cells: points evenly inside the cells' squares. */
 export interface RangeFlatness {
@@ -14,8 +15,6 @@ export interface RangeFlatness {
 
 /** Points of a square along each side. */
 const LATTICE = 3
-/** 1.645 half widths are one standard error. */
-const INTERVAL = 1.645
 
 /** Flatness over the range that readings reach: between cells, too, each point weighed by the area it stands for. */
 export function rangeFlatness(field: Field): RangeFlatness {
@@ -53,7 +52,7 @@ export function rangeFlatness(field: Field): RangeFlatness {
           points++
           area += share
           square += share * at(pct) ** 2
-          doubt += share * (at(half) / INTERVAL) ** 2
+          doubt += share * (at(half) / NINETY) ** 2
         }
       }
   }

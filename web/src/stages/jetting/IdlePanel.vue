@@ -12,6 +12,7 @@ import {
   type IdleWay,
   USUAL_GAUGE_SCALE,
   readNumber,
+  NINETY,
 } from '@yuzumix/core'
 import { sayDone, sayProblem } from '@/api/say'
 import { plain, signed } from '@/parts/numbers/format'
@@ -150,7 +151,7 @@ const points = computed(() => {
         <strong>Set the screw to {{ plain(fit.set, 2) }} turns.</strong> {{ fit.note }}
         <span class="figures"
           >{{ way === 'wideband' ? 'target' : 'peak' }} at {{ plain(fit.turns, 2) }} ±
-          {{ plain(1.645 * fit.error, 2) }}</span
+          {{ plain(NINETY * fit.error, 2) }}</span
         >
       </template>
       <template v-else>{{ readings.length ? fit.note : 'No readings yet.' }}</template>

@@ -2,7 +2,7 @@
 import { area, extent, line, scaleLinear } from 'd3'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { zoneDepartures, type CircuitTarget, type OpeningRow, type Predicted } from '@yuzumix/core'
+import { NINETY, zoneDepartures, type CircuitTarget, type OpeningRow, type Predicted } from '@yuzumix/core'
 import { signed } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 import type { Present } from '@/workers/jetting.worker'
@@ -62,7 +62,6 @@ const band = (points: readonly Predicted[]): string =>
     .x1((one) => clampX(one.high))
     .y((one) => y.value(one.opening))([...points]) ?? ''
 const shares = computed(() => circuitAreas(props.model?.shares ?? [], shareX.value, y.value))
-const NINETY = 1.645
 </script>
 
 <template>

@@ -2,7 +2,7 @@
 import { area, line, scaleLinear } from 'd3'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { RESPONSE_STEP, type RollOnGroup } from '@yuzumix/core'
+import { NINETY, RESPONSE_STEP, type RollOnGroup } from '@yuzumix/core'
 
 /** Repeats of one roll-on over each other: what the gauge read, and what the cylinder had, with its band. */
 const props = defineProps<{ group: RollOnGroup; lag: number }>()
@@ -10,7 +10,6 @@ const box = ref<HTMLElement>()
 const { width, height } = useElementSize(box)
 const [LEFT, TOP, BOTTOM, RIGHT] = [52, 28, 34, 12]
 const SPAN: readonly [number, number] = [-0.4, 2.4]
-const Z90 = 1.645
 const TINTS = ['var(--leaf)', 'var(--lean)', 'var(--rich)', 'var(--soft)']
 
 const x = computed(() => scaleLinear([...SPAN], [LEFT, Math.max(LEFT + 50, width.value - RIGHT)]))
@@ -20,7 +19,7 @@ const curve = computed(() => {
   return Array.from(values, (value, k) => ({
     t: first + k * RESPONSE_STEP,
     value: 100 * value,
-    half: 100 * Z90 * error[k]!,
+    half: 100 * NINETY * error[k]!,
   })).filter((one) => one.t >= SPAN[0] && one.t <= SPAN[1])
 })
 /** Read by the gauge, put back by the whole lag. */
