@@ -44,6 +44,40 @@ describe('complaints on a table', () => {
   })
 })
 
+describe('a table by pointer', () => {
+  const cell = (wrapper: ReturnType<typeof shown>['wrapper'], at: string) => wrapper.get(`[data-at="${at}"]`)
+  it('is selected by drawing over it, the way it is drawn, until the button is let go', async () => {
+    const { wrapper, selection } = shown()
+    await cell(wrapper, '1:2').trigger('pointerdown', { button: 0 })
+    await nextTick()
+    expect(document.activeElement).toBe(cell(wrapper, '1:2').element)
+    await cell(wrapper, '0:1').trigger('pointerenter')
+    expect(selection.value).toEqual({ row0: 1, column0: 2, row1: 0, column1: 1 })
+    expect(wrapper.findAll('td.in').map((one) => one.attributes('data-at'))).toEqual(['1:1', '1:2', '0:1', '0:2'])
+    expect(wrapper.findAll('td.active').map((one) => one.attributes('data-at'))).toEqual(['0:1'])
+    await wrapper.get('.scroll').trigger('pointerup')
+    await cell(wrapper, '0:0').trigger('pointerenter')
+    expect(selection.value).toMatchObject({ row1: 0, column1: 1 })
+  })
+  it('is stretched with Shift, and left as it is by another button', async () => {
+    const { wrapper, selection } = shown()
+    await cell(wrapper, '1:1').trigger('pointerdown', { button: 0, shiftKey: true })
+    expect(selection.value).toEqual({ row0: 0, column0: 0, row1: 1, column1: 1 })
+    await cell(wrapper, '0:2').trigger('pointerdown', { button: 2 })
+    expect(selection.value).toMatchObject({ row1: 1, column1: 1 })
+  })
+  it('gives and takes cells as text', async () => {
+    const { wrapper, press } = shown()
+    await press('ArrowRight', { shiftKey: true })
+    const given: string[] = []
+    const clipboardData = { setData: (_kind: string, text: string) => given.push(text), getData: () => '7\t8' }
+    await wrapper.get('table').trigger('copy', { clipboardData })
+    await wrapper.get('table').trigger('paste', { clipboardData })
+    expect(given).toEqual(['10\t11'])
+    expect(wrapper.emitted('paste')).toEqual([['7\t8']])
+  })
+})
+
 describe('a table by keys alone', () => {
   it('moves by arrows, the highest load on top, and selects with Shift', async () => {
     const { selection, press } = shown()
@@ -54,6 +88,10 @@ describe('a table by keys alone', () => {
     expect(selection.value).toEqual({ row0: 1, column0: 1, row1: 1, column1: 2 })
     await press('Home')
     expect(selection.value).toMatchObject({ column0: 0, column1: 0 })
+    await press('End', { shiftKey: true })
+    expect(selection.value).toMatchObject({ column0: 0, column1: 2 })
+    for (let k = 0; k < 4; k++) await press('ArrowDown')
+    expect(selection.value).toEqual({ row0: 0, column0: 2, row1: 0, column1: 2 })
     await press('a', { ctrlKey: true })
     expect(selection.value).toEqual({ row0: 0, column0: 0, row1: 1, column1: 2 })
   })

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { useVirtualTyping } from './useTyping'
-import { computed, nextTick, ref } from 'vue'
-import { cellsToText, ordered, type Grid, type Matrix, type Selection, type TableKind } from '@yuzumix/core'
+import { computed, ref } from 'vue'
+import { cellsToText, type Grid, type Matrix, type Selection, type TableKind } from '@yuzumix/core'
 import { actOf, type ActOf } from '@/parts/keys/keymap'
 import { grouped } from '@/parts/numbers/format'
 import { previewEntry } from './entryWords'
+import { useSelection } from './useSelection'
+import { useVirtualTyping } from './useTyping'
 
 /** What a cell shows: its value, a line under it, and marks. */
 export interface CellLook {
@@ -45,7 +46,6 @@ const emit = defineEmits<{
 
 const body = ref<HTMLElement>()
 const rows = computed(() => props.grid.load.map((_, row) => row).reverse())
-const chosen = computed(() => ordered(selection.value))
 /** Columns with the complaints pinned there. */
 const headings = computed(() =>
   props.grid.rpm.map((rpm) => ({
@@ -56,17 +56,13 @@ const headings = computed(() =>
       .join(', '),
   })),
 )
-const isIn = (row: number, column: number): boolean =>
-  row >= chosen.value.row0 &&
-  row <= chosen.value.row1 &&
-  column >= chosen.value.column0 &&
-  column <= chosen.value.column1
-const isActive = (row: number, column: number): boolean =>
-  selection.value.row1 === row && selection.value.column1 === column
-const selected = computed(() => {
-  const { row0, row1, column0, column1 } = chosen.value
-  return props.values.slice(row0, row1 + 1).flatMap((cells) => cells.slice(column0, column1 + 1))
-})
+const { isIn, isActive, part, move, all, beginDrag, dragTo, endDrag } = useSelection(
+  selection,
+  () => props.grid,
+  body,
+  () => commit(),
+)
+const selected = computed(() => part(props.values).flat())
 const preview = (text: string) => previewEntry(text, props.kind, selected.value, props.shown)
 const { typed, type, commit, drop } = useVirtualTyping((text) => {
   const made = preview(text)
@@ -86,23 +82,6 @@ function coming(row: number, column: number): string | null {
   return props.shown(now.take(props.values[row]![column]!))
 }
 
-async function go(row: number, column: number, extend: boolean): Promise<void> {
-  commit()
-  const r = Math.min(props.grid.load.length - 1, Math.max(0, row))
-  const c = Math.min(props.grid.rpm.length - 1, Math.max(0, column))
-  selection.value = extend ? { ...selection.value, row1: r, column1: c } : { row0: r, column0: c, row1: r, column1: c }
-  await nextTick()
-  body.value?.querySelector<HTMLElement>(`[data-at="${r}:${c}"]`)?.focus()
-}
-
-const MOVES: Record<string, [number, number]> = {
-  ArrowUp: [1, 0],
-  ArrowDown: [-1, 0],
-  ArrowLeft: [0, -1],
-  ArrowRight: [0, 1],
-  Home: [0, -999],
-  End: [0, 999],
-}
 function key(event: KeyboardEvent): void {
   if (event.altKey) return
   const pressed = actOf('table', event)
@@ -110,11 +89,10 @@ function key(event: KeyboardEvent): void {
   const isControl = event.ctrlKey || event.metaKey
   if (pressed === 'move' || pressed === 'ends') {
     done()
-    const move = MOVES[event.key]!
-    void go(selection.value.row1 + move[0], selection.value.column1 + move[1], event.shiftKey)
+    move(event)
   } else if (pressed === 'all') {
     done()
-    selection.value = { row0: 0, column0: 0, row1: props.grid.load.length - 1, column1: props.grid.rpm.length - 1 }
+    all()
   } else if (isControl) {
     if (pressed === null) return
     done()
@@ -132,14 +110,7 @@ function key(event: KeyboardEvent): void {
 }
 
 function copy(event: ClipboardEvent): void {
-  const { row0, row1, column0, column1 } = chosen.value
-  event.clipboardData?.setData(
-    'text/plain',
-    cellsToText(
-      props.values.slice(row0, row1 + 1).map((cells) => cells.slice(column0, column1 + 1)),
-      6,
-    ),
-  )
+  event.clipboardData?.setData('text/plain', cellsToText(part(props.values), 6))
   event.preventDefault()
 }
 function paste(event: ClipboardEvent): void {
@@ -147,20 +118,10 @@ function paste(event: ClipboardEvent): void {
   event.preventDefault()
   emit('paste', event.clipboardData?.getData('text/plain') ?? '')
 }
-
-let dragging = false
-function down(event: PointerEvent, row: number, column: number): void {
-  if (event.button !== 0) return
-  dragging = true
-  void go(row, column, event.shiftKey)
-}
-function enter(row: number, column: number): void {
-  if (dragging) selection.value = { ...selection.value, row1: row, column1: column }
-}
 </script>
 
 <template>
-  <div class="scroll" @pointerup="dragging = false" @pointerleave="dragging = false">
+  <div class="scroll" @pointerup="endDrag" @pointerleave="endDrag">
     <table
       ref="body"
       role="grid"
@@ -208,8 +169,8 @@ function enter(row: number, column: number): void {
               filled: cell.filled,
             }"
             :style="{ background: cell.colour, color: cell.ink }"
-            @pointerdown.prevent="down($event, row, column)"
-            @pointerenter="enter(row, column)"
+            @pointerdown.prevent="beginDrag($event, row, column)"
+            @pointerenter="dragTo(row, column)"
           >
             <span class="value">{{ isActive(row, column) && typed ? typed : cell.text }}</span>
             <span class="under">{{
