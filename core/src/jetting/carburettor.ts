@@ -111,3 +111,15 @@ export const SLOT_NAMES: Record<Slot, string> = {
   high: 'high screw',
   low: 'low screw',
 }
+
+/** The circuit that a slot belongs to; none for what moves no fuel by itself. */
+export const CIRCUIT_OF: Partial<Record<Slot, 'pilot' | 'needle' | 'main'>> = {
+  pilot: 'pilot',
+  screw: 'pilot',
+  low: 'pilot',
+  needle: 'needle',
+  clip: 'needle',
+  main: 'main',
+  high: 'main',
+  rod: 'main',
+}

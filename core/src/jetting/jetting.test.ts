@@ -15,7 +15,8 @@ import {
 } from '../simulator/knownCarburettor'
 import { circuitShares, passages, rodsRiseAt, slideArea, strength, UNTOUCHED } from './model'
 import { diameterAt, needleFault } from './needle'
-import { minutesOf, searchBox, unknownCircuits } from './search'
+import { minutesOf } from './minutes'
+import { searchBox, unknownCircuits } from './search'
 import { CIRCUIT_TARGETS, targetAt } from './targets'
 
 const BASE: Fitted = { main: 115, pilot: 40, needle: 'T1', clip: 3, screw: 1.5, cutaway: 2.5 }

@@ -2,7 +2,9 @@ import { readCarburettor, SHED_BODY, SHED_BOX, unknownCase } from '../simulator/
 import { calibrateJetting, predictJetting, type Calibration } from './calibrate'
 import { EMPTY_BOX, type Box, type Fitted } from './carburettor'
 import { circuitShares, passages } from './model'
-import { JUDGED_OPENINGS, minutesOf, searchBox, SLOT_MINUTES, type Proposal } from './search'
+import { JUDGED_OPENINGS } from './judgedOpenings'
+import { minutesOf, SLOT_MINUTES } from './minutes'
+import { searchBox, type Proposal } from './search'
 import { CIRCUIT_TARGETS, usualTargets } from './targets'
 
 const CASES = [1, 2, 3, 4, 5, 6].map((seed) => {

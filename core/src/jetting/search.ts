@@ -1,28 +1,11 @@
-import { SLOTS_OF, type Body, type Box, type Fitted, type Slot } from './carburettor'
+import { CIRCUIT_OF, SLOTS_OF, type Fitted, type Slot } from './carburettor'
 import { isRead, predictJetting, restAt, type Calibration, type Predicted } from './calibrate'
-import { jetArea } from './jetSizes'
-import { circuitShares, passages, type Passages } from './model'
+import { JUDGED_OPENINGS } from './judgedOpenings'
+import { minutesOf } from './minutes'
+import { circuitShares, passages } from './model'
 import { targetAt, type CircuitTarget } from './targets'
+import { waysThrough, type Way } from './ways'
 
-/** Minutes that a change takes: once to get at the carburettor, and then for the part itself (common practice: most of an hour). */
-const STRIP_MINUTES = 30
-export const SLOT_MINUTES: Record<Slot, { strips: boolean; minutes: number }> = {
-  main: { strips: true, minutes: 8 },
-  pilot: { strips: true, minutes: 8 },
-  needle: { strips: true, minutes: 15 },
-  clip: { strips: true, minutes: 12 },
-  cutaway: { strips: true, minutes: 20 },
-  spring: { strips: true, minutes: 12 },
-  rod: { strips: false, minutes: 10 },
-  screw: { strips: false, minutes: 3 },
-  high: { strips: false, minutes: 2 },
-  low: { strips: false, minutes: 2 },
-}
-
-/** Turns tried of a screw, and the step. */
-const TURNS = { least: 0.5, most: 3, step: 0.25 }
-/** Openings at which combinations are judged. */
-export const JUDGED_OPENINGS: readonly number[] = Array.from({ length: 60 }, (_, k) => 0.02 + (0.98 * k) / 59)
 /** A circuit that moves the mixture by at least this share where something was read is known. */
 const KNOWN_SHARE = 0.2
 /** Openings from which full throttle is judged. */
@@ -60,40 +43,6 @@ export interface ProposalList {
   unknown: ('pilot' | 'needle' | 'main')[]
 }
 
-/** One way fuel takes, with what some parts let through at each judged opening. */
-interface Way {
-  fitted: Fitted
-  changed: Slot[]
-  values: Float64Array
-}
-
-/** Minutes that some changes take together. */
-export function minutesOf(slots: readonly Slot[]): number {
-  const strips = slots.some((slot) => SLOT_MINUTES[slot].strips) ? STRIP_MINUTES : 0
-  return slots.reduce((sum, slot) => sum + SLOT_MINUTES[slot].minutes, strips)
-}
-
-/** Values to try in a slot: the one fitted first, then those in the box. */
-function choicesOf(body: Body, box: Box, fitted: Fitted, slot: Slot): (number | string)[] {
-  const turns = Array.from(
-    { length: Math.round((TURNS.most - TURNS.least) / TURNS.step) + 1 },
-    (_, k) => TURNS.least + k * TURNS.step,
-  )
-  const all: Record<Slot, readonly (number | string)[]> = {
-    main: box.main,
-    pilot: box.pilot,
-    needle: box.needles.map((one) => one.name),
-    clip: Array.from({ length: body.clips }, (_, k) => k + 1),
-    cutaway: box.cutaway,
-    spring: box.springs,
-    rod: box.rods.map((one) => one.name),
-    screw: turns,
-    high: turns,
-    low: turns,
-  }
-  return [...new Set([fitted[slot]!, ...all[slot]])]
-}
-
 /** Circuits whose effect shows in readings at those openings. */
 export function unknownCircuits(calibration: Calibration, fitted: Fitted): ('pilot' | 'needle' | 'main')[] {
   const { body, box, coefficients, openings } = calibration
@@ -103,17 +52,6 @@ export function unknownCircuits(calibration: Calibration, fitted: Fitted): ('pil
     (circuit) =>
       all.some((share) => share[circuit] >= KNOWN_SHARE) && !read.some((share) => share[circuit] >= KNOWN_SHARE),
   )
-}
-
-const CIRCUIT_OF: Partial<Record<Slot, 'pilot' | 'needle' | 'main'>> = {
-  pilot: 'pilot',
-  screw: 'pilot',
-  low: 'pilot',
-  needle: 'needle',
-  clip: 'needle',
-  main: 'main',
-  high: 'main',
-  rod: 'main',
 }
 
 /**
@@ -130,11 +68,10 @@ export function searchBox(
   targets: readonly CircuitTarget[],
   onProgress: (share: number) => void = () => undefined,
 ): ProposalList {
-  const { body, box, coefficients } = calibration
   const unknown = unknownCircuits(calibration, fitted)
   // What the readings do not show is left as it is.
-  const slots = SLOTS_OF[body.kind].filter((slot) => !unknown.includes(CIRCUIT_OF[slot]!))
-  const choices = slots.map((slot) => choicesOf(body, box, fitted, slot))
+  const slots = SLOTS_OF[calibration.body.kind].filter((slot) => !unknown.includes(CIRCUIT_OF[slot]!))
+  const { pilots, mains } = waysThrough(calibration, fitted, slots, MOST_CHANGES)
   const n = JUDGED_OPENINGS.length
   const wanted = JUDGED_OPENINGS.map((opening) => targetAt(targets, opening))
   const logTarget = Float64Array.from(
@@ -145,60 +82,6 @@ export function searchBox(
   const weight = Float64Array.from(wanted, (one, j) => (isRead(calibration, JUDGED_OPENINGS[j]!) ? one.weight : 0))
   const total = weight.reduce((sum, one) => sum + one, 0)
   const scale = Float64Array.from(logTarget, (one) => Math.exp(-one))
-  const c = {
-    pilot: Math.exp(coefficients.pilot),
-    cutaway: Math.exp(coefficients.cutaway),
-    needle: Math.exp(coefficients.needle),
-    main: Math.exp(coefficients.main),
-  }
-
-  const isPilot = (slot: Slot): boolean => CIRCUIT_OF[slot] === 'pilot'
-  const changedIn = (one: Fitted, of: readonly Slot[]): Slot[] => of.filter((slot) => one[slot] !== fitted[slot])
-  /** All values of some slots, with no more than so many changes. */
-  const combos = (of: readonly Slot[]): Fitted[] =>
-    of.reduce<Fitted[]>(
-      (list, slot) =>
-        list.flatMap((one) =>
-          choices[slots.indexOf(slot)]!.map((value) => ({ ...one, [slot]: value })).filter(
-            (next) => changedIn(next, of).length <= MOST_CHANGES,
-          ),
-        ),
-      [{ ...fitted }],
-    )
-  const at = (one: Fitted): Passages[] => JUDGED_OPENINGS.map((opening) => passages(body, box, one, opening))
-  const pilotSlots = slots.filter(isPilot)
-  const pilots: Way[] = combos(pilotSlots).map((one) => ({
-    fitted: one,
-    changed: changedIn(one, pilotSlots),
-    values: Float64Array.from(at(one), (p) => p.pilot * c.pilot),
-  }))
-  // Where a needle's ring stands before the main jet, the jet's area alone tells one main from another: what lies around
-  // it is worked out once.
-  const hasRing = slots.includes('main') && SLOTS_OF[body.kind].includes('needle')
-  const aroundSlots = slots.filter((slot) => !isPilot(slot) && !(hasRing && slot === 'main'))
-  const mainSlots = slots.filter((slot) => !isPilot(slot))
-  const sizes = hasRing ? (choices[slots.indexOf('main')] as number[]) : [fitted.main!]
-  const mains: Way[] = combos(aroundSlots).flatMap((around) => {
-    const p = at(around)
-    const jet = Float64Array.from(p, (one) => one.main * c.main)
-    const ring = Float64Array.from(p, (one) => one.needle * c.needle)
-    const bend = Float64Array.from(p, (one) => Math.exp(one.cutaway * (c.cutaway - 1)))
-    return sizes.flatMap((size): Way[] => {
-      const one = hasRing ? { ...around, main: size } : around
-      const changed = changedIn(one, mainSlots)
-      if (changed.length > MOST_CHANGES) return []
-      const ratio = hasRing ? jetArea(size, body.scheme) / jetArea(fitted.main!, body.scheme) : 1
-      const values = new Float64Array(n)
-      for (let j = 0; j < n; j++) {
-        const through = jet[j]! * ratio
-        const series =
-          ring[j]! === Infinity ? through : (through * ring[j]!) / Math.sqrt(through * through + ring[j]! * ring[j]!)
-        values[j] = series * bend[j]!
-      }
-      return [{ fitted: one, changed, values }]
-    })
-  })
-
   /** Weighted RMS departure; leaner counts more. ln is replaced by its first terms: departures are small. */
   const judge = (main: Float64Array, pilot: Float64Array): number => {
     let sum = 0
@@ -240,7 +123,7 @@ export function searchBox(
   const byChanges = best.map((list) => {
     const proposals = list.map(({ off, main, pilot, minutes }): Proposal => {
       const next: Fitted = { ...main.fitted }
-      for (const slot of pilotSlots) Object.assign(next, { [slot]: pilot.fitted[slot] })
+      for (const slot of pilot.changed) Object.assign(next, { [slot]: pilot.fitted[slot] })
       const predicted = predictJetting(calibration, next, JUDGED_OPENINGS)
       return {
         fitted: next,
