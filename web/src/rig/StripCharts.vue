@@ -59,7 +59,7 @@ function draw(): void {
     const ends = traces.map((values) => extent(values))
     const [low = 0, high = 1] = extent(ends.flat() as number[])
     const room = Math.max(0, (span - (high - low)) / 2)
-    const y = scaleLinear([low - room, high + room], [top + each - 6, top + 16])
+    const y = scaleLinear([low - room, high + room], [top + each - 6, top + 20])
     context.strokeStyle = colour('--line')
     context.strokeRect(LEFT - 0.5, top + 0.5, width.value - LEFT - 8, each - 4)
     context.fillStyle = colour('--soft')
