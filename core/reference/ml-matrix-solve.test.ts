@@ -3,7 +3,8 @@
  * normal equations are checked against dense algebra. Tolerance 1e-9 relative: double precision, well conditioned.
  */
 import { Matrix, CholeskyDecomposition, solve } from 'ml-matrix'
-import { addAt, banded, cholesky, solveFactored } from '../src/numbers/banded'
+import { addAt, banded, cholesky, forwardAll, solveFactored } from '../src/numbers/banded'
+import { dotFour } from '../src/numbers/dot'
 import { place, valueAt } from '../src/field/placement'
 import { addSmoothness, curvatures } from '../src/field/smoothness'
 import { DEFAULT_SOLVE, solveField } from '../src/field/solve'
@@ -13,10 +14,9 @@ import { random } from './knownTruthLog'
 const grid = { rpm: [1000, 1500, 2500, 3000, 5000], load: [0, 10, 20, 50, 100] }
 const SIZE = 25
 
-it('banded Cholesky solves as the dense one', () => {
-  const next = random(5)
-  const size = 40
-  const width = 6
+/** A well-conditioned matrix with a band, and the same dense. */
+function bandAndDense(size: number, width: number, seed: number) {
+  const next = random(seed)
   const band = banded(size, width)
   const dense = Matrix.zeros(size, size)
   for (let row = 0; row < size; row++) {
@@ -27,10 +27,51 @@ it('banded Cholesky solves as the dense one', () => {
       dense.set(column, row, value)
     }
   }
+  return { band, dense, next }
+}
+
+// What is worked four at a time has ends of its own: sizes and widths on either side of them.
+it.each([
+  [40, 6],
+  [1, 0],
+  [5, 4],
+  [9, 8],
+  [13, 3],
+  [30, 11],
+  [60, 28],
+  [61, 29],
+])('banded Cholesky of %d rows, %d beside the diagonal, solves as the dense one', (size, width) => {
+  const { band, dense, next } = bandAndDense(size, width, 5 + size)
   const b = Array.from({ length: size }, () => next())
   const mine = solveFactored(cholesky(band), Float64Array.from(b))
   const theirs = new CholeskyDecomposition(dense).solve(Matrix.columnVector(b)).to1DArray()
   mine.forEach((value, k) => expect(value).toBeCloseTo(theirs[k]!, 9))
+})
+
+it.each([1, 2, 3, 4, 5, 9])('%d right sides at a time are solved as each by the dense factor', (count) => {
+  const { band, dense, next } = bandAndDense(21, 7, 31)
+  const from = Array.from({ length: count }, (_, g) => (5 * g) % 17)
+  const many = from.map((first) => Float64Array.from({ length: 21 }, (_, k) => (k < first ? 0 : next())))
+  const before = many.map((b) => [...b])
+  const lower = new CholeskyDecomposition(dense).lowerTriangularMatrix
+  const mine = forwardAll(cholesky(band), many, from)
+  mine.forEach((x, g) => {
+    const theirs = solve(lower, Matrix.columnVector(before[g]!)).to1DArray()
+    x.forEach((value, k) => expect(value).toBeCloseTo(theirs[k]!, 9))
+    expect([...many[g]!]).toEqual(before[g])
+  })
+})
+
+it('products with four at a time are those of each', () => {
+  const next = random(3)
+  const list = (): Float64Array => Float64Array.from({ length: 11 }, () => next())
+  const a = list().fill(0, 0, 3)
+  const others = [list(), list(), list(), list()]
+  const each = others.map((b) => Matrix.rowVector([...a]).dot(Matrix.rowVector([...b])))
+  for (const count of [1, 2, 3, 4])
+    expect(dotFour(a, others.slice(0, count), 3).slice(0, count)).toEqual(
+      each.slice(0, count).map((one) => expect.closeTo(one, 12) as number),
+    )
 })
 
 it('a matrix that is not positive definite is refused', () => {
