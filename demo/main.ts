@@ -7,6 +7,7 @@ import { addHandReadings } from '../server/src/intake/addHandReadings'
 import { pinComplaint } from '../server/src/acts/complaints'
 import { addLog } from '../server/src/intake/addLog'
 import { openPool } from '../server/src/pool/pool'
+import { remembered } from '../server/src/pool/remembered'
 import { openStore } from '../server/src/store/database'
 import { createJob, deleteJob, listJobs } from '../server/src/store/jobs'
 import { changeRun } from '../server/src/store/runs'
@@ -61,7 +62,13 @@ async function fillDemo(): Promise<void> {
           const path = join(folder, 'log.csv')
           await writeFile(path, asLog(columns, 'plain'))
           const log = { path, name, kind, set: id }
-          const run = await addLog({ store, pool }, job, log, () => undefined, new AbortController().signal)
+          const run = await addLog(
+            { store, pool },
+            job,
+            log,
+            () => undefined,
+            new AbortController().signal,
+          )
           if (setting) await changeRun(store, job.id, run.id, { setting })
         }
       }
@@ -81,7 +88,13 @@ async function fillDemo(): Promise<void> {
         for (const [n, { name, ...script }] of sweeps.entries()) {
           const path = join(folder, 'log.csv')
           await writeFile(path, asLog(runSweep(rig, script, 1000 * (k + 1) + 100 * s + n), format))
-          await addLog({ store, pool }, job, { path, name, set: id }, () => undefined, new AbortController().signal)
+          await addLog(
+            { store, pool },
+            job,
+            { path, name, set: id },
+            () => undefined,
+            new AbortController().signal,
+          )
         }
         if (hand)
           await addHandReadings(store, job, { name: 'By hand at the gauge', readings: asHandReadings(rig, hand) })
@@ -104,7 +117,7 @@ async function fillDemo(): Promise<void> {
           )
         }
       }
-      if (isTold) await handlingStory({ store, pool }, job.id)
+      if (isTold) await handlingStory({ store, pool, fields: remembered(1) }, job.id)
       unfinished = undefined
     }
   } finally {

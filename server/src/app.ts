@@ -11,6 +11,7 @@ import { archiveRoutes } from './http/archive'
 import { benchRoutes } from './http/bench'
 import { compareRoutes } from './http/compare'
 import type { Context } from './http/context'
+import { remembered } from './pool/remembered'
 import { sameOriginOnly } from './http/guard'
 import { entryRoutes } from './http/entries'
 import { handlingRoutes } from './http/handling'
@@ -28,7 +29,7 @@ import { setRoutes } from './http/sets'
 import { tableRoutes } from './http/tables'
 import { trainerRoutes } from './http/trainer'
 
-export interface AppOptions extends Context {
+export interface AppOptions extends Omit<Context, 'fields'> {
   benches: Benches
   /** the repository's root: docs/ and web/dist are served from there */
   root: string
@@ -39,6 +40,8 @@ export interface AppOptions extends Context {
 }
 
 const LARGEST_JSON = '8mb'
+/** Fields kept for whoever asks next: of two or three jobs, some hundred kilobytes each. */
+const MOST_FIELDS = 8
 
 /** The whole application: HTTP interface under /api/v1, the built interface elsewhere. */
 export function createApp({
@@ -90,7 +93,7 @@ export function createApp({
   api.get('/openapi.json', (_request, response) => {
     response.json((document ??= openapi()))
   })
-  const context = { store, pool }
+  const context: Context = { store, pool, fields: remembered(MOST_FIELDS) }
   api.use('/jobs/:job', jobGuard(store))
   for (const routes of [
     jobRoutes,

@@ -18,6 +18,7 @@ import {
   mayHaveLoop,
 } from '@yuzumix/core'
 import type { WorkPool } from '../pool/pool'
+import type { Remembered } from '../pool/remembered'
 import type { Store } from '../store/database'
 import { loadColumns } from '../store/columns'
 import { listRuns } from '../store/runs'
@@ -28,6 +29,8 @@ import { findRevision, listTables } from '../store/tables'
 export interface Workshop {
   store: Store
   pool: WorkPool
+  /** fields worked out lately: report, verdict and stages ask for the same ones */
+  fields: Remembered<Field>
 }
 
 /** Runs that make the job's field, whatever revision they were made on. */
@@ -121,7 +124,7 @@ export function fieldOptionsFor(
  * @throws FieldError when nothing can be estimated from them
  */
 export async function fieldFor(
-  { store, pool }: Workshop,
+  { store, pool, fields }: Workshop,
   job: Job,
   runs: readonly RunInfo[],
   request: FieldRequest,
@@ -140,6 +143,9 @@ export async function fieldFor(
     tablesBetween(store, tables, null, madeOnNewest(some, tables).revisions)
   const [corrected, correctedBefore] = await Promise.all([upTo(runs), before[0] ? upTo(before[0]) : null])
   const options = fieldOptionsFor(job, { runs, corrected, correctedBefore }, request, table, tables[0]?.table ?? null)
-  const [columns, ...earlier] = await Promise.all([runs, ...before].map((some) => loadColumns(store, some)))
-  return pool.solveField({ runs: columns!, before: earlier, options }, signal)
+  // A run's columns hang on nothing but what is said of it here.
+  return fields.ask({ runs, before, options }, async () => {
+    const [columns, ...earlier] = await Promise.all([runs, ...before].map((some) => loadColumns(store, some)))
+    return pool.solveField({ runs: columns!, before: earlier, options }, signal)
+  })
 }

@@ -1,15 +1,11 @@
 import type { Request } from 'express'
 import type { Job } from '@yuzumix/core'
-import type { WorkPool } from '../pool/pool'
-import type { Store } from '../store/database'
+import type { Workshop } from '../acts/fieldFor'
 import { findJob } from '../store/jobs'
 import { notFound } from './problem'
 
 /** What every router works with. */
-export interface Context {
-  store: Store
-  pool: WorkPool
-}
+export type Context = Workshop
 
 /** One parameter of the address. */
 export function param(request: Request, name: string): string {

@@ -1,4 +1,4 @@
-import type { FieldAnswer, RunInfo, TableInfo } from '@yuzumix/core'
+import { DEFAULT_MIXTURE, type FieldAnswer, type RunInfo, type TableInfo } from '@yuzumix/core'
 import { asCsv, GRID, knownCase, knownRuns } from '../../../core/reference/knownTruthLog'
 import { api, CSV, TABLE, testServer, type TestServer } from '../testServer'
 
@@ -10,6 +10,12 @@ afterAll(() => server.stop())
 const call = () => server.call()
 const newJob: TestServer['newJob'] = (...args) => server.newJob(...args)
 const upload: TestServer['upload'] = (...args) => server.upload(...args)
+
+/** Richer than the usual target everywhere. */
+const RICHER = {
+  ...DEFAULT_MIXTURE.target,
+  zones: [{ fromRpm: 0, toRpm: 30_000, fromLoad: 0, toLoad: 400, lambda: 0.88 }],
+}
 
 describe('field and change', () => {
   it('over HTTP find the truth of a known case', async () => {
@@ -69,6 +75,56 @@ describe('field and change', () => {
       .post(api(`/jobs/${job}/change`))
       .send({ table: 'none' })
       .expect(404)
+  }, 60_000)
+  it('a field asked for again is the same, and another as soon as anything it hangs on has changed', async () => {
+    const c = knownCase(78)
+    const job = await newJob()
+    const names = knownRuns(c).slice(0, 4)
+    const runs: RunInfo[] = []
+    for (const run of names) runs.push((await upload(job, asCsv(run), { name: run.id }).expect(201)).body as RunInfo)
+    const ask = async (body: object = {}): Promise<FieldAnswer> =>
+      (
+        await call()
+          .post(api(`/jobs/${job}/field`))
+          .send(body)
+          .expect(200)
+      ).body as FieldAnswer
+    const patch = (path: string, change: object) =>
+      call()
+        .patch(api(`/jobs/${job}${path}`))
+        .send(change)
+        .expect(200)
+    const [last] = runs.slice(-1)
+    const mixture = DEFAULT_MIXTURE
+    await patch('', { mixture })
+    const first = await ask()
+    expect(await ask()).toEqual(first)
+    const changed: [string, () => Promise<unknown>, () => Promise<unknown>][] = [
+      [
+        'a band left out',
+        () => patch(`/runs/${last!.id}`, { leftOut: { fromRpm: 3000, toRpm: 6000, reason: 'slip' } }),
+        () => patch(`/runs/${last!.id}`, { leftOut: null }),
+      ],
+      [
+        'a filter',
+        () => patch('', { mixture: { ...mixture, filters: { ...mixture.filters, settle: 0.6 } } }),
+        () => patch('', { mixture }),
+      ],
+      ['the target', () => patch('', { mixture: { ...mixture, target: RICHER } }), () => patch('', { mixture })],
+    ]
+    for (const [what, change, back] of changed) {
+      await change()
+      const other = await ask()
+      expect({ what, same: JSON.stringify(other.cylinders) === JSON.stringify(first.cylinders) }).toEqual({
+        what,
+        same: false,
+      })
+      await back()
+      expect((await ask()).cylinders).toEqual(first.cylinders)
+    }
+    expect((await ask({ lagMs: 90 })).lagMs).toBe(90)
+    await patch(`/runs/${last!.id}`, { leftOut: { fromRpm: null, toRpm: null, reason: 'cold' } })
+    expect((await ask()).runs).toHaveLength(first.runs.length - 1)
   }, 60_000)
   it('refuse what makes no sense, by field', async () => {
     const job = await newJob()
