@@ -62,13 +62,7 @@ async function fillDemo(): Promise<void> {
           const path = join(folder, 'log.csv')
           await writeFile(path, asLog(columns, 'plain'))
           const log = { path, name, kind, set: id }
-          const run = await addLog(
-            { store, pool },
-            job,
-            log,
-            () => undefined,
-            new AbortController().signal,
-          )
+          const run = await addLog({ store, pool }, job, log, () => undefined, new AbortController().signal)
           if (setting) await changeRun(store, job.id, run.id, { setting })
         }
       }
@@ -88,13 +82,7 @@ async function fillDemo(): Promise<void> {
         for (const [n, { name, ...script }] of sweeps.entries()) {
           const path = join(folder, 'log.csv')
           await writeFile(path, asLog(runSweep(rig, script, 1000 * (k + 1) + 100 * s + n), format))
-          await addLog(
-            { store, pool },
-            job,
-            { path, name, set: id },
-            () => undefined,
-            new AbortController().signal,
-          )
+          await addLog({ store, pool }, job, { path, name, set: id }, () => undefined, new AbortController().signal)
         }
         if (hand)
           await addHandReadings(store, job, { name: 'By hand at the gauge', readings: asHandReadings(rig, hand) })
