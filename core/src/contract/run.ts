@@ -40,13 +40,30 @@ export const channelSchema = closed({
 
 export type ChannelInfo = InferType<typeof channelSchema>
 
-/** Body of POST /jobs/:job/columns. */
+const areDistinct = (list: readonly unknown[] | undefined): boolean => new Set(list).size === (list?.length ?? 0)
+
+/** Body of POST /jobs/:job/columns. Nothing is asked for twice, or an answer could be made as large as one likes. */
 export const columnsRequestSchema = closed({
   runs: array()
-    .of(closed({ run: id().required(), channels: array().of(words(40)).min(1).max(60).required() }).required())
+    .of(
+      closed({
+        run: id().required(),
+        channels: array()
+          .of(words(40))
+          .min(1)
+          .max(60)
+          .required()
+          .test('once', ({ path }) => `${path} name a channel twice`, areDistinct),
+      }).required(),
+    )
     .min(1)
     .max(500)
-    .required(),
+    .required()
+    .test(
+      'once',
+      ({ path }) => `${path} name a run twice`,
+      (list) => areDistinct(list?.map(({ run }) => run)),
+    ),
 }).meta({ ref: 'ColumnsRequest' })
 
 /** What a run is, as far as its columns tell. */

@@ -1,7 +1,8 @@
 import type { Slot } from './carburettor'
 
-/** Minutes that a change takes: once to get at the carburettor, and then for the part itself (common practice: most of an hour). */
+/** Minutes to get at the carburettor, once for all that is changed (common practice: most of an hour with the part itself). */
 const STRIP_MINUTES = 30
+/** Minutes for each part, and whether the carburettor is to be got at for it. */
 export const SLOT_MINUTES: Record<Slot, { strips: boolean; minutes: number }> = {
   main: { strips: true, minutes: 8 },
   pilot: { strips: true, minutes: 8 },

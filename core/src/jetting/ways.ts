@@ -6,6 +6,7 @@ import { passages, type Passages } from './model'
 
 /** Turns tried of a screw, and the step. */
 const TURNS = { least: 0.5, most: 3, step: 0.25 }
+
 /** One way fuel takes, with what some parts let through at each judged opening. */
 export interface Way {
   fitted: Fitted

@@ -59,7 +59,12 @@ describe('logs', () => {
     const floats = body as Buffer
     expect(floats).toHaveLength(4 * 180)
     expect([59, 60, 179].map((k) => floats.readFloatLE(4 * k))).toEqual([4059, 0, 3059])
-    await ask([...both, { run: b.id, channels: ['torque'] }]).expect(404)
+    await ask([
+      { run: a.id, channels: ['rpm'] },
+      { run: b.id, channels: ['torque'] },
+    ]).expect(404)
+    for (const twice of [[...both, both[0]], [{ run: a.id, channels: ['rpm', 'rpm'] }]])
+      expect((await ask(twice).expect(400)).body.errors[0].message).toMatch(/twice/)
     await ask(both, await newJob()).expect(404)
     await call()
       .post(api(`/jobs/${job}/done`))

@@ -36,7 +36,7 @@ export function remembered<Answer>(most: number): Remembered<Answer> {
       underWay.delete(key)
     }
   }
-  return {
+  const answers: Remembered<Answer> = {
     async ask(question, work) {
       const key = createHash('sha256').update(JSON.stringify(question)).digest('base64')
       const found = known.get(key)
@@ -47,8 +47,9 @@ export function remembered<Answer>(most: number): Remembered<Answer> {
       }
       const going = underWay.get(key)
       if (!going) return workOut(key, work)
-      // Whoever asked first may have gone, and the work been called off with them.
-      return going.catch(() => workOut(key, work))
+      // Whoever asked first may have gone, and the work been called off with them: the next one who waits begins it anew.
+      return going.catch(() => answers.ask(question, work))
     },
   }
+  return answers
 }

@@ -41,9 +41,9 @@ describe('columns on their way to a worker', () => {
     const { asked } = await send(Array.from({ length: 1200 }, (_, k) => run(`s${k}`, 10)))
     expect(asked.map((some) => some.length)).toEqual([500, 500, 200])
   })
-  it('come once', async () => {
+  it('come once, whether they came before or are named twice', async () => {
     const { sent } = await send([run('a', 10)])
-    const { asked, shares } = await send([run('a', 10), run('b', 10)], sent)
+    const { asked, shares } = await send([run('a', 10), run('b', 10), run('b', 10)], sent)
     expect([asked, shares]).toEqual([[['b']], [0, 1]])
   })
   it('stop where the work was given up: what did not arrive counts as not sent', async () => {

@@ -34,7 +34,8 @@ export async function sendRuns(
   wanted: () => boolean,
   fetch = fetchColumns,
 ): Promise<void> {
-  const missing = runs.filter((run) => !sent.has(keyOf(run)))
+  const byKey = new Map(runs.map((run) => [keyOf(run), run]))
+  const missing = [...byKey].flatMap(([key, run]) => (sent.has(key) ? [] : [run]))
   onShare(missing.length ? 0 : 1)
   let done = 0
   const waiting = [...missing]
