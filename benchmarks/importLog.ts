@@ -20,7 +20,8 @@ async function writeLog(path: string, rows: number): Promise<void> {
   out.write(`${HEADER}\n`)
   for (let i = 0; i < rows;) {
     const lines: string[] = []
-    for (let end = Math.min(rows, i + 20000); i < end; i++) {
+    const end = Math.min(rows, i + 20000)
+    for (; i < end; i++) {
       const rpm = 3000 + 2500 * Math.sin(i / 900)
       lines.push(
         `${(i / 50).toFixed(2)},${rpm.toFixed(0)},${(40 + 30 * Math.sin(i / 1300)).toFixed(1)},${(0.9 + 0.02 * random.normal()).toFixed(3)},${(0.91 + 0.02 * random.normal()).toFixed(3)},${(30 + random.normal()).toFixed(1)},${(85 + random.uniform()).toFixed(1)},24.5,13.8,3`,

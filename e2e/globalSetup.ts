@@ -12,7 +12,7 @@ export default async function fillDemo(): Promise<void | (() => void)> {
   const folder = mkdtempSync(join(tmpdir(), 'yuzumix-e2e-demo-'))
   const env = { ...process.env, YUZUMIX_DATA: folder }
   const filling = spawn(process.execPath, [join(root, 'server/dist/demo.js')], { env, stdio: 'ignore' })
-  const code = await new Promise((resolve) => filling.once('exit', resolve))
+  const code = await new Promise<number | null>((resolve) => filling.once('exit', resolve))
   if (code !== 0) throw new Error(`The demo could not be filled: it ended with ${code}.`)
   process.env['YUZUMIX_E2E_DEMO'] = folder
   return () => rmSync(folder, { recursive: true, force: true })

@@ -57,32 +57,21 @@ async function count(name, file, args, env, read) {
   }
 }
 
-const cache = join(root, 'node_modules/.cache')
 async function checks() {
-  const types = ['--noEmit', '--incremental', '--tsBuildInfoFile']
-  // The native compiler takes a third of the time; lint and components still want the one in JavaScript.
-  await check('types', ['node_modules/typescript7/bin/tsc', '-p', 'tsconfig.json', ...types, join(cache, 'types')])
-  await check('types of the interface', [
-    'node_modules/vue-tsc/bin/vue-tsc.js',
+  await check('types', [
+    'node_modules/typescript7/bin/tsc',
     '-p',
-    'web/tsconfig.json',
-    ...types,
-    join(cache, 'types-web'),
+    'tsconfig.json',
+    '--noEmit',
+    '--incremental',
+    '--tsBuildInfoFile',
+    join(root, 'node_modules/.cache/types'),
   ])
-  await check(
-    'lint',
-    // A cache of each, for the one knows nothing of what the other found.
-    [
-      'node_modules/eslint/bin/eslint.js',
-      '--cache',
-      `--cache-location=${join(cache, isQuick ? 'lint-quick' : 'eslint/')}`,
-      '.',
-    ],
-    { YUZUMIX_LINT: isQuick ? 'quick' : '' },
-  )
+  await check('types of the interface', ['scripts/webTypes.mjs'])
+  await check('lint', ['scripts/lint.mjs'])
+  await check('walls', ['scripts/wallsHold.mjs'])
   await check('unused exports', ['node_modules/knip/bin/knip.js', '--no-progress'])
-  if (!isQuick)
-    await check('formatting', ['node_modules/prettier/bin/prettier.cjs', '--check', '.', '--log-level', 'warn'])
+  await check('formatting', ['node_modules/prettier/bin/prettier.cjs', '--check', '.', '--log-level', 'warn'])
 }
 function unitTests() {
   const unit = join(results, 'unit.json')

@@ -28,6 +28,7 @@ const everything = Object.assign(
 ) as Record<string, unknown>
 const evaluate = (code: string): unknown =>
   // The examples are the project's own.
+  // oxlint-disable-next-line typescript/no-implied-eval
   (new Function('all', `with (all) { return (${code}) }`) as (all: object) => unknown)(everything)
 
 describe('examples in docstrings come to what they say', () => {

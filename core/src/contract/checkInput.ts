@@ -57,7 +57,8 @@ function check<S extends Checkable>(schema: S, raw: unknown, strict: boolean): I
     const inner = error.inner.length ? error.inner : [error]
     throw new InputError(
       inner.flatMap((one) => {
-        const unknown = one.type === 'noUnknown' ? String(one.params?.['unknown'] ?? '').split(', ') : []
+        const unknown =
+          one.type === 'noUnknown' ? ((one.params?.['unknown'] as string | undefined) ?? '').split(', ') : []
         const path = one.path ? `${one.path}.` : ''
         if (unknown.length) return unknown.map((name) => ({ field: `${path}${name}`, message: 'is not known here' }))
         return [

@@ -38,7 +38,7 @@ export function openapi(): Json {
         schema: { type: 'string' },
       })),
     ]
-    const problems = [...new Set([403, ...one.problems, ...(named.length ? [404] : [])])].sort()
+    const problems = [...new Set([403, ...one.problems, ...(named.length ? [404] : [])])].sort((a, b) => a - b)
     const content =
       answer === undefined ? {} : { content: typeof answer === 'string' ? { [answer]: {} } : json(answer) }
     return {

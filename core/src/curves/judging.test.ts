@@ -62,7 +62,7 @@ describe('odd curves', () => {
     const hole = (from: number, seed: number): Float32Array =>
       curve((rpm, bin) => noisy(seed)[bin]! * (rpm >= from && rpm <= from + 800 ? 0.92 : 1))
     const bands = oddCurves([hole(3500, 1), hole(5500, 2), noisy(3), noisy(4)], ruler)
-    expect(bands.map((band) => band.run).sort()).toEqual([0, 1])
+    expect(bands.map((band) => band.run).sort((a, b) => a - b)).toEqual([0, 1])
   })
 })
 

@@ -63,8 +63,7 @@ export function recogniseHeader(header: string, unitBelow = ''): ColumnMapping |
     if (kind.name === 'narrowband' && stated && !kind.units[plainUnit(stated)]) continue
     if (kind.name === 'lambda' && /^m?v$/.test(plainUnit(stated)))
       return { channel: `narrowband${cylinderOf(plain)}`, unit: stated }
-    if (kind.name === 'lambda' && !isAfrUnit(foundUnit) && /\b(afr|a\/f|air[ \/-]?fuel)\b/.test(plain))
-      foundUnit = 'AFR'
+    if (kind.name === 'lambda' && !isAfrUnit(foundUnit) && /\b(afr|a\/f|air[ /-]?fuel)\b/.test(plain)) foundUnit = 'AFR'
     if (conversion(kind, foundUnit) === undefined) {
       // Guessed torque or power would go into every figure; the others are checked by their values.
       if (isPower(kind.name)) return null

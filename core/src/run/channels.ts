@@ -86,7 +86,7 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     unit: 'λ',
     units: { λ: [1, 0], lambda: [1, 0], la: [1, 0], afr: [1, 0], 'a/f': [1, 0], ':1': [1, 0], ratio: [1, 0] },
     headers:
-      /^(measured |wide ?band |wb )*(lambda|lam|λ|afr|a\/f|air[ \/-]?fuel( ratio)?|mixture|wide ?band|wbo2|wb)( sensor| ratio| measured| act(ual)?| value| lambda| afr)?( (cyl(inder)?|cylinder|bank|b|front|rear|left|right))? ?([1-4])?$/,
+      /^(measured |wide ?band |wb )*(lambda|lam|λ|afr|a\/f|air[ /-]?fuel( ratio)?|mixture|wide ?band|wbo2|wb)( sensor| ratio| measured| act(ual)?| value| lambda| afr)?( (cyl(inder)?|cylinder|bank|b|front|rear|left|right))? ?([1-4])?$/,
     least: 0.4,
     most: 3,
     numbered: true,

@@ -10,7 +10,12 @@ import type { Table } from './table'
 export function tableToRows(table: Table): (string | number)[][] {
   return [
     [
-      ...['kind', table.kind, 'composition', table.composition, 'load axis', table.loadAxis],
+      'kind',
+      table.kind,
+      'composition',
+      table.composition,
+      'load axis',
+      table.loadAxis,
       ...(table.global ? ['global', withoutNoise(table.global)] : []),
     ],
     ['load \\ rpm', ...table.rpm],

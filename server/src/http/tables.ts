@@ -38,7 +38,7 @@ export function tableRoutes(context: Context): Router {
   })
   router.get('/jobs/:job/tables/histories', async (request, response) => {
     const job = await jobOf(request, context)
-    const since = Date.parse(String(request.query['since'] ?? ''))
+    const since = Date.parse(typeof request.query['since'] === 'string' ? request.query['since'] : '')
     if (Number.isNaN(since)) throw new InputError([{ field: 'since', message: 'must be a time as in ISO 8601' }])
     response.json(await tableHistories(store, job.id, new Date(since).toISOString()))
   })

@@ -18,6 +18,8 @@ const STEPS: Partial<Record<Slot, { most: number; step: number; unit: string; us
   high: { most: 8, step: 0.25, unit: 'turns out', usual: 1.25 },
   low: { most: 8, step: 0.25, unit: 'turns out', usual: 1.25 },
 }
+/** Chosen by name from the box; the others are numbers. */
+const isNamed = (slot: Slot): slot is 'needle' | 'rod' => slot === 'needle' || slot === 'rod'
 const names = (slot: Slot): string[] => (slot === 'needle' ? props.box.needles : props.box.rods).map((one) => one.name)
 function set(slot: Slot, value: number | string): void {
   fitted.value = { ...fitted.value, [slot]: value }
@@ -29,7 +31,7 @@ function set(slot: Slot, value: number | string): void {
     <label v-for="slot in slots" :key="slot">
       <span>{{ SLOT_NAMES[slot] }}</span>
       <ElSelect
-        v-if="slot === 'needle' || slot === 'rod'"
+        v-if="isNamed(slot)"
         :model-value="(fitted[slot] as string | undefined) ?? ''"
         size="small"
         :aria-label="`${name}: ${SLOT_NAMES[slot]}`"

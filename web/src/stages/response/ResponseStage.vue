@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, type Component } from 'vue'
+import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import StageViews from '@/parts/frame/StageViews.vue'
 import EdgesView from './EdgesView.vue'
@@ -11,7 +11,7 @@ import { useResponse } from './useResponse'
 const state = useResponse()
 const route = useRoute()
 
-const VIEWS: Record<string, { title: string; view: Component }> = {
+const VIEWS: Record<string, { title: string; view: typeof GripView }> = {
   'roll-ons': { title: 'Roll-ons', view: RollOnsView },
   edges: { title: 'Loop exit, overrun', view: EdgesView },
   grip: { title: 'Grip to plate', view: GripView },

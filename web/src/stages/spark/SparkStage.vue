@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, type Component } from 'vue'
+import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import StageViews from '@/parts/frame/StageViews.vue'
 import FitView from './FitView.vue'
@@ -12,7 +12,7 @@ import { useSpark } from './useSpark'
 const spark = useSpark()
 const route = useRoute()
 
-const VIEWS: Record<string, { title: string; view: Component }> = {
+const VIEWS: Record<string, { title: string; view: typeof FitView }> = {
   plan: { title: 'Plan', view: SparkPlanView },
   settings: { title: 'Settings', view: SettingsView },
   fit: { title: 'Fit', view: FitView },

@@ -84,7 +84,7 @@ export function useHandTable(onEnd: () => void) {
   }
   function goOn(row: number, column: number): void {
     const cells = rows.value[row]!
-    if (column === 0 && (cells[0] ?? '').trim() === '' && row > 0) return void onEnd()
+    if (column === 0 && (cells[0] ?? '').trim() === '' && row > 0) return onEnd()
     // Where rpm and throttle are suggested and fit, Enter goes straight to the reading.
     if (column + 1 < columns.value) return void focus(row, column + 1)
     if (row + 1 === rows.value.length) rows.value = [...rows.value, suggestRow(row)]
