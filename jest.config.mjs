@@ -1,7 +1,30 @@
-const swc = ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript' } } }]
+const swc = [
+  '@swc/jest',
+  {
+    jsc: {
+      target: 'es2022',
+      parser: { syntax: 'typescript' },
+      // NaN is a global, too, and cannot be injected as those below.
+      transform: { optimizer: { globals: { vars: { NaN: '(0/0)' } } } },
+    },
+  },
+]
 const moduleNameMapper = { '^@/(.*)$': '<rootDir>/web/src/$1', '^@yuzumix/core$': '<rootDir>/core/src/index.ts' }
 // Look-ups of globals are slow inside Jest's sandbox; these stand in the hot loops.
-const sandboxInjectedGlobals = ['Math', 'Number', 'Float32Array', 'Float64Array', 'Int32Array']
+const sandboxInjectedGlobals = [
+  'Math',
+  'Number',
+  'Infinity',
+  'Float32Array',
+  'Float64Array',
+  'Int32Array',
+  'Uint8Array',
+  'Uint32Array',
+  'Array',
+  'Map',
+  'Set',
+  'Object',
+]
 const project = (displayName, testMatch, more = {}) => ({
   sandboxInjectedGlobals,
   displayName,

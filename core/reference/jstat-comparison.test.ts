@@ -3,6 +3,7 @@
  * example of Benjamini and Hochberg, J. R. Statist. Soc. B 57 (1995), table of 15 p-values (from memory).
  */
 import { realAmong } from '../src/numbers/falseDiscovery'
+import { logGamma } from '../src/numbers/logGamma'
 import { NINETY } from '../src/numbers/ninety'
 import { studentFactor, studentTail } from '../src/numbers/studentT'
 import { welch } from '../src/numbers/welch'
@@ -13,6 +14,7 @@ const { jStat } = require('jstat') as {
   jStat: {
     normal: { inv(p: number, mean: number, deviation: number): number }
     studentt: { cdf(t: number, df: number): number; inv(p: number, df: number): number }
+    gammaln(x: number): number
     mean(values: number[]): number
     variance(values: number[], sample: boolean): number
   }
@@ -20,10 +22,14 @@ const { jStat } = require('jstat') as {
 
 it.each([1, 2, 2.7, 4, 9.3, 40])("Student's t with %d degrees of freedom", (df) => {
   for (const t of [0.2, 1, 2.4, 6]) expect(studentTail(t, df)).toBeCloseTo(2 * (1 - jStat.studentt.cdf(t, df)), 7)
-  expect(studentFactor(0.9, df)).toBeCloseTo(jStat.studentt.inv(0.95, df), 4)
+  for (const confidence of [0.1, 0.5, 0.9, 0.99, 0.999])
+    expect(studentFactor(confidence, df) / jStat.studentt.inv((1 + confidence) / 2, df)).toBeCloseTo(1, 5)
 })
 it('the 90 % interval of a normal distribution', () => {
   expect(NINETY).toBeCloseTo(jStat.normal.inv(0.95, 0, 1), 3)
+})
+it.each([0.3, 1, 3.3, 20, 700])('ln of the gamma function at %d', (x) => {
+  expect(logGamma(x)).toBeCloseTo(jStat.gammaln(x), 9)
 })
 it('Welch: difference, degrees of freedom, interval and tail', () => {
   const [a, b] = [

@@ -73,7 +73,7 @@ export function recordPull(pull: KnownPull, id = `pull ${pull.seed}`): RunColumn
       pull.coolant + 0.2 * normal(next),
     ])
   }
-  const column = (k: number): Float32Array => Float32Array.from(rows, (row) => row[k]!)
+  const column = (k: number): Float32Array => new Float32Array(rows.map((row) => row[k]!))
   return {
     id,
     time: column(0),

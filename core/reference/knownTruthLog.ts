@@ -192,7 +192,7 @@ function oneRun(c: KnownCase, stop: number, repeat: number, next: () => number):
       ])
     }
   }
-  const column = (k: 0 | 1 | 2 | 3 | 4 | 5): Float32Array => Float32Array.from(rows, (row) => row[k])
+  const column = (k: 0 | 1 | 2 | 3 | 4 | 5): Float32Array => new Float32Array(rows.map((row) => row[k]))
   return {
     id: `stop ${stop} repeat ${repeat + 1}`,
     time: column(0),
@@ -252,7 +252,7 @@ export function knownRoad(c: KnownCase, minutes: number): RunColumns {
         manifoldAt(rpm, throttle) + 0.4 * normal(next),
       ])
   }
-  const column = (k: number): Float32Array => Float32Array.from(rows, (row) => row[k]!)
+  const column = (k: number): Float32Array => new Float32Array(rows.map((row) => row[k]!))
   return {
     id: `road ${c.seed}`,
     time: column(0),

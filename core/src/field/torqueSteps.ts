@@ -37,13 +37,23 @@ export function binnedRuns(samples: Samples, torque: Float32Array, runs: number)
 
 /** Straight line through the known values of some bins, read off at another; NaN with fewer than three. */
 function lineAt(values: readonly number[], from: number, to: number, at: number): number {
-  const known = Array.from({ length: to - from }, (_, k) => from + k).filter((bin) => Number.isFinite(values[bin]))
-  if (known.length < 3) return NaN
-  const [x, y] = [mean(known), mean(known.map((bin) => values[bin]!))]
-  const [xx, xy] = known.reduce(
-    ([a, b], bin) => [a! + (bin - x) ** 2, b! + (bin - x) * (values[bin]! - y)],
-    [0, 0],
-  ) as [number, number]
+  let [count, sumX, sumY] = [0, 0, 0]
+  for (let bin = from; bin < to; bin++) {
+    const value = values[bin]
+    if (value === undefined || !Number.isFinite(value)) continue
+    count++
+    sumX += bin
+    sumY += value
+  }
+  if (count < 3) return NaN
+  const [x, y] = [sumX / count, sumY / count]
+  let [xx, xy] = [0, 0]
+  for (let bin = from; bin < to; bin++) {
+    const value = values[bin]
+    if (value === undefined || !Number.isFinite(value)) continue
+    xx += (bin - x) ** 2
+    xy += (bin - x) * (value - y)
+  }
   return y + (xy / xx) * (at - x)
 }
 

@@ -115,7 +115,7 @@ export function forward(l: Banded, b: Float64Array): Float64Array {
  * @param from row of each before which `b` is nothing, and so is `x`
  */
 export function forwardAll(l: Banded, many: readonly Float64Array[], from?: readonly number[]): Float64Array[] {
-  const solved = many.map((b) => Float64Array.from(b))
+  const solved = many.map((b) => b.slice())
   for (let g = 0; g < solved.length; g += 4) {
     const of = solved.slice(g, g + 4)
     forwardFour(l, of, from ? Math.min(...from.slice(g, g + 4)) : 0)
@@ -152,7 +152,7 @@ function forwardFour({ size, width, data }: Banded, of: readonly Float64Array[],
 /** The second half of it: solves L' x = b. */
 export function backward({ size, width, data }: Banded, b: Float64Array): Float64Array {
   const stride = width + 1
-  const x = Float64Array.from(b)
+  const x = b.slice()
   for (let row = size - 1; row >= 0; row--) {
     const atRow = row * stride + width - row
     const value = x[row]! / data[atRow + row]!

@@ -1,3 +1,5 @@
+import { logGamma } from './logGamma'
+
 /**
  * Regularised incomplete beta function I_x(a, b), by Lentz's continued fraction.
  *
@@ -30,15 +32,3 @@ export function regularisedBeta(x: number, a: number, b: number): number {
 }
 
 const nonZero = (value: number, tiny: number): number => (Math.abs(value) < tiny ? tiny : value)
-
-/** ln of the gamma function above 0 (Lanczos, error below 1e-13). */
-function logGamma(x: number): number {
-  const g = [
-    0.99999999999980993, 676.5203681218851, -1259.1392167224028, 771.32342877765313, -176.61502916214059,
-    12.507343278686905, -0.13857109526572012, 9.9843695780195716e-6, 1.5056327351493116e-7,
-  ]
-  if (x < 0.5) return Math.log(Math.PI / Math.sin(Math.PI * x)) - logGamma(1 - x)
-  const t = x - 1 + 7.5
-  const sum = g.reduce((total, value, k) => (k === 0 ? value : total + value / (x - 1 + k)), 0)
-  return 0.5 * Math.log(2 * Math.PI) + (x - 0.5) * Math.log(t) - t + Math.log(sum)
-}

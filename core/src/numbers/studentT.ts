@@ -1,3 +1,4 @@
+import { logGamma } from './logGamma'
 import { regularisedBeta } from './regularisedBeta'
 
 /**
@@ -14,21 +15,25 @@ export function studentTail(t: number, df: number): number {
 }
 
 /**
- * Factor of a two-sided interval: the t whose two-sided tail is 1 - confidence.
+ * Factor of a two-sided interval: the t whose two-sided tail is 1 - confidence. The tail falls ever less steeply, so that
+ * Newton's steps from zero come nearer each time and never go beyond.
  *
  * @param confidence between 0 and 1, for example 0.9
+ * @param df degrees of freedom, above 0
+ * @example
+ * studentFactor(0.9, 5) // 2.015
  */
 export function studentFactor(confidence: number, df: number): number {
   if (!(confidence > 0 && confidence < 1)) throw new RangeError('Confidence must lie between 0 and 1.')
-  let low = 0
-  let high = 2
-  while (studentTail(high, df) > 1 - confidence && high < 1e9) high *= 2
-  for (let round = 0; round < 80; round++) {
-    const middle = (low + high) / 2
-    if (studentTail(middle, df) > 1 - confidence) low = middle
-    else high = middle
+  const level = logGamma((df + 1) / 2) - logGamma(df / 2) - Math.log(df * Math.PI) / 2
+  const steepness = (t: number): number => 2 * Math.exp(level - ((df + 1) / 2) * Math.log1p((t * t) / df))
+  let t = 0
+  for (let round = 0; round < 300; round++) {
+    const step = (studentTail(t, df) - (1 - confidence)) / steepness(t)
+    if (!(step > 1e-14 * t)) break
+    t += step
   }
-  return (low + high) / 2
+  return t
 }
 
 /** 95 % quantile of the normal distribution. */

@@ -1,8 +1,10 @@
 import { USUAL_SCALES } from '../field/learnScales'
-import { addAt, banded, cholesky, solveFactored } from '../numbers/banded'
+import { addAt, backward, banded, cholesky, forwardAll, type Banded } from '../numbers/banded'
+import { dot } from '../numbers/dot'
 import { rowFinder } from '../table/lookup'
 import type { LoadGrid } from '../table/table'
 import type { NextRun } from './candidates'
+import { valueAt } from './expectedAt'
 import type { RangeField } from './nextRun'
 import { placeAt, type Point } from './rangePoints'
 
@@ -39,24 +41,29 @@ export function doubtTaken(
         !heldZones.some((zone) => zone.row === rowOf(one.load) && one.rpm >= zone.fromRpm && one.rpm <= zone.toRpm),
     )
   if (seen.length === 0) return points.map(() => 0)
-  const size = grid.rpm.length * grid.load.length
-  const influence = seen.map(({ nodes, shares }) => {
-    const one = new Float64Array(size)
-    nodes.forEach((k, j) => (one[k]! += shares[j]!))
-    return solveFactored(conditioned.factor, one)
-  })
-  const of = (field: Float64Array, { nodes, shares }: Point): number =>
-    nodes.reduce((sum, k, j) => sum + shares[j]! * field[k]!, 0)
+  const influence = influences(conditioned.factor, seen)
   const own = (run.kind === 'hold' ? HOLD_DEVIATION : PASS.deviation) ** 2
   const spread = banded(seen.length, seen.length - 1)
   seen.forEach((one, a) => {
     for (let b = 0; b <= a; b++)
-      addAt(spread, a, b, of(influence[b]!, one) + USUAL_SCALES.level ** 2 + (a === b ? own : 0))
+      addAt(spread, a, b, valueAt(influence[b]!, one) + USUAL_SCALES.level ** 2 + (a === b ? own : 0))
   })
-  const factor = cholesky(spread)
-  return points.map((point) => {
-    const towards = Float64Array.from(influence, (one) => of(one, point))
-    const solved = solveFactored(factor, towards)
-    return towards.reduce((part, one, k) => part + one * solved[k]!, 0)
+  const towards = points.map((point) => {
+    const one = new Float64Array(influence.length)
+    for (let k = 0; k < one.length; k++) one[k] = valueAt(influence[k]!, point)
+    return one
   })
+  // Half a solve: its square is what the whole of it would come to.
+  return forwardAll(cholesky(spread), towards).map((one) => dot(one, one))
+}
+
+/** What a reading at each place would move, by node: the posterior's covariance with it. */
+function influences(factor: Banded, seen: readonly Point[]): Float64Array[] {
+  const units = seen.map(({ nodes, shares }) => {
+    const one = new Float64Array(factor.size)
+    nodes.forEach((k, j) => (one[k]! += shares[j]!))
+    return one
+  })
+  const first = seen.map(({ nodes }) => Math.min(...nodes))
+  return forwardAll(factor, units, first).map((one) => backward(factor, one))
 }

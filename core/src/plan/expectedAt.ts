@@ -13,8 +13,11 @@ export const inWords = ({ typicalPct, worstPct }: Expected): string =>
   `typically ${typicalPct.toFixed(1)} %, at worst ${worstPct.toFixed(1)} %`
 
 /** A field between its nodes. */
-export const valueAt = (field: Float64Array, { nodes, shares }: Point): number =>
-  nodes.reduce((sum, k, j) => sum + shares[j]! * field[k]!, 0)
+export function valueAt(field: Float64Array, { nodes, shares }: Point): number {
+  let sum = 0
+  for (let j = 0; j < nodes.length; j++) sum += shares[j]! * field[nodes[j]!]!
+  return sum
+}
 
 /** What a point may come to: what is left there, and so many deviations. */
 export const worstAt = (left: number, doubt: number): number => Math.abs(left) + WORST_DEVIATIONS * Math.sqrt(doubt)

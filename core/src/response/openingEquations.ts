@@ -61,19 +61,18 @@ export function openingEquations(
   const right = new Float64Array(size)
   let cost = (own[2]! / drift) ** 2
   const row = new Float64Array(size)
+  const perStep = 1 / STEP
+  const precision = 1 / noise ** 2
   for (let i = 0; i < time.length; i++) {
-    const place = Math.min(n - 1, Math.max(0, (time[i]! - delay - first) / STEP))
+    const place = Math.min(n - 1, Math.max(0, (time[i]! - delay - first) * perStep))
     const k = Math.min(n - 2, Math.floor(place))
     const share = place - k
-    for (let j = 0; j < size; j++) {
-      const here = shown[k * size + j]!
-      row[j] = here + share * (shown[k * size + size + j]! - here)
-    }
+    for (let j = 0, at = k * size; j < size; j++, at++) row[j] = shown[at]! + share * (shown[at + size]! - shown[at]!)
     // Before linearising the amounts: lambda as shown is linear in the opening's own parameters.
     const miss = (lambda[i]! - row[0]! * own[0]! - row[1]! * own[1]! - row[2]! * own[2]!) / noise
     const weight = Math.abs(miss) > STRAY ? STRAY / Math.abs(miss) : 1
     cost += Math.abs(miss) > STRAY ? 2 * STRAY * Math.abs(miss) - STRAY ** 2 : miss ** 2
-    const scale = weight / noise ** 2
+    const scale = weight * precision
     for (let a = 0, to = 0; a < size; a++) {
       const scaled = scale * row[a]!
       right[a]! += scaled * miss * noise
