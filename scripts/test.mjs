@@ -71,7 +71,7 @@ async function checks() {
   await check('lint', ['scripts/lint.mjs'])
   await check('walls', ['scripts/wallsHold.mjs'])
   await check('unused exports', ['node_modules/knip/bin/knip.js', '--no-progress'])
-  await check('formatting', ['node_modules/prettier/bin/prettier.cjs', '--check', '.', '--log-level', 'warn'])
+  await check('formatting', ['node_modules/oxfmt/bin/oxfmt', '--check', '.'])
 }
 function unitTests() {
   const unit = join(results, 'unit.json')

@@ -22,7 +22,8 @@ const LEAST_READINGS = 4
 
 /** Where the screw should stand, and how sure that is. */
 export type IdleFit =
-  { turns: number; value: number; error: number; set: number; note: string } | { turns: null; note: string }
+  | { turns: number; value: number; error: number; set: number; note: string }
+  | { turns: null; note: string }
 
 /**
  * The peak of speed or vacuum over the screw's turns, by a parabola through the readings, and the rule from it.

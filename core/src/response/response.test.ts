@@ -182,7 +182,7 @@ describe('plate tables', () => {
     expect(shareAsked({ shape: 'soft third' }, 100 / 3)).toBeCloseTo(0.7 / 3, 9)
     expect(shareAsked({ shape: 'soft third' }, 10)).toBeLessThan(0.1)
     expect(shareAsked({ shape: 'share', share: 0.8 }, 50)).toBeCloseTo(0.4, 9)
-    expect(shareAsked({ shape: 'own', curve: [[0, 0], [50, 20], [100, 100]] }, 75)).toBeCloseTo(0.6, 9) // prettier-ignore
+    expect(shareAsked({ shape: 'own', curve: [[0, 0], [50, 20], [100, 100]] }, 75)).toBeCloseTo(0.6, 9) // oxfmt-ignore
   })
 })
 

@@ -35,19 +35,19 @@ function ride(marks: [time: number, plate: number][], cuts: [from: number, to: n
 
 describe('quick openings of the throttle', () => {
   it('are told by the spike that follows', () => {
-    const [one, ...more] = findOpenings(ride([[0, 8], [3, 8], [3.1, 40]], [], 0.2)) // prettier-ignore
+    const [one, ...more] = findOpenings(ride([[0, 8], [3, 8], [3.1, 40]], [], 0.2)) // oxfmt-ignore
     expect(more).toEqual([])
     expect(Math.abs(one!.lag - LAG)).toBeLessThan(STEP)
     expect(one!.flow).toBeCloseTo(4000 * 40, -2)
   })
   it('a gear changed with the plate shut for a moment is none: what reads lean then is the cut that ended', () => {
-    const shift = ride([[0, 30], [2.9, 30], [3, 1], [3.3, 1], [3.4, 30]], [[3, 3.31]]) // prettier-ignore
+    const shift = ride([[0, 30], [2.9, 30], [3, 1], [3.3, 1], [3.4, 30]], [[3, 3.31]]) // oxfmt-ignore
     expect(findOpenings(shift)).toEqual([])
   })
   it('nor one from a plate all but shut, where fuel was cut and came back', () => {
-    const ajar = ride([[0, 1], [3, 1], [3.1, 25]], [[2.8, 3.02]]) // prettier-ignore
+    const ajar = ride([[0, 1], [3, 1], [3.1, 25]], [[2.8, 3.02]]) // oxfmt-ignore
     expect(findOpenings(ajar)).toEqual([])
     // As lean as that from a plate that stands open is air.
-    expect(findOpenings(ride([[0, 12], [3, 12], [3.1, 60]], [], 0.4))).toHaveLength(1) // prettier-ignore
+    expect(findOpenings(ride([[0, 12], [3, 12], [3.1, 60]], [], 0.4))).toHaveLength(1) // oxfmt-ignore
   })
 })

@@ -1,5 +1,24 @@
 import type { Grid, Matrix } from './table'
 
+/** The cell that a value lies in, from 0 to length - 2, the ends' where it lies beyond them. */
+function cellOf(breakpoints: ArrayLike<number>, value: number): number {
+  let low = 0
+  let high = breakpoints.length - 2
+  while (low < high) {
+    const middle = (low + high + 1) >> 1
+    if (breakpoints[middle]! <= value) low = middle
+    else high = middle - 1
+  }
+  return low
+}
+
+/** How far into its cell a value lies, 0 to 1, held at the ends. */
+function shareOf(breakpoints: ArrayLike<number>, cell: number, value: number): number {
+  const from = breakpoints[cell]!
+  const to = breakpoints[cell + 1]!
+  return !(value > from) ? 0 : value >= to ? 1 : (value - from) / (to - from)
+}
+
 /**
  * Place of a value on rising breakpoints as controllers take it: the cell below and the fraction toward the next,
  * held at the ends.
@@ -8,18 +27,8 @@ import type { Grid, Matrix } from './table'
  * @returns `[index, fraction]`, index from 0 to length - 2, fraction from 0 to 1
  */
 export function locate(breakpoints: ArrayLike<number>, value: number): [number, number] {
-  const last = breakpoints.length - 2
-  if (!(value > breakpoints[0]!)) return [0, 0]
-  if (value >= breakpoints[last + 1]!) return [last, 1]
-  let low = 0
-  let high = last
-  while (low < high) {
-    const middle = (low + high + 1) >> 1
-    if (breakpoints[middle]! <= value) low = middle
-    else high = middle - 1
-  }
-  const from = breakpoints[low]!
-  return [low, (value - from) / (breakpoints[low + 1]! - from)]
+  const cell = cellOf(breakpoints, value)
+  return [cell, shareOf(breakpoints, cell, value)]
 }
 
 /**
@@ -30,8 +39,10 @@ export function locate(breakpoints: ArrayLike<number>, value: number): [number, 
  * interpolate({ rpm: [2000, 4000], load: [0, 100] }, [[0, 10], [20, 30]], 3000, 50) // 15
  */
 export function interpolate(grid: Grid, values: Matrix, rpm: number, load: number): number {
-  const [column, across] = locate(grid.rpm, rpm)
-  const [row, up] = locate(grid.load, load)
+  const column = cellOf(grid.rpm, rpm)
+  const across = shareOf(grid.rpm, column, rpm)
+  const row = cellOf(grid.load, load)
+  const up = shareOf(grid.load, row, load)
   const below = values[row]!
   const above = values[row + 1]!
   return (

@@ -163,7 +163,7 @@ describe('from grip to plate', () => {
     expect((await ask(job, 'plate', { shape: 'own', curve: falling }).expect(400)).body.errors[0].field).toBe(
       'curve[2]',
     )
-    await ask(job, 'plate', { shape: 'own', curve: [[0, 0], [100, 100]] }).expect(200) // prettier-ignore
+    await ask(job, 'plate', { shape: 'own', curve: [[0, 0], [100, 100]] }).expect(200) // oxfmt-ignore
     expect((await ask(job, 'plate', { shape: 'hand', table: 'none' }).expect(400)).body.errors[0].field).toBe('table')
     await ask(job, 'plate', { shape: 'wavy' }).expect(400)
   })

@@ -52,9 +52,7 @@ const NAMES: Record<string, string> = {
     </p>
     <template v-if="result">
       <h3>{{ result.points }} of 100</h3>
-      <p>
-        <strong>{{ result.found ? 'Found.' : 'Not found.' }}</strong> {{ result.truth }}.
-      </p>
+      <p><strong>{{ result.found ? 'Found.' : 'Not found.' }}</strong> {{ result.truth }}.</p>
       <dl>
         <template v-for="line in result.lines" :key="line.what">
           <dt>{{ NAMES[line.what] }}</dt>

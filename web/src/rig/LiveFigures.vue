@@ -43,9 +43,7 @@ const figures = computed(() => {
 <template>
   <dl class="figures-row" :class="{ across: large }">
     <div v-for="one in figures" :key="one.name" :class="{ alarm: one.alarm }">
-      <dt>
-        {{ one.name }}<span v-if="one.unit" class="figures">, {{ one.unit }}</span>
-      </dt>
+      <dt>{{ one.name }}<span v-if="one.unit" class="figures">, {{ one.unit }}</span></dt>
       <dd class="figures">{{ one.value }}</dd>
     </div>
   </dl>

@@ -25,9 +25,7 @@ const where = (step: PlanStep): string =>
 <template>
   <div class="panel">
     <template v-if="news?.script">
-      <p role="status">
-        <strong>{{ news.script.name }}</strong>: {{ news.script.state.phase }}
-      </p>
+      <p role="status"><strong>{{ news.script.name }}</strong>: {{ news.script.state.phase }}</p>
       <ElProgress :percentage="Math.round(100 * news.script.state.share)" />
     </template>
     <div class="line">

@@ -71,9 +71,7 @@ async function drop(id: string): Promise<void> {
         </thead>
         <tbody>
           <tr v-for="one in shown" :key="one.id">
-            <td>
-              <strong>{{ one.name }}</strong><br /><span class="soft">from {{ one.job }}</span>
-            </td>
+            <td><strong>{{ one.name }}</strong><br /><span class="soft">from {{ one.job }}</span></td>
             <td>{{ one.machine?.name ?? 'not named' }}</td>
             <td>
               {{

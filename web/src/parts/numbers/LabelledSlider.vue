@@ -9,9 +9,7 @@ const first = (given: number | number[]): number => (Array.isArray(given) ? give
 
 <template>
   <label>
-    <span
-      >{{ label }} <strong class="figures">{{ shown }}</strong></span
-    >
+    <span>{{ label }} <strong class="figures">{{ shown }}</strong></span>
     <ElSlider
       :model-value="value"
       :min="least"

@@ -3,7 +3,8 @@ import { grouped, plain, signed } from '@/parts/numbers/format'
 
 /** What a typed text will do to some cells: in words, and the new value of each; a fault says why nothing. */
 export type EntryPreview =
-  { fault: string; words: string } | { fault: null; words: string; entry: CellEntry; take: (cell: number) => number }
+  | { fault: string; words: string }
+  | { fault: null; words: string; entry: CellEntry; take: (cell: number) => number }
 
 const digitsOf = (value: number): number => Math.min(6, (String(value).split('.')[1] ?? '').length)
 

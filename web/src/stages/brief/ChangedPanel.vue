@@ -90,9 +90,7 @@ const partWords = ({ bore, length, removed }: ChangedPart): string =>
     <ul class="cards">
       <li v-for="(one, k) in parts" :key="k">
         <strong>{{ one.part }}</strong>
-        <span
-          >{{ partWords(one) }}<template v-if="one.text">: {{ one.text }}</template></span
-        >
+        <span>{{ partWords(one) }}<template v-if="one.text">: {{ one.text }}</template></span>
         <ElButton size="small" :aria-label="`Drop ${one.part}`" @click="drop(k)">Drop</ElButton>
       </li>
     </ul>

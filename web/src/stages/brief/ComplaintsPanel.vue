@@ -88,9 +88,7 @@ async function pin(): Promise<void> {
     <ul class="cards" aria-label="Complaints">
       <li v-for="one in handling.complaints" :key="one.id">
         <strong>{{ one.word }}</strong>
-        <span
-          >{{ one.text }} <span class="soft figures">{{ placeWords(one) || 'anywhere' }}</span></span
-        >
+        <span>{{ one.text }} <span class="soft figures">{{ placeWords(one) || 'anywhere' }}</span></span>
         <ElButton size="small" :aria-label="`Take back ${one.word}`" @click="handling.unpin(one.id)"
           >Take back</ElButton
         >

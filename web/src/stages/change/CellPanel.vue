@@ -41,7 +41,7 @@ const predicted = computed(() => {
 const lines = computed(
   () => node.value?.arithmetic.map((step) => arithmeticLine(step, unit.value, display.mixture)) ?? [],
 )
-const pick = <T,>(matrix: T[][] | undefined): T | undefined => matrix?.[props.at.row]?.[props.at.column]
+const pick = <T>(matrix: T[][] | undefined): T | undefined => matrix?.[props.at.row]?.[props.at.column]
 </script>
 
 <template>

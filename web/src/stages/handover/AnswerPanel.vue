@@ -21,9 +21,7 @@ const finding = (one: Complaint) => findingOf(one, field.value)
   <h2>Complaints</h2>
   <p v-if="!handling.complaints.length" class="soft">None was pinned.</p>
   <article v-for="one in handling.complaints" :key="one.id">
-    <p>
-      <strong>{{ one.word }}</strong> {{ one.text }} <span class="soft figures">{{ placeWords(one) }}</span>
-    </p>
+    <p><strong>{{ one.word }}</strong> {{ one.text }} <span class="soft figures">{{ placeWords(one) }}</span></p>
     <p>
       {{ finding(one).said }}
       <ElButton

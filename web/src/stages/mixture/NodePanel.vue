@@ -26,7 +26,7 @@ const display = useDisplay()
 const node = computed(() => {
   if (!props.at) return null
   const { row, column } = props.at
-  const pick = <T,>(matrix: T[][]): T => matrix[row]![column]!
+  const pick = <T>(matrix: T[][]): T => matrix[row]![column]!
   const { cylinder: c } = props
   return {
     rpm: props.field.grid.rpm[column]!,
@@ -85,9 +85,7 @@ const words = computed(() => {
         <dt>Evidence</dt>
         <dd>
           <strong>{{ node.evidence }}</strong>, <span class="figures">{{ plain(node.samples, 0) }}</span> samples
-          <template v-if="node.passes"
-            >in <span class="figures">{{ node.passes }}</span> passes</template
-          >
+          <template v-if="node.passes">in <span class="figures">{{ node.passes }}</span> passes</template>
         </dd>
       </dl>
       <p v-if="flattered" class="flattered" role="note">

@@ -13,9 +13,7 @@ const handling = useHandling()
     entered here.
   </p>
   <article v-for="one in handling.complaints" :key="one.id">
-    <p>
-      <strong>{{ one.word }}</strong> {{ one.text }} <span class="soft">{{ placeWords(one) }}</span>
-    </p>
+    <p><strong>{{ one.word }}</strong> {{ one.text }} <span class="soft">{{ placeWords(one) }}</span></p>
     <ElRadioGroup
       :model-value="one.riderSays ?? ''"
       size="small"

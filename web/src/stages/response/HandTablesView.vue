@@ -106,9 +106,7 @@ const node = computed(() => suggested.value?.nodes[selection.value.row1]?.[colum
         {{ grouped(info.table.rpm[column] ?? 0) }} rpm, {{ plain(info.table.load[selection.row1] ?? 0, 0) }}
         {{ isPlate ? '% of grip' : info.table.kind === 'acceleration fuel' ? '% of plate per second' : '%' }}
       </p>
-      <p v-if="node">
-        {{ plain(node.before, 2) }} → <strong>{{ plain(node.after, 2) }}</strong>: {{ node.reason }}
-      </p>
+      <p v-if="node">{{ plain(node.before, 2) }} → <strong>{{ plain(node.after, 2) }}</strong>: {{ node.reason }}</p>
       <LinesChart
         v-if="torque.length"
         :title="`Torque over grip at ${grouped(info.table.rpm[column] ?? 0)} rpm: dashed before, line after`"

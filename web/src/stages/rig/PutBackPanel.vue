@@ -45,9 +45,7 @@ async function leaveSo(line: PutBack): Promise<void> {
 
 <template>
   <div class="panel">
-    <h2>
-      Put back <span class="figures">{{ handling.openCount }} open</span>
-    </h2>
+    <h2>Put back <span class="figures">{{ handling.openCount }} open</span></h2>
     <form @submit.prevent="add">
       <ElSelect
         :model-value="next.what"

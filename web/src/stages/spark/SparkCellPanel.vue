@@ -44,9 +44,7 @@ const lines = computed(() => (props.node?.arithmetic ?? []).flatMap((step) => li
       <dt>saved</dt>
       <dd>{{ fullText(before) }}°</dd>
       <dt>now</dt>
-      <dd>
-        <strong>{{ fullText(value) }}°</strong> <span class="soft">({{ signed(value - before) }}°)</span>
-      </dd>
+      <dd><strong>{{ fullText(value) }}°</strong> <span class="soft">({{ signed(value - before) }}°)</span></dd>
       <template v-if="node">
         <dt>suggested</dt>
         <dd>{{ fullText(node.after) }}° ({{ signed(node.changeDeg) }}°)</dd>

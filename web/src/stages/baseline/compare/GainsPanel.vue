@@ -95,9 +95,7 @@ const noted = computed<Mismatch[]>(() => props.compared.mismatches)
         <tr v-for="gain in compared.gains" :key="name(gain)">
           <td>
             {{ name(gain) }} <span class="soft">{{ unit(gain) }}</span>
-            <template v-if="gain.ends"
-              ><br /><span class="soft">{{ endWords(gain) }}</span></template
-            >
+            <template v-if="gain.ends"><br /><span class="soft">{{ endWords(gain) }}</span></template>
           </td>
           <td class="right figures">{{ display.figure(quantity, gain.first) }}</td>
           <td class="right figures">{{ display.figure(quantity, gain.second) }}</td>
