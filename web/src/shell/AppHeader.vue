@@ -87,13 +87,16 @@ useEventListener('keydown', (event) => {
   padding-left: 12px;
   border-left: 1px solid var(--line);
 }
+/* Of all that stands here only the job's title may be cut short. */
+.header > :not(.job, .space) {
+  flex: none;
+}
 .job > * {
   white-space: nowrap;
   overflow: hidden;
   text-overflow: ellipsis;
 }
 .putback {
-  flex: none;
   padding: 1px 8px;
   background: var(--yuzu);
   color: #22281f;

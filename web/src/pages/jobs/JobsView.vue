@@ -6,6 +6,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import type { Job } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
+import FileButton from '@/parts/choose/FileButton.vue'
 import NewJobDialog from './NewJobDialog.vue'
 
 const router = useRouter()
@@ -14,7 +15,6 @@ const state = ref<'loading' | 'ready' | 'failed'>('loading')
 const problem = ref('')
 const making = ref(false)
 const reading = ref(false)
-const archiveInput = ref<HTMLInputElement>()
 
 const active = computed(() => jobs.value.filter((job) => !job.archived))
 const archived = computed(() => jobs.value.filter((job) => job.archived))
@@ -43,11 +43,7 @@ async function setArchived(job: Job, value: boolean): Promise<void> {
   }
 }
 
-async function readArchive(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  input.value = ''
-  if (!file) return
+async function readArchive(file: File): Promise<void> {
   reading.value = true
   try {
     const job = await api.readArchive(file)
@@ -69,17 +65,10 @@ onMounted(load)
       <span class="space" />
       <RouterLink :to="{ name: 'shelf' }">Shelf</RouterLink>
       <RouterLink :to="{ name: 'trainer' }">Trainer: machines with a hidden fault</RouterLink>
-      <ElButton :loading="reading" @click="archiveInput?.click()">Read a job archive</ElButton>
+      <FileButton name="Job archive" accept=".zip" :loading="reading" @chosen="readArchive"
+        >Read a job archive</FileButton
+      >
       <ElButton type="primary" @click="making = true">New job</ElButton>
-      <input
-        ref="archiveInput"
-        class="sr-only"
-        tabindex="-1"
-        type="file"
-        accept=".zip"
-        aria-label="Job archive"
-        @change="readArchive"
-      />
     </div>
     <p v-if="state === 'loading'" class="soft" role="status">Loading the jobs …</p>
     <div v-else-if="state === 'failed'" class="empty" role="alert">

@@ -1,16 +1,13 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
 import type { LoadGrid } from '@yuzumix/core'
+import FileButton from '@/parts/choose/FileButton.vue'
 import NewTableDialog from './NewTableDialog.vue'
 import type { TableDesk } from './useTableDesk'
 
 /** A stage before there is a table for it; a new one begins on `grid`. */
 const props = defineProps<{ desk: TableDesk; grid: LoadGrid }>()
 const { what, adding, fromFile, tableId, newTable, readFile } = props.desk
-function read(event: Event): void {
-  const file = (event.target as HTMLInputElement).files?.[0]
-  if (file) void readFile(file)
-}
 </script>
 
 <template>
@@ -40,10 +37,9 @@ function read(event: Event): void {
     </template>
     <div class="firsts">
       <ElButton type="primary" @click="newTable">New {{ what }} table</ElButton>
-      <label
-        >or read one from CSV, JSON or XLSX
-        <input type="file" accept=".csv,.json,.xlsx" aria-label="Table file" @change="read"
-      /></label>
+      <FileButton name="Table file" accept=".csv,.json,.xlsx" @chosen="readFile"
+        >Read one from CSV, JSON or XLSX</FileButton
+      >
     </div>
     <NewTableDialog v-model="adding" :what="what" :grid="grid" :from-file="fromFile" @added="tableId = $event" />
   </div>
@@ -57,7 +53,7 @@ function read(event: Event): void {
 }
 .firsts {
   display: flex;
-  gap: 24px;
-  align-items: center;
+  flex-wrap: wrap;
+  gap: 12px;
 }
 </style>

@@ -4,6 +4,7 @@ import dayjs from 'dayjs'
 import { computed } from 'vue'
 import type { TableInfo } from '@yuzumix/core'
 import { api } from '@/api/client'
+import FileButton from '@/parts/choose/FileButton.vue'
 import { counted } from '@/parts/numbers/format'
 
 const props = defineProps<{ info: TableInfo }>()
@@ -13,12 +14,6 @@ const emit = defineEmits<{ back: [n: number]; read: [file: File] }>()
 const newestFirst = computed(() => [...props.info.revisions].reverse())
 const latest = computed(() => props.info.revisions.at(-1)!.n)
 const FORMATS = ['csv', 'json', 'xlsx'] as const
-function read(event: Event): void {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  input.value = ''
-  if (file) emit('read', file)
-}
 </script>
 
 <template>
@@ -52,10 +47,9 @@ function read(event: Event): void {
         @click="compared = [Math.max(1, latest - 1), latest]"
         >Compare two revisions</ElButton
       >
-      <label class="read">
-        <span>Read a file (CSV, JSON, XLSX)</span>
-        <input type="file" accept=".csv,.json,.xlsx" aria-label="Table file to read" @change="read" />
-      </label>
+      <FileButton name="Table file to read" accept=".csv,.json,.xlsx" size="small" @chosen="emit('read', $event)"
+        >Read a file (CSV, JSON, XLSX)</FileButton
+      >
     </div>
     <ol>
       <li v-for="revision in newestFirst" :key="revision.n">
@@ -101,10 +95,6 @@ ol {
 }
 .compare :deep(.el-select) {
   width: 70px;
-}
-.read {
-  display: grid;
-  gap: 4px;
 }
 ol {
   list-style: none;

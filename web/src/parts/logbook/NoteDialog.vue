@@ -2,6 +2,7 @@
 import { ElButton, ElDialog, ElInput, ElOption, ElSelect } from 'element-plus'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import type { Entry } from '@yuzumix/core'
+import FileButton from '@/parts/choose/FileButton.vue'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { sayDone, sayProblem } from '@/api/say'
 import { api } from '@/api/client'
@@ -32,10 +33,8 @@ const preview = computed(() => (photo.value ? URL.createObjectURL(photo.value) :
 watch(preview, (_now, before) => before && URL.revokeObjectURL(before))
 onBeforeUnmount(() => preview.value && URL.revokeObjectURL(preview.value))
 
-async function choose(event: Event): Promise<void> {
-  const file = (event.target as HTMLInputElement).files?.[0]
+async function choose(file: File): Promise<void> {
   ;[photo.value, fault.value] = [null, '']
-  if (!file) return
   try {
     photo.value = await shrunk(file)
   } catch (error) {
@@ -94,16 +93,18 @@ async function save(): Promise<void> {
           >and <NumberInput v-model="load" :min="0" :max="400" size="small" name="Load of the note" /> % or kPa</label
         >
       </div>
-      <label v-if="open.runs.length" class="file">
+      <label v-if="open.runs.length" class="run">
         of a run
         <ElSelect v-model="run" clearable filterable placeholder="none" size="small" aria-label="Run of the note">
           <ElOption v-for="one in open.runs" :key="one.id" :value="one.id" :label="one.name" />
         </ElSelect>
       </label>
-      <label class="file">
-        Photo of a plug, a gauge, a part
-        <input type="file" accept="image/*" capture="environment" aria-label="Photo" @change="choose" />
-      </label>
+      <div class="photo">
+        <FileButton name="Photo" accept="image/*" size="small" camera @chosen="choose"
+          >Photo of a plug, a gauge, a part</FileButton
+        >
+        <ElButton v-if="photo" size="small" @click="photo = null">Leave it out</ElButton>
+      </div>
       <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
       <img v-if="preview" :src="preview" alt="The photo as it will be kept" />
       <ElButton type="primary" native-type="submit" :disabled="!text.trim()" :loading="saving">Add the note</ElButton>
@@ -121,7 +122,11 @@ async function save(): Promise<void> {
   display: flex;
   gap: 16px;
 }
-.file {
+.photo {
+  display: flex;
+  gap: 12px;
+}
+.run {
   width: 100%;
   display: grid;
   gap: 4px;

@@ -13,6 +13,7 @@ import {
   type JettingSettings,
 } from '@yuzumix/core'
 import { sayDone, sayProblem } from '@/api/say'
+import FileButton from '@/parts/choose/FileButton.vue'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
 import BodyFields from './BodyFields.vue'
 import { boxTexts, readBoxTexts } from './boxTexts'
@@ -99,12 +100,7 @@ function download(): void {
   link.click()
   URL.revokeObjectURL(link.href)
 }
-const input = ref<HTMLInputElement>()
-async function read(event: Event): Promise<void> {
-  const target = event.target as HTMLInputElement
-  const file = target.files?.[0]
-  target.value = ''
-  if (!file) return
+async function read(file: File): Promise<void> {
   try {
     const { box, fitted: parts } = partsFromCsv(await file.text())
     if (Object.keys(parts).length) fromFile.value = parts
@@ -183,16 +179,7 @@ async function read(event: Event): Promise<void> {
     <div class="line">
       <ElButton type="primary" size="small" :loading="working" @click="save">Save carburettor and box</ElButton>
       <ElButton size="small" @click="download">Box as CSV</ElButton>
-      <ElButton size="small" @click="input?.click()">Read a CSV</ElButton>
-      <input
-        ref="input"
-        class="sr-only"
-        tabindex="-1"
-        type="file"
-        accept=".csv"
-        aria-label="Parts as CSV"
-        @change="read"
-      />
+      <FileButton name="Parts as CSV" accept=".csv" size="small" @chosen="read">Read a CSV</FileButton>
     </div>
   </div>
 </template>
