@@ -288,6 +288,15 @@ describe('kinds of run', () => {
       ),
     ).toBe('road')
     expect(guessKind(time, rising, undefined)).toBe('sweep')
+    // A ride of ten minutes whose openings last for five seconds each, though one of them is met more often.
+    const ten = Float32Array.from({ length: 6000 }, (_, i) => i / 10)
+    const openings = [10, 25, 6, 40, 15, 70, 6, 100]
+    const ridden = ten.map((t) => openings[Math.floor(t / 5) % openings.length]!)
+    const speeds = ten.map((t) => 4500 + 2000 * Math.sin(t / 9))
+    expect(guessKind(ten, speeds, ridden)).toBe('road')
+    // Sweep after sweep at one stop, the plate shut between them, is none.
+    const again = ten.map((t) => (t % 30 < 20 ? 40 : 1))
+    expect(guessKind(ten, speeds, again)).toBe('sweep')
   })
   it('a hold in which the advance was stepped is a spark step, though the throttle shuts at its end', () => {
     const stepped = time.map((t) => 20 + 3 * Math.floor(t / 2))

@@ -4,6 +4,7 @@ import { DEFAULT_FILTERS } from './run'
 import { screenRun } from './screen'
 import { type Weather } from '../air/weather'
 import type { RunKind } from './runKind'
+import { isAtStop, stopOf } from './stopOf'
 
 /** What a run is, as far as its columns tell: by this the run plan is ticked off. */
 export interface RunFacts {
@@ -33,11 +34,7 @@ export interface RunFacts {
   modes?: number[]
 }
 
-/** % of plate around the stop that still is the stop. */
-const AT_STOP = 2.5
 const MOST = 10_000
-/** Shut, by and large. */
-const SHUT = 3
 
 /** Channels that facts are told from. */
 export const FACT_CHANNELS = [
@@ -69,9 +66,7 @@ export function runFacts(logged: FactColumns, kind: RunKind): RunFacts {
   const stride = Math.max(1, Math.ceil(n / MOST))
   const rows = Array.from({ length: Math.floor((n - 1) / stride) + 1 }, (_, k) => k * stride)
   const stop = throttle && kind !== 'hand readings' && kind !== 'road' ? stopOf(rows.map((i) => throttle[i]!)) : null
-  const there = rows.filter(
-    (i) => rpm![i]! > 0 && (stop === null || Math.abs(throttle![i]! - stop) <= Math.max(AT_STOP, 0.04 * stop)),
-  )
+  const there = rows.filter((i) => rpm![i]! > 0 && (stop === null || isAtStop(throttle![i]!, stop)))
   const speeds = there.map((i) => rpm![i]!).sort((a, b) => a - b)
   const share = (part: number): number => speeds[Math.floor(part * (speeds.length - 1))] ?? 0
   const step = rows.length > 1 ? (time![rows.at(-1)!]! - time![0]!) / (rows.length - 1) : 0
@@ -137,16 +132,4 @@ function loggedWeather({ ambient, barometer, humidity }: FactColumns, rows: read
     pressureKpa: Math.round(100 * pressureKpa) / 100,
     humidityPct: Number.isNaN(humidityPct) ? USUAL_HUMIDITY : tenth(humidityPct),
   }
-}
-
-/** The opening at which most of the run was spent, shut throttle aside. */
-function stopOf(openings: readonly number[]): number | null {
-  const counts = new Map<number, number>()
-  for (const value of openings)
-    if (value === value) counts.set(Math.round(value), (counts.get(Math.round(value)) ?? 0) + 1)
-  if (counts.size === 0) return null
-  const around = (opening: number): number =>
-    [-1, 0, 1].reduce((sum, d) => sum + (counts.get(opening + d) ?? 0), 0) * (opening <= SHUT ? 0.2 : 1)
-  const best = [...counts.keys()].reduce((most, one) => (around(one) > around(most) ? one : most))
-  return median(openings.filter((value) => Math.abs(value - best) <= 1.5))
 }

@@ -1,3 +1,5 @@
+import { isAtStop, SHUT, stopOf } from './stopOf'
+
 /** Kinds of run; the field weighs them by evidence, not by kind. */
 export const RUN_KINDS = ['sweep', 'hold', 'roll-on', 'spark step', 'mixture step', 'road', 'hand readings'] as const
 export type RunKind = (typeof RUN_KINDS)[number]
@@ -5,10 +7,13 @@ export type RunKind = (typeof RUN_KINDS)[number]
 /** s, and % per second, above which the throttle counts as moved. */
 const MOVE_WINDOW = 0.2
 const MOVE_RATE = 12
+/** Movements that a run at one stop may have: opening, shutting, a hand that corrects. */
+const FEW_MOVES = 6
 
 /**
  * Guesses a run's kind from what it holds: a long wide rpm change at a steady throttle is a sweep, a narrow rpm band a
- * hold, few throttle steps with rpm rising after them a roll-on, much throttle movement the road.
+ * hold, few throttle steps with rpm rising after them a roll-on; much throttle movement, or openings of which none is the
+ * stop, the road.
  *
  * @param time seconds; @param rpm rpm; @param throttle %, or undefined where there is none
  * @param spark degrees, where it was logged: a hold in which it was stepped is a spark step
@@ -44,10 +49,22 @@ export function guessKind(
   }
   const duration = Math.max(0.1, time[n - 1]! - time[0]!)
   if (!throttle) return high > 1.6 * low ? 'sweep' : 'hold'
-  if ((moves / duration > 0.25 && moves > 6) || moving > 0.4 * windows) return 'road'
+  const isRide = moves > FEW_MOVES && (moves / duration > 0.25 || !hasOneStop(throttle))
+  if (isRide || moving > 0.4 * windows) return 'road'
   if (spark && isStepped(spark) && isHeld(rpm)) return 'spark step'
   if (high < 1.25 * low) return moves > 1 ? 'roll-on' : 'hold'
   return 'sweep'
+}
+
+/** Share of the time with the plate open that a run spends at its stop, at the least; looked at in so many readings. */
+const AT_ONE_STOP = { share: 0.5, looks: 10_000 }
+
+function hasOneStop(throttle: ArrayLike<number>): boolean {
+  const stride = Math.ceil(throttle.length / AT_ONE_STOP.looks)
+  const looked = Array.from({ length: Math.ceil(throttle.length / stride) }, (_, k) => throttle[k * stride]!)
+  const stop = stopOf(looked)
+  const open = looked.filter((value) => value > SHUT)
+  return stop === null || open.filter((value) => isAtStop(value, stop)).length >= AT_ONE_STOP.share * open.length
 }
 
 /** Degrees by which a setting differs from the next, and readings a setting has at the least, share. */

@@ -56,8 +56,10 @@ const y = computed(() => {
     .nice(tickCount.value)
     .range([props.top + props.height - 4, props.top + 20])
 })
-const ticks = computed(() => y.value.ticks(tickCount.value))
-const hasLines = computed(() => props.lines.some((one) => known(one.values).length > 0))
+const tells = (one: CurveLine): boolean => known(one.values).length > 0
+/** Without a line there is no scale, either. */
+const ticks = computed(() => (props.lines.some(tells) ? y.value.ticks(tickCount.value) : []))
+const hasLines = computed(() => props.lines.some((one) => one.look !== 'target' && tells(one)))
 
 type Row = { k: number; value: number }
 const rows = (values: ArrayLike<number | null>): (Row | null)[] =>
@@ -117,7 +119,13 @@ const labels = computed(() => {
     >
     <text :x="RULER_MARGIN.left + 4" :y="top + 13" class="title">{{ title }}</text>
     <text v-if="note" :x="right" :y="top + 13" text-anchor="end" class="note">{{ note }}</text>
-    <text v-if="!hasLines" :x="(RULER_MARGIN.left + right) / 2" :y="top + height / 2" text-anchor="middle" class="note">
+    <text
+      v-if="!hasLines"
+      :x="(RULER_MARGIN.left + right) / 2"
+      :y="Math.max(top + 30, top + height / 2)"
+      text-anchor="middle"
+      class="note"
+    >
       {{ empty ?? 'Nothing here yet' }}
     </text>
   </g>

@@ -21,6 +21,7 @@ import { pinSpans } from '@/parts/pins/pinSpans'
 import RulerSpans, { type RulerSpan } from '@/parts/chart/RulerSpans.vue'
 import { useRulerStack } from '@/parts/chart/useRulerStack'
 import { grouped, plain } from '@/parts/numbers/format'
+import { panelsIn } from './panelsIn'
 import { useDisplay } from '@/stores/display'
 import { useJob } from '@/job/openJob'
 import type { HeldSpan } from '@/workers/runs.worker'
@@ -57,19 +58,12 @@ const heldRows = computed<number>((before) =>
 )
 const stripHeight = computed(() => Math.min(18 + 15 * Math.max(0, heldRows.value), 78))
 const room = computed(() => Math.max(180, height.value - AXIS - stripHeight.value - 8))
-const panels = computed(() => {
-  const shares: [Quantity, number][] = [
-    ['torque', 0.38],
-    ['power', 0.3],
-    ['lambda', 0.32],
-  ]
-  let top = 2
-  return shares.map(([quantity, share]) => {
-    const panel = { quantity, top, height: Math.floor(room.value * share) }
-    top += panel.height
-    return panel
-  })
-})
+/** No run of those that are known tells it; while none is known, nothing moves. */
+const isBare = (quantity: Quantity): boolean => {
+  const known = props.overlays.filter((one) => one !== null)
+  return known.length > 0 && known.every((one) => one.spread[quantity].mean.every((value) => value !== value))
+}
+const panels = computed(() => panelsIn(room.value, isBare))
 const axisTop = computed(() => 2 + panels.value.reduce((sum, one) => sum + one.height, 0))
 
 const isAll = computed(() => props.overlays.length > 1)
