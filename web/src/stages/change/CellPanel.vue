@@ -55,8 +55,9 @@ const pick = <T>(matrix: T[][] | undefined): T | undefined => matrix?.[props.at.
       <dd class="figures">{{ fullText(before) }} {{ unit }}</dd>
       <dt>Now</dt>
       <dd class="figures">
-        <strong>{{ fullText(value) }} {{ unit }}</strong>
-        <span class="soft">({{ signed(percentFromFactor(factor)) }} % fuel)</span>
+        <strong>{{ fullText(value) }} {{ unit }}</strong> <span class="soft"
+          >({{ signed(percentFromFactor(factor)) }} % fuel)</span
+        >
       </dd>
       <template v-if="node">
         <dt>Suggested</dt>
