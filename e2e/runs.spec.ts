@@ -152,6 +152,10 @@ test('before and after are compared with weather and standard, what differs is r
       const text = content.toString()
       expect(text).toContain('Before and after: After against Baseline, wide open')
       expect(text).toMatch(/torque, N·m; SAE J1349 × 0\.9\d\d and SAE J1349/)
+      // Names stand on a halo; drawn over the letters, it would blot them out.
+      const names = text.match(/<text[^>]*stroke-width="[23][^>]*>/g) ?? []
+      expect(names.length).toBeGreaterThan(0)
+      expect(names.filter((one) => !one.includes('paint-order="stroke'))).toEqual([])
     }
   }
   // Of what was not measured alike.

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { RulerScale } from './rulerScale'
 
-/** Something that is true of a span of rpm, drawn once through the whole stack. */
+/** Something that is true of a span of rpm, drawn once through the whole stack, under its lines; `RulerSpanNames` stands over them. */
 export interface RulerSpan {
   key: string
   from: number
@@ -12,13 +12,12 @@ export interface RulerSpan {
   /** line of text, counted upward */
   line?: number
 }
-defineProps<{ spans: RulerSpan[]; x: RulerScale; bottom: number; textAt: number }>()
+defineProps<{ spans: RulerSpan[]; x: RulerScale; bottom: number }>()
 </script>
 
 <template>
   <g v-for="span in spans" :key="span.key" :class="span.look">
     <rect :x="x(span.from)" :width="Math.max(2, x(span.to) - x(span.from))" y="18" :height="Math.max(0, bottom - 18)" />
-    <text :x="x(span.from) + 4" :y="textAt - 14 * (span.line ?? 0)">{{ span.text }}</text>
   </g>
 </template>
 
@@ -30,9 +29,5 @@ rect {
 .quiet rect {
   fill: var(--soft);
   opacity: 0.1;
-}
-text {
-  font-size: 11.5px;
-  fill: var(--ink);
 }
 </style>

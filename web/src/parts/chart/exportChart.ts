@@ -3,6 +3,7 @@ const COPIED = [
   'stroke',
   'stroke-width',
   'stroke-dasharray',
+  'paint-order',
   'opacity',
   'font-size',
   'font-weight',

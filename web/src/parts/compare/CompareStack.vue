@@ -7,6 +7,7 @@ import RulerHairline from '@/parts/chart/RulerHairline.vue'
 import { useHandling } from '@/job/handling'
 import { pinSpans } from '@/parts/pins/pinSpans'
 import RulerSpans, { type RulerSpan } from '@/parts/chart/RulerSpans.vue'
+import RulerSpanNames from '@/parts/chart/RulerSpanNames.vue'
 import { useRulerStack } from '@/parts/chart/useRulerStack'
 import { grouped, plain, signed } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
@@ -132,7 +133,7 @@ const under = computed(() => {
     @pointerleave="leave"
   >
     <svg v-if="width > 100" ref="svg" :width="width" :height="height" aria-hidden="true">
-      <RulerSpans :spans="spans" :x="x" :bottom="upper" :text-at="upper - 6" />
+      <RulerSpans :spans="spans" :x="x" :bottom="upper" />
       <CurvePanel
         :title="what"
         :note="`dashed: ${compared.first.name} · line: ${compared.second.name}`"
@@ -158,6 +159,7 @@ const under = computed(() => {
         :height="lower"
         :tick-text="(value) => signed(value, compared.quantity === 'lambda' ? 2 : 1)"
       />
+      <RulerSpanNames :spans="spans" :x="x" :text-at="upper - 6" />
       <RulerHairline
         v-if="pointer !== null && rpmUnder !== null"
         :at="pointer"

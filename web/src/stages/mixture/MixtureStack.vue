@@ -6,6 +6,7 @@ import MixtureCurves from '@/parts/chart/MixtureCurves.vue'
 import RpmAxis from '@/parts/chart/RpmAxis.vue'
 import RulerHairline from '@/parts/chart/RulerHairline.vue'
 import RulerSpans, { type RulerSpan } from '@/parts/chart/RulerSpans.vue'
+import RulerSpanNames from '@/parts/chart/RulerSpanNames.vue'
 import { useRulerStack } from '@/parts/chart/useRulerStack'
 import FieldNodes from '@/parts/field/FieldNodes.vue'
 import { grouped } from '@/parts/numbers/format'
@@ -90,7 +91,7 @@ function move(event: KeyboardEvent): void {
     @pointerleave="leave"
   >
     <svg v-if="width > 100" ref="svg" :width="width" :height="height" aria-hidden="true">
-      <RulerSpans :spans="spans" :x="x" :bottom="height - 6" :text-at="chartHeight - 8" />
+      <RulerSpans :spans="spans" :x="x" :bottom="height - 6" />
       <MixtureCurves
         :field="field"
         :cylinder="cylinder"
@@ -112,6 +113,7 @@ function move(event: KeyboardEvent): void {
         :dark="display.dark"
         @select="selected = { row: $event.row, column: $event.column }"
       />
+      <RulerSpanNames :spans="spans" :x="x" :text-at="chartHeight - 8" />
       <RulerHairline
         v-if="hairline !== null"
         :at="hairline"

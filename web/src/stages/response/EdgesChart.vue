@@ -5,6 +5,7 @@ import type { Response } from '@yuzumix/core'
 import RpmAxis from '@/parts/chart/RpmAxis.vue'
 import RulerHairline from '@/parts/chart/RulerHairline.vue'
 import RulerSpans, { type RulerSpan } from '@/parts/chart/RulerSpans.vue'
+import RulerSpanNames from '@/parts/chart/RulerSpanNames.vue'
 import { useRulerStack } from '@/parts/chart/useRulerStack'
 import { changeColour } from '@/parts/field/changeColour'
 import { grouped, signed } from '@/parts/numbers/format'
@@ -64,7 +65,7 @@ const brakingOf = (response: Response | null): string =>
     @pointerleave="leave"
   >
     <svg v-if="width > 200" :width="width" :height="height">
-      <RulerSpans :spans="spans" :x="x" :bottom="height - BOTTOM" :text-at="height - BOTTOM - 6" />
+      <RulerSpans :spans="spans" :x="x" :bottom="height - BOTTOM" />
       <text x="8" :y="TOP - 4" class="title">
         Loop exit by throttle stop, %: step of the mixture, where and how sure
       </text>
@@ -112,6 +113,7 @@ const brakingOf = (response: Response | null): string =>
       </g>
       <path v-if="before" :d="brakingOf(before)" class="braking was" />
       <path :d="brakingOf(response)" class="braking" />
+      <RulerSpanNames :spans="spans" :x="x" :text-at="height - BOTTOM - 6" />
       <RulerHairline
         v-if="pointer !== null"
         :at="pointer"

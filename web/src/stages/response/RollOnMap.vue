@@ -5,6 +5,7 @@ import type { LoopExit, RollOnGroup } from '@yuzumix/core'
 import RpmAxis from '@/parts/chart/RpmAxis.vue'
 import RulerHairline from '@/parts/chart/RulerHairline.vue'
 import RulerSpans, { type RulerSpan } from '@/parts/chart/RulerSpans.vue'
+import RulerSpanNames from '@/parts/chart/RulerSpanNames.vue'
 import { useRulerStack } from '@/parts/chart/useRulerStack'
 import { changeColour, inkOn } from '@/parts/field/changeColour'
 import { actOf } from '@/parts/keys/keymap'
@@ -62,11 +63,12 @@ function move(event: KeyboardEvent): void {
   >
     <svg v-if="width > 200" :width="width" :height="height" aria-hidden="true">
       <text x="8" y="15">opening reached, %</text>
-      <RulerSpans :spans="spans" :x="x" :bottom="height - BOTTOM" :text-at="TOP + 8" />
+      <RulerSpans :spans="spans" :x="x" :bottom="height - BOTTOM" />
       <g v-for="tick in [0, 25, 50, 75, 100]" :key="tick">
         <line :x1="x.range()[0]" :x2="x.range()[1]" :y1="y(tick)" :y2="y(tick)" class="grid" />
         <text :x="50" :y="y(tick) + 4" text-anchor="end" class="figures">{{ tick }}</text>
       </g>
+      <RulerSpanNames :spans="spans" :x="x" :text-at="TOP + 8" />
       <line
         v-for="one in exits"
         :key="`exit ${one.load}`"

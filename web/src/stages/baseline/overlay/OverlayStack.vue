@@ -19,6 +19,7 @@ import RulerHairline from '@/parts/chart/RulerHairline.vue'
 import { useHandling } from '@/job/handling'
 import { pinSpans } from '@/parts/pins/pinSpans'
 import RulerSpans, { type RulerSpan } from '@/parts/chart/RulerSpans.vue'
+import RulerSpanNames from '@/parts/chart/RulerSpanNames.vue'
 import { useRulerStack } from '@/parts/chart/useRulerStack'
 import { grouped, plain } from '@/parts/numbers/format'
 import { panelsIn } from './panelsIn'
@@ -193,7 +194,7 @@ function onKey(event: KeyboardEvent): void {
     @pointerleave="leave"
   >
     <svg v-if="width > 100" ref="svg" :width="width" :height="height" aria-hidden="true">
-      <RulerSpans :spans="spans" :x="x" :bottom="axisTop" :text-at="axisTop - 6" />
+      <RulerSpans :spans="spans" :x="x" :bottom="axisTop" />
       <CurvePanel
         v-for="panel in panels"
         :key="panel.quantity"
@@ -219,6 +220,7 @@ function onKey(event: KeyboardEvent): void {
         :top="axisTop + AXIS"
         :height="stripHeight"
       />
+      <RulerSpanNames :spans="spans" :x="x" :text-at="axisTop - 6" />
       <RulerHairline
         v-if="pointer !== null && rpmUnder !== null"
         :at="pointer"
