@@ -3,12 +3,10 @@ import ts from 'typescript-eslint'
 import vue from 'eslint-plugin-vue'
 import { ruleOf, WALLS } from './scripts/walls.mjs'
 
-const COMPONENTS = '**/*.vue'
-
 export default ts.config(
   { ignores: ['**/dist/**', '**/node_modules/**', '**/*.{ts,mjs,cjs,js}'] },
   {
-    files: [COMPONENTS],
+    files: ['**/*.vue'],
     extends: [...ts.configs.recommended, ...vue.configs['flat/recommended']],
     languageOptions: { parserOptions: { parser: ts.parser } },
     rules: {

@@ -28,6 +28,10 @@ it.each([1, 2, 2.7, 4, 9.3, 40])("Student's t with %d degrees of freedom", (df) 
 it('the 90 % interval of a normal distribution', () => {
   expect(NINETY).toBeCloseTo(jStat.normal.inv(0.95, 0, 1), 3)
 })
+it.each([1e6, 1e9, 1e14, Infinity])('with %d degrees of freedom it is the normal distribution', (df) => {
+  expect(studentFactor(0.9, df)).toBeCloseTo(jStat.normal.inv(0.95, 0, 1), 5)
+  expect(studentTail(1.96, df)).toBeCloseTo(0.05, 4)
+})
 it.each([0.3, 1, 3.3, 20, 700])('ln of the gamma function at %d', (x) => {
   expect(logGamma(x)).toBeCloseTo(jStat.gammaln(x), 9)
 })

@@ -1,6 +1,9 @@
 import { logGamma } from './logGamma'
 import { regularisedBeta } from './regularisedBeta'
 
+/** Beyond it Student's t is the normal distribution to 1e-6, and differences of gamma functions lose their figures. */
+const MOST_FREEDOM = 1e6
+
 /**
  * Two-sided tail of Student's t: how likely a value this far from zero, either way, is by chance.
  *
@@ -11,7 +14,8 @@ import { regularisedBeta } from './regularisedBeta'
  */
 export function studentTail(t: number, df: number): number {
   if (!(df > 0)) throw new RangeError('Degrees of freedom must be above zero.')
-  return regularisedBeta(df / (df + t * t), df / 2, 0.5)
+  const freedom = Math.min(df, MOST_FREEDOM)
+  return regularisedBeta(freedom / (freedom + t * t), freedom / 2, 0.5)
 }
 
 /**
@@ -25,11 +29,12 @@ export function studentTail(t: number, df: number): number {
  */
 export function studentFactor(confidence: number, df: number): number {
   if (!(confidence > 0 && confidence < 1)) throw new RangeError('Confidence must lie between 0 and 1.')
-  const level = logGamma((df + 1) / 2) - logGamma(df / 2) - Math.log(df * Math.PI) / 2
-  const steepness = (t: number): number => 2 * Math.exp(level - ((df + 1) / 2) * Math.log1p((t * t) / df))
+  const freedom = Math.min(df, MOST_FREEDOM)
+  const level = logGamma((freedom + 1) / 2) - logGamma(freedom / 2) - Math.log(freedom * Math.PI) / 2
+  const steepness = (t: number): number => 2 * Math.exp(level - ((freedom + 1) / 2) * Math.log1p((t * t) / freedom))
   let t = 0
   for (let round = 0; round < 300; round++) {
-    const step = (studentTail(t, df) - (1 - confidence)) / steepness(t)
+    const step = (studentTail(t, freedom) - (1 - confidence)) / steepness(t)
     if (!(step > 1e-14 * t)) break
     t += step
   }
@@ -46,7 +51,7 @@ const Z = 1.6448536269514722
  * @see Abramowitz and Stegun, Handbook of Mathematical Functions, 26.7.5
  */
 export function studentQuantile95(df: number): number {
-  if (df > 1e6) return Z
+  if (df > MOST_FREEDOM) return Z
   const z2 = Z * Z
   const g1 = (Z * (z2 + 1)) / 4
   const g2 = (Z * (5 * z2 * z2 + 16 * z2 + 3)) / 96
