@@ -3,6 +3,9 @@ import { expect, test, type Page } from '@playwright/test'
 import { complaints, openMixture, startApp, type RunningApp } from './app'
 import { logFiles } from './log'
 
+// As most people see it: what glides, glides.
+test.use({ contextOptions: { reducedMotion: 'no-preference' } })
+
 let app: RunningApp
 test.beforeAll(async () => {
   app = await startApp(true)

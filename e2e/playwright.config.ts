@@ -13,6 +13,8 @@ export default defineConfig({
   reporter: [['list'], ['json']],
   use: {
     viewport: { width: 1280, height: 800 },
+    // What glides is painted sixty times a second by the processor here; `path.spec` shows it as most people see it.
+    contextOptions: { reducedMotion: 'reduce' },
     actionTimeout: 30_000,
     // Recording takes a seventh of the time: YUZUMIX_TRACE=1 where a failure is to be looked at.
     trace: process.env['YUZUMIX_TRACE'] ? 'retain-on-failure' : 'off',
