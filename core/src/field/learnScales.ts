@@ -95,6 +95,25 @@ export function conditionBy(grid: LoadGrid, sums: NodeSums, scales: Scales, read
 function fieldBy(grid: LoadGrid, sums: NodeSums, smoothness: Smoothness, reading: number): Unlevelled {
   const precision = priorPrecision(grid, smoothness)
   const shared = sharedPrecision(grid, smoothness)
-  const known = (one: Banded) => ({ precision: one, logDeterminant: logDeterminant(cholesky(one)) })
-  return conditionField(sums, { ...known(precision), shared: known(shared) }, reading)
+  return conditionField(
+    sums,
+    {
+      precision,
+      logDeterminant: determinantOf(grid, smoothness, precision),
+      shared: { precision: shared, logDeterminant: logDeterminant(cholesky(shared)) },
+    },
+    reading,
+  )
+}
+
+/** By grid and scales: ln of the determinant of the prior's precision. Searches go over the same scales again and again. */
+const determinants = new WeakMap<LoadGrid, Map<string, number>>()
+
+function determinantOf(grid: LoadGrid, { rpm, load }: Smoothness, precision: Banded): number {
+  const known = determinants.get(grid) ?? new Map<string, number>()
+  determinants.set(grid, known)
+  const key = `${rpm} ${load}`
+  const value = known.get(key) ?? logDeterminant(cholesky(precision))
+  known.set(key, value)
+  return value
 }

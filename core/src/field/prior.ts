@@ -21,28 +21,43 @@ const rpmScale = (rpm: readonly number[]): number[] => rpm.map((one) => one / 10
 const loadScale = ({ load, loadAxis }: LoadGrid): number[] =>
   load.map((one) => (loadAxis === 'throttle' ? 4 * Math.sqrt(Math.max(0, one) / 100) : one / 25))
 
+/** The precision of a field before anything is measured, by what it comes from: bends and slopes at strength 1, and its level. */
+interface PriorParts {
+  rpm: Banded
+  load: Banded
+  level: Banded
+}
+
+/** By grid, which never changes: the search for the scales asks for the same parts at other strengths. */
+const parts = new WeakMap<LoadGrid, PriorParts>()
+
 /**
  * Precision of a field before anything is measured: bends and slopes along both axes squared and summed over the table's
  * area, so that breakpoints may lie anywhere, and a weak pull of the whole level to zero.
  */
-export function priorPrecision(
-  grid: LoadGrid,
-  { rpm: alongRpm, load: alongLoad }: Pick<Smoothness, 'rpm' | 'load'>,
-): Banded {
+export function priorPrecision(grid: LoadGrid, { rpm, load }: Pick<Smoothness, 'rpm' | 'load'>): Banded {
+  const known = parts.get(grid) ?? partsOf(grid)
+  parts.set(grid, known)
+  const precision = banded(known.level.size, known.level.width)
+  for (let k = 0; k < precision.data.length; k++)
+    precision.data[k] = rpm * known.rpm.data[k]! + load * known.load.data[k]! + known.level.data[k]!
+  return precision
+}
+
+function partsOf(grid: LoadGrid): PriorParts {
   const [r, l] = [rpmScale(grid.rpm), loadScale(grid)]
   const [rows, columns] = [l.length, r.length]
-  const precision = banded(columns * rows, 2 * rows)
   const [areaR, areaL] = [spans(r), spans(l)]
   const total = (r.at(-1)! - r[0]!) * (l.at(-1)! - l[0]!)
-  const add = (nodes: readonly number[], weights: readonly number[], strength: number): void =>
-    addAll(precision, nodes, weights, strength)
-  for (let row = 0; row < rows; row++) alongAxis(r, areaL[row]!, alongRpm, REMEMBERED.rpm, (k) => k * rows + row, add)
+  const empty = (): Banded => banded(columns * rows, 2 * rows)
+  const made: PriorParts = { rpm: empty(), load: empty(), level: empty() }
+  for (let row = 0; row < rows; row++) alongAxis(made.rpm, r, areaL[row]!, 1, REMEMBERED.rpm, (k) => k * rows + row)
   for (let column = 0; column < columns; column++)
-    alongAxis(l, areaR[column]!, alongLoad, REMEMBERED.load, (k) => column * rows + k, add)
+    alongAxis(made.load, l, areaR[column]!, 1, REMEMBERED.load, (k) => column * rows + k)
   for (let column = 0; column < columns; column++)
     for (let row = 0; row < rows; row++)
-      addAt(precision, column * rows + row, column * rows + row, (areaR[column]! * areaL[row]!) / (LEVEL ** 2 * total))
-  return precision
+      addAt(made.level, column * rows + row, column * rows + row, (areaR[column]! * areaL[row]!) / (LEVEL ** 2 * total))
+  return made
 }
 
 /** Speed range, thousands of rpm, over which a bend that all speeds share counts: as if it were seen there alone. */
@@ -57,14 +72,7 @@ const SHARED_OVER = 1
 export function sharedPrecision(grid: LoadGrid, { shared }: Pick<Smoothness, 'shared'>): Banded {
   const l = loadScale(grid)
   const precision = banded(l.length, Math.min(2, l.length - 1))
-  alongAxis(
-    l,
-    SHARED_OVER,
-    shared,
-    REMEMBERED.load,
-    (k) => k,
-    (nodes, weights, strength) => addAll(precision, nodes, weights, strength),
-  )
+  alongAxis(precision, l, SHARED_OVER, shared, REMEMBERED.load, (k) => k)
   const areaL = spans(l)
   const total = l.at(-1)! - l[0]!
   for (let row = 0; row < l.length; row++) addAt(precision, row, row, areaL[row]! / (LEVEL ** 2 * total))
@@ -76,23 +84,24 @@ function addAll(to: Banded, nodes: readonly number[], weights: readonly number[]
     for (let b = 0; b <= a; b++) addAt(to, nodes[a]!, nodes[b]!, strength * weights[a]! * weights[b]!)
 }
 
+/** Bends and slopes along one axis, whose points stand at the nodes given. */
 function alongAxis(
+  to: Banded,
   points: readonly number[],
   across: number,
   strength: number,
   remembered: number,
   node: (k: number) => number,
-  add: (nodes: number[], weights: number[], strength: number) => void,
 ): void {
   for (let k = 0; k + 1 < points.length; k++) {
     const step = points[k + 1]! - points[k]!
-    add([node(k), node(k + 1)], [-1 / step, 1 / step], (strength * step * across) / remembered ** 2)
+    addAll(to, [node(k), node(k + 1)], [-1 / step, 1 / step], (strength * step * across) / remembered ** 2)
   }
   for (let k = 1; k + 1 < points.length; k++) {
     const [before, after] = [points[k]! - points[k - 1]!, points[k + 1]! - points[k]!]
     const mean = (before + after) / 2
     const weights = [1 / (before * mean), -(1 / before + 1 / after) / mean, 1 / (after * mean)]
-    add([node(k - 1), node(k), node(k + 1)], weights, strength * mean * across)
+    addAll(to, [node(k - 1), node(k), node(k + 1)], weights, strength * mean * across)
   }
 }
 

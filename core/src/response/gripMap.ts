@@ -46,6 +46,8 @@ const STILL = 25
 const MOVING = 120
 const MOST_POINTS = 20_000
 const LEAST_POINTS = 30
+/** More than there are cells of speed. */
+const CELLS = 1000
 /** s after which points are a stretch of their own. */
 const STRETCH = 0.5
 
@@ -157,10 +159,12 @@ function followsOf(runs: readonly RunColumns[]): number {
   for (const follows of FOLLOWS) {
     const { rpm: x, opening: y, value } = pointsOf(runs, follows, MOVING)
     if (value.length < LEAST_POINTS) return 0
-    const cells = new Map<string, number[]>()
+    const cells = new Map<number, number[]>()
     y.forEach((grip, i) => {
-      const key = `${Math.round(grip / 4)} ${Math.round(x[i]! / RPM_STEP)}`
-      cells.set(key, [...(cells.get(key) ?? []), value[i]! - grip])
+      const key = CELLS * Math.round(grip / 4) + Math.round(x[i]! / RPM_STEP)
+      const own = cells.get(key)
+      if (own) own.push(value[i]! - grip)
+      else cells.set(key, [value[i]! - grip])
     })
     let scatter = 0
     for (const own of cells.values()) {
