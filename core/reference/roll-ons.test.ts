@@ -5,6 +5,7 @@
 import { respond } from '../src/response/response'
 import type { Advice } from '../src/response/rollOnGroups'
 import { knownRollOns, type KnownFilm } from './knownRollOns'
+import { knownCase, knownRoad, knownRuns } from './knownTruthLog'
 import { seeds } from './seeds'
 
 const SEEDS = seeds(8, 1)
@@ -94,4 +95,35 @@ test('a run without an opening says which one would show it', () => {
   const { groups, notes } = respond([run])
   expect(groups).toEqual([])
   expect(notes.join(' ')).toMatch(/No opening of the throttle.*three times from each speed/)
+})
+
+describe('a machine whose mixture is uneven along speed', () => {
+  /** 12 % lean about 5,200 rpm, as after another exhaust. */
+  const hole = (rpm: number): number => 0.12 * Math.exp(-(((rpm - 5200) / 900) ** 2))
+  const ridden = seeds(3, 1).map((seed) => respond([knownRoad(knownCase(seed, { truth: hole, held: [], hz: 20 }), 10)]))
+
+  test('passes its hole as it picks up, which is no lack of acceleration fuel', () => {
+    const groups = ridden.flatMap((one) => one.groups)
+    expect(groups.length).toBeGreaterThan(20 * ridden.length)
+    const wrong = groups.filter((one) => one.advice.what !== 'none')
+    expect(wrong.length / groups.length).toBeLessThan(0.12)
+  })
+  test('is told where its steady mixture is not known', () => {
+    for (const { notes } of ridden) expect(notes.join(' ')).toMatch(/mixture in steady running is not known/)
+  })
+  test('has the film found that it lacks fuel for, where the steady mixture is steep', () => {
+    const steep = (rpm: number): number => (0.05 * (rpm - 5000)) / 1000
+    const of = (truth: (rpm: number) => number) =>
+      respond(knownRuns(knownCase(1, { truth, held: [], misfire: null, stops: [20, 40, 60, 80] }))).groups
+    const [level, uneven] = [of(() => 0.02), of(steep)]
+    expect(uneven).toHaveLength(level.length)
+    for (const [k, one] of uneven.entries()) {
+      expect(one.advice.what).toBe('more')
+      const [peak] = level.find((other) => Math.abs(other.toLoad - one.toLoad) < 2)!.leanPct
+      expect(Math.abs(one.leanPct[0] - peak)).toBeLessThan(1.5)
+      expect(one.leanPct[1]).toBeLessThan(peak)
+      expect(one.leanPct[2]).toBeGreaterThan(peak)
+      expect(level[k]!.advice.what).toBe('more')
+    }
+  })
 })

@@ -66,7 +66,10 @@ export function excursionOf(
       curve[k]! += weight * excess[k]!
       square[k]! += weight * (excess[k]! ** 2 + variance[k]!)
     }
-  const error = square.map((value, k) => Math.hypot(Math.sqrt(Math.max(0, value - curve[k]! ** 2)), OFF * curve[k]!))
+  const doubt = Math.max(...traced.map((one) => one.doubt))
+  const error = square.map((value, k) =>
+    Math.hypot(Math.sqrt(Math.max(0, value - curve[k]! ** 2)), OFF * curve[k]!, doubt),
+  )
   const { first } = longest
   return {
     first,

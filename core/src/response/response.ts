@@ -11,6 +11,7 @@ import { groupRollOns, type RollOnGroup } from './rollOnGroups'
 import { rollOnPlan, type PlannedRollOn } from './rollOnPlan'
 import { bareRollOn, type RollOn } from './rollOns'
 import { sensorOf, type SensorKnown } from './sensorOf'
+import { settledMixture } from './settledMixture'
 import { snatch, type Snatch } from './snatch'
 import { torqueMap, type TorqueMap } from './torqueMap'
 import { traceOpening } from './tracedOpening'
@@ -62,6 +63,8 @@ export interface Response {
   notes: string[]
 }
 
+/** Doubt of the settled mixture, ln lambda, that is worth a word. */
+const UNEVEN = 0.01
 /** Openings that are looked at; a day on the road has no more to say. */
 const MOST_OPENINGS = 160
 
@@ -74,7 +77,8 @@ const MOST_OPENINGS = 160
 export function respond(all: readonly RunColumns[], choice: ResponseChoice = DEFAULT_RESPONSE): Response {
   const { runs, modes, mode } = inOneMode(all, choice.mode)
   const openings = runs.flatMap((run) => openingsOf(run).map((opening) => ({ run, opening }))).slice(0, MOST_OPENINGS)
-  const traced = openings.map(({ run, opening }) => ({ run, opening, trace: traceOpening(run, opening) }))
+  const settled = settledMixture(runs, choice.filters, choice.lag)
+  const traced = openings.map(({ run, opening }) => ({ run, opening, trace: traceOpening(run, opening, settled) }))
   const fuelled = traced.flatMap(({ trace }) => (trace && !trace.afterCut ? [trace] : []))
   // Out of an overrun, or without a mixture: there, and no more to be said of its fuel.
   const bare = traced
@@ -159,7 +163,12 @@ function notesOn(
     notes.push(
       'No opening of the throttle in these runs. Hold a speed at a small opening for a second, open within a quarter of a second, keep it there for three: three times from each speed.',
     )
-  const bounded = members.filter((one) => one.rollOn.bounded).length
+  const onUnknown = members.filter((one) => one.trace.doubt > UNEVEN)
+  if (onUnknown.length)
+    notes.push(
+      `${onUnknown.length} of ${members.length} roll-ons pass speeds at which the mixture in steady running is not known, and elsewhere it moves along speed: part of their peaks may be no matter of acceleration fuel. Sweep at the openings they lead to, or correct the fuel first.`,
+    )
+  const bounded = members.filter((one) => one.rollOn.bounded && !onUnknown.includes(one)).length
   if (bounded)
     notes.push(
       `${bounded} of ${members.length} roll-ons happen faster than the sensor or the log follows, or end too soon: their peaks are at least what is shown. Log at 50 Hz, and keep the throttle still for three seconds.`,

@@ -6,6 +6,7 @@ import { sensorTrace } from './sensorTrace'
 import type { SensorKnown } from './sensorOf'
 import { hesitationOf, torqueDelay, type Hesitation } from './torqueAfter'
 import { STEP, type TracedOpening } from './tracedOpening'
+import { NINETY } from '../numbers/ninety'
 
 /** One opening of the throttle, and what mixture and torque did after it. */
 export interface RollOn {
@@ -61,6 +62,7 @@ export function judgeRollOn(
   const excursion = excursionOf([trace], sensor, starts)
   const { lean, rich } = excursion
   const shown = shownPeaks(excursion, sensor)
+  const doubt = 100 * NINETY * trace.doubt
   const seen = Math.min(opening.until, run.time[run.time.length - 1]!) - opening.opened
   const main = lean[0] >= rich[0] ? { peak: lean, shown: shown.lean } : { peak: rich, shown: shown.rich }
   const stirred = main.peak[0] > 100 * SETTLED
@@ -75,8 +77,8 @@ export function judgeRollOn(
     excursion,
     rollOn: {
       ...placeOf(opening),
-      leanPct: bounded ? Math.max(shown.lean, lean[1]) : lean[0],
-      richPct: bounded ? Math.max(shown.rich, rich[1]) : rich[0],
+      leanPct: bounded ? Math.max(shown.lean - doubt, lean[1]) : lean[0],
+      richPct: bounded ? Math.max(shown.rich - doubt, rich[1]) : rich[0],
       bounded,
       areaPctS: excursion.area,
       settleS: bounded && seen < Math.max(LEAST_SEEN, excursion.settle) ? null : excursion.settle,

@@ -3,6 +3,7 @@ import { median } from '../numbers/median'
 import type { RunColumns } from '../run/run'
 import { firstFrom } from '../run/firstFrom'
 import type { ThrottleOpening } from './openingsOf'
+import type { SettledMixture } from './settledMixture'
 
 /** What was read about an opening, as the film is fitted to it. Times in s after the opening began. */
 export interface TracedOpening {
@@ -10,6 +11,10 @@ export interface TracedOpening {
   /** fine steps from `first` on, STEP apart: share of the way that the charge has made to its new filling */
   progress: Float64Array
   first: number
+  /** by fine step: what the speed that the engine has then makes of its settled mixture, as a factor; 1 where it is not known */
+  ground: Float64Array
+  /** what that may be where it is not known, by how the mixture moves elsewhere: one deviation, ln lambda */
+  doubt: number
   /** filling before over filling after */
   filling: number
   /** readings: when, and lambda (mean over cylinders) */
@@ -44,11 +49,21 @@ const LEAST_NOISE = 0.003
 const LEAST_FILLING = 0.15
 /** Filling goes about as the root of the opening, %. */
 const root = (load: number): number => 1 - Math.exp(-Math.max(0, load) / 35)
+/** Of a mixture that is known, or of which nothing is. */
+const LEVEL = { slope: 0, bend: 0 }
 /** Drift of the settled mixture that is usual: at a held speed, per second, and per 1,000 rpm that the speed moves. */
 const USUAL_DRIFT = { held: 0.0015, moving: 0.02 }
 
-/** Readings about an opening; null where too few are known. */
-export function traceOpening(run: RunColumns, opening: ThrottleOpening): TracedOpening | null {
+/**
+ * Readings about an opening; null where too few are known.
+ *
+ * @param settled mixture of the machine in steady running, where it is known
+ */
+export function traceOpening(
+  run: RunColumns,
+  opening: ThrottleOpening,
+  settled: SettledMixture | null = null,
+): TracedOpening | null {
   const { time, throttle } = run
   const from = Math.max(opening.from, opening.at - EARLIER)
   const until = Math.min(opening.until + LEAST_LAG, opening.opened + LONGEST, time[time.length - 1]!)
@@ -65,15 +80,23 @@ export function traceOpening(run: RunColumns, opening: ThrottleOpening): TracedO
   const first = Math.floor(Math.min(at[0]!, 0) / STEP) * STEP
   const speeds = run.rpm.subarray(firstFrom(time, opening.opened), firstFrom(time, until))
   const moved = speeds.length > 1 ? Math.abs(speeds[speeds.length - 1]! - speeds[0]!) || 0 : 0
+  const progress = progressOf(time, throttle!, opening, first, until - opening.at)
+  const ground = settled && groundOf(run, opening, first, progress, settled)
+  // A mixture that moves along speed elsewhere may do so here: a line is fitted with the opening, a bend is not.
+  const { slope, bend } = (!ground && settled) || LEVEL
+  const thousands = moved / 1000
+  const doubt = Math.min(slope * thousands, (bend * thousands ** 2) / 2)
   return {
     opening,
-    progress: progressOf(time, throttle!, opening, first, until - opening.at),
+    progress,
     first,
+    ground: ground ?? new Float64Array(progress.length).fill(1),
+    doubt,
     filling: Math.max(LEAST_FILLING, Math.min(1, root(opening.fromLoad) / root(opening.toLoad))),
     time: at,
     lambda,
     noise: noiseOf(lambda),
-    drift: USUAL_DRIFT.held + (USUAL_DRIFT.moving * moved) / 1000 / Math.max(0.3, until - opening.opened),
+    drift: USUAL_DRIFT.held + (Math.max(USUAL_DRIFT.moving, slope) * thousands) / Math.max(0.3, until - opening.opened),
     interval: (at.at(-1)! - at[0]!) / (at.length - 1),
     pinned: isPinned(run, at, lambda),
     afterCut: lambda.some((value, k) => at[k]! <= AFTER_CUT && value > CUT),
@@ -105,6 +128,29 @@ function progressOf(
     out[k] = highest
   }
   return out
+}
+
+/**
+ * What the speed of the engine makes of the settled mixture: a line along speed before the opening, another after it. Null
+ * where a part of it is not known.
+ */
+function groundOf(
+  { time, rpm }: RunColumns,
+  { at, fromLoad, toLoad }: ThrottleOpening,
+  first: number,
+  progress: Float64Array,
+  settled: SettledMixture,
+): Float64Array | null {
+  const speedAt = (k: number): number => rpm[Math.min(rpm.length - 1, firstFrom(time, at + first + k * STEP))]!
+  const before = settled.at(speedAt(0), fromLoad)
+  const after = settled.at(speedAt(progress.length - 1), toLoad)
+  const ground = progress.map((u, k) => {
+    const speed = speedAt(k)
+    const early = u < 1 ? (1 - u) * (settled.at(speed, fromLoad) - before) : 0
+    const late = u > 0 ? u * (settled.at(speed, toLoad) - after) : 0
+    return Math.exp(early + late)
+  })
+  return ground.every(Number.isFinite) ? ground : null
 }
 
 /** Standard deviation of a reading, from how much one differs from the next. */
