@@ -22,6 +22,8 @@ export interface Excursion {
   settle: number
   /** lambda at which it settles, mean over the openings */
   settled: number
+  /** what of the curve may be the steady mixture along speed instead: one deviation, as `curve` */
+  doubt: number
   /** s: film, and enrichment, as far as they can be told apart */
   /** and what each makes of the longest opening, as `curve` */
   fits: { fit: FilmFit; excess: Float64Array; weight: number }[]
@@ -82,6 +84,7 @@ export function excursionOf(
     settled:
       traced.reduce((sum, _, p) => sum + fits.reduce((s, { fit, weight }) => s + weight * fit.settled[p]!, 0), 0) /
       traced.length,
+    doubt,
     fits,
   }
 }

@@ -112,9 +112,10 @@ function withRepeats([estimate, low, high]: Estimate, repeats: readonly number[]
 const NONE: Advice = { what: 'none', pct: [0, 0, 0] }
 
 /** What an excursion asks of the acceleration fuel: by the kind of disturbance that explains it best. */
-function adviceOf({ lean, rich, fits }: Excursion): Advice {
+function adviceOf({ lean, rich, doubt, fits }: Excursion): Advice {
   const main = lean[0] >= rich[0] ? lean : rich
-  if (main[0] < WORTH || main[1] < SURE) return NONE
+  // A hole of the steady mixture is larger than usual where there is one: three times what is usual is allowed for.
+  if (main[0] < WORTH || main[1] < SURE || main[0] - 300 * doubt < SURE) return NONE
   const votes = fits.map((one) => ({ ...askedBy(one), weight: one.weight }))
   const all = (['more', 'less', 'slower', 'quicker'] as const).map((what) => {
     const own = votes.filter((vote) => vote.what === what)

@@ -127,7 +127,7 @@ const isEmpty = computed(() => response.value !== null && groups.value.length ==
               the controller adds. Intervals are 90 %.
             </p>
           </template>
-          <p v-if="response">{{ response.gears.text }}</p>
+          <p v-if="response" class="soft small">{{ response.gears.text }}</p>
           <p v-for="note in response?.notes ?? []" :key="note" class="soft small">{{ note }}</p>
         </ElTabPane>
         <ElTabPane label="Plan" name="plan"><PlanPanel v-if="response" :plan="response.plan" /></ElTabPane>
@@ -171,6 +171,7 @@ dd {
   color: var(--lean);
 }
 .small {
+  margin-top: 8px;
   font-size: 12px;
 }
 </style>
