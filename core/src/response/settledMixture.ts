@@ -1,7 +1,7 @@
 import { estimateField } from '../field/estimate'
 import { DEFAULT_FIELD_OPTIONS, FieldError, type CylinderField } from '../field/field'
 import type { Filters, RunColumns } from '../run/run'
-import { interpolate } from '../table/lookup'
+import { locate } from '../table/lookup'
 import type { LoadGrid, Matrix } from '../table/table'
 
 /** How a machine runs by itself, apart from openings. */
@@ -16,10 +16,14 @@ export interface SettledMixture {
 /** s, lag that is taken: at the pace of an engine that picks up, a tenth of a second is some 30 rpm. */
 const USUAL_LAG = 0.2
 const OPENINGS = [0, 5, 10, 20, 40, 60, 80, 100]
+/** Share of the way to the next opening up to which one serves alone. */
+const NEAR = 0.3
 /** Steps of the speed, and where they begin, rpm. */
 const SPEEDS = { steps: 28, from: 500 }
-/** Readings that it is made of at the most. */
+/** Readings that it is made of at the most, those that tell the range of speeds, and the share of these within it. */
 const MOST_SAMPLES = 30_000
+const MOST_SPEEDS = 10_000
+const SHARE_BELOW = 0.995
 
 /**
  * The mixture in steady running, from the readings of the same runs that are settled: an engine that picks up passes the
@@ -33,7 +37,7 @@ export function settledMixture(
   lag: number | null,
 ): SettledMixture | null {
   const read = runs.filter((run) => run.throttle && run.lambda.length > 0 && !run.handRange).map(asRead)
-  const top = read.reduce((most, { rpm }) => rpm.reduce((high, one) => (one > high ? one : high), most), 0)
+  const top = usualTop(read)
   if (!(top > SPEEDS.from)) return null
   const rpm = Array.from({ length: SPEEDS.steps + 1 }, (_, k) => SPEEDS.from + ((top - SPEEDS.from) * k) / SPEEDS.steps)
   const grid: LoadGrid = { loadAxis: 'throttle', rpm, load: OPENINGS }
@@ -47,9 +51,26 @@ export function settledMixture(
       row.slice(2 * apart).map((one, k) => (one - 2 * row[k + apart]! + row[k]!) * perThousand ** 2),
     ),
   )
-  return slope === null
-    ? null
-    : { at: (speed, load) => interpolate(grid, levels, speed, load), slope, bend: bend ?? slope }
+  return slope === null ? null : { at: (speed, load) => levelAt(grid, levels, speed, load), slope, bend: bend ?? slope }
+}
+
+/** Between two openings of the grid; where one of them is not known, the other serves what lies near it. */
+function levelAt(grid: LoadGrid, levels: Matrix, rpm: number, load: number): number {
+  const [column, across] = locate(grid.rpm, rpm)
+  const [row, up] = locate(grid.load, load)
+  const [below, above] = [levels[row]!, levels[row + 1]!].map(
+    (one) => one[column]! * (1 - across) + one[column + 1]! * across,
+  ) as [number, number]
+  if (above !== above && up <= NEAR) return below
+  if (below !== below && up >= 1 - NEAR) return above
+  return below * (1 - up) + above * up
+}
+
+/** Speed that next to no reading lies above: a spike of the pick-up must not stretch the grid. */
+function usualTop(runs: readonly RunColumns[]): number {
+  const stride = Math.ceil(runs.reduce((sum, { rpm }) => sum + rpm.length, 0) / MOST_SPEEDS)
+  const speeds = runs.flatMap(({ rpm }) => [...rpm.filter((one, i) => i % stride === 0 && one === one)])
+  return speeds.sort((a, b) => a - b)[Math.floor(SHARE_BELOW * speeds.length)] ?? 0
 }
 
 /** Of those that are known; null where none is. */
