@@ -1,3 +1,4 @@
+import { grouped } from '../numbers/format'
 import { banded, cholesky } from '../numbers/banded'
 import { diagonal, logDeterminant, selectedInverse } from '../numbers/selectedInverse'
 import { condition } from '../field/conditioned'
@@ -110,7 +111,7 @@ export function nextRun(grid: LoadGrid, known: RangeField, wanted: Wanted, pace:
   const isMore = limited.typicalPct > typicalPct + SMALL || limited.worstPct > worstPct + SMALL
   const isHeldBack = isMore && !isWithin(limited)
   const afterLimits = isHeldBack ? { typicalPct: limited.typicalPct, worstPct: limited.worstPct } : null
-  const said = `Expected after the change: ${inWords(expected)}, near ${Math.round(where.rpm / 100) * 100} rpm and ${Math.round(where.load)} ${grid.loadAxis === 'throttle' ? '%' : 'kPa'}.`
+  const said = `Expected after the change: ${inWords(expected)}, near ${grouped(Math.round(where.rpm / 100) * 100)} rpm and ${Math.round(where.load)} ${grid.loadAxis === 'throttle' ? '%' : 'kPa'}.`
   const heldBack = afterLimits
     ? ` One pass goes no further than its limits: until it is measured again, ${inWords(afterLimits)} are left.`
     : ''

@@ -1,3 +1,4 @@
+import { grouped } from '../numbers/format'
 import type { RunColumns } from '../run/run'
 import { gripMap } from './gripMap'
 import { makePlate, type MadePlate, type PlateValues, type PlateWish } from './plateTable'
@@ -67,7 +68,7 @@ function farApart(made: PlateValues, { name, table }: { name: string; table: Pla
   )
   return worst.apart > FAR_APART
     ? [
-        `${name} lies ${Math.round(worst.apart)} % of plate away at ${worst.grip} % of grip, ${Math.round(worst.rpm)} rpm: whoever changes modes while riding feels it.`,
+        `${name} lies ${Math.round(worst.apart)} % of plate away at ${worst.grip} % of grip, ${grouped(worst.rpm)} rpm: whoever changes modes while riding feels it.`,
       ]
     : []
 }

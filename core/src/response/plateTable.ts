@@ -1,3 +1,4 @@
+import { grouped } from '../numbers/format'
 import { isotonic } from '../numbers/isotonic'
 import { risingAt, type Rising } from './knotsAt'
 import { torqueCurve, valueOn, type TorqueMap } from './torqueMap'
@@ -105,7 +106,7 @@ export function makePlate(
     cautions.push(
       unknown.length === rpm.length
         ? 'No torque by plate and speed was measured: the opening follows the shape instead. Sweep at several throttle stops to make torque follow it.'
-        : `Torque was not measured at ${unknown.map((one) => Math.round(one)).join(', ')} rpm: there the opening follows the nearest measured speed.`,
+        : `Torque was not measured at ${unknown.map((one) => grouped(one)).join(', ')} rpm: there the opening follows the nearest measured speed.`,
     )
   const columns = rpm.map((speed, k) => {
     const curve = curves[k] && curves[k]!.opening.at(-1)! >= WIDE ? curves[k]! : nearestCurve(rpm, curves, speed)
@@ -179,7 +180,7 @@ function movesWithSpeed(grip: readonly number[], rpm: readonly number[], values:
   })
   if (worst.rate > MOVES)
     cautions.push(
-      `With the hand still at ${worst.grip} % the plate moves by ${Math.round(worst.rate)} % per 1,000 rpm about ${Math.round(worst.rpm)} rpm.`,
+      `With the hand still at ${worst.grip} % the plate moves by ${Math.round(worst.rate)} % per ${grouped(1000)} rpm about ${grouped(worst.rpm)} rpm.`,
     )
 }
 

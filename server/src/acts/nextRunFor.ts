@@ -2,6 +2,7 @@ import {
   DEFAULT_PLAN,
   fieldRuns,
   fieldSet,
+  grouped,
   InputError,
   planFor,
   revisionOf,
@@ -64,7 +65,9 @@ export async function nextRunFor(
       throw new InputError([{ field: axis, message: 'must rise from one to the other' }])
   const ceiling = job.limits?.revCeiling
   if (ceiling && range.rpm[1] > ceiling)
-    throw new InputError([{ field: 'rpm', message: `goes above the rev ceiling of ${ceiling} rpm in the brief` }])
+    throw new InputError([
+      { field: 'rpm', message: `goes above the rev ceiling of ${grouped(ceiling)} rpm in the brief` },
+    ])
   return pool.nextRun(
     {
       runs: await loadColumns(store, runs),

@@ -154,6 +154,7 @@ const node = computed(() => suggested.value?.nodes[selection.value.row1]?.[colum
   align-items: center;
 }
 .caution {
+  margin-top: 8px;
   padding: 6px 10px;
   border-left: 4px solid var(--yuzu);
   background: var(--yuzu-soft);
