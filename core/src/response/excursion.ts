@@ -24,8 +24,7 @@ export interface Excursion {
   settled: number
   /** what of the curve may be the steady mixture along speed instead: one deviation, as `curve` */
   doubt: number
-  /** s: film, and enrichment, as far as they can be told apart */
-  /** and what each makes of the longest opening, as `curve` */
+  /** films and enrichments that the readings allow, and what each makes of the longest opening, as `curve` */
   fits: { fit: FilmFit; excess: Float64Array; weight: number }[]
 }
 

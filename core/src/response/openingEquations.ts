@@ -37,7 +37,7 @@ export function openingEquations(
 ): OpeningEquations {
   const missing = fuelMissing(trace, shared)
   const { slopes } = missing
-  const { progress, ground, first, time, lambda, noise, drift } = trace
+  const { progress, bySpeed, first, time, lambda, noise, drift } = trace
   const n = progress.length
   const last = first + (n - 1) * STEP
   const excess = excessOf(missing)
@@ -46,15 +46,15 @@ export function openingEquations(
   const arriving = new Float64Array(n * size)
   for (let k = 0; k < n; k++) {
     const ratio = 1 + excess[k]!
-    const settled = ground[k]! * ratio
+    const whole = bySpeed[k]! * ratio
     const u = progress[k]!
     const ahead = first + k * STEP - last
     const base = own[0]! * (1 - u) + u * (own[1]! + own[2]! * ahead)
     const step = k * size
-    arriving[step] = settled * (1 - u)
-    arriving[step + 1] = settled * u
-    arriving[step + 2] = settled * u * ahead
-    for (let j = 0; j < slopes.length; j++) arriving[step + OWN + j] = base * settled * ratio * slopes[j]![k]!
+    arriving[step] = whole * (1 - u)
+    arriving[step + 1] = whole * u
+    arriving[step + 2] = whole * u * ahead
+    for (let j = 0; j < slopes.length; j++) arriving[step + OWN + j] = base * whole * ratio * slopes[j]![k]!
   }
   const shown = sensorTrace(arriving, tau, STEP, size)
   // Lower half, row after row.

@@ -11,7 +11,7 @@ import { groupRollOns, type RollOnGroup } from './rollOnGroups'
 import { rollOnPlan, type PlannedRollOn } from './rollOnPlan'
 import { bareRollOn, type RollOn } from './rollOns'
 import { sensorOf, type SensorKnown } from './sensorOf'
-import { settledMixture } from './settledMixture'
+import { OPENINGS, steadyMixture } from './steadyMixture'
 import { snatch, type Snatch } from './snatch'
 import { torqueMap, type TorqueMap } from './torqueMap'
 import { traceOpening } from './tracedOpening'
@@ -63,7 +63,7 @@ export interface Response {
   notes: string[]
 }
 
-/** Doubt of the settled mixture, ln lambda, that is worth a word. */
+/** Doubt of the steady mixture, ln lambda, that is worth a word. */
 const UNEVEN = 0.01
 /** Openings that are looked at; a day on the road has no more to say. */
 const MOST_OPENINGS = 160
@@ -77,8 +77,8 @@ const MOST_OPENINGS = 160
 export function respond(all: readonly RunColumns[], choice: ResponseChoice = DEFAULT_RESPONSE): Response {
   const { runs, modes, mode } = inOneMode(all, choice.mode)
   const openings = runs.flatMap((run) => openingsOf(run).map((opening) => ({ run, opening }))).slice(0, MOST_OPENINGS)
-  const settled = settledMixture(runs, choice.filters, choice.lag)
-  const traced = openings.map(({ run, opening }) => ({ run, opening, trace: traceOpening(run, opening, settled) }))
+  const steady = steadyMixture(runs, choice.filters, choice.lag)
+  const traced = openings.map(({ run, opening }) => ({ run, opening, trace: traceOpening(run, opening, steady) }))
   const fuelled = traced.flatMap(({ trace }) => (trace && !trace.afterCut ? [trace] : []))
   // Out of an overrun, or without a mixture: there, and no more to be said of its fuel.
   const bare = traced
@@ -119,7 +119,7 @@ function lagOfField(
 ): { lag: number; error: number } {
   const mixed = runs.filter((run) => !run.handRange && run.lambda.length > 0 && run.throttle)
   if (mixed.length === 0) return usual
-  const grid = { rpm: Array.from({ length: 20 }, (_, k) => 500 + 600 * k), load: [0, 5, 10, 20, 40, 60, 80, 100] }
+  const grid = { rpm: Array.from({ length: 20 }, (_, k) => 500 + 600 * k), load: OPENINGS }
   const found = estimateLag(grid, mixed, 'throttle', filters)
   // A loop that hunts scatters by itself: sweeps alone do not tell the lag there.
   const isTold = found.sources.some((one) => one.what !== 'scatter of sweeps')

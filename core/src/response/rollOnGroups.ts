@@ -36,6 +36,8 @@ export interface RollOnGroup {
 const WORTH = 100 * SETTLED
 /** Least of the interval's lower end, percent: what is not beyond it is spread. */
 const SURE = 0.8
+/** A hole of the steady mixture is larger than what is usual there: so many times that is allowed for. */
+const HOLE = 3
 /** Members that a fit takes at most; more add nothing but time. */
 const MOST = 8
 
@@ -114,8 +116,7 @@ const NONE: Advice = { what: 'none', pct: [0, 0, 0] }
 /** What an excursion asks of the acceleration fuel: by the kind of disturbance that explains it best. */
 function adviceOf({ lean, rich, doubt, fits }: Excursion): Advice {
   const main = lean[0] >= rich[0] ? lean : rich
-  // A hole of the steady mixture is larger than usual where there is one: three times what is usual is allowed for.
-  if (main[0] < WORTH || main[1] < SURE || main[0] - 300 * doubt < SURE) return NONE
+  if (main[0] < WORTH || main[1] < SURE || main[0] - 100 * HOLE * doubt < SURE) return NONE
   const votes = fits.map((one) => ({ ...askedBy(one), weight: one.weight }))
   const all = (['more', 'less', 'slower', 'quicker'] as const).map((what) => {
     const own = votes.filter((vote) => vote.what === what)

@@ -3,7 +3,7 @@ import { median } from '../numbers/median'
 import type { RunColumns } from '../run/run'
 import { firstFrom } from '../run/firstFrom'
 import type { ThrottleOpening } from './openingsOf'
-import type { SettledMixture } from './settledMixture'
+import type { SteadyMixture } from './steadyMixture'
 
 /** What was read about an opening, as the film is fitted to it. Times in s after the opening began. */
 export interface TracedOpening {
@@ -11,8 +11,8 @@ export interface TracedOpening {
   /** fine steps from `first` on, STEP apart: share of the way that the charge has made to its new filling */
   progress: Float64Array
   first: number
-  /** by fine step: what the speed that the engine has then makes of its settled mixture, as a factor; 1 where it is not known */
-  ground: Float64Array
+  /** by fine step: what the speed that the engine has then makes of its steady mixture, as a factor; 1 where it is not known */
+  bySpeed: Float64Array
   /** what that may be where it is not known, by how the mixture moves elsewhere: one deviation, ln lambda */
   doubt: number
   /** filling before over filling after */
@@ -57,12 +57,12 @@ const USUAL_DRIFT = { held: 0.0015, moving: 0.02 }
 /**
  * Readings about an opening; null where too few are known.
  *
- * @param settled mixture of the machine in steady running, where it is known
+ * @param steady mixture of the machine in steady running, where it is known
  */
 export function traceOpening(
   run: RunColumns,
   opening: ThrottleOpening,
-  settled: SettledMixture | null = null,
+  steady: SteadyMixture | null = null,
 ): TracedOpening | null {
   const { time, throttle } = run
   const from = Math.max(opening.from, opening.at - EARLIER)
@@ -81,16 +81,16 @@ export function traceOpening(
   const speeds = run.rpm.subarray(firstFrom(time, opening.opened), firstFrom(time, until))
   const moved = speeds.length > 1 ? Math.abs(speeds[speeds.length - 1]! - speeds[0]!) || 0 : 0
   const progress = progressOf(time, throttle!, opening, first, until - opening.at)
-  const ground = settled && groundOf(run, opening, first, progress, settled)
+  const bySpeed = steady && bySpeedOf(run, opening, first, progress, steady)
   // A mixture that moves along speed elsewhere may do so here: a line is fitted with the opening, a bend is not.
-  const { slope, bend } = (!ground && settled) || LEVEL
+  const { slope, bend } = (!bySpeed && steady) || LEVEL
   const thousands = moved / 1000
   const doubt = Math.min(slope * thousands, (bend * thousands ** 2) / 2)
   return {
     opening,
     progress,
     first,
-    ground: ground ?? new Float64Array(progress.length).fill(1),
+    bySpeed: bySpeed ?? new Float64Array(progress.length).fill(1),
     doubt,
     filling: Math.max(LEAST_FILLING, Math.min(1, root(opening.fromLoad) / root(opening.toLoad))),
     time: at,
@@ -131,26 +131,26 @@ function progressOf(
 }
 
 /**
- * What the speed of the engine makes of the settled mixture: a line along speed before the opening, another after it. Null
+ * What the speed of the engine makes of the steady mixture: a line along speed before the opening, another after it. Null
  * where a part of it is not known.
  */
-function groundOf(
+function bySpeedOf(
   { time, rpm }: RunColumns,
   { at, fromLoad, toLoad }: ThrottleOpening,
   first: number,
   progress: Float64Array,
-  settled: SettledMixture,
+  steady: SteadyMixture,
 ): Float64Array | null {
   const speedAt = (k: number): number => rpm[Math.min(rpm.length - 1, firstFrom(time, at + first + k * STEP))]!
-  const before = settled.at(speedAt(0), fromLoad)
-  const after = settled.at(speedAt(progress.length - 1), toLoad)
-  const ground = progress.map((u, k) => {
+  const before = steady.at(speedAt(0), fromLoad)
+  const after = steady.at(speedAt(progress.length - 1), toLoad)
+  const factors = progress.map((u, k) => {
     const speed = speedAt(k)
-    const early = u < 1 ? (1 - u) * (settled.at(speed, fromLoad) - before) : 0
-    const late = u > 0 ? u * (settled.at(speed, toLoad) - after) : 0
+    const early = u < 1 ? (1 - u) * (steady.at(speed, fromLoad) - before) : 0
+    const late = u > 0 ? u * (steady.at(speed, toLoad) - after) : 0
     return Math.exp(early + late)
   })
-  return ground.every(Number.isFinite) ? ground : null
+  return factors.every(Number.isFinite) ? factors : null
 }
 
 /** Standard deviation of a reading, from how much one differs from the next. */

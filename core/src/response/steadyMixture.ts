@@ -5,7 +5,7 @@ import { locate } from '../table/lookup'
 import type { LoadGrid, Matrix } from '../table/table'
 
 /** How a machine runs by itself, apart from openings. */
-export interface SettledMixture {
+export interface SteadyMixture {
   /** ln of lambda in steady running at an engine speed and opening; NaN where nothing is known of it */
   at(rpm: number, load: number): number
   /** how it usually moves along speed: ln lambda per 1,000 rpm, and how much that itself differs from one 1,000 rpm to the next */
@@ -15,7 +15,8 @@ export interface SettledMixture {
 
 /** s, lag that is taken: at the pace of an engine that picks up, a tenth of a second is some 30 rpm. */
 const USUAL_LAG = 0.2
-const OPENINGS = [0, 5, 10, 20, 40, 60, 80, 100]
+/** Openings at which the mixture is looked at, %. */
+export const OPENINGS = [0, 5, 10, 20, 40, 60, 80, 100]
 /** Share of the way to the next opening up to which one serves alone. */
 const NEAR = 0.3
 /** Steps of the speed, and where they begin, rpm. */
@@ -31,11 +32,7 @@ const SHARE_BELOW = 0.995
  *
  * @returns null where there is no such reading
  */
-export function settledMixture(
-  runs: readonly RunColumns[],
-  filters: Filters,
-  lag: number | null,
-): SettledMixture | null {
+export function steadyMixture(runs: readonly RunColumns[], filters: Filters, lag: number | null): SteadyMixture | null {
   const read = runs.filter((run) => run.throttle && run.lambda.length > 0 && !run.handRange).map(asRead)
   const top = usualTop(read)
   if (!(top > SPEEDS.from)) return null
