@@ -78,22 +78,21 @@ describe.each(CASES.slice(0, seeds(CASES.length, 2).length))('%s', (what, over, 
     expect(one.rms).toBeLessThan(rms)
     expect(Math.abs(one.worst)).toBeLessThan(worst)
   })
-  it('bends along load are left no larger than half as large again as those of the truth, as a rule', () => {
-    // The largest of two hundred scatters: the middle seed is held to it, and none may go far beyond.
-    const grown = all.map(({ bend }) => bend.after / bend.before).sort((a, b) => a - b)
-    expect(grown[Math.floor((grown.length - 1) / 2)]).toBeLessThan(bend)
-    expect(grown.at(-1)).toBeLessThan(bend + 0.5)
+  it('bends along load are left no larger than half as large again as those of the truth', () => {
+    for (const { bend: of } of all) expect(of.after / of.before).toBeLessThan(bend)
   })
-  it('its 90 % intervals hold the truth as often as they say, at the readings and between them', () => {
+  it('its 90 % intervals hold the truth about as often as they say, at the readings and between them', () => {
     const share = (kind: 'measured' | 'bridged'): number => {
       const [inside, cells] = [(one: Ridden) => one.covered[kind] * one.cells[kind], (one: Ridden) => one.cells[kind]]
       const sum = (of: (one: Ridden) => number): number => all.reduce((total, one) => total + of(one), 0)
       return sum(inside) / sum(cells)
     }
     // Cells of one run err together: one seed alone scatters by some 4 % about its 90 %.
-    const least = all.length > 1 ? 0.85 : 0.8
-    expect(share('measured')).toBeGreaterThan(least)
-    expect(share('bridged')).toBeGreaterThan(least)
+    const [least, most] = all.length > 1 ? [0.85, 0.965] : [0.8, 1]
+    for (const kind of ['measured', 'bridged'] as const) {
+      expect(share(kind)).toBeGreaterThan(least)
+      expect(share(kind)).toBeLessThanOrEqual(most)
+    }
   })
 })
 

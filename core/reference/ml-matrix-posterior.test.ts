@@ -46,7 +46,7 @@ const LEVEL = 1e-4
 
 describe.each([1, 2, 3])('a posterior against a dense mixed model, seed %i', (seed) => {
   const { samples, placement, y, weight } = readings(seed)
-  const precision = priorPrecision(grid, { rpm: 300, load: 900 })
+  const precision = priorPrecision(grid, { rpm: 300, load: 900, third: 500 })
   const prior = { precision, logDeterminant: logDeterminant(cholesky(precision)) }
   const sums = sumOverNodes(placement, y, weight, stretchesOf(samples))
   const mine = condition(sums, prior, { reading: READING, level: LEVEL })
@@ -123,7 +123,10 @@ describe('a prior whose field lies about a part that all speeds share, against t
     Array.from({ length: size }, (_, k) => Array.from({ length: rows }, (_r, row) => (k % rows === row ? 1 : 0))),
   )
   const both = (shared: number): { mine: ReturnType<typeof condition>; variance: Matrix } => {
-    const own = { field: priorPrecision(grid, { rpm: 300, load: 9000 }), rows: sharedPrecision(grid, { shared }) }
+    const own = {
+      field: priorPrecision(grid, { rpm: 300, load: 9000, third: 0 }),
+      rows: sharedPrecision(grid, { shared }),
+    }
     const prior = { ...known(own.field), shared: known(own.rows) }
     const ofRows = spread.mmul(inverse(dense(own.rows))).mmul(spread.transpose())
     return {

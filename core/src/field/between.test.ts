@@ -70,3 +70,20 @@ it('a cell beyond the last reading of its row is bridged, never measured', () =>
     one!.highPct[row]![grid.rpm.indexOf(rpm)]! - one!.lowPct[row]![grid.rpm.indexOf(rpm)]!
   expect(width(9000)).toBeGreaterThan(2 * width(8500))
 })
+
+it('where the engine bends more within a cell than a table can, the interval holds the truth at the crest, too', () => {
+  let [inside, all] = [0, 0]
+  for (const seed of [1, 2, 3]) {
+    const c = knownCase(seed, { held: [], misfire: null, hz: 100 })
+    const [one] = estimateField(knownRuns(c), { ...DEFAULT_FIELD_OPTIONS, grid: c.grid, target: c.target }).cylinders
+    // The lean hole about 5,200 rpm is a sharp crest between these two columns.
+    for (const rpm of [5000, 5500])
+      for (const load of c.stops) {
+        const [row, column] = [c.grid.load.indexOf(load), c.grid.rpm.indexOf(rpm)]
+        const truth = 100 * (Math.exp(c.truth(rpm, load)) - 1)
+        all++
+        if (truth >= one!.lowPct[row]![column]! && truth <= one!.highPct[row]![column]!) inside++
+      }
+  }
+  expect(inside / all).toBeGreaterThan(0.85)
+})

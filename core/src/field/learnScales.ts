@@ -12,9 +12,11 @@ export interface Scales extends Smoothness {
 }
 
 /** Taken where readings tell little. */
-export const USUAL_SCALES: Scales = { rpm: 400, load: 1200, shared: 1200, level: 0.003 }
-/** Scales that a search goes along; the shared part has factors of its own. */
-type Sought = Exclude<keyof Scales, 'shared'>
+export const USUAL_SCALES: Scales = { rpm: 400, load: 1200, third: 0, shared: 1200, level: 0.003 }
+/** Scales that a search goes along; the others have factors of their own. */
+type Sought = Exclude<keyof Scales, 'third' | 'shared'>
+/** Scales that are strange where they are far from usual. */
+const HELD_SCALES = ['rpm', 'load', 'shared', 'level'] as const
 /** What readings may teach, as factors about the usual: along load an engine may well need a straight line, along rpm never. */
 const BOUNDS: Record<Sought, [number, number]> = {
   rpm: [1 / 60, 3],
@@ -27,6 +29,15 @@ const HELD = 3
 const STEPS = [8, 2.5, 1.4]
 /** The same for a quick look. */
 export const QUICK_STEPS: readonly number[] = [5]
+/**
+ * Engines whose need bends along load evenly, and no more at one opening than beside it: their bends may be larger, and what
+ * they are at the stops tells more of what lies between. Tried in place of the strength of bends that was found, as its factors.
+ */
+const EVEN_BENDS = [
+  { load: 1, third: 0.3 },
+  { load: 1, third: 1 },
+  { load: 1 / 4, third: 1 },
+]
 /** How much straighter than usual a field may be along load as far as all speeds share it, as factors that are tried. */
 const STRAIGHTER = [4, 16, 64]
 
@@ -49,10 +60,7 @@ export function learnScales(
     field: Unlevelled
   }
   const tried = (scales: Scales, field = fieldBy(grid, sums, scales, reading)): Tried => {
-    const strange = (Object.keys(USUAL_SCALES) as (keyof Scales)[]).reduce(
-      (sum, key) => sum + (Math.log(scales[key] / USUAL_SCALES[key]) / HELD) ** 2,
-      0,
-    )
+    const strange = HELD_SCALES.reduce((sum, key) => sum + (Math.log(scales[key] / USUAL_SCALES[key]) / HELD) ** 2, 0)
     return { cost: levelsGiven(field, scales.level ** 2).deviance + strange, scales, field }
   }
   const search = (from: Tried, keys: readonly Sought[]): Tried => {
@@ -79,11 +87,24 @@ export function learnScales(
   // the same cells: under a field that may bend along load as it likes.
   const loose = { ...USUAL_SCALES, load: BOUNDS.load[0] * USUAL_SCALES.load }
   const { level } = search(tried(loose), ['level']).scales
+  const likeliest = (from: Tried, others: readonly Scales[]): Tried =>
+    (steps.length > 1 ? others : [])
+      .map((scales) => tried(scales))
+      .reduce((least, one) => (one.cost < least.cost ? one : least), from)
   const found = search(tried({ ...USUAL_SCALES, level }), ['rpm', 'load'])
+  const even = likeliest(
+    found,
+    EVEN_BENDS.map(({ load, third }) => ({
+      ...found.scales,
+      load: load * found.scales.load,
+      third: third * found.scales.load,
+    })),
+  )
   // What bends at some speeds alone does not tell how much all bend together.
-  const best = (steps.length > 1 ? STRAIGHTER : [])
-    .map((factor) => tried({ ...found.scales, shared: factor * USUAL_SCALES.shared }))
-    .reduce((least, one) => (one.cost < least.cost ? one : least), found)
+  const best = likeliest(
+    even,
+    STRAIGHTER.map((factor) => ({ ...even.scales, shared: factor * USUAL_SCALES.shared })),
+  )
   return { scales: best.scales, conditioned: conditionLevels(best.field, best.scales.level ** 2) }
 }
 
@@ -109,10 +130,10 @@ function fieldBy(grid: LoadGrid, sums: NodeSums, smoothness: Smoothness, reading
 /** By grid and scales: ln of the determinant of the prior's precision. Searches go over the same scales again and again. */
 const determinants = new WeakMap<LoadGrid, Map<string, number>>()
 
-function determinantOf(grid: LoadGrid, { rpm, load }: Smoothness, precision: Banded): number {
+function determinantOf(grid: LoadGrid, { rpm, load, third }: Smoothness, precision: Banded): number {
   const known = determinants.get(grid) ?? new Map<string, number>()
   determinants.set(grid, known)
-  const key = `${rpm} ${load}`
+  const key = `${rpm} ${load} ${third}`
   const value = known.get(key) ?? logDeterminant(cholesky(precision))
   known.set(key, value)
   return value

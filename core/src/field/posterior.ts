@@ -1,9 +1,10 @@
-import { solveFactored } from '../numbers/banded'
+import { solveFactored, type Banded } from '../numbers/banded'
+import { studentQuantile95 } from '../numbers/studentT'
 import { diagonal, selectedInverse } from '../numbers/selectedInverse'
 import type { LoadGrid } from '../table/table'
 import type { Conditioned } from './conditioned'
 import { conditionBy, learnScales, USUAL_SCALES } from './learnScales'
-import { bendsWithin, secondDifferences, systematic } from './doubts'
+import { bendsAtNodes, systematic } from './doubts'
 import { raised, stretchesOf, sumOverNodes } from './nodeSums'
 import { fitted, passesThroughCells, type Passes } from './passes'
 import type { Placement } from './placement'
@@ -56,13 +57,11 @@ export function posteriorField(
   const { scales, conditioned } = learnScales(grid, sums, taken, steps)
   const { variance: independent, freedom } = passesAbout(conditioned, taken)
   const reading = Math.max(noise, independent)
-  const final = left(conditionBy(grid, sums, scales, reading))
+  const whole = conditionBy(grid, sums, scales, reading)
+  const final = left(whole)
   const variance = diagonal(selectedInverse(final.factor))
-  addLevels(variance, final)
-  const bends = {
-    rpm: bendsWithin(p, y, solution.weight, stretches.stretch, final, windows),
-    load: secondDifferences(p, final.x),
-  }
+  addLevels(variance, final, levelsFactor(final.levelFactor, scales.level ** 2, stretches.stretches))
+  const bends = bendsAtNodes(grid, whole.x)
   const doubts = systematic(grid, p, samples, solution.weight, final.x, bends, windows)
   const toField = (push: Float64Array): Float64Array =>
     solveFactored(
@@ -77,25 +76,40 @@ export function posteriorField(
   return {
     x: final.x,
     deviation: variance.map((one, k) =>
-      Math.sqrt(one + (lagError * byLag[k]!) ** 2 + byBend[k]! ** 2 + (TUBE_DOUBT * byTube[k]!) ** 2),
+      Math.sqrt(one + (lagError * byLag[k]!) ** 2 + (KNOWN_PUSH * byBend[k]!) ** 2 + (TUBE_DOUBT * byTube[k]!) ** 2),
     ),
     conditioned: final,
     freedom,
   }
 }
 
+/**
+ * What bends within cells push a field by is known: an interval of 90 % that is to hold the truth in spite of a push of half to
+ * twice its deviation is as wide as if this share of it were one more deviation.
+ */
+const KNOWN_PUSH = 0.9
 /** What a tailpipe tube at little flow may be off by (ln lambda), beyond its scatter; as one deviation. */
 const TUBE_DOUBT = 0.012
 
+/** What the usual spread of levels is worth, in levels that were seen. */
+const USUAL_LEVELS = 3
+
+/**
+ * How much wider what levels add is than it would be were their spread known: it was learnt from as many of them as
+ * readings tell apart from the field.
+ */
+function levelsFactor(levelFactor: Banded, level: number, stretches: number): number {
+  const left = diagonal(selectedInverse(levelFactor)).subarray(0, stretches)
+  const told = left.reduce((sum, one) => sum + Math.max(0, 1 - one / level), 0)
+  return studentQuantile95(USUAL_LEVELS + told) / studentQuantile95(Infinity)
+}
+
 /** What not knowing the levels adds: the diagonal of Z S^-1 Z'. */
-function addLevels(
-  variance: Float64Array,
-  { pull, levelFactor }: { pull: Float64Array[]; levelFactor: Parameters<typeof solveFactored>[0] },
-): void {
+function addLevels(variance: Float64Array, { pull, levelFactor }: Conditioned, factor: number): void {
   const row = new Float64Array(pull.length)
   for (let k = 0; k < variance.length; k++) {
     for (let g = 0; g < pull.length; g++) row[g] = pull[g]![k]!
     const solved = solveFactored(levelFactor, row)
-    for (let g = 0; g < pull.length; g++) variance[k]! += row[g]! * solved[g]!
+    for (let g = 0; g < pull.length; g++) variance[k]! += factor ** 2 * row[g]! * solved[g]!
   }
 }

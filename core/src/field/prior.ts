@@ -6,6 +6,8 @@ export interface Smoothness {
   /** of the bend along rpm and along load, per unit of each axis */
   rpm: number
   load: number
+  /** of how a bend changes along load; 0 where it may begin and end anywhere */
+  third: number
   /** of the bend along load that all speeds share */
   shared: number
 }
@@ -18,13 +20,14 @@ const LEVEL = 0.15
 /** rpm in thousands. */
 const rpmScale = (rpm: readonly number[]): number[] => rpm.map((one) => one / 1000)
 /** Load on an axis along which an engine changes evenly: the root of the opening of a plate; pressure as it is. 0 to about 4. */
-const loadScale = ({ load, loadAxis }: LoadGrid): number[] =>
+export const loadScale = ({ load, loadAxis }: LoadGrid): number[] =>
   load.map((one) => (loadAxis === 'throttle' ? 4 * Math.sqrt(Math.max(0, one) / 100) : one / 25))
 
-/** The precision of a field before anything is measured, by what it comes from: bends and slopes at strength 1, and its level. */
+/** The precision of a field before anything is measured, by what it comes from: bends, slopes and changes of bends at strength 1, and its level. */
 interface PriorParts {
   rpm: Banded
   load: Banded
+  third: Banded
   level: Banded
 }
 
@@ -32,15 +35,16 @@ interface PriorParts {
 const parts = new WeakMap<LoadGrid, PriorParts>()
 
 /**
- * Precision of a field before anything is measured: bends and slopes along both axes squared and summed over the table's
+ * Precision of a field before anything is measured: bends and slopes along both axes, and how bends change along load, squared and summed over the table's
  * area, so that breakpoints may lie anywhere, and a weak pull of the whole level to zero.
  */
-export function priorPrecision(grid: LoadGrid, { rpm, load }: Pick<Smoothness, 'rpm' | 'load'>): Banded {
+export function priorPrecision(grid: LoadGrid, { rpm, load, third }: Omit<Smoothness, 'shared'>): Banded {
   const known = parts.get(grid) ?? partsOf(grid)
   parts.set(grid, known)
   const precision = banded(known.level.size, known.level.width)
   for (let k = 0; k < precision.data.length; k++)
-    precision.data[k] = rpm * known.rpm.data[k]! + load * known.load.data[k]! + known.level.data[k]!
+    precision.data[k] =
+      rpm * known.rpm.data[k]! + load * known.load.data[k]! + third * known.third.data[k]! + known.level.data[k]!
   return precision
 }
 
@@ -50,10 +54,13 @@ function partsOf(grid: LoadGrid): PriorParts {
   const [areaR, areaL] = [spans(r), spans(l)]
   const total = (r.at(-1)! - r[0]!) * (l.at(-1)! - l[0]!)
   const empty = (): Banded => banded(columns * rows, 2 * rows)
-  const made: PriorParts = { rpm: empty(), load: empty(), level: empty() }
+  const made: PriorParts = { rpm: empty(), load: empty(), third: empty(), level: empty() }
   for (let row = 0; row < rows; row++) alongAxis(made.rpm, r, areaL[row]!, 1, REMEMBERED.rpm, (k) => k * rows + row)
-  for (let column = 0; column < columns; column++)
-    alongAxis(made.load, l, areaR[column]!, 1, REMEMBERED.load, (k) => column * rows + k)
+  for (let column = 0; column < columns; column++) {
+    const node = (k: number): number => column * rows + k
+    alongAxis(made.load, l, areaR[column]!, 1, REMEMBERED.load, node)
+    changesOfBend(made.third, l, areaR[column]!, node)
+  }
   for (let column = 0; column < columns; column++)
     for (let row = 0; row < rows; row++)
       addAt(made.level, column * rows + row, column * rows + row, (areaR[column]! * areaL[row]!) / (LEVEL ** 2 * total))
@@ -98,10 +105,25 @@ function alongAxis(
     addAll(to, [node(k), node(k + 1)], [-1 / step, 1 / step], (strength * step * across) / remembered ** 2)
   }
   for (let k = 1; k + 1 < points.length; k++) {
-    const [before, after] = [points[k]! - points[k - 1]!, points[k + 1]! - points[k]!]
-    const mean = (before + after) / 2
-    const weights = [1 / (before * mean), -(1 / before + 1 / after) / mean, 1 / (after * mean)]
+    const { mean, weights } = bendAt(points, k)
     addAll(to, [node(k - 1), node(k), node(k + 1)], weights, strength * mean * across)
+  }
+}
+
+/** The bend at a point between two others, as weights of the three, and how much of the axis it stands for. */
+function bendAt(points: readonly number[], k: number): { weights: [number, number, number]; mean: number } {
+  const [before, after] = [points[k]! - points[k - 1]!, points[k + 1]! - points[k]!]
+  const mean = (before + after) / 2
+  return { mean, weights: [1 / (before * mean), -(1 / before + 1 / after) / mean, 1 / (after * mean)] }
+}
+
+/** How bends change from point to point along one axis, at strength 1. */
+function changesOfBend(to: Banded, points: readonly number[], across: number, node: (k: number) => number): void {
+  for (let k = 1; k + 2 < points.length; k++) {
+    const step = points[k + 1]! - points[k]!
+    const [{ weights: here }, { weights: next }] = [bendAt(points, k), bendAt(points, k + 1)]
+    const change = [-here[0], next[0] - here[1], next[1] - here[2], next[2]].map((one) => one / step)
+    addAll(to, [node(k - 1), node(k), node(k + 1), node(k + 2)], change, step * across)
   }
 }
 

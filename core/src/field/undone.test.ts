@@ -1,4 +1,5 @@
 import { build, type LoadGrid, type Matrix } from '../table/table'
+import type { Evidence } from './evidence'
 import type { Corrected, FieldOptions } from './field'
 import type { HeldZone } from './heldZones'
 import { undone } from './undone'
@@ -15,12 +16,17 @@ const gradeAt = (row: number, column: number) =>
 
 /** A loop at lambda 1 asks 5 % of such a target every pass. */
 const target = build(GRID, () => 0.95)
-const takenBack = (over: Partial<FieldOptions>, need = Math.log(0.95), zone = ZONE): (number | null)[][] =>
+const takenBack = (
+  over: Partial<FieldOptions>,
+  need = Math.log(0.95),
+  zone = ZONE,
+  grade: (row: number, column: number) => Evidence = gradeAt,
+): (number | null)[][] =>
   undone(
     { grid: GRID, target, corrected: ADDED, correctedBefore: [], ...over } as FieldOptions,
     1,
     [zone],
-    (row, column) => ({ held: isHeld(row, column), grade: gradeAt(row, column), need }),
+    (row, column) => ({ held: isHeld(row, column), grade: grade(row, column), need }),
   ) as Matrix
 
 describe('what passes before corrected on the mixture of a loop', () => {
@@ -32,6 +38,21 @@ describe('what passes before corrected on the mixture of a loop', () => {
     expect(back[0]).toEqual([...Array<unknown>(4).fill(expect.closeTo(-5, 9)), null])
     expect(back[4]!.every((one) => one === null)).toBe(true)
     expect(back[2]!.slice(1).every((one) => one === null)).toBe(true)
+  })
+  it('goes back beside the zone where a row near it was read at other speeds only', () => {
+    // 15 and 20 % are read at 6,000 rpm alone.
+    const elsewhere = (row: number, column: number) =>
+      (row === 2 || row === 3) && column < 4 ? 'none' : row > 1 && row < 4 ? 'solid' : gradeAt(row, column)
+    const back = takenBack({}, undefined, ZONE, elsewhere)
+    const told = [...Array<unknown>(4).fill(expect.closeTo(-5, 9)), null]
+    expect([back[2], back[3]]).toEqual([told, told])
+    expect(back[4]!.every((one) => one === null)).toBe(true)
+    // Read at 3,000 rpm, 15 % bounds what lies above it there.
+    const read = takenBack({}, undefined, ZONE, (row, column) =>
+      row === 2 && column === 1 ? 'thin' : elsewhere(row, column),
+    )
+    expect([read[2]![1], read[3]![1]]).toEqual([null, null])
+    expect(read[3]![2]).toBeCloseTo(-5, 9)
   })
   it('goes no further than back, and not the other way', () => {
     expect(takenBack({}, Math.log(0.8))[2]![0]).toBeCloseTo(BACK, 9)
