@@ -38,6 +38,8 @@ const EVEN_BENDS = [
   { load: 1, third: 1 },
   { load: 1 / 4, third: 1 },
 ]
+/** Cost of one scale more (Akaike): few runs tell little of how bends change, and bends that nobody saw are no even ones. */
+const PARAMETER = 2
 /** How much straighter than usual a field may be along load as far as all speeds share it, as factors that are tried. */
 const STRAIGHTER = [4, 16, 64]
 
@@ -61,7 +63,8 @@ export function learnScales(
   }
   const tried = (scales: Scales, field = fieldBy(grid, sums, scales, reading)): Tried => {
     const strange = HELD_SCALES.reduce((sum, key) => sum + (Math.log(scales[key] / USUAL_SCALES[key]) / HELD) ** 2, 0)
-    return { cost: levelsGiven(field, scales.level ** 2).deviance + strange, scales, field }
+    const cost = levelsGiven(field, scales.level ** 2).deviance + strange + (scales.third > 0 ? PARAMETER : 0)
+    return { cost, scales, field }
   }
   const search = (from: Tried, keys: readonly Sought[]): Tried => {
     let best = from
