@@ -18,18 +18,8 @@ import { gainsTable, type Gain } from './gains'
 import { heldPlates } from './heldPlates'
 import { rulerOver } from './overlay'
 import { spreadOf, type Quantity } from './quantity'
-import {
-  noneOf,
-  readSide,
-  settledOf,
-  settledValues,
-  sideFacts,
-  type Laid,
-  type ReadSide,
-  type Side,
-  type SideChoice,
-  type SideFacts,
-} from './readSide'
+import { noneOf, readSide, settledOf, settledValues, sideFacts, type Laid, type ReadSide } from './readSide'
+import type { Side, SideChoice, SideFacts } from './side'
 import type { CurveRuler } from './ruler'
 
 export interface SidesChoice extends SideChoice {

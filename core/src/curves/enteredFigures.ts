@@ -1,22 +1,8 @@
-import type { CorrectionId } from '../air/corrections'
 import type { Reference } from './compare'
 import { CompareError } from './compareError'
 import type { Mismatch } from './conditions'
-import type { Quantity } from './quantity'
-import type { SideChoice, SideFacts } from './readSide'
 import { rulerRpm, type CurveRuler } from './ruler'
-
-/** A reference as entered: mean and spread of several stock machines by rpm. */
-export interface EnteredFigures {
-  quantity: Quantity
-  /** correction the figures carry */
-  correction: CorrectionId
-  rpm: number[]
-  mean: number[]
-  /** standard deviation over machines */
-  spread: number[]
-  machines: number
-}
+import type { EnteredFigures, SideChoice, SideFacts } from './side'
 
 /** Entered figures on the ruler, by straight lines between them. */
 export function enteredReference({ rpm, mean, spread, machines }: EnteredFigures, ruler: CurveRuler): Reference {

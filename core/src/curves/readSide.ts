@@ -1,45 +1,12 @@
-import { targetOn, type TargetChoice } from '../field/target'
-import type { RunFacts } from '../run/facts'
-import type { RunColumns } from '../run/run'
-import type { LoadAxis } from '../table/table'
-import type { CorrectionId } from '../air/corrections'
-import { conditionsOf, correctSet, type Conditions, type SetConditions } from './conditions'
-import type { Curve, CurveOptions } from './curve'
-import type { EnteredFigures } from './enteredFigures'
-import { findHoles, type Hole } from './holes'
+import { targetOn } from '../field/target'
+import { conditionsOf, correctSet, type Conditions } from './conditions'
+import type { Curve } from './curve'
+import { findHoles } from './holes'
 import { overlayCurves, type Overlay } from './overlay'
-import { quantityOf, spreadOf, type Quantity, type Spread } from './quantity'
+import { quantityOf, spreadOf, type Quantity } from './quantity'
 import { rulerRpm, type CurveRuler } from './ruler'
+import type { Side, SideChoice, SideFacts } from './side'
 import { warmUpRuns } from './warmUp'
-
-/** One set in a comparison: its runs at one stop, or figures of stock machines that somebody entered. */
-export interface Side {
-  name: string
-  /** which machine it was, by any key: sets of one job are one machine */
-  machine: string
-  setFacts: SetConditions
-  runs: readonly RunColumns[]
-  /** groups of repeats beside these: at the nearest stops below and above, at other settings; they tell how well the rig repeats, and how torque follows the plate */
-  besides: readonly (readonly RunColumns[])[]
-  facts: readonly (RunFacts | null)[]
-  curve: CurveOptions
-  figures: EnteredFigures | null
-}
-
-/** One side as it went into the comparison. */
-export interface SideFacts {
-  name: string
-  runs: number
-  /** warm-up runs that were kept out */
-  warmUps: number
-  /** correction and its factor, as printed */
-  correction: string
-  warning: string | null
-  conditions: Conditions | null
-  holes: Hole[]
-  /** spread over its runs */
-  spread: Spread | null
-}
 
 /** A side laid over itself, with what its set was made in. */
 export interface ReadSide {
@@ -54,16 +21,6 @@ export interface Laid {
   side: Side
   curves: Curve[]
   besides: Curve[][]
-}
-
-/** What of a comparison says how its sides are read. */
-export interface SideChoice {
-  quantity: Quantity
-  correction: CorrectionId
-  /** load of these runs, and the target that mixture errors are told against */
-  load: number
-  loadAxis: LoadAxis
-  target: TargetChoice
 }
 
 export function readSide(

@@ -1,10 +1,15 @@
-import type { Comparison } from './compare'
+/** Differences by bin. */
+interface Differences {
+  rpm: readonly number[]
+  difference: readonly (number | null)[]
+  real: readonly boolean[]
+}
 
 /** A real difference over less than this is no difference to live with, rpm. */
 const LEAST_SPAN = 300
 
 /** Bins side by side whose difference is real and of one sign, as runs of indices; those that are too narrow are left out. */
-export function realSpans({ rpm, difference, real }: Pick<Comparison, 'rpm' | 'difference' | 'real'>): number[][] {
+export function realSpans({ rpm, difference, real }: Differences): number[][] {
   const spans: number[][] = []
   for (const [k, isReal] of real.entries()) {
     if (!isReal) continue

@@ -5,7 +5,7 @@ import type { RunColumns } from '../run/run'
 import { DEFAULT_COMPARE } from './compare'
 import { compareSides, type ComparedSides } from './compareSides'
 import { DEFAULT_CURVE } from './curve'
-import type { Side } from './readSide'
+import type { Side } from './side'
 
 type Torque = (rpm: number) => number
 

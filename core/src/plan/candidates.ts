@@ -1,8 +1,8 @@
 import type { LoadGrid } from '../table/table'
 import type { Pace } from './choice'
 import { runMinutes } from './makePlan'
-import type { Wanted } from './nextRun'
 import { reachOf } from './reach'
+import type { Wanted } from './wanted'
 
 /** A run that could be made. `fromRpm` above `toRpm` is a sweep down; equal is a hold. */
 export interface NextRun {

@@ -1,9 +1,6 @@
-import type { Posterior } from '../field/posterior'
 import { selectedInverse } from '../numbers/selectedInverse'
+import type { Knowledge } from './rangeField'
 import type { Point } from './rangePoints'
-
-/** How surely a field is known. */
-export type Knowledge = Pick<Posterior, 'conditioned' | 'deviation'>
 
 /** Variance of a field at points between its nodes, ln of fuel. */
 export function doubtAt({ conditioned, deviation }: Knowledge, points: readonly Point[]): number[] {

@@ -5,7 +5,7 @@ import { rowFinder } from '../table/lookup'
 import type { LoadGrid } from '../table/table'
 import type { NextRun } from './candidates'
 import { valueAt } from './expectedAt'
-import type { RangeField } from './nextRun'
+import type { RangeField } from './rangeField'
 import { placeAt, type Point } from './rangePoints'
 
 /** What one pass through this many rpm tells: its deviation, ln of fuel, and a hold, which is averaged for longer. */

@@ -5,7 +5,7 @@ import { doubtAt } from './doubtAt'
 import { doubtTaken } from './doubtTaken'
 import { valueAt, worstAt } from './expectedAt'
 import { NINETY } from '../numbers/ninety'
-import type { RangeField } from './nextRun'
+import type { RangeField } from './rangeField'
 import type { Point } from './rangePoints'
 
 /** Share of what is left at a point that no change takes away: all of it where the interval is too wide for one. */

@@ -1,7 +1,8 @@
 import type { LoadGrid } from '../table/table'
 import type { NextRun } from './candidates'
 import { doubtTaken } from './doubtTaken'
-import type { RangeField, Wanted } from './nextRun'
+import type { RangeField } from './rangeField'
+import type { Wanted } from './wanted'
 import { placeAt } from './rangePoints'
 import { NINETY } from '../numbers/ninety'
 

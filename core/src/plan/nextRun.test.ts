@@ -6,7 +6,9 @@ import { diagonal, logDeterminant, selectedInverse } from '../numbers/selectedIn
 import type { LoadGrid } from '../table/table'
 import { candidates } from './candidates'
 import { DEFAULT_PACE } from './choice'
-import { mostWanting, nextRun, unknownField, type RangeField, type Wanted } from './nextRun'
+import { mostWanting, nextRun } from './nextRun'
+import { unknownField, type RangeField } from './rangeField'
+import type { Wanted } from './wanted'
 
 const grid: LoadGrid = {
   loadAxis: 'throttle',

@@ -1,43 +1,15 @@
 import { grouped } from '../numbers/format'
-import { banded, cholesky } from '../numbers/banded'
-import { diagonal, logDeterminant, selectedInverse } from '../numbers/selectedInverse'
-import { condition } from '../field/conditioned'
 import { FieldError } from '../field/field'
-import type { HeldZone } from '../field/heldZones'
-import { USUAL_SCALES } from '../field/learnScales'
-import { priorPrecision } from '../field/prior'
 import type { LoadGrid } from '../table/table'
-import { candidates, timesMade, type MadeRun, type NextRun } from './candidates'
+import { candidates, timesMade, type NextRun } from './candidates'
 import type { Pace } from './choice'
-import { doubtAt, type Knowledge } from './doubtAt'
+import { doubtAt } from './doubtAt'
 import { expectedAt, inWords, type Expected } from './expectedAt'
 import { gainAt } from './gainAt'
 import { helpfulRun, type HelpfulRun } from './helpfulRun'
-import { pressureOfStop } from './pressureOfStop'
+import type { RangeField } from './rangeField'
 import { pointsOf } from './rangePoints'
-
-/** Part of a table that is to ride well, and how well: error in % of fuel. */
-export interface Wanted {
-  rpm: readonly [from: number, to: number]
-  load: readonly [from: number, to: number]
-  /** RMS and worst over the range */
-  typicalPct: number
-  worstPct: number
-}
-
-/** What is known of the range, from all runs on the present hardware. Values by node, ln of fuel. */
-export interface RangeField extends Knowledge {
-  /** what would be left after the whole of the change suggested now, and after what the limits of one pass let through */
-  left: Float64Array
-  leftByLimits: Float64Array
-  /** what the runs on the present tables know by themselves: they alone make the change */
-  present: Knowledge
-  heldZones: readonly HeldZone[]
-  /** kPa behind the plate at rpm and a throttle stop, for tables by pressure */
-  pressure: (rpm: number, stop: number) => number
-  /** runs there are on the present tables, as they would be asked for */
-  made: readonly MadeRun[]
-}
+import type { Wanted } from './wanted'
 
 /** After the whole of the change suggested now. */
 export interface NextAnswer extends Expected {
@@ -56,28 +28,6 @@ const SMALL = 0.1
 const TIMES = 4
 /** Runs that are named at the most. */
 const MOST = 5
-
-/** Nothing known yet: the usual prior alone. */
-export function unknownField(grid: LoadGrid): RangeField {
-  const precision = priorPrecision(grid, USUAL_SCALES)
-  const size = precision.size
-  const conditioned = condition(
-    { normal: banded(size, precision.width), right: new Float64Array(size), square: 0, weight: 0, stretches: [] },
-    { precision, logDeterminant: logDeterminant(cholesky(precision)) },
-    { reading: 1, level: 1 },
-  )
-  const knowledge = { conditioned, deviation: diagonal(selectedInverse(conditioned.factor)).map(Math.sqrt) }
-  const left = new Float64Array(size)
-  return {
-    ...knowledge,
-    left,
-    leftByLimits: left,
-    present: knowledge,
-    heldZones: [],
-    pressure: pressureOfStop([]),
-    made: [],
-  }
-}
 
 /**
  * What to run next, so that the range rides well in the fewest minutes: of all sweeps (up and down) and holds the one that

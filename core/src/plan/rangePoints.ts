@@ -1,8 +1,9 @@
 import { rowFinder } from '../table/lookup'
 import type { LoadGrid } from '../table/table'
 import { stopsOf } from './candidates'
-import type { RangeField, Wanted } from './nextRun'
+import type { RangeField } from './rangeField'
 import { reachOf } from './reach'
+import type { Wanted } from './wanted'
 
 /** Points of the range along each side of a cell. */
 const LATTICE = 3
