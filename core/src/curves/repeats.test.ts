@@ -90,6 +90,31 @@ describe.each([
   })
 })
 
+it('three slow loggers a side with rough torque tell it, too', () => {
+  const rough = (seed: number, from: (rpm: number) => number): RunColumns[] =>
+    [0, 1, 2].map((k) =>
+      recordPull(
+        knownPull({ seed: 640_000 + 97 * seed + k, hz: 10, between: 0.009, noise: 0.025, torque: times(from) }),
+        `${seed}-${k}`,
+      ),
+    )
+  const gain = (rpm: number): number => (rpm > 6200 ? 1.05 : 1)
+  const begun = TRIALS.map((seed) =>
+    compare(
+      side(
+        'before',
+        rough(2 * seed, () => 1),
+      ),
+      side('after', rough(2 * seed + 1, gain)),
+    ),
+  ).flatMap(({ gainBegins }) => gainBegins ?? [])
+  expect(begun.length).toBeGreaterThanOrEqual(0.9 * TRIALS.length)
+  // A few seeds scatter by some 5 %.
+  const wanted = (TRIALS.length < 100 ? 0.8 : 0.9) * begun.length
+  expect(begun.filter(({ rpm }) => Math.abs(rpm - 6200) <= 400).length).toBeGreaterThanOrEqual(wanted)
+  expect(begun.filter(({ low, high }) => low! <= 6200 && high! >= 6200).length).toBeGreaterThanOrEqual(wanted)
+})
+
 it('other repeats of a rig that is steady let two runs a side tell a percent', () => {
   const steady = (seed: number, share = 1): RunColumns[] =>
     [0, 1].map((k) =>
