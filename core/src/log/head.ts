@@ -1,6 +1,6 @@
 import Papa from 'papaparse'
 import { LogError } from './logError'
-import { parseClock, parseNumber } from './number'
+import { parseClock, parseNumber, THOUSANDS_APART } from './number'
 import { recogniseColumns, recogniseHeader, type Mapping } from './recognise'
 
 /** How a log is laid out, found from its first lines. */
@@ -47,7 +47,7 @@ export function readLayout(text: string, whole: boolean): LogLayout {
   }
   const headers = uniqueHeaders(lines[header]!.map((cell) => cell.trim()))
   const below = lines[header + 1] ?? []
-  const decimalComma = delimiter !== ',' && usesDecimalComma(lines.slice(header + 1))
+  const decimalComma = usesDecimalComma(lines.slice(header + 1), delimiter)
   const isNumber = (cell: string): boolean =>
     !Number.isNaN(parseNumber(cell, decimalComma)) || !Number.isNaN(parseClock(cell))
   const hasUnits =
@@ -113,16 +113,14 @@ function looksLikeUnits(cells: readonly string[]): boolean {
   )
 }
 
-function usesDecimalComma(rows: readonly string[][]): boolean {
-  let commas = 0
-  let points = 0
-  for (const cells of rows) {
-    for (const cell of cells) {
-      if (/^\s*[+-]?\d*,\d+\s*$/.test(cell)) commas++
-      else if (/^\s*[+-]?\d*\.\d+\s*$/.test(cell)) points++
-    }
-  }
-  return commas > points
+/** Whether numbers have a decimal comma; commas between thousands are none, as far as the file tells. */
+function usesDecimalComma(rows: readonly string[][], delimiter: string): boolean {
+  const cells = rows.flat().map((cell) => cell.trim())
+  const points = cells.filter((cell) => /^[+-]?\d*\.\d+$/.test(cell)).length
+  const commas = cells.filter((cell) => /^[+-]?\d*,\d+$/.test(cell))
+  // 85,125 may be either. Beside numbers with a point, or quoted between commas, it has its thousands apart.
+  if (commas.every((cell) => THOUSANDS_APART.test(cell))) return commas.length > 0 && points === 0 && delimiter !== ','
+  return commas.length > points
 }
 
 /** Gives empty and repeated headers a name of their own: "rpm", "rpm (2)". */

@@ -1,12 +1,9 @@
 import Papa from 'papaparse'
-import { CHANNELS, channelKind, channelTitle } from '../run/channels'
 import { logReader } from './logReader'
 import type { ReadResult } from './settleColumns'
-import { detectEncoding } from './encoding'
-import { readLayout, uniqueHeaders } from './head'
+import { readLayout } from './head'
 import { LogError } from './logError'
-import { parseClock, parseNumber } from './number'
-import { headerSignature, plainHeader, recogniseColumns, recogniseHeader, type Mapping } from './recognise'
+import { recogniseHeader, type Mapping } from './recognise'
 
 /** Reads a whole text as the server does, chunk by chunk. */
 function read(
@@ -49,77 +46,6 @@ const faultOf = (text: string, over = {}): LogError => {
   }
   throw new Error('was read')
 }
-
-describe('headers', () => {
-  it.each([
-    ['Time (s)', 'time', 's'],
-    ['Engine speed [rpm]', 'rpm', 'rpm'],
-    ['RPM', 'rpm', 'rpm'],
-    ['EngineSpeed', 'rpm', 'rpm'],
-    ['RPM x1000', 'rpm', 'krpm'],
-    ['Revs / 1000', 'rpm', 'krpm'],
-    ['TPS', 'throttle', '%'],
-    ['throttle_position_pct', 'throttle', 'pct'],
-    ['Lambda 2', 'lambda2', 'λ'],
-    ['AFR', 'lambda1', 'AFR'],
-    ['Air/Fuel Ratio', 'lambda1', 'AFR'],
-    ['wideband lambda rear', 'lambda2', 'λ'],
-    ['MAP (kPa)', 'manifold', 'kPa'],
-    ['MAP [psi]', 'manifold', 'psi'],
-    ['coolant_degF', 'coolant', 'degf'],
-    ['ECT (°C)', 'coolant', '°C'],
-    ['Torque (lb·ft)', 'torque', 'lb·ft'],
-    ['Power (hp)', 'power', 'hp'],
-    ['O2 voltage', 'narrowband1', 'V'],
-    ['lambda (V)', 'narrowband1', 'V'],
-    ['STFT', 'trimShort', '%'],
-    ['Gear', 'gear', ''],
-    ['Spark advance (°)', 'spark', '°'],
-  ])('%s is %s in %s', (header, channel, unit) => expect(recogniseHeader(header)).toEqual({ channel, unit }))
-  it.each(['Target lambda', 'lambda target', 'notes', 'AFR error', '', 'commanded AFR', 'throttle target'])(
-    '%s is nothing',
-    (header) => expect(recogniseHeader(header)).toBeNull(),
-  )
-  it('two unnumbered lambda columns become two cylinders, a repeated rpm only one', () => {
-    const mapping = recogniseColumns(uniqueHeaders(['rpm', 'lambda', 'lambda', 'rpm']))
-    expect(Object.values(mapping).map((one) => one?.channel)).toEqual(['rpm', 'lambda1', 'lambda2', undefined])
-    expect(recogniseColumns(['AFR front', 'AFR rear', 'rpm'])['AFR rear']?.channel).toBe('lambda2')
-  })
-  it('every channel has a title and a kind', () => {
-    for (const channel of CHANNELS) {
-      expect(channelKind(channel)).toBeDefined()
-      expect(channelTitle(channel)).not.toBe(channel)
-    }
-    expect(channelKind('lambda')).toBeUndefined()
-    expect(channelKind('rpm1')).toBeUndefined()
-  })
-  it('signatures tell header lists apart', () => {
-    expect(headerSignature(['a', 'b'])).toBe(headerSignature([' a', 'b ']))
-    expect(headerSignature(['a,b'])).not.toBe(headerSignature(['a', 'b']))
-    expect(plainHeader('EngineSpeed_2')).toBe('engine speed 2')
-  })
-})
-
-describe('numbers', () => {
-  it.each([
-    ['12', 12],
-    [' 1.5 ', 1.5],
-    ['-3e2', -300],
-    ['.5', 0.5],
-    ['−2', -2],
-  ])('%s', (text, value) => expect(parseNumber(text, false)).toBe(value))
-  it.each(['', ' ', 'abc', '0x1f', 'Infinity', '1 2', 'NaN', '1,5'])('"%s" is none', (text) =>
-    expect(parseNumber(text, false)).toBeNaN(),
-  )
-  it('decimal commas', () => expect([parseNumber('1,5', true), parseNumber('1.234,5', true)]).toEqual([1.5, 1234.5]))
-  it('clock times', () =>
-    expect([parseClock('01:02:03.5'), parseClock('2026-01-01 00:01:00'), parseClock('2:03'), parseClock('x')]).toEqual([
-      3723.5,
-      60,
-      123,
-      NaN,
-    ]))
-})
 
 describe('what comes in well', () => {
   it('a plain log', () => {
@@ -238,27 +164,6 @@ describe('what cannot be read says what, where and what to do', () => {
   })
 })
 
-describe('encodings', () => {
-  const utf16 = (text: string, big: boolean): Uint8Array =>
-    Uint8Array.from(
-      [...text].flatMap((c) =>
-        big ? [c.charCodeAt(0) >> 8, c.charCodeAt(0) & 255] : [c.charCodeAt(0) & 255, c.charCodeAt(0) >> 8],
-      ),
-    )
-  it('are told apart', () => {
-    const text = 'time,rpm\n1,2\n'.repeat(20)
-    expect(detectEncoding(new TextEncoder().encode(text))).toBe('utf-8')
-    expect(detectEncoding(utf16(text, false))).toBe('utf-16le')
-    expect(detectEncoding(utf16(`\uFEFF${text}`, true))).toBe('utf-16be')
-    expect(detectEncoding(Uint8Array.from([...'Zündung °'].map((c) => c.charCodeAt(0))))).toBe('windows-1252')
-    expect(detectEncoding(new TextEncoder().encode('λ°µ').subarray(0, 5))).toBe('utf-8')
-  })
-  it('no text is refused', () => {
-    expect(() => detectEncoding(new Uint8Array(0))).toThrow(/empty/)
-    expect(() => detectEncoding(Uint8Array.from({ length: 500 }, (_, i) => (i * 37) % 256))).toThrow(/not a text file/)
-  })
-})
-
 describe('runs of power', () => {
   const log = (header: string, cells: (i: number) => string): string =>
     `time,rpm,${header}\n${rows((i) => `${i / 50},${2000 + i * 10},${cells(i)}`)}\n`
@@ -267,6 +172,11 @@ describe('runs of power', () => {
     expect(channels.map((one) => one.channel)).toEqual(['time', 'rpm', 'torque'])
     expect(channels[2]!.max).toBeCloseTo(27.116, 2)
     expect(warnings).toEqual([expect.stringMatching(/nothing about the mixture/)])
+  })
+  it('throttle in volts is left out, and said: 2.9 V of a sensor is no 2.9 %', () => {
+    const { channels, warnings } = read(log('lambda,TPS (V)', (i) => `0.9,${0.5 + i / 10}`))
+    expect(channels.map((one) => one.channel)).toEqual(['time', 'rpm', 'lambda1'])
+    expect(warnings).toEqual([expect.stringMatching(/"TPS \(V\)" looks like throttle in "V".*Known are %/)])
   })
   it.each(['torque (stone·yd)', 'power [elephants]'])('%s: a unit nobody knows is left out, and said', (header) => {
     const { channels, warnings } = read(log(`lambda,${header}`, () => '0.9,20'))
@@ -278,10 +188,6 @@ describe('runs of power', () => {
   it('the unit may also stand in a row of its own under the header', () => {
     const text = `time,rpm,lambda,torque\ns,rpm,λ,furlongs\n${rows((i) => `${i / 50},${2000 + i},0.9,20`)}\n`
     expect(read(text).warnings).toEqual([expect.stringMatching(/"furlongs"/)])
-  })
-  it('the air is recognised', () => {
-    const headers = ['Ambient temp (°C)', 'Baro pressure (hPa)', 'Humidity (%)', 'Intake air temp (°C)']
-    expect(headers.map((one) => recogniseHeader(one)?.channel)).toEqual(['ambient', 'barometer', 'humidity', 'intake'])
   })
 })
 

@@ -65,8 +65,8 @@ export function recogniseHeader(header: string, unitBelow = ''): ColumnMapping |
       return { channel: `narrowband${cylinderOf(plain)}`, unit: stated }
     if (kind.name === 'lambda' && !isAfrUnit(foundUnit) && /\b(afr|a\/f|air[ /-]?fuel)\b/.test(plain)) foundUnit = 'AFR'
     if (conversion(kind, foundUnit) === undefined) {
-      // Guessed torque or power would go into every figure; the others are checked by their values.
-      if (isPower(kind.name)) return null
+      // Volts or degrees of a plate are no percents, and guessed torque would go into every figure; what is no unit at all says nothing.
+      if (isPower(kind.name) || isUnit(foundUnit)) return null
       foundUnit = ''
     }
     return { channel: kind.numbered ? `${kind.name}${cylinderOf(plain)}` : kind.name, unit: foundUnit || kind.unit }
@@ -78,13 +78,26 @@ function isPower(channel: string): boolean {
   return channel === 'torque' || channel === 'power'
 }
 
-/** What to say of a torque or power column whose unit is not known; null for every other column. */
-export function unknownPowerUnit(header: string, unitBelow = ''): string | null {
+/** What stands for numbers straight from a sensor, in no unit. */
+const BARE = ['adc', 'raw', 'bits', 'counts', 'steps']
+/** Single characters that are units; letters such as F and C may name a cylinder. */
+const SHORT_UNITS = ['v', '%', '°']
+
+/** Whether a text is a unit of anything that a log tells. */
+function isUnit(text: string): boolean {
+  const plain = plainUnit(text)
+  if (plain.length < 2) return SHORT_UNITS.includes(plain)
+  return BARE.includes(plain) || CHANNEL_KINDS.some((kind) => plain in kind.units)
+}
+
+/** What to say of a column whose header is known but not its unit, so that it is left out; null for every other column. */
+export function unknownUnit(header: string, unitBelow = ''): string | null {
   const { text, unit } = splitHeader(header)
   const stated = unit || unitBelow.trim()
-  const kind = CHANNEL_KINDS.find((one) => isPower(one.name) && one.headers.test(plainHeader(text)))
-  if (!kind || !stated || conversion(kind, stated) !== undefined) return null
-  return `Column "${header}" looks like ${kind.title.toLowerCase()} in "${stated}", a unit that is not known here, so it is left out. Known are ${Object.keys(kind.units).slice(0, 4).join(', ')}; map the column to one of them if it is that.`
+  const kind = CHANNEL_KINDS.find((one) => one.headers.test(plainHeader(text)))
+  if (!kind || !stated || conversion(kind, stated) !== undefined || recogniseHeader(header, unitBelow)) return null
+  const known = [...new Set([kind.unit, ...Object.keys(kind.units)])].filter((one) => one !== '')
+  return `Column "${header}" looks like ${kind.title.toLowerCase()} in "${stated}", a unit that is not known here, so it is left out. Known are ${known.slice(0, 4).join(', ')}; map the column to one of them if it is that.`
 }
 
 function cylinderOf(plain: string): string {

@@ -2,7 +2,7 @@ import { channelKind, channelTitle } from '../run/channels'
 import { LogError } from './logError'
 import type { ColumnState, ReaderOptions } from './mappedColumns'
 import { isMilliseconds } from './milliseconds'
-import { unknownPowerUnit } from './recognise'
+import { unknownUnit } from './recognise'
 
 /** A channel as read: its numbers still need `factor` and `offset` applied, because some units show only in the whole. */
 interface ReadChannel {
@@ -61,7 +61,7 @@ export function settleColumns(options: ReaderOptions, columns: readonly ColumnSt
   const { samples } = tally
   if (samples === 0) throw new LogError('The file has a header but no rows. Export the log again with its data.')
   const warnings = headers.flatMap((header, k) =>
-    options.mapping[header] ? [] : (unknownPowerUnit(header, options.units?.[k]) ?? []),
+    options.mapping[header] ? [] : (unknownUnit(header, options.units?.[k]) ?? []),
   )
   if (!columns.some((column) => column.isLambda))
     warnings.push('No lambda column: this run tells torque and power, but nothing about the mixture.')

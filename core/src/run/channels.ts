@@ -37,7 +37,14 @@ const PRESSURE = {
   inhg: [3.386389, 0],
   mmhg: [0.1333224, 0],
 } as const
-const PERCENT = { '%': [1, 0], percent: [1, 0], pct: [1, 0], fraction: [100, 0], '0..1': [100, 0] } as const
+const PERCENT = {
+  '%': [1, 0],
+  percent: [1, 0],
+  pct: [1, 0],
+  fraction: [100, 0],
+  ratio: [100, 0],
+  '0..1': [100, 0],
+} as const
 const SPEED = { 'km/h': [1, 0], kmh: [1, 0], kph: [1, 0], mph: [1.609344, 0], 'm/s': [3.6, 0] } as const
 
 /** Every channel, in the order in which headers are tried. */
@@ -46,7 +53,7 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     name: 'time',
     title: 'Time',
     unit: 's',
-    units: { s: [1, 0], sec: [1, 0], seconds: [1, 0], ms: [0.001, 0], min: [60, 0], us: [1e-6, 0] },
+    units: { s: [1, 0], sec: [1, 0], seconds: [1, 0], ms: [0.001, 0], min: [60, 0], h: [3600, 0], us: [1e-6, 0] },
     headers: /^(elapsed |log |run )?(time|timestamp|zeit|temps|tiempo|tempo|seconds|secs?|t)( stamp| elapsed)?$/,
     least: 0,
     most: 1e6,
