@@ -229,6 +229,8 @@ export {
 } from './rig/sensors'
 export { CHANNELS, channelKind, channelTitle } from './run/channels'
 export { alignChannels } from './run/alignChannels'
+export { highestRpm } from './run/highestRpm'
+export { withoutStrays } from './run/strays'
 export { FACT_CHANNELS, runFacts, type FactColumns, type RunFacts } from './run/facts'
 export {
   DEFAULT_FILTERS,

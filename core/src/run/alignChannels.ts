@@ -1,5 +1,5 @@
 /** Columns of one length by channel; NaN where a row has no value of it. */
-type Columns = Partial<Record<string, Float32Array>>
+export type Columns = Partial<Record<string, Float32Array>>
 
 /** s over which a value is drawn in between two readings of it, and over which one that moves in steps or slowly stays. */
 const LINE_WITHIN = 0.5

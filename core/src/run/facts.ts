@@ -5,6 +5,7 @@ import { screenRun } from './screen'
 import { type Weather } from '../air/weather'
 import type { RunKind } from './runKind'
 import { isAtStop, stopOf } from './stopOf'
+import { withoutStrays } from './strays'
 
 /** What a run is, as far as its columns tell: by this the run plan is ticked off. */
 export interface RunFacts {
@@ -60,7 +61,7 @@ export type FactColumns = Partial<Record<(typeof FACT_CHANNELS)[number], Float32
  * @param logged time and rpm are needed, all of one length
  */
 export function runFacts(logged: FactColumns, kind: RunKind): RunFacts {
-  const columns = alignChannels(logged)
+  const columns = alignChannels(withoutStrays(logged))
   const { time, rpm, throttle, gear, drum, coolant } = columns
   const n = rpm!.length
   const stride = Math.max(1, Math.ceil(n / MOST))

@@ -1,5 +1,6 @@
 import { alignChannels } from './alignChannels'
 import type { RunColumns } from './run'
+import { withoutStrays } from './strays'
 import type { RunInfo } from '../contract/run'
 
 const NAMED = [
@@ -38,7 +39,7 @@ export function channelsFor(run: RunInfo, purpose: ColumnPurpose): string[] {
 }
 
 /**
- * Columns of a run as the core takes them, with what is known of it beside its columns.
+ * Columns of a run as the core takes them, without strays, with what is known of it beside its columns.
  *
  * @param column gives a channel that the run has; null for one that was not fetched
  */
@@ -47,7 +48,7 @@ export function assembleRun(run: RunInfo, column: (channel: string) => Float32Ar
     const values = column(channel)
     return values ? [[channel, values] as const] : []
   })
-  const { time, rpm, ...others } = alignChannels(Object.fromEntries(given))
+  const { time, rpm, ...others } = alignChannels(withoutStrays(Object.fromEntries(given)))
   const named = NAMED.flatMap((channel) => (others[channel] ? [[channel, others[channel]] as const] : []))
   return {
     id: run.id,

@@ -102,7 +102,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
       stateRpm = fraction > 0 ? rpm[state]! + fraction * (rpm[state + 1]! - rpm[state]!) : rpm[state]!
       stateLoad = fraction > 0 ? load[state]! + fraction * (load[state + 1]! - load[state]!) : load[state]!
       const mean = mixture[i]!
-      if (Number.isNaN(stateRpm) || Number.isNaN(stateLoad) || Number.isNaN(mean) || at < time[0]! - 1e-4)
+      if (Number.isNaN(stateRpm) || Number.isNaN(stateLoad) || !(mean > 0) || at < time[0]! - 1e-4)
         reason = CODE['no reading']
       else if (step > LARGEST_GAP || t - at > lag + LARGEST_GAP) reason = CODE['gap in the log']
       else if (stateRpm < LEAST_RUNNING) reason = CODE['engine not running']
@@ -130,7 +130,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
     out.time[k] = t
     out.rpm[k] = stateRpm
     out.load[k] = stateLoad
-    for (let c = 0; c < lambda.length; c++) out.lambda[c]![k] = lambda[c]![i]!
+    for (let c = 0; c < lambda.length; c++) out.lambda[c]![k] = lambda[c]![i]! > 0 ? lambda[c]![i]! : NaN
     if (out.trim) out.trim[k] = trimFactor(run, state)
     if (out.torque) out.torque[k] = run.torque ? run.torque[state]! : run.power![state]! / stateRpm
   }

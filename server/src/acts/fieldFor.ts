@@ -2,6 +2,7 @@ import {
   FieldError,
   fieldRuns,
   fieldSet,
+  highestRpm,
   InputError,
   jobTarget,
   madeOnNewest,
@@ -100,8 +101,6 @@ export function fieldOptionsFor(
   table: LoadGrid | null,
   jobTable: LoadGrid | null,
 ): FieldOptions {
-  const highest = (channel: string): number =>
-    Math.max(0, ...runs.flatMap((run) => run.channels.filter((one) => one.channel === channel).map((one) => one.max)))
   return settleFieldOptions(request, {
     mixture: table ? { ...job.mixture, breakpoints: null } : job.mixture,
     target: jobTarget(job),
@@ -113,7 +112,7 @@ export function fieldOptionsFor(
     since,
     revCeiling: job.limits?.revCeiling ?? null,
     table: table ?? jobTable,
-    highestRpm: Math.max(toRpm, highest('rpm')),
+    highestRpm: Math.max(toRpm, highestRpm(runs)),
     hasThrottle: runs.some((run) => run.channels.some((one) => one.channel === 'throttle')),
   })
 }

@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import type { MessagePort } from 'node:worker_threads'
 import {
   alignChannels,
+  withoutStrays,
   detectEncoding,
   FACT_CHANNELS,
   guessKind,
@@ -96,14 +97,13 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
     const at = result.channels.findIndex((one) => one.channel === channel)
     return at < 0 ? undefined : readSampled(kept[at]!, result.channels[at]!.factor)
   }
-  const told: FactColumns = alignChannels(
-    Object.fromEntries(
-      FACT_CHANNELS.flatMap((channel) => {
-        const values = column(channel)
-        return values ? [[channel, values] as const] : []
-      }),
-    ),
+  const logged: FactColumns = Object.fromEntries(
+    FACT_CHANNELS.flatMap((channel) => {
+      const values = column(channel)
+      return values ? [[channel, values] as const] : []
+    }),
   )
+  const told = alignChannels(withoutStrays(logged))
   const takesTurns = told.time!.length < column('time')!.length
   const kind = job.kind ?? guessKind(told.time!, told.rpm!, told.throttle, told.spark)
   const facts = runFacts(told, kind)

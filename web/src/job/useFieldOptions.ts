@@ -1,6 +1,7 @@
 import { computed, ref, watchEffect, type Ref } from 'vue'
 import {
   fieldRuns,
+  highestRpm,
   InputError,
   jobTarget,
   madeOnNewest,
@@ -38,12 +39,7 @@ export function useFieldOptions(
     // The same runs again must not set off another solve.
     return before && before.length === now.length && before.every((run, k) => run === now[k]) ? before : now
   })
-  const highest = computed(() =>
-    Math.max(
-      0,
-      ...runs.value.flatMap((run) => run.channels.filter((one) => one.channel === 'rpm').map((one) => one.max)),
-    ),
-  )
+  const highest = computed(() => highestRpm(runs.value))
   const hasThrottle = computed(() => runs.value.some((run) => run.channels.some((one) => one.channel === 'throttle')))
   const before = usePassesBefore(computed(() => made.value.runs))
   const corrected = useCorrected(computed(() => [runs.value, ...before.value.slice(0, 1)]))

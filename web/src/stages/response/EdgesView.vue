@@ -2,7 +2,7 @@
 import { ElButton } from 'element-plus'
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
-import { exitWords } from '@yuzumix/core'
+import { exitWords, highestRpm } from '@yuzumix/core'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 import StageSplit from '@/parts/frame/StageSplit.vue'
@@ -21,12 +21,7 @@ const { response, earlier, problem, runs } = props.state
 /** The exit at about the same stop in the set it is held against. */
 const exitBefore = (load: number) =>
   earlier.value?.exits.find((one) => Math.abs(one.load - load) < Math.max(2, 0.2 * load))
-const top = computed(() =>
-  Math.max(
-    6000,
-    ...runs.value.flatMap((run) => run.channels.filter((one) => one.channel === 'rpm').map((one) => one.max)),
-  ),
-)
+const top = computed(() => Math.max(6000, highestRpm(runs.value)))
 const spans = computed(() => pinSpans(handling.complaints, top.value))
 /** Roll-ons that begin below an exit and run over it. */
 const crossing = computed(() => {

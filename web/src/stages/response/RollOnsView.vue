@@ -2,6 +2,7 @@
 import { ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
+import { highestRpm } from '@yuzumix/core'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 import { counted, plain } from '@/parts/numbers/format'
@@ -36,12 +37,7 @@ const was = computed(() =>
       )
     : undefined,
 )
-const top = computed(() =>
-  Math.max(
-    6000,
-    ...runs.value.flatMap((run) => run.channels.filter((one) => one.channel === 'rpm').map((one) => one.max)),
-  ),
-)
+const top = computed(() => Math.max(6000, highestRpm(runs.value)))
 const spans = computed(() => pinSpans(handling.complaints, top.value))
 const count = computed(() => groups.value.reduce((sum, one) => sum + one.n, 0))
 const runName = (id: string): string => open.runs.find((run) => run.id === id)?.name ?? 'run'

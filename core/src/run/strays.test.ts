@@ -1,0 +1,64 @@
+import { withoutStrays } from './strays'
+
+const HZ = 50
+const timeOf = (count: number, hz = HZ): Float32Array => Float32Array.from({ length: count }, (_, i) => i / hz)
+/** A sweep of 1,000 rpm a second, with these rows changed. */
+const sweep = (changed: Record<number, number> = {}, hz = HZ): { time: Float32Array; rpm: Float32Array } => ({
+  time: timeOf(100, hz),
+  rpm: Float32Array.from({ length: 100 }, (_, i) => changed[i] ?? 3000 + (1000 * i) / hz),
+})
+const blanks = (values: Float32Array): number[] => [...values.keys()].filter((i) => Number.isNaN(values[i]!))
+
+describe('values that a channel cannot have', () => {
+  it('are blanks: a sensor that drops out, a logger that writes a figure of its own', () => {
+    const { lambda1, coolant, throttle } = withoutStrays({
+      lambda1: Float32Array.of(0.9, 0, 0.91, 9.99, -9999, NaN),
+      coolant: Float32Array.of(80, 80, -9999, 80, 80, 80),
+      throttle: Float32Array.of(20, 20, 20, 250, 20, 20),
+    })
+    expect(blanks(lambda1)).toEqual([1, 3, 4, 5])
+    expect(blanks(coolant)).toEqual([2])
+    expect(blanks(throttle)).toEqual([3])
+  })
+  it('columns without any stay as they are', () => {
+    const columns = {
+      ...sweep(),
+      lambda1: new Float32Array(100).fill(0.9),
+      unheardOf: new Float32Array(100).fill(-1e9),
+    }
+    const clean = withoutStrays(columns)
+    for (const channel of Object.keys(columns) as (keyof typeof columns)[])
+      expect(clean[channel]).toBe(columns[channel])
+  })
+})
+
+describe('spikes', () => {
+  it('of engine speed that come and go within some rows are blanks, up or down', () => {
+    const { rpm } = withoutStrays(sweep({ 20: 9000, 40: 0, 41: 10, 60: 7000, 61: 100, 62: 8000 }))
+    expect(blanks(rpm)).toEqual([20, 40, 41, 60, 61, 62])
+  })
+  it('a speed that stays where it went, or moves as an engine does, is none', () => {
+    const shifted = sweep()
+    shifted.rpm.fill(2000, 50)
+    expect(withoutStrays(shifted).rpm).toBe(shifted.rpm)
+    // Four rows are no spike, nor is what lasts longer than a quarter of a second.
+    const long = sweep({ 20: 5000, 21: 5000, 22: 5000, 23: 5000 })
+    expect(withoutStrays(long).rpm).toBe(long.rpm)
+    const slow = sweep({ 20: 9500 }, 5)
+    expect(withoutStrays(slow).rpm).toBe(slow.rpm)
+    // A beat of a single at idle.
+    const beat = sweep({ 20: 3650 })
+    expect(withoutStrays(beat).rpm).toBe(beat.rpm)
+  })
+  it('of a throttle are those that no hand makes', () => {
+    const throttle = Float32Array.from({ length: 100 }, (_, i) => (i === 30 ? 0 : i >= 50 && i < 62 ? 5 : 40))
+    expect(blanks(withoutStrays({ time: timeOf(100), throttle }).throttle)).toEqual([30])
+    // At 10 Hz one row may be a hand's.
+    expect(withoutStrays({ time: timeOf(100, 10), throttle }).throttle).toBe(throttle)
+  })
+  it('are not sought among readings by hand, nor without a time', () => {
+    const { time, rpm } = sweep({ 20: 9000 })
+    expect(withoutStrays({ time, rpm, handRange: new Float32Array(100) }).rpm).toBe(rpm)
+    expect(withoutStrays({ rpm }).rpm).toBe(rpm)
+  })
+})

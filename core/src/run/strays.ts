@@ -1,0 +1,84 @@
+import type { Columns } from './alignChannels'
+import { channelKind } from './channels'
+
+/** What a channel cannot do: leave where it was by this much and be back so soon. */
+interface SpikeLimit {
+  /** least departure, in the channel's unit, and as a share of where it was */
+  least: number
+  share: number
+  /** s from the last reading before to the first after */
+  within: number
+}
+
+/** A crank has inertia, and so has a hand; a signal has none (common practice: ignition noise on the speed signal, worn tracks of a throttle sensor). */
+const SPIKES: Partial<Record<string, SpikeLimit>> = {
+  rpm: { least: 300, share: 0.12, within: 0.25 },
+  throttle: { least: 3, share: 0, within: 0.08 },
+  grip: { least: 3, share: 0, within: 0.08 },
+}
+/** Rows that one spike lasts at most. */
+const MOST_ROWS = 3
+
+/**
+ * Columns without what is no reading: values that a channel cannot have (a sensor that drops out to 0, a logger's -9999), and
+ * spikes of speed, throttle and grip that come and go faster than engine or hand can. A blank stands in their place.
+ *
+ * @param columns all of one length; readings by hand, which have `handRange`, have no spikes
+ * @returns columns of the same names, those without a stray as they are
+ * @example
+ * withoutStrays({ lambda1: Float32Array.of(0.9, 0, 0.91) }).lambda1 // 0.9, NaN, 0.91
+ */
+export function withoutStrays<C extends Columns>(columns: C): C {
+  const { time, handRange } = columns
+  return Object.fromEntries(
+    Object.entries(columns).map(([channel, values]) => {
+      if (!values || channel === 'time') return [channel, values]
+      const possible = withinRange(channel, values)
+      const limit = SPIKES[channel]
+      return [channel, limit && time && !handRange ? withoutSpikes(time, possible, limit) : possible]
+    }),
+  ) as C
+}
+
+function withinRange(channel: string, values: Float32Array): Float32Array {
+  const kind = channelKind(channel)
+  if (!kind) return values
+  const { least, most } = kind
+  const isStray = (value: number): boolean => value < least || value > most
+  return values.some(isStray) ? values.map((value) => (isStray(value) ? NaN : value)) : values
+}
+
+function withoutSpikes(time: Float32Array, values: Float32Array, { least, share, within }: SpikeLimit): Float32Array {
+  let out = values
+  for (let i = 1; i + 1 < values.length; i++) {
+    const before = values[i - 1]!
+    const limit = Math.max(least, share * Math.abs(before))
+    if (!(Math.abs(values[i]! - before) > limit)) continue
+    const back = backAfter(time, values, i, limit, within)
+    if (back === null) continue
+    if (out === values) out = values.slice()
+    out.fill(NaN, i, back)
+    i = back
+  }
+  return out
+}
+
+/** The row at which a channel is back from where it went at `first`, with all rows between off the line from before to after; null for none. */
+function backAfter(
+  time: Float32Array,
+  values: Float32Array,
+  first: number,
+  limit: number,
+  within: number,
+): number | null {
+  const [from, start] = [values[first - 1]!, time[first - 1]!]
+  for (let back = first + 1; back <= first + MOST_ROWS && back < values.length; back++) {
+    if (!(time[back]! - start <= within)) return null
+    if (!(Math.abs(values[back]! - from) <= limit)) continue
+    const slope = (values[back]! - from) / (time[back]! - start)
+    for (let k = first; k < back; k++)
+      if (Math.abs(values[k]! - from - slope * (time[k]! - start)) <= limit) return null
+    return back
+  }
+  return null
+}
