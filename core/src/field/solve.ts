@@ -15,6 +15,8 @@ export interface SolveOptions {
   /** Rounds of the robust start and of the redescending end. */
   startRounds: number
   endRounds: number
+  /** least scale of a reading, ln lambda; that of the best gauge when left out */
+  leastScale?: number
 }
 
 export const DEFAULT_SOLVE: SolveOptions = { alpha: 6e-3, beta: 1e-3, epsilon: 1e-6, startRounds: 4, endRounds: 6 }
@@ -70,6 +72,7 @@ export function solveField(
   const few = p.count > 2 * START_SAMPLES ? sortByCell(p, y, Math.floor(p.count / START_SAMPLES)) : cells
   let x: Float64Array = from?.x ?? new Float64Array(size)
   let factor!: Banded
+  const least = Math.max(SMALLEST_SCALE, options.leastScale ?? 0)
   let scale = from?.scale ?? 0
   const skipsStart = from !== undefined && options.endRounds > 0
   let weighting: Weighting = skipsStart
@@ -87,13 +90,23 @@ export function solveField(
     x = round > options.startRounds + 1 ? extrapolated(next, step, last) : next
     last = step
     // The scale is frozen once the redescending part begins: otherwise it can chase its own weights.
-    if (round <= options.startRounds)
-      scale = Math.max(SMALLEST_SCALE, MAD_TO_SIGMA * medianAbsolute(someResiduals(few, x)))
+    if (round <= options.startRounds) scale = Math.max(least, MAD_TO_SIGMA * medianAbsolute(someResiduals(few, x)))
     if (round > options.startRounds && moved < SETTLED) break
     const redescending = round >= options.startRounds
     weighting = { redescending, limit: (redescending ? TUKEY : HUBER) * scale }
   }
-  return { x, ...residualsAndWeights(p, y, x, weighting), scale, factor }
+  const of = residualsAndWeights(p, y, x, weighting)
+  return { x, ...of, scale: scale > SMALLEST_SCALE && scale === least ? spreadOf(of) : scale, factor }
+}
+
+/** How readings scatter by their weights: where a least scale was set, the median says less. */
+function spreadOf({ residual, weight }: Pick<Solution, 'residual' | 'weight'>): number {
+  let [square, total] = [0, 0]
+  for (let i = 0; i < residual.length; i++) {
+    square += weight[i]! * residual[i]! ** 2
+    total += weight[i]!
+  }
+  return Math.max(SMALLEST_SCALE, Math.sqrt(square / total))
 }
 
 /** Shares of a step that the next may be for the end of both to be guessed. */

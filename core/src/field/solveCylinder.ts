@@ -6,6 +6,7 @@ import type { LagEstimate } from './lag'
 import { QUICK_STEPS } from './learnScales'
 import { place, type Placement } from './placement'
 import { posteriorField, type Posterior } from './posterior'
+import { readingStep } from './readingStep'
 import { keepSamples, type Samples } from './samples'
 import { solveField } from './solve'
 
@@ -40,6 +41,9 @@ export interface Solved {
   solution: ReturnType<typeof solveField>
 }
 
+/** Least scale of a reading, in the steps that it is written in: what lies one step away is no outlier. */
+const STEPS = 0.7
+
 export function solveCylinder(
   options: FieldOptions,
   cylinder: number,
@@ -57,11 +61,12 @@ export function solveCylinder(
   if (here.count === 0) return null
   const placement = place(options.grid, here.rpm, here.load)
   const y = asNow(options, cylinder + 1, here, need(options, here, here.lambda[cylinder]!))
+  const solve = { ...options.solve, leastScale: STEPS * readingStep(here.lambda[cylinder]!) }
   return {
     samples: here,
     placement,
     need: y,
-    solution: solveField(options.grid, placement, y, options.solve, from?.solution),
+    solution: solveField(options.grid, placement, y, solve, from?.solution),
   }
 }
 

@@ -1,0 +1,30 @@
+import { median } from '../numbers/median'
+
+/** Readings that are looked at, and how many it takes to tell. */
+const MOST = 4000
+const LEAST = 200
+/** Lambda closer than this is one figure: what is left of it is rounding. */
+const SAME = 1e-4
+
+/**
+ * The step in which a gauge or logger writes lambda: the usual gap between one figure and the next larger one that occurs.
+ * Next to nothing where figures are fine; 0 where readings are too few to tell.
+ *
+ * @example
+ * readingStep(Float32Array.from({ length: 500 }, (_, i) => 0.9 + 0.01 * (i % 7))) // 0.01
+ */
+export function readingStep(lambda: ArrayLike<number>): number {
+  const stride = Math.max(1, Math.floor(lambda.length / MOST))
+  const some: number[] = []
+  for (let i = 0; i < lambda.length; i += stride) if (lambda[i]! > 0) some.push(lambda[i]!)
+  if (some.length < LEAST) return 0
+  some.sort((a, b) => a - b)
+  const gaps: number[] = []
+  let last = some[0]!
+  for (const value of some) {
+    if (value - last <= SAME) continue
+    gaps.push(value - last)
+    last = value
+  }
+  return gaps.length ? median(gaps) : 0
+}
