@@ -26,7 +26,7 @@ const MOST_ROWS = 3
  * @param columns all of one length; readings by hand, which have `handRange`, have no spikes
  * @returns columns of the same names, those without a stray as they are
  * @example
- * withoutStrays({ lambda1: Float32Array.of(0.9, 0, 0.91) }).lambda1[1] // NaN
+ * Number.isNaN(withoutStrays({ lambda1: Float32Array.of(0.9, 0, 0.91) }).lambda1[1]) // true
  */
 export function withoutStrays<C extends Columns>(columns: C): C {
   const { time, handRange } = columns
