@@ -56,6 +56,12 @@ describe('spikes', () => {
     // At 10 Hz one row may be a hand's.
     expect(withoutStrays({ time: timeOf(100, 10), throttle }).throttle).toBe(throttle)
   })
+  it('of torque are those of the load cell: a dip stays, because a cylinder may have missed', () => {
+    const torque = Float32Array.from({ length: 100 }, (_, i) => ({ 20: 0, 40: 120, 41: 110, 60: 8, 80: 48 })[i] ?? 35)
+    expect(blanks(withoutStrays({ time: timeOf(100), torque }).torque)).toEqual([20, 40, 41])
+    const drum = Float32Array.from({ length: 100 }, (_, i) => (i === 50 ? 0 : 400 + i))
+    expect(blanks(withoutStrays({ time: timeOf(100), drum }).drum)).toEqual([50])
+  })
   it('are not sought among readings by hand, nor without a time', () => {
     const { time, rpm } = sweep({ 20: 9000 })
     expect(withoutStrays({ time, rpm, handRange: new Float32Array(100) }).rpm).toBe(rpm)

@@ -8,20 +8,25 @@ interface SpikeLimit {
   share: number
   /** s from the last reading before to the first after */
   within: number
+  /** what is less than before stays, unless it is nothing at all: a cylinder that misses makes a dip */
+  keepsDips?: boolean
 }
 
-/** A crank has inertia, and so has a hand; a signal has none (common practice: ignition noise on the speed signal, worn tracks of a throttle sensor). */
+/** Crank and drum have inertia, and so has a hand; a signal has none (common practice: ignition noise on speed and load cell, worn tracks of a throttle sensor). */
 const SPIKES: Partial<Record<string, SpikeLimit>> = {
   rpm: { least: 300, share: 0.12, within: 0.25 },
   throttle: { least: 3, share: 0, within: 0.08 },
   grip: { least: 3, share: 0, within: 0.08 },
+  drum: { least: 30, share: 0.12, within: 0.25 },
+  torque: { least: 5, share: 0.6, within: 0.12, keepsDips: true },
+  power: { least: 3, share: 0.6, within: 0.12, keepsDips: true },
 }
 /** Rows that one spike lasts at most. */
 const MOST_ROWS = 3
 
 /**
  * Columns without what is no reading: values that a channel cannot have (a sensor that drops out to 0, a logger's -9999), and
- * spikes of speed, throttle and grip that come and go faster than engine or hand can. A blank stands in their place.
+ * spikes of speed, throttle, grip and torque that come and go faster than engine or hand can. A blank stands in their place.
  *
  * @param columns all of one length; readings by hand, which have `handRange`, have no spikes
  * @returns columns of the same names, those without a stray as they are
@@ -48,13 +53,14 @@ function withinRange(channel: string, values: Float32Array): Float32Array {
   return values.some(isStray) ? values.map((value) => (isStray(value) ? NaN : value)) : values
 }
 
-function withoutSpikes(time: Float32Array, values: Float32Array, { least, share, within }: SpikeLimit): Float32Array {
+function withoutSpikes(time: Float32Array, values: Float32Array, of: SpikeLimit): Float32Array {
+  const { least, share } = of
   let out = values
   for (let i = 1; i + 1 < values.length; i++) {
     const before = values[i - 1]!
     const limit = Math.max(least, share * Math.abs(before))
     if (!(Math.abs(values[i]! - before) > limit)) continue
-    const back = backAfter(time, values, i, limit, within)
+    const back = backAfter(time, values, i, limit, of)
     if (back === null) continue
     if (out === values) out = values.slice()
     out.fill(NaN, i, back)
@@ -69,15 +75,17 @@ function backAfter(
   values: Float32Array,
   first: number,
   limit: number,
-  within: number,
+  { within, keepsDips = false }: SpikeLimit,
 ): number | null {
   const [from, start] = [values[first - 1]!, time[first - 1]!]
   for (let back = first + 1; back <= first + MOST_ROWS && back < values.length; back++) {
     if (!(time[back]! - start <= within)) return null
     if (!(Math.abs(values[back]! - from) <= limit)) continue
     const slope = (values[back]! - from) / (time[back]! - start)
-    for (let k = first; k < back; k++)
-      if (Math.abs(values[k]! - from - slope * (time[k]! - start)) <= limit) return null
+    for (let k = first; k < back; k++) {
+      const isDip = values[k] !== 0 && Math.abs(values[k]!) < Math.abs(from)
+      if ((keepsDips && isDip) || Math.abs(values[k]! - from - slope * (time[k]! - start)) <= limit) return null
+    }
     return back
   }
   return null
