@@ -230,7 +230,7 @@ export {
 export { CHANNELS, channelKind, channelTitle } from './run/channels'
 export { alignChannels } from './run/alignChannels'
 export { highestRpm } from './run/highestRpm'
-export { withoutStrays } from './run/strays'
+export { straysInWords, withoutStrays } from './run/strays'
 export { FACT_CHANNELS, runFacts, type FactColumns, type RunFacts } from './run/facts'
 export {
   DEFAULT_FILTERS,

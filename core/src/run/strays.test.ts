@@ -1,4 +1,4 @@
-import { withoutStrays } from './strays'
+import { straysInWords, withoutStrays } from './strays'
 
 const HZ = 50
 const timeOf = (count: number, hz = HZ): Float32Array => Float32Array.from({ length: count }, (_, i) => i / hz)
@@ -67,4 +67,16 @@ describe('spikes', () => {
     expect(withoutStrays({ time, rpm, handRange: new Float32Array(100) }).rpm).toBe(rpm)
     expect(withoutStrays({ rpm }).rpm).toBe(rpm)
   })
+})
+
+test('channels that have more than a stray now and then are named, with what to look at', () => {
+  const lambda1 = Float32Array.from({ length: 1000 }, (_, i) => (i % 50 === 0 ? 0 : i % 7 ? 0.9 : NaN))
+  const { time, rpm } = {
+    time: timeOf(1000),
+    rpm: Float32Array.from({ length: 1000 }, (_, i) => (i === 500 ? 0 : 3000)),
+  }
+  const columns = { time, rpm, lambda1 }
+  const said = straysInWords(columns, withoutStrays(columns))
+  expect(said).toEqual([expect.stringMatching(/^Lambda 1: 2\.0 % of the readings cannot be.*Look at the wiring/)])
+  expect(straysInWords(columns, columns)).toEqual([])
 })

@@ -1,5 +1,5 @@
 import type { Columns } from './alignChannels'
-import { channelKind } from './channels'
+import { channelKind, channelTitle } from './channels'
 
 /** What a channel cannot do: leave where it was by this much and be back so soon. */
 interface SpikeLimit {
@@ -89,4 +89,21 @@ function backAfter(
     return back
   }
   return null
+}
+
+/** Share of a channel's readings from which on its strays are told: fewer happen to every loom. */
+const TOLD = 0.002
+
+/** What to say of channels whose readings were strays, by the columns before and after. */
+export function straysInWords(logged: Columns, clean: Columns): string[] {
+  return Object.entries(logged).flatMap(([channel, values]) => {
+    const left = clean[channel]
+    if (!values || !left || left === values) return []
+    const strays = values.reduce((sum, value, i) => sum + (value === value && Number.isNaN(left[i]) ? 1 : 0), 0)
+    const share = strays / values.length
+    if (share < TOLD) return []
+    return [
+      `${channelTitle(channel)}: ${(100 * share).toFixed(1)} % of the readings cannot be, or jump as nothing does; they count as empty. Look at the wiring of that signal.`,
+    ]
+  })
 }

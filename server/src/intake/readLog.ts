@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import type { MessagePort } from 'node:worker_threads'
 import {
   alignChannels,
+  straysInWords,
   withoutStrays,
   detectEncoding,
   FACT_CHANNELS,
@@ -103,7 +104,8 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
       return values ? [[channel, values] as const] : []
     }),
   )
-  const told = alignChannels(withoutStrays(logged))
+  const clean = withoutStrays(logged)
+  const told = alignChannels(clean)
   const takesTurns = told.time!.length < column('time')!.length
   const kind = job.kind ?? guessKind(told.time!, told.rpm!, told.throttle, told.spark)
   const facts = runFacts(told, kind)
@@ -113,6 +115,7 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
     ...result,
     warnings: [
       ...result.warnings,
+      ...straysInWords(logged, clean),
       ...(takesTurns
         ? ['The channels of this log take turns: they are brought to the rows of lambda, the others drawn in between.']
         : []),

@@ -160,7 +160,10 @@ const chartText = computed(() => ({
 }
 .warnings {
   position: sticky;
-  bottom: 0;
+  /* Down to the drawer's edge: nothing of what scrolls shows below. */
+  bottom: -16px;
+  padding-bottom: 16px;
+  margin-bottom: -16px;
   background: var(--paper);
 }
 .warning {
