@@ -54,6 +54,26 @@ describe.each(seeds(3, 1))('seed %i', (seed) => {
     expect(Math.max(...apart.map(Math.abs))).toBeLessThan(1)
     expect(Math.abs(dirty.lag.lag - clean.lag.lag)).toBeLessThan(0.03)
   })
+  it.each([
+    ['was never connected', () => 0],
+    ['stands in free air', () => 1.5],
+    ['comes to life at the end of each run', (value: number, share: number) => (share > 0.9 ? value : NaN)],
+  ])('a second sensor that %s takes nothing from the first', (_what, second) => {
+    const runs = knownRuns(c)
+    const withSecond = runs.map((run) =>
+      assembleRun({ id: run.id, leftOut: null } as RunInfo, (channel) => {
+        const [first] = run.lambda
+        if (channel === 'lambda2') return first!.map((value, i) => second(value, i / first!.length))
+        return channel === 'lambda1' ? first! : ((run as unknown as Record<string, Float32Array>)[channel] ?? null)
+      }),
+    )
+    const [alone, beside] = [fieldOf(runs.map(stored)), fieldOf(withSecond)].map(({ cylinders }) => cylinders)
+    expect(beside).toHaveLength(2)
+    const known = (one: (typeof alone & object)[number]): number =>
+      one.evidence.flat().filter((e) => e !== 'none').length
+    expect(known(beside![0]!)).toBeGreaterThan(0.95 * known(alone![0]!))
+    expect(known(alone![0]!)).toBeGreaterThan(80)
+  })
   it('a reading of 0 stops no field, wherever runs come from', () => {
     const runs = knownRuns({ ...c, stops: [20, 60] }).map((run) => ({
       ...run,

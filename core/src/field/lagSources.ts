@@ -1,4 +1,5 @@
 import { findChops, fitResponse } from '../run/chops'
+import { firstTelling } from '../run/firstTelling'
 import type { Opening } from '../run/openings'
 import type { Filters, RunColumns } from '../run/run'
 import type { Grid, LoadAxis } from '../table/table'
@@ -117,7 +118,7 @@ interface Trial {
 
 /** Trials by number of steps, each solved when it is first asked for, from the nearest that is solved. */
 function trials(grid: Grid, fixed: CommonReadings): (k: number) => Trial {
-  const y = fixed.lambda[0]!.map(Math.log)
+  const y = firstTelling(fixed.lambda)!.map(Math.log)
   const solved = new Map<number, Trial & { solution: Solution }>()
   return (k) => {
     const known = solved.get(k)
@@ -172,12 +173,14 @@ function commonReadings(
   const early = gatherSamples(runs, { loadAxis, lag: 0, filters, range })
   if (early.count === 0) return null
   const stride = Math.max(1, Math.ceil(early.count / MOST_SAMPLES))
+  const column = firstTelling(early.lambda)
+  if (!column) return null
   const keep = new Uint8Array(early.count)
   const gaps = runs.map((run) => blanksOf(run, loadAxis))
   for (let i = 0; i < early.count; i += stride) {
     const [run, blanks] = [runs[early.run[i]!]!, gaps[early.run[i]!]!]
     const t = early.time[i]!
-    if (Number.isNaN(early.lambda[0]![i]!) || t - LONGEST < run.time[0]!) continue
+    if (Number.isNaN(column[i]!) || t - LONGEST < run.time[0]!) continue
     if (!blanks.some(([from, to]) => from <= t && to >= t - LONGEST)) keep[i] = 1
   }
   return { ...keepSamples(early, keep), runs, loadAxis }

@@ -1,5 +1,6 @@
 import { welch } from '../numbers/welch'
 import { mean } from '../numbers/mean'
+import { meanAcross } from '../numbers/meanAcross'
 import type { Filters, RunColumns } from '../run/run'
 import { screenRun } from '../run/screen'
 
@@ -36,8 +37,9 @@ export function gearsCompared(runs: readonly RunColumns[], lag: number, filters:
       if (!(gear > 0)) continue
       const key = `${Math.round(screened.rpm[i]! / BIN.rpm)} ${Math.round(screened.load[i]! / BIN.load)}`
       const values = own.get(`${key}|${gear}`)
-      if (values) values.push(Math.log(screened.lambda[0]![i]!))
-      else own.set(`${key}|${gear}`, [Math.log(screened.lambda[0]![i]!)])
+      const mixture = Math.log(meanAcross(screened.lambda, i))
+      if (values) values.push(mixture)
+      else own.set(`${key}|${gear}`, [mixture])
     }
     // A pass through a point is one value: its readings are not apart.
     for (const [name, values] of own) {

@@ -10,10 +10,10 @@ interface Prepared {
   /** throttle free of noise, and how it moves; null without */
   plate: Float32Array | null
   movement: Movement | null
-  /** lambda, mean over cylinders */
+  /** lambda, mean over the cylinders that have a reading */
   mixture: Float64Array
-  /** 1 where the reading of any cylinder stands at its sensor's limit */
-  pinned: Uint8Array
+  /** by cylinder: 1 where its reading stands at its sensor's limit */
+  pinned: Uint8Array[]
   /** opening at or under which the plate is shut */
   closed: number
 }
@@ -31,15 +31,9 @@ export function preparedOf(run: RunColumns): Prepared {
     plate,
     movement: plate && movementOf(time, plate),
     mixture: Float64Array.from(time, (_, i) => meanAcross(lambda, i)),
-    pinned: anyOf(lambda.map(pinnedMarks), time.length),
+    pinned: lambda.map(pinnedMarks),
     closed: plate ? closedLimit(plate) : -Infinity,
   }
   prepared.set(run, made)
   return made
-}
-
-function anyOf(marks: readonly Uint8Array[], length: number): Uint8Array {
-  const any = new Uint8Array(length)
-  for (const one of marks) for (let i = 0; i < length; i++) any[i]! |= one[i]!
-  return any
 }

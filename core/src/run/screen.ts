@@ -110,7 +110,8 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
         const isClosed = plate !== null && plate[state]! <= closed
         if (isClosed && mean > CUT_LAMBDA) cutUntil = t + CUT_TAIL
         if (t <= cutUntil || (isClosed && isFalling(time, rpm, state))) reason = CODE['fuel cut']
-        else if (pinned[i] === 1) reason = CODE['sensor at its limit']
+        else if (!lambda.some((column, c) => isReading(column[i]!, pinned[c]![i]!)))
+          reason = CODE['sensor at its limit']
         else if (run.coolant && run.coolant[state]! < filters.coolantLeast) reason = CODE['engine cold']
         else if (run.leftOut && stateRpm >= run.leftOut.fromRpm && stateRpm <= run.leftOut.toRpm)
           reason = CODE['left out by hand']
@@ -130,7 +131,8 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
     out.time[k] = t
     out.rpm[k] = stateRpm
     out.load[k] = stateLoad
-    for (let c = 0; c < lambda.length; c++) out.lambda[c]![k] = lambda[c]![i]! > 0 ? lambda[c]![i]! : NaN
+    for (let c = 0; c < lambda.length; c++)
+      out.lambda[c]![k] = isReading(lambda[c]![i]!, pinned[c]![i]!) ? lambda[c]![i]! : NaN
     if (out.trim) out.trim[k] = trimFactor(run, state)
     if (out.torque) out.torque[k] = run.torque ? run.torque[state]! : run.power![state]! / stateRpm
   }
@@ -144,6 +146,9 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
   if (out.torque) out.torque = out.torque.subarray(0, out.count)
   return out
 }
+
+/** Whether one cylinder has a reading there: another's sensor may be at its limit, or gone. */
+const isReading = (lambda: number, pinned: number): boolean => lambda > 0 && pinned === 0
 
 /** Lag of the charge whose reading stands at a row; `near` is where the one before was drawn in, close to this one. */
 function lagOf(run: RunColumns, lag: FlowLag, i: number, near: number): number {

@@ -80,3 +80,25 @@ test('channels that have more than a stray now and then are named, with what to 
   expect(said).toEqual([expect.stringMatching(/^Lambda 1: 2\.0 % of the readings cannot be.*Look at the wiring/)])
   expect(straysInWords(columns, columns)).toEqual([])
 })
+
+describe('a dead sensor of mixture', () => {
+  const alive = Float32Array.from({ length: 200 }, (_, i) => 0.9 + 0.01 * Math.sin(i))
+  it.each([
+    ['0', 0],
+    ['free air', 1.5],
+    ['its lower end', 0.65],
+  ])('that reads %s throughout is blank beside one that tells', (_what, value) => {
+    const lambda2 = new Float32Array(200).fill(value)
+    const clean = withoutStrays({ lambda1: alive, lambda2 })
+    expect(clean.lambda1).toBe(alive)
+    expect(blanks(clean.lambda2)).toHaveLength(200)
+  })
+  it('stays as it is alone, where it reads what an engine burns, and for a while only', () => {
+    const free = new Float32Array(200).fill(1.5)
+    expect(withoutStrays({ lambda1: free }).lambda1).toBe(free)
+    const steady = new Float32Array(200).fill(0.93)
+    expect(withoutStrays({ lambda1: alive, lambda2: steady }).lambda2).toBe(steady)
+    const overrun = alive.map((value, i) => (i < 150 ? 1.5 : value))
+    expect(withoutStrays({ lambda1: alive, lambda2: overrun }).lambda2).toBe(overrun)
+  })
+})

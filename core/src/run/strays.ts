@@ -26,7 +26,8 @@ const MOST_ROWS = 3
 
 /**
  * Columns without what is no reading: values that a channel cannot have (a sensor that drops out to 0, a logger's -9999), and
- * spikes of speed, throttle, grip and torque that come and go faster than engine or hand can. A blank stands in their place.
+ * spikes of speed, throttle, grip and torque that come and go faster than engine or hand can, and all of a dead sensor of mixture
+ * beside one that tells. A blank stands in their place.
  *
  * @param columns all of one length; readings by hand, which have `handRange`, have no spikes
  * @returns columns of the same names, those without a stray as they are
@@ -35,7 +36,7 @@ const MOST_ROWS = 3
  */
 export function withoutStrays<C extends Columns>(columns: C): C {
   const { time, handRange } = columns
-  return Object.fromEntries(
+  const clean = Object.fromEntries(
     Object.entries(columns).map(([channel, values]) => {
       if (!values || channel === 'time') return [channel, values]
       const possible = withinRange(channel, values)
@@ -43,6 +44,7 @@ export function withoutStrays<C extends Columns>(columns: C): C {
       return [channel, limit && time && !handRange ? withoutSpikes(time, possible, limit) : possible]
     }),
   ) as C
+  return handRange ? clean : withoutDead(clean)
 }
 
 function withinRange(channel: string, values: Float32Array): Float32Array {
@@ -51,6 +53,33 @@ function withinRange(channel: string, values: Float32Array): Float32Array {
   const { least, most } = kind
   const isStray = (value: number): boolean => value < least || value > most
   return values.some(isStray) ? values.map((value) => (isStray(value) ? NaN : value)) : values
+}
+
+/** A sensor that reads one value throughout, beyond what an engine burns, is not connected, or stands in free air. */
+const DEAD = { below: 0.68, above: 1.25, share: 0.98, least: 50 }
+
+function isDead(lambda: Float32Array): boolean {
+  if (lambda.length < DEAD.least) return false
+  const counts = new Map<number, number>()
+  let [known, most] = [0, 0]
+  for (const value of lambda) {
+    if (value !== value) continue
+    known++
+    if (value >= DEAD.below && value <= DEAD.above) continue
+    const count = (counts.get(value) ?? 0) + 1
+    counts.set(value, count)
+    if (count > most) most = count
+  }
+  return known === 0 || most >= DEAD.share * known
+}
+
+/** Beside a sensor that tells, one that is dead is blank: it must not set aside what the other reads. */
+function withoutDead<C extends Columns>(columns: C): C {
+  const lambdas = Object.entries(columns).filter(([channel]) => channel.startsWith('lambda'))
+  const dead = lambdas.filter(([, values]) => values && isDead(values))
+  if (dead.length === 0 || dead.length === lambdas.length) return columns
+  const blanks = dead.map(([channel, values]) => [channel, new Float32Array(values!.length).fill(NaN)])
+  return { ...columns, ...Object.fromEntries(blanks) }
 }
 
 function withoutSpikes(time: Float32Array, values: Float32Array, of: SpikeLimit): Float32Array {
