@@ -15,10 +15,9 @@ const SAME = 1e-4
  */
 export function readingStep(lambda: ArrayLike<number>): number {
   const stride = Math.max(1, Math.floor(lambda.length / MOST))
-  const some: number[] = []
-  for (let i = 0; i < lambda.length; i += stride) if (lambda[i]! > 0) some.push(lambda[i]!)
+  const all = Float64Array.from({ length: Math.ceil(lambda.length / stride) }, (_, k) => lambda[k * stride]!)
+  const some = all.filter((value) => value > 0).sort()
   if (some.length < LEAST) return 0
-  some.sort((a, b) => a - b)
   const gaps: number[] = []
   let last = some[0]!
   for (const value of some) {
