@@ -1,5 +1,5 @@
 import { findChops, fitResponse } from '../run/chops'
-import { firstTelling } from '../run/firstTelling'
+import { mostTelling } from '../run/mostTelling'
 import type { Opening } from '../run/openings'
 import type { Filters, RunColumns } from '../run/run'
 import type { Grid, LoadAxis } from '../table/table'
@@ -118,7 +118,7 @@ interface Trial {
 
 /** Trials by number of steps, each solved when it is first asked for, from the nearest that is solved. */
 function trials(grid: Grid, fixed: CommonReadings): (k: number) => Trial {
-  const y = firstTelling(fixed.lambda)!.map(Math.log)
+  const y = mostTelling(fixed.lambda)!.map(Math.log)
   const solved = new Map<number, Trial & { solution: Solution }>()
   return (k) => {
     const known = solved.get(k)
@@ -173,7 +173,7 @@ function commonReadings(
   const early = gatherSamples(runs, { loadAxis, lag: 0, filters, range })
   if (early.count === 0) return null
   const stride = Math.max(1, Math.ceil(early.count / MOST_SAMPLES))
-  const column = firstTelling(early.lambda)
+  const column = mostTelling(early.lambda)
   if (!column) return null
   const keep = new Uint8Array(early.count)
   const gaps = runs.map((run) => blanksOf(run, loadAxis))

@@ -1,5 +1,5 @@
 import { normal, random } from '../../reference/knownTruthLog'
-import { readingStep } from './readingStep'
+import { readingStep, stepDoubt } from './readingStep'
 
 const next = random(7)
 /** Readings about a wandering mixture, written in steps. */
@@ -23,5 +23,33 @@ describe('the step in which lambda is written', () => {
   it('stays what it is with blanks and a value now and then that lies between', () => {
     const values = readings(3000, 0.01).map((value, i) => (i % 9 === 0 ? NaN : i % 500 === 0 ? value + 0.004 : value))
     expect(readingStep(values)).toBeCloseTo(0.01, 3)
+  })
+})
+
+describe('what writing in steps shifts a mean by', () => {
+  /** Root mean square over all offsets of the mean of a normal reading that is rounded to whole steps, by sums. */
+  function shiftOf(scatter: number): number {
+    let square = 0
+    for (let k = 0; k < 50; k++) {
+      const offset = (k + 0.5) / 50
+      let [mean, mass] = [0, 0]
+      for (let x = offset - 6 * scatter; x <= offset + 6 * scatter; x += scatter / 4000) {
+        const density = Math.exp(-(((x - offset) / scatter) ** 2) / 2)
+        mean += density * Math.round(x)
+        mass += density
+      }
+      square += (mean / mass - offset) ** 2 / 50
+    }
+    return Math.sqrt(square)
+  }
+  it.each([0.25, 0.35, 0.45])('is what rounding does to readings that scatter by %f of a step', (own) => {
+    const step = 0.01
+    const written = step * Math.hypot(own, 1 / Math.sqrt(12))
+    expect(stepDoubt(step, written) / (step * shiftOf(own))).toBeCloseTo(1, 1)
+  })
+  it('is nothing without steps, or where readings scatter over many', () => {
+    expect(stepDoubt(0, 0.01)).toBe(0)
+    expect(stepDoubt(0.001, 0.01)).toBeLessThan(1e-9)
+    expect(stepDoubt(0.01, 0)).toBeCloseTo(0.01 / Math.PI / Math.SQRT2, 9)
   })
 })

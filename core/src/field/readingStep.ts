@@ -27,3 +27,16 @@ export function readingStep(lambda: ArrayLike<number>): number {
   }
   return gaps.length ? median(gaps) : 0
 }
+
+/**
+ * What writing in steps may shift the mean of readings by, one deviation: readings that scatter over several steps average
+ * out, those that hardly scatter all show the same figure.
+ *
+ * @param scatter of a reading as written, in the unit of the step
+ * @see Sripad and Snyder (1977) for the characteristic function of what is left by rounding
+ */
+export function stepDoubt(step: number, scatter: number): number {
+  if (!(step > 0)) return 0
+  const own = Math.max(0, scatter ** 2 - step ** 2 / 12)
+  return (step / Math.PI / Math.SQRT2) * Math.exp((-2 * Math.PI ** 2 * own) / step ** 2)
+}

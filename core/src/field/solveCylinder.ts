@@ -6,7 +6,7 @@ import type { LagEstimate } from './lag'
 import { QUICK_STEPS } from './learnScales'
 import { place, type Placement } from './placement'
 import { posteriorField, type Posterior } from './posterior'
-import { readingStep } from './readingStep'
+import { readingStep, stepDoubt } from './readingStep'
 import { keepSamples, type Samples } from './samples'
 import { solveField } from './solve'
 
@@ -38,6 +38,8 @@ export interface Solved {
   placement: Placement
   /** ln of the need, by sample */
   need: Float32Array
+  /** in which its lambda is written */
+  step: number
   solution: ReturnType<typeof solveField>
 }
 
@@ -61,11 +63,13 @@ export function solveCylinder(
   if (here.count === 0) return null
   const placement = place(options.grid, here.rpm, here.load)
   const y = asNow(options, cylinder + 1, here, need(options, here, here.lambda[cylinder]!))
-  const solve = { ...options.solve, leastScale: STEPS * readingStep(here.lambda[cylinder]!) }
+  const step = readingStep(here.lambda[cylinder]!)
+  const solve = { ...options.solve, leastScale: STEPS * step }
   return {
     samples: here,
     placement,
     need: y,
+    step,
     solution: solveField(options.grid, placement, y, solve, from?.solution),
   }
 }
@@ -99,15 +103,17 @@ export function withDoubt(
   solved: Solved | null,
 ): Known | null {
   if (!solved) return null
-  const { placement, samples, need: y, solution } = solved
+  const { placement, samples, need: y, step, solution } = solved
   const { grid, mostSamples } = options
   const steps = mostSamples === null ? undefined : QUICK_STEPS
   const error = lag.error ?? (lag.from === 'fixed' ? 0 : LAG_DOUBT)
+  const posterior = posteriorField(grid, placement, samples, y, solution, error, {
+    steps,
+    corrected: correctedBy(grid, options.corrected, cylinder),
+  })
+  const coarse = stepDoubt(step, solution.scale)
   return {
     ...solved,
-    posterior: posteriorField(grid, placement, samples, y, solution, error, {
-      steps,
-      corrected: correctedBy(grid, options.corrected, cylinder),
-    }),
+    posterior: { ...posterior, deviation: posterior.deviation.map((one) => Math.hypot(one, coarse)) },
   }
 }

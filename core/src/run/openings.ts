@@ -1,6 +1,6 @@
 import { median } from '../numbers/median'
 import { closedLimit } from './closedLimit'
-import { firstTelling } from './firstTelling'
+import { mostTelling } from './mostTelling'
 import type { RunColumns } from './run'
 
 /** One opening of the throttle that the reading followed with a spike: how long it took. */
@@ -38,7 +38,7 @@ const CUT_LAMBDA = 1.18
  */
 export function findOpenings(run: RunColumns): Opening[] {
   const { time, throttle } = run
-  const lambda = firstTelling(run.lambda)
+  const lambda = mostTelling(run.lambda)
   if (!throttle || !lambda) return []
   const limit = closedLimit(throttle)
   const openings: Opening[] = []
