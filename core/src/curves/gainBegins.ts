@@ -57,8 +57,7 @@ export function gainBegins(
   }
   const estimate = beginsAt(found)
   if (first.length < 2 || second.length < 2) return { rpm: Math.round(estimate), low: null, high: null }
-  const within = (weighed: number): Within => {
-    const rise = fitRise(share, weighed)
+  const within = (rise: Rise, weighed: number): Within => {
     const at = beginsAt(rise)
     const again = fittedAgain(rise, departures, weighed)
       .map(beginsAt)
@@ -68,7 +67,7 @@ export function gainBegins(
     const widened = (side: number): number => Math.hypot(Math.max(0, side), smoothing)
     return { low: at - widened(at - low), high: at + widened(high - at) }
   }
-  const [byErrors, plainly] = [within(along), within(0)]
+  const [byErrors, plainly] = [within(found, along), within(fitRise(share, 0), 0)]
   return {
     rpm: Math.round(estimate),
     low: Math.min(byErrors.low, plainly.low),

@@ -24,6 +24,16 @@ export interface Posterior {
   freedom: number
 }
 
+/** What may be said of a field beside its readings. */
+interface PosteriorChoice {
+  /** of the search for the scales, as factors; the usual ones when left out */
+  steps?: readonly number[] | undefined
+  /** ln of fuel by node that was corrected since the field was first seen: what was there before it is smooth, what is left is not */
+  corrected?: Float64Array | undefined
+  /** what coarse steps of the gauge may hide, one deviation of ln lambda */
+  coarse?: number | undefined
+}
+
 /**
  * The field as a posterior: smooth on the table's own cells as far as the readings teach, with a level of its own for
  * each run, robust weights kept, and the doubts of lag, bends between cells and tube carried into every cell.
@@ -31,8 +41,6 @@ export interface Posterior {
  * @param y ln of the need, by sample
  * @param solution robust solve of the same samples: its weights are kept
  * @param lagError s
- * @param choice steps of the search for the scales, as factors, the usual ones when left out; and what was corrected
- *   already since the field was first seen, ln of fuel by node: what was there before it is smooth, what is left is not
  */
 export function posteriorField(
   grid: LoadGrid,
@@ -41,7 +49,7 @@ export function posteriorField(
   y: Float32Array,
   solution: Pick<Solution, 'x' | 'weight' | 'scale'>,
   lagError: number,
-  { steps, corrected }: { steps?: readonly number[] | undefined; corrected?: Float64Array | undefined } = {},
+  { steps, corrected, coarse = 0 }: PosteriorChoice = {},
 ): Posterior {
   const stretches = stretchesOf(samples)
   const plain = sumOverNodes(p, y, solution.weight, stretches)
@@ -76,7 +84,13 @@ export function posteriorField(
   return {
     x: final.x,
     deviation: variance.map((one, k) =>
-      Math.sqrt(one + (lagError * byLag[k]!) ** 2 + (KNOWN_PUSH * byBend[k]!) ** 2 + (TUBE_DOUBT * byTube[k]!) ** 2),
+      Math.sqrt(
+        one +
+          (lagError * byLag[k]!) ** 2 +
+          (KNOWN_PUSH * byBend[k]!) ** 2 +
+          (TUBE_DOUBT * byTube[k]!) ** 2 +
+          coarse ** 2,
+      ),
     ),
     conditioned: final,
     freedom,

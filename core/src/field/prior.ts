@@ -23,7 +23,7 @@ const rpmScale = (rpm: readonly number[]): number[] => rpm.map((one) => one / 10
 export const loadScale = ({ load, loadAxis }: LoadGrid): number[] =>
   load.map((one) => (loadAxis === 'throttle' ? 4 * Math.sqrt(Math.max(0, one) / 100) : one / 25))
 
-/** The precision of a field before anything is measured, by what it comes from: bends, slopes and changes of bends at strength 1, and its level. */
+/** The precision of a field before anything is measured, by what it comes from, each at strength 1: bends with slopes, changes of bends, and its level. */
 interface PriorParts {
   rpm: Banded
   load: Banded
@@ -35,8 +35,8 @@ interface PriorParts {
 const parts = new WeakMap<LoadGrid, PriorParts>()
 
 /**
- * Precision of a field before anything is measured: bends and slopes along both axes, and how bends change along load, squared and summed over the table's
- * area, so that breakpoints may lie anywhere, and a weak pull of the whole level to zero.
+ * Precision of a field before anything is measured: bends and slopes along both axes, and how bends change along load,
+ * squared and summed over the table's area, so that breakpoints may lie anywhere, and a weak pull of the whole level to zero.
  */
 export function priorPrecision(grid: LoadGrid, { rpm, load, third }: Omit<Smoothness, 'shared'>): Banded {
   const known = parts.get(grid) ?? partsOf(grid)

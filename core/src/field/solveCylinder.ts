@@ -38,7 +38,7 @@ export interface Solved {
   placement: Placement
   /** ln of the need, by sample */
   need: Float32Array
-  /** in which its lambda is written */
+  /** step in which its lambda is written */
   step: number
   solution: ReturnType<typeof solveField>
 }
@@ -107,13 +107,12 @@ export function withDoubt(
   const { grid, mostSamples } = options
   const steps = mostSamples === null ? undefined : QUICK_STEPS
   const error = lag.error ?? (lag.from === 'fixed' ? 0 : LAG_DOUBT)
-  const posterior = posteriorField(grid, placement, samples, y, solution, error, {
-    steps,
-    corrected: correctedBy(grid, options.corrected, cylinder),
-  })
-  const coarse = stepDoubt(step, solution.scale)
   return {
     ...solved,
-    posterior: { ...posterior, deviation: posterior.deviation.map((one) => Math.hypot(one, coarse)) },
+    posterior: posteriorField(grid, placement, samples, y, solution, error, {
+      steps,
+      corrected: correctedBy(grid, options.corrected, cylinder),
+      coarse: stepDoubt(step, solution.scale),
+    }),
   }
 }

@@ -79,6 +79,8 @@ test('channels that have more than a stray now and then are named, with what to 
   const said = straysInWords(columns, withoutStrays(columns))
   expect(said).toEqual([expect.stringMatching(/^Lambda 1: 2\.0 % of the readings cannot be.*Look at the wiring/)])
   expect(straysInWords(columns, columns)).toEqual([])
+  const dead = { ...columns, lambda2: new Float32Array(1000).fill(1.5) }
+  expect(straysInWords(dead, withoutStrays(dead))[1]).toMatch(/^Lambda 2: its sensor tells nothing.*connected/)
 })
 
 describe('a dead sensor of mixture', () => {
