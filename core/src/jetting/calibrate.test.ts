@@ -1,9 +1,7 @@
 import { seeds } from '../../reference/seeds'
-import fc from 'fast-check'
 import { calibrateJetting, cameTrue, JettingError, predictJetting } from './calibrate'
-import { DEFAULT_BODY, EMPTY_BOX, fittedFault, SLOTS_OF, type Body, type Box, type Fitted } from './carburettor'
+import { EMPTY_BOX, SLOTS_OF, type Box, type Fitted } from './carburettor'
 import { CHECKS, trustOf } from './checks'
-import { jetArea } from './jetSizes'
 import {
   READ_AT,
   readCarburettor,
@@ -13,154 +11,12 @@ import {
   trueOff,
   unknownCase,
 } from '../simulator/knownCarburettor'
-import { circuitShares, passages, rodsRiseAt, slideArea, strength, UNTOUCHED } from './model'
-import { diameterAt, needleFault } from './needle'
 import { minutesOf } from './minutes'
 import { searchBox, unknownCircuits } from './search'
 import { CIRCUIT_TARGETS, targetAt } from './targets'
 
-const BASE: Fitted = { main: 115, pilot: 40, needle: 'T1', clip: 3, screw: 1.5, cutaway: 2.5 }
 const rms = (values: readonly number[]): number =>
   Math.sqrt(values.reduce((sum, one) => sum + one * one, 0) / values.length)
-const ruleOf = (fitted: Fitted, opening: number, body: Body = SHED_BODY, box: Box = SHED_BOX): number =>
-  strength(passages(body, box, fitted, opening), UNTOUCHED)
-
-describe('parts', () => {
-  it.each([
-    // Hundredths of a millimetre across.
-    ['diameter', (area: number) => 100 * Math.sqrt((4 * area) / Math.PI)],
-    // Flow through an orifice goes with its area.
-    ['flow', (area: number) => area / jetArea(1, 'flow')],
-  ] as const)('a jet’s number and area belong together (%s)', (scheme, numberOf) => {
-    fc.assert(
-      fc.property(fc.double({ min: 20, max: 400, noNaN: true }), (number) => {
-        expect(numberOf(jetArea(number, scheme))).toBeCloseTo(number, 6)
-      }),
-    )
-    expect(() => jetArea(0, scheme)).toThrow(RangeError)
-  })
-  it('by diameter area goes as the square, by flow in proportion', () => {
-    expect(jetArea(200, 'diameter') / jetArea(100, 'diameter')).toBeCloseTo(4, 9)
-    expect(jetArea(200, 'flow') / jetArea(100, 'flow')).toBeCloseTo(2, 9)
-  })
-  it('a needle is straight between its places and constant beyond them', () => {
-    const needle = {
-      name: 'N',
-      points: [
-        { at: 2, diameter: 2.5 },
-        { at: 10, diameter: 2.1 },
-      ],
-    }
-    expect([0, 2, 6, 10, 30].map((at) => diameterAt(needle, at))).toEqual([2.5, 2.5, 2.3, 2.1, 2.1])
-  })
-  it.each([
-    [
-      'grows',
-      [
-        { at: 0, diameter: 2.4 },
-        { at: 5, diameter: 2.5 },
-      ],
-      /grows from 2.4 mm to 2.5 mm/,
-    ],
-    [
-      'runs back',
-      [
-        { at: 5, diameter: 2.5 },
-        { at: 5, diameter: 2.4 },
-      ],
-      /further down/,
-    ],
-    ['is one place only', [{ at: 0, diameter: 2.5 }], /two places/],
-    [
-      'has no diameter',
-      [
-        { at: 0, diameter: 0 },
-        { at: 5, diameter: 0 },
-      ],
-      /no sound figures/,
-    ],
-  ])('a needle that %s is told', (_what, points, text) => {
-    expect(needleFault({ name: 'N', points })).toMatch(text)
-  })
-  it.each([
-    ['a clip that is not there', { clip: 6 }, /no clip position 6: this needle has 5 grooves/],
-    ['half a clip', { clip: 2.5 }, /no clip position/],
-    ['a needle nobody entered', { needle: 'X9' }, /not in the list of needles/],
-    ['a jet that is no number', { main: NaN }, /main jet is no number/],
-  ])('%s cannot be fitted', (_what, over, text) => {
-    expect(fittedFault(SHED_BODY, SHED_BOX, { ...BASE, ...over })).toMatch(text)
-  })
-  it('what is missing is asked for, and what is whole is taken', () => {
-    const { pilot: _, ...without } = BASE
-    expect(fittedFault(SHED_BODY, SHED_BOX, without)).toBe('Say what is fitted as pilot jet.')
-    expect(fittedFault(SHED_BODY, SHED_BOX, BASE)).toBeNull()
-  })
-})
-
-describe('the model', () => {
-  it('a bore half open has half its area, wide open all of it', () => {
-    expect(slideArea(26, 0.5)).toBeCloseTo((Math.PI * 13 * 13) / 2, 6)
-    expect(slideArea(26, 1)).toBeCloseTo(Math.PI * 13 * 13, 6)
-  })
-  it('shares of the circuits add up to one and pass from pilot to needle to main', () => {
-    const at = (opening: number) => circuitShares(passages(SHED_BODY, SHED_BOX, BASE, opening), UNTOUCHED)
-    for (const opening of READ_AT) {
-      const { pilot, needle, main } = at(opening)
-      expect(pilot + needle + main).toBeCloseTo(1, 12)
-    }
-    expect(at(0.03).pilot).toBeGreaterThan(0.5)
-    expect(at(0.3).needle).toBeGreaterThan(0.6)
-    expect(at(1).main).toBeGreaterThan(0.8)
-  })
-  it('a share is what the mixture moves by, told by a small change of the passage', () => {
-    const p = passages(SHED_BODY, SHED_BOX, BASE, 0.4)
-    const shares = circuitShares(p, UNTOUCHED)
-    for (const circuit of ['pilot', 'needle', 'main'] as const) {
-      const moved = strength({ ...p, [circuit]: p[circuit] * 1.0001 }, UNTOUCHED)
-      expect(Math.log(moved / strength(p, UNTOUCHED)) / Math.log(1.0001)).toBeCloseTo(shares[circuit], 4)
-    }
-  })
-  it.each([
-    ['a larger main, wide open', { main: 120 }, 1, 1],
-    ['a higher needle, half open', { clip: 4 }, 0.4, 1],
-    ['a thicker needle', { needle: 'T2' }, 0.4, -1],
-    ['a larger pilot, nearly shut', { pilot: 42.5 }, 0.06, 1],
-    ['an air screw turned out', { screw: 2.5 }, 0.06, -1],
-    ['a higher cutaway', { cutaway: 3 }, 0.15, -1],
-  ])('%s bears on the mixture', (_what, over, opening, sign) => {
-    expect(Math.sign(ruleOf({ ...BASE, ...over }, opening) - ruleOf(BASE, opening))).toBe(sign)
-  })
-  it('the main jet hardly bears nearly shut, nor the pilot wide open', () => {
-    expect(ruleOf({ ...BASE, main: 130 }, 0.06) / ruleOf(BASE, 0.06)).toBeLessThan(1.02)
-    expect(ruleOf({ ...BASE, pilot: 50 }, 1) / ruleOf(BASE, 1)).toBeLessThan(1.01)
-  })
-  it('a piston under a softer spring is lifted further: richer needle at the same flow', () => {
-    const body: Body = { ...SHED_BODY, kind: 'constant-vacuum' }
-    const { cutaway: _, ...rest } = BASE
-    const softer = ruleOf({ ...rest, spring: 0.85 }, 0.3, body) / ruleOf({ ...rest, spring: 1 }, 0.3, body)
-    expect(Math.abs(Math.log(softer))).toBeGreaterThan(0.005)
-    expect(fittedFault(body, SHED_BOX, { ...rest, spring: 1 })).toBeNull()
-  })
-  it('metering rods rise when vacuum falls below the spring, and the power step is richer', () => {
-    const body: Body = { ...DEFAULT_BODY, kind: 'metering rods', bore: 34 }
-    const box: Box = { ...EMPTY_BOX, rods: [{ name: 'R', cruise: 1.7, power: 1.2 }] }
-    const at = (kPa: number, spring = 20): number =>
-      ruleOf({ main: 240, rod: 'R', spring, screw: 1.5 }, kPa / 100, body, box)
-    // Manifold pressure: 60 kPa is 41 kPa of vacuum, 95 kPa is 6.
-    expect(at(95) / at(60)).toBeGreaterThan(1.15)
-    expect(at(75, 15)).toBeLessThan(at(75, 35))
-    expect(at(95, 15) / at(95, 35)).toBeGreaterThan(0.97)
-    // At the very pressure the rods are half way up.
-    expect(rodsRiseAt(20)).toBeCloseTo(0.813, 9)
-    expect(at(100 * rodsRiseAt(20))).toBeGreaterThan(at(60))
-  })
-  it('of two screws the low one bears at small openings, the high one wide open', () => {
-    const body: Body = { ...DEFAULT_BODY, kind: 'two screws', bore: 16 }
-    const rule = (high: number, low: number, opening: number): number => ruleOf({ high, low }, opening, body, EMPTY_BOX)
-    expect(rule(1, 1.25, 0.1) / rule(1, 1, 0.1)).toBeGreaterThan(rule(1.25, 1, 0.1) / rule(1, 1, 0.1))
-    expect(rule(1.25, 1, 1) / rule(1, 1, 1)).toBeGreaterThan(rule(1, 1.25, 1) / rule(1, 1, 1))
-  })
-})
 
 describe('on carburettors whose discharge nobody knows', () => {
   const TURNS = Array.from({ length: 11 }, (_, k) => 0.5 + 0.25 * k)
