@@ -63,5 +63,5 @@ export async function handlingStory(workshop: Workshop, id: string): Promise<voi
   const [table] = await listTables(store, job.id)
   const kept = await keepOnShelf(workshop, job, table!, 'Curlew 437, short silencer, as measured', signal)
   const next = (await findJob(store, (await createJob(store, NEXT)).id))!
-  await startFromShelf(workshop, next, kept, undefined)
+  await startFromShelf(workshop, next, kept, [], undefined)
 }

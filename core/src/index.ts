@@ -7,7 +7,6 @@ export {
   dependsOnLean,
   largeSteps,
   largeStepsText,
-  largeStepText,
   type LargeStep,
   type StepGround,
 } from './change/largeSteps'
@@ -17,14 +16,25 @@ export { changeShape } from './change/shape'
 export type { ArithmeticStep } from './change/arithmetic'
 export { servedCylinder } from './change/need'
 export { suggestChange, predictLambda, type NodeChange, type SuggestedChange } from './change/suggest'
+export { TABLE_STEPS, type Danger } from './gate/danger'
+export { controlDangers, scriptDangers } from './gate/driving'
+export { firstValues } from './gate/firstValues'
+export { historyDangers } from './gate/history'
+export { leanTargets } from './gate/leanTargets'
+export { loosenedLimits, loosenedMachine } from './gate/loosened'
+export { madeLater } from './gate/madeLater'
+export { GateRefusal, passGate, type GateLine } from './gate/passGate'
+export { hardwareDangers, tableSteps } from './gate/tableSteps'
+export { unprovenStart } from './gate/unproven'
 export { weatherSchema } from './contract/air'
-export { JOB_FORMAT, archiveSchema, type ArchivedJob, type ArchivedRun } from './contract/archive'
+export { JOB_FORMAT, archiveFormSchema, archiveSchema, type ArchivedJob, type ArchivedRun } from './contract/archive'
 export {
   benchSchema,
   type BenchChoice,
   benchFaultsSchema,
   type BenchFaults,
   benchWriteSchema,
+  reasonedSchema,
   CALIBRATION_STEPS,
   type CalibrationStep,
   type BenchNews,
@@ -34,7 +44,7 @@ export {
   benchMessageSchema,
   type BenchMessage,
 } from './contract/bench'
-export { callOf } from './contract/calls'
+export { callOf, CALLS } from './contract/calls'
 export { checkForm, checkInput, InputError } from './contract/checkInput'
 export { compareRequestSchema, type CompareRequest, type ComparedAnswer } from './contract/compare'
 export { archiveDocument, tableDocument } from './contract/documents'

@@ -17,6 +17,7 @@ import { entryRoutes } from './http/entries'
 import { handlingRoutes } from './http/handling'
 import { handOverRoutes } from './http/handOver'
 import { jobGuard } from './http/jobGuard'
+import { refusalLog } from './http/refusalLog'
 import { shelfRoutes } from './http/shelf'
 import { handReadingRoutes } from './http/handReadings'
 import { jobRoutes } from './http/jobs'
@@ -96,7 +97,6 @@ export function createApp({
   const context: Context = { store, pool, fields: remembered(MOST_FIELDS) }
   api.use('/jobs/:job', jobGuard(store))
   for (const routes of [
-    jobRoutes,
     setRoutes,
     runRoutes,
     handReadingRoutes,
@@ -112,10 +112,12 @@ export function createApp({
     shelfRoutes,
   ])
     api.use(routes(context))
+  api.use(jobRoutes(context, benches))
   api.use(benchRoutes(context, benches))
   api.use(trainerRoutes(context, benches))
   api.use(handOverRoutes(context, benches))
   api.use(unknownAddress)
+  api.use(refusalLog(store))
   app.use('/api/v1', api)
   const web = join(root, 'web/dist')
   app.use('/assets', express.static(join(web, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }))

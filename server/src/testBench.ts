@@ -24,6 +24,12 @@ interface Watcher {
   messages: number
   news: (BenchNews & { you: boolean })[]
   refused: string[]
+  /** wishes that would be done for a reason */
+  asks: unknown[]
+  /** who it is, once it was told */
+  me: string
+  /** the bench was let go */
+  isGone: boolean
   say(wish: object): void
   /** @param seconds of the wall, after which it is given up */
   until(what: () => boolean, seconds?: number): Promise<void>
@@ -36,7 +42,8 @@ export interface TestBench {
   pass(ms: number): Promise<void>
   /** Connects a rig, its sensors calibrated as in a workshop that has them set up. */
   connect(job: string, over?: object, calibrated?: boolean): Promise<BenchState>
-  post(job: string, path: string, body?: object): ReturnType<ReturnType<TestServer['call']>['post']>
+  /** @param driver who says that they drive */
+  post(job: string, path: string, body?: object, driver?: string): ReturnType<ReturnType<TestServer['call']>['post']>
   /** @param query of the stream's address */
   watcher(job: string, query?: string): Promise<Watcher>
   runsOf(job: string): Promise<RunInfo[]>
@@ -56,10 +63,11 @@ export async function testBench(clock?: Clock): Promise<TestBench> {
     server,
     http,
     pass: (ms) => server.benches.clock.wait(ms),
-    post: (job, path, body = {}) =>
+    post: (job, path, body = {}, driver = '') =>
       server
         .call()
         .post(api(`/jobs/${job}/bench/${path}`))
+        .set('x-driver', driver)
         .send(body),
     async connect(job, over = {}, calibrated = true) {
       const { body } = await server
@@ -88,6 +96,9 @@ export async function testBench(clock?: Clock): Promise<TestBench> {
         messages: 0,
         news: [],
         refused: [],
+        asks: [],
+        me: '',
+        isGone: false,
         say: (wish) => socket.send(JSON.stringify(wish)),
         async until(what, seconds = 20) {
           const end = performance.now() + 1000 * seconds
@@ -100,8 +111,10 @@ export async function testBench(clock?: Clock): Promise<TestBench> {
       socket.on('message', (data: Buffer) => {
         const raw = JSON.parse(data.toString()) as unknown
         try {
-          const { sample, samples, news, refused } = checkInput(benchMessageSchema, raw)
+          const { hello, sample, samples, news, refused, asks } = checkInput(benchMessageSchema, raw)
           heard.messages++
+          if (hello) heard.me = hello.you
+          if (asks) heard.asks.push(asks)
           heard.samples.push(...(samples ?? (sample ? [sample] : [])))
           if (news) heard.news.push(news)
           if (refused) heard.refused.push(refused)
@@ -109,6 +122,7 @@ export async function testBench(clock?: Clock): Promise<TestBench> {
           misfits.add((error as Error).message)
         }
       })
+      socket.on('close', () => (heard.isGone = true))
       await once(socket, 'open')
       return heard
     },

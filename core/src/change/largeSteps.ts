@@ -1,8 +1,11 @@
 import { counted, grouped, signed } from '../numbers/format'
-import type { Table } from '../table/table'
+import type { Table, TableKind } from '../table/table'
 import { cellChange } from './applyFactor'
 import { DEFAULT_LIMITS, leanestAt } from './limits'
 import { DEFAULT_SPARK_LIMITS } from '../spark/suggestSpark'
+
+export const LARGE_STEP_UNITS = ['%', '°', '% of plate'] as const
+type LargeStepUnit = (typeof LARGE_STEP_UNITS)[number]
 
 /** A cell whose step is too large to be taken unasked. */
 export interface LargeStep {
@@ -10,11 +13,11 @@ export interface LargeStep {
   column: number
   rpm: number
   load: number
-  /** percent of fuel, or degrees of advance */
+  /** percent of fuel, degrees of advance, or percent of plate */
   size: number
   /** furthest that would be let pass, with its sign */
   limit: number
-  unit: '%' | '°' | '% of plate'
+  unit: LargeStepUnit
 }
 
 /** What a step is judged by. */
@@ -39,36 +42,48 @@ function fuelLimits(load: number, isLean: boolean): [leanest: number, richest: n
   return [-(isLean ? DEFAULT_LIMITS.leanestHighLoad : leanestAt(load, DEFAULT_LIMITS)), RICHEST_STEP]
 }
 
+/** Acceleration fuel added or taken at once, points of %: less of it can stall an opening, much more drowns it (common practice). */
+const ACCELERATION = { less: -4, more: 40 }
+
+/** Furthest step that is let pass at a cell of a table of that kind; null for kinds judged otherwise. */
+function limitsAt(kind: TableKind, load: number, isLean: boolean): [least: number, most: number] | null {
+  if (kind.startsWith('fuel') || kind === 'lambda target') return fuelLimits(load, isLean)
+  if (kind.startsWith('spark')) return [-DEFAULT_SPARK_LIMITS.less, DEFAULT_SPARK_LIMITS.more]
+  return kind === 'acceleration fuel' ? [ACCELERATION.less, ACCELERATION.more] : null
+}
+
 /** How far a cell is from a state, as its trade counts it; from or to no fuel at all is as far as can be. */
 function departure(from: Table, to: Table, row: number, column: number, hardware: number): number {
   const [before, after] = [from.values[row]![column]!, to.values[row]![column]!]
+  // Fuel goes as one over the wanted lambda.
+  if (from.kind === 'lambda target') return 100 * (before / after - 1)
+  if (from.kind === 'acceleration fuel') return after - before
   if (from.kind === 'fuel base' && before <= 0) return after > 0 ? Infinity : 0
   const { size } = cellChange(before, after, from, to)
   return hardware === 1 || !from.kind.startsWith('fuel') ? size : 100 * ((1 + size / 100) / hardware - 1)
 }
 
 /**
- * Cells of a fuel, spark or plate table whose step is too large to be taken unasked; none of other tables. Fuel: more than 4 %
+ * Cells of a table whose step is too large to be taken unasked. Fuel, and a lambda target as fuel goes by it: more than 4 %
  * leaner (2.5 % from 70 % load, or where it reads lean already), more than 25 % richer. Spark: more than 1.5 degrees more,
- * more than 4 less. All are common practice. A cell that stays as it was, or comes back toward what was measured, is none.
+ * more than 4 less. Acceleration fuel: more than 4 points less, 40 more. A plate that opens more, or more steeply in the first
+ * third of the grip. All are common practice. A cell that stays as it was, or comes back toward what was measured, is none.
  *
  * @param after the new state, on the same breakpoints
  */
 export function largeSteps(after: Table, { measured, parent, lean = null, hardware = 1 }: StepGround): LargeStep[] {
-  if (after.kind === 'plate') return steeperThirds(after, [measured, parent])
-  const isFuel = after.kind.startsWith('fuel')
-  if (!isFuel && !after.kind.startsWith('spark')) return []
+  if (after.kind === 'plate') return furtherOpen(after, [measured, parent])
+  const unit = after.kind.startsWith('spark') ? '°' : '%'
   return after.load.flatMap((load, row) =>
     after.rpm.flatMap((rpm, column): LargeStep[] => {
+      const limits = limitsAt(after.kind, load, lean?.[row]?.[column] ?? false)
+      if (!limits) return []
       const size = departure(measured, after, row, column, hardware)
       const step = departure(parent, after, row, column, 1)
-      const [least, most] = isFuel
-        ? fuelLimits(load, lean?.[row]?.[column] ?? false)
-        : [-DEFAULT_SPARK_LIMITS.less, DEFAULT_SPARK_LIMITS.more]
-      const limit = size > 0 ? most : least
+      const limit = size > 0 ? limits[1] : limits[0]
       const isLarge = Math.abs(size) > Math.abs(limit) + SLACK
       const goesOn = step * size > 0 || (hardware !== 1 && step !== 0)
-      return isLarge && goesOn ? [{ row, column, rpm, load, size, limit, unit: isFuel ? '%' : '°' }] : []
+      return isLarge && goesOn ? [{ row, column, rpm, load, size, limit, unit }] : []
     }),
   )
 }
@@ -76,6 +91,26 @@ export function largeSteps(after: Table, { measured, parent, lean = null, hardwa
 /** First third of the grip, %, and by how much steeper its plate may become unasked, % of plate per % of grip. */
 const THIRD = 100 / 3
 const STEEPER = 0.1
+
+/** % of plate that a cell may open more than before, unasked. */
+const MORE_OPEN = 15
+
+/** Cells of a plate table that would open more steeply in the first third of the grip than in any of some states, or much further anywhere. */
+function furtherOpen(after: Table, before: readonly Table[]): LargeStep[] {
+  const steeper = steeperThirds(after, before)
+  const isTold = (row: number, column: number): boolean =>
+    steeper.some((one) => one.row === row && one.column === column)
+  const further = after.load.flatMap((load, row) =>
+    after.rpm.flatMap((rpm, column): LargeStep[] => {
+      const now = after.values[row]![column]!
+      const limit = Math.max(...before.map(({ values }) => values[row]![column]!)) + MORE_OPEN
+      return now > limit + SLACK && !isTold(row, column)
+        ? [{ row, column, rpm, load, size: now, limit, unit: '% of plate' }]
+        : []
+    }),
+  )
+  return [...steeper, ...further]
+}
 
 /**
  * Cells in the first third of the grip at which a plate table would open more steeply than in any of some states: that is
@@ -123,9 +158,9 @@ export function largeStepsText(steps: readonly LargeStep[], from: string): strin
     steps[0]?.unit === '°'
       ? 'A large step of advance can knock before anybody hears it, and a large step back runs the exhaust hot.'
       : steps[0]?.unit === '% of plate'
-        ? 'A plate that opens more steeply in the first third of the grip can throw a rider.'
+        ? 'A plate that opens more than the hand asks for can throw a rider.'
         : 'Lean under load destroys pistons, and much too rich washes the oil off the bore.'
   if (steps[0]?.unit === '% of plate')
-    return `${counted(steps.length, 'cell opens', 'cells open')} more steeply than ${from}: ${named.join('; ')}${rest > 0 ? `; and ${rest} more` : ''}. ${why} Keep it no steeper, or say why this once it must be.`
+    return `${counted(steps.length, 'cell opens', 'cells open')} further, or more steeply, than ${from}: ${named.join('; ')}${rest > 0 ? `; and ${rest} more` : ''}. ${why} Keep it no steeper, or say why this once it must be.`
   return `${counted(steps.length, 'cell moves', 'cells move')} far from ${from}: ${named.join('; ')}${rest > 0 ? `; and ${rest} more` : ''}. ${why} Go in small steps and measure between them, or say why this once it must be.`
 }

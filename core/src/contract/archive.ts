@@ -135,3 +135,10 @@ export const archiveSchema = object({
 
 export type ArchivedJob = InferType<typeof archiveSchema>
 export type ArchivedRun = ArchivedJob['runs'][number]
+
+/** Text parts beside the file of POST /archives. */
+export const archiveFormSchema = object({
+  override: string().trim().max(500).meta({
+    description: 'why what went far without a reason in it is taken all the same; recorded',
+  }),
+})

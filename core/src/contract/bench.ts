@@ -107,6 +107,7 @@ export const benchSchema = closed({
   speed: rigSpeed(),
   coolantC: amount(0, 100),
   weather: weatherSchema.optional().default(undefined),
+  override: text(500).min(1).meta({ description: 'why what was written and not kept may go' }),
 }).meta({ ref: 'BenchChoice' })
 
 export type BenchChoice = InferType<typeof benchSchema>
@@ -125,6 +126,11 @@ export const benchWriteSchema = closed({
   values: matrix(),
   override: text(500).min(1).meta({ description: 'why a large step is taken at once; recorded' }),
 }).meta({ ref: 'BenchWrite' })
+
+/** Body of an act at the bench that may want a reason. */
+export const reasonedSchema = closed({
+  override: text(500).min(1).meta({ description: 'why what can hurt is done all the same, this once; recorded' }),
+}).meta({ ref: 'Reasoned' })
 
 /** Steps in which a rig's sensors are calibrated. */
 export const CALIBRATION_STEPS = ['closed', 'open', 'free-air'] as const
@@ -195,13 +201,14 @@ export type BenchState = InferType<typeof benchStateSchema>
 /** Machines that the simulated rig can put on its drum. */
 export const benchMachineSchema = closed({ id: id(), name: words(), cylinders: count() }).meta({ ref: 'BenchMachine' })
 
+const why = () => text(500).min(1).meta({ description: 'why what can hurt is done all the same; recorded' })
 const act = <const Act extends string>(of: Act) => choice([of]).required()
 const wishes = {
   drive: closed({ act: act('drive') }),
   'let go': closed({ act: act('let go') }),
-  set: closed({ act: act('set'), controls: controlsSchema.required() }),
-  run: closed({ act: act('run'), script: scriptSchema, name: text(160) }),
-  limits: closed({ act: act('limits'), limits: limitsSchema.required() }),
+  set: closed({ act: act('set'), controls: controlsSchema.required(), override: why() }),
+  run: closed({ act: act('run'), script: scriptSchema, name: text(160), override: why() }),
+  limits: closed({ act: act('limits'), limits: limitsSchema.required(), override: why() }),
   record: closed({ act: act('record') }),
   stop: closed({ act: act('stop') }),
 }
@@ -215,9 +222,9 @@ export const benchWishSchema = lazy((value: unknown) => {
 
 export type BenchWish =
   | { act: 'drive' | 'let go' | 'record' | 'stop' }
-  | { act: 'set'; controls: Partial<RigControls> }
-  | { act: 'run'; script: RunScript; name?: string }
-  | { act: 'limits'; limits: Partial<SafetyLimits> }
+  | { act: 'set'; controls: Partial<RigControls>; override?: string }
+  | { act: 'run'; script: RunScript; name?: string; override?: string }
+  | { act: 'limits'; limits: Partial<SafetyLimits>; override?: string }
 
 const sampleSchema = closed({
   time: figure(),
@@ -239,7 +246,12 @@ const sampleSchema = closed({
 
 /** What the bench's stream says. */
 export const benchMessageSchema = closed({
-  hello: closed({ name: words(), cylinders: count(), redline: figure() })
+  hello: closed({
+    name: words(),
+    cylinders: count(),
+    redline: figure(),
+    you: id().meta({ description: 'who you are here; acts over HTTP while you drive say it in the header X-Driver' }),
+  })
     .optional()
     .default(undefined)
     .meta({ description: 'once' }),
@@ -253,6 +265,10 @@ export const benchMessageSchema = closed({
     .default(undefined),
   controls: mixed<RigControls>().meta({ json: { $ref: 'RigControls' } }),
   refused: string().strict().meta({ description: 'why a wish was not done' }),
+  asks: mixed<BenchWish>().meta({
+    json: { $ref: 'BenchWish' },
+    description: 'the wish that was refused, where it would be done for a reason: say it again with override',
+  }),
 }).meta({ ref: 'BenchMessage' })
 
 export type BenchMessage = InferType<typeof benchMessageSchema>

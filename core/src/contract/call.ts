@@ -1,7 +1,14 @@
+import type { DangerKind } from '../gate/danger'
 import { array, string, type ISchema, type Schema } from 'yup'
 
 // eslint-disable-next-line @typescript-eslint/no-explicit-any
 type AnySchema = ISchema<any> & { describe(): unknown }
+
+/**
+ * What the gate looks at in a call before anything of it can reach an engine; or that it only works something out, or only
+ * keeps something in the record. A call that is added has to say.
+ */
+export type CallGate = readonly DangerKind[] | 'asks' | 'records'
 
 /** One call of the HTTP interface. */
 export interface Call {
@@ -20,13 +27,22 @@ export interface Call {
   status: number
   /** statuses of the problems that it may answer with, beside 404 wherever something is named in its path */
   problems: readonly number[]
+  gate: CallGate
 }
 
-export type More = Partial<Omit<Call, 'method' | 'path' | 'summary'>>
+export type More = Partial<Omit<Call, 'method' | 'path' | 'summary' | 'gate'>>
 const call =
   (method: Call['method'], status = 200) =>
-  (path: string, summary: string, more: More = {}): Call => ({ method, path, summary, status, problems: [], ...more })
-export const get = call('get')
+  (path: string, gate: CallGate, summary: string, more: More = {}): Call => ({
+    method,
+    path,
+    summary,
+    status,
+    problems: [],
+    gate,
+    ...more,
+  })
+export const get = (path: string, summary: string, more: More = {}): Call => call('get')(path, 'asks', summary, more)
 export const post = call('post')
 export const make = call('post', 201)
 export const put = call('put', 201)

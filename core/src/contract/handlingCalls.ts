@@ -1,4 +1,5 @@
 import { object, string } from 'yup'
+import { TABLE_STEPS } from '../gate/danger'
 import { complaintChangeSchema, newComplaintSchema } from './complaint'
 import { del, get, list, make, patch, post, type Call } from './call'
 import { entrySchema, newEntrySchema } from './entry'
@@ -33,17 +34,17 @@ export const handlingCalls: readonly Call[] = [
   get('/jobs/{job}/complaints', 'What the rider complains of, pinned to where it is felt', {
     answer: list(complaintSchema),
   }),
-  make('/jobs/{job}/complaints', 'Pin a complaint; 422 outside 0 to the rev ceiling', {
+  make('/jobs/{job}/complaints', 'records', 'Pin a complaint; 422 outside 0 to the rev ceiling', {
     body: newComplaintSchema,
     answer: complaintSchema,
     problems: [400, 409, 422],
   }),
-  patch('/jobs/{job}/complaints/{complaint}', 'Change a complaint, or answer it', {
+  patch('/jobs/{job}/complaints/{complaint}', 'records', 'Change a complaint, or answer it', {
     body: complaintChangeSchema,
     answer: complaintSchema,
     problems: [400, 409, 422],
   }),
-  del('/jobs/{job}/complaints/{complaint}', 'Take a complaint back', { problems: [409] }),
+  del('/jobs/{job}/complaints/{complaint}', 'records', 'Take a complaint back', { problems: [409] }),
   get('/jobs/{job}/verdict', 'Whether it needs a retune, how deep, or is good enough; with reasons', {
     answer: verdictSchema,
   }),
@@ -51,12 +52,12 @@ export const handlingCalls: readonly Call[] = [
   get('/jobs/{job}/rig', 'The rig list: made from the job, own lines, and those kept from like machines', {
     answer: list(rigLineSchema),
   }),
-  make('/jobs/{job}/rig', 'Add a line of your own; it is offered for the next like machine', {
+  make('/jobs/{job}/rig', 'records', 'Add a line of your own; it is offered for the next like machine', {
     body: newRigLineSchema,
     answer: rigLineSchema,
     problems: [400, 409],
   }),
-  patch('/jobs/{job}/rig/{line}', 'Tick a line, or take the tick back', {
+  patch('/jobs/{job}/rig/{line}', 'records', 'Tick a line, or take the tick back', {
     body: rigLineChangeSchema,
     answer: rigLineSchema,
     problems: [400, 409],
@@ -65,19 +66,19 @@ export const handlingCalls: readonly Call[] = [
     answer: list(probeCheckSchema),
   }),
   get('/jobs/{job}/put-back', 'What was changed only for the session', { answer: list(putBackSchema) }),
-  make('/jobs/{job}/put-back', 'Note something that has to be put back', {
+  make('/jobs/{job}/put-back', 'records', 'Note something that has to be put back', {
     body: newPutBackSchema,
     answer: putBackSchema,
     problems: [400, 409],
   }),
-  patch('/jobs/{job}/put-back/{line}', 'It is back; or it was left so, and who was told', {
+  patch('/jobs/{job}/put-back/{line}', 'records', 'It is back; or it was left so, and who was told', {
     body: putBackChangeSchema,
     answer: putBackSchema,
     problems: [400, 409],
   }),
 
   get('/jobs/{job}/entries', 'The logbook, newest first', { answer: list(entrySchema) }),
-  make('/jobs/{job}/entries', 'Write a note, with a photo if there is one, pinned to a run or to rpm and load', {
+  make('/jobs/{job}/entries', 'records', 'Write a note, with a photo if there is one, pinned to a run or to rpm and load', {
     form: object({
       ...newEntrySchema.fields,
       photo: string().meta({
@@ -90,22 +91,22 @@ export const handlingCalls: readonly Call[] = [
   get('/jobs/{job}/entries/{entry}/photo', 'The photo of a note, as it was stored', { answer: 'image/*' }),
 
   get('/shelf', 'Calibrations kept from earlier jobs', { answer: list(shelfSchema) }),
-  make('/shelf', 'Keep the latest revision of a table of a job', {
+  make('/shelf', 'records', 'Keep the latest revision of a table of a job', {
     body: newShelfSchema,
     answer: shelfSchema,
     problems: [400],
   }),
   get('/shelf/{shelf}', 'One of them', { answer: shelfSchema }),
-  del('/shelf/{shelf}', 'Take a calibration off the shelf'),
+  del('/shelf/{shelf}', 'records', 'Take a calibration off the shelf'),
   get('/jobs/{job}/shelf-matches', 'What on the shelf is near this job, nearest first', {
     answer: list(shelfMatchSchema),
   }),
-  post('/jobs/{job}/shelf-start', 'Take a calibration from the shelf as the start of this job', {
+  post('/jobs/{job}/shelf-start', ['unproven start', ...TABLE_STEPS], 'Take a calibration from the shelf as the start of this job', {
     body: shelfStartSchema,
     answer: shelfStartedSchema,
     problems: [400, 409, 422],
   }),
-  post('/jobs/{job}/tables/{table}/against-shelf', 'Has somebody been in here? A table against one from the shelf', {
+  post('/jobs/{job}/tables/{table}/against-shelf', 'asks', 'Has somebody been in here? A table against one from the shelf', {
     body: againstShelfSchema,
     answer: shelfDifferenceSchema,
     problems: [400, 422],
@@ -114,7 +115,7 @@ export const handlingCalls: readonly Call[] = [
   get('/jobs/{job}/tables/{table}/moved', 'What was changed since the first revision, by zone', {
     answer: movedSchema,
   }),
-  post('/jobs/{job}/flatness', 'How far runs are off target', {
+  post('/jobs/{job}/flatness', 'asks', 'How far runs are off target', {
     body: fieldRequestSchema,
     answer: flatnessSchema,
     problems: [400, 422],
@@ -125,11 +126,11 @@ export const handlingCalls: readonly Call[] = [
   get('/jobs/{job}/report.html', 'The same as one page that needs nothing else', { answer: 'text/html' }),
   get('/jobs/{job}/report.pdf', 'The same for paper', { answer: 'application/pdf' }),
   get('/jobs/{job}/reports', 'Reports that were saved', { answer: list(savedReportSchema) }),
-  make('/jobs/{job}/reports', 'Save the report as a revision of the job', {
+  make('/jobs/{job}/reports', 'records', 'Save the report as a revision of the job', {
     body: noBody(),
     answer: savedReportSchema,
     problems: [400, 409],
   }),
-  post('/jobs/{job}/done', 'Hand the job over; 409 names what is open', { answer: jobSchema, problems: [409] }),
-  post('/jobs/{job}/reopen', 'Open a job that was handed over', { answer: jobSchema, problems: [409] }),
+  post('/jobs/{job}/done', 'records', 'Hand the job over; 409 names what is open', { answer: jobSchema, problems: [409] }),
+  post('/jobs/{job}/reopen', 'records', 'Open a job that was handed over', { answer: jobSchema, problems: [409] }),
 ]

@@ -62,10 +62,14 @@ export const jobFields = {
   spark: sparkSchema,
 }
 
+const override = text(500).min(1).meta({ description: 'why what can hurt is wanted all the same, this once; recorded' })
+
 /** Body of POST /jobs. */
-export const newJobSchema = closed({ title: text(160).min(1).required(), ...jobFields }).meta({ ref: 'NewJob' })
+export const newJobSchema = closed({ title: text(160).min(1).required(), ...jobFields, override }).meta({
+  ref: 'NewJob',
+})
 /** Body of PATCH /jobs/:job. */
-export const jobChangeSchema = closed({ title: text(160).min(1), archived: yesNo(), ...jobFields }).meta({
+export const jobChangeSchema = closed({ title: text(160).min(1), archived: yesNo(), ...jobFields, override }).meta({
   ref: 'JobChange',
 })
 

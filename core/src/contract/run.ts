@@ -167,6 +167,9 @@ export const runChangeSchema = closed({
   gaugeScale: amount(4, 20),
   setting: settingSchema,
   revisions: madeOnSchema,
+  override: text(500).min(1).meta({
+    description: 'how it is known that the run was made on a revision younger than itself; recorded',
+  }),
   set: string().strict(),
   leftOut: leftOutSchema,
   removed: yesNo().meta({ description: 'true takes it out, false puts it back' }),

@@ -1,4 +1,5 @@
 import { array, mixed, number, object, type InferType } from 'yup'
+import { LARGE_STEP_UNITS } from '../change/largeSteps'
 import { tableSchema } from '../table/json'
 import { amount, choice, closed, count, figure, id, knownFigure, text, time, words } from './fields'
 
@@ -37,6 +38,7 @@ export const newTableSchema = closed({
     .required()
     .meta({ json: { $ref: 'TableInput' } }),
   reason: text(500),
+  override: text(500).min(1).meta({ description: 'why values that no usual engine runs on are so; recorded' }),
 }).meta({ ref: 'NewTable' })
 
 export type NewTable = InferType<typeof newTableSchema>
@@ -53,7 +55,7 @@ const revisionFields = {
       'percent that the module adds to every cell; only beside a fuel trim that adds; as it was when left out',
   }),
   override: text(500).min(1).meta({ description: 'why a large step is taken all the same; recorded' }),
-  hardware: object({ what: text(200).min(1).required(), factor: amount(0.2, 5).required() })
+  hardware: object({ what: text(200).min(3).required(), factor: amount(0.2, 5).required() })
     .noUnknown()
     .optional()
     .default(undefined)
@@ -85,7 +87,7 @@ const largeStepSchema = closed({
   load: figure(),
   size: knownFigure().meta({ description: 'percent of fuel or degrees; null from no fuel at all' }),
   limit: figure(),
-  unit: choice(['%', '°']).required(),
+  unit: choice(LARGE_STEP_UNITS).required(),
 })
 
 /** Answer of POST .../revisions/check: none when it may be saved as it is. */

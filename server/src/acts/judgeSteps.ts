@@ -3,8 +3,6 @@ import {
   FieldError,
   isLeftOut,
   largeSteps,
-  largeStepsText,
-  largeStepText,
   measuredRevision,
   revisionOf,
   type Job,
@@ -18,42 +16,10 @@ import { listRuns } from '../store/runs'
 import { findRevision } from '../store/tables'
 import { fieldFor, type Workshop } from './fieldFor'
 
-/** A step too large to be taken unasked: which cells, and why, in words. */
-export class TooLarge extends Error {
-  readonly status = 409
-  readonly title: string
-  readonly more: { steps: readonly LargeStep[] }
-  /** what is asked for, and one line for each cell */
-  readonly faults: { field: string; message: string }[]
-  constructor(
-    steps: readonly LargeStep[],
-    from: string,
-    /** where in the body it stands, as `revisions[0].` */
-    at = '',
-  ) {
-    super(largeStepsText(steps, from))
-    this.more = { steps }
-    const unit = steps[0]?.unit
-    this.title =
-      unit === '°'
-        ? 'A large step of advance'
-        : unit === '%'
-          ? 'A large step of fuel'
-          : 'A steeper first third of the grip'
-    this.faults = [
-      { field: `${at}override`, message: 'say why this step must be taken at once' },
-      ...steps.map((step) => ({
-        field: `${at}values[${step.row}][${step.column}]`,
-        message: largeStepText(step),
-      })),
-    ]
-  }
-}
-
 /** Steps of a new state that are too large, and what they were judged against. */
 export interface Judged {
   steps: LargeStep[]
-  /** in words, as "revision 2" */
+  /** what they were judged against, as "revision 2" */
   from: string
 }
 

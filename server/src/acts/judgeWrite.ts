@@ -1,4 +1,13 @@
-import { fitsController, largeSteps, workingTable, type Matrix, type Table, type TableInfo } from '@yuzumix/core'
+import {
+  fitsController,
+  largeSteps,
+  tableSteps,
+  workingTable,
+  type Danger,
+  type Matrix,
+  type Table,
+  type TableInfo,
+} from '@yuzumix/core'
 import type { ControllerTable } from '../rigs/rigLink'
 import type { BenchSession } from '../rigs/session'
 import { findJob } from '../store/jobs'
@@ -38,4 +47,18 @@ async function isReasoned({ store }: Workshop, tables: readonly TableInfo[], val
       if (found && JSON.stringify(found.table.values) === cells) return true
     }
   return false
+}
+
+/** What restoring the first contents would move too far from what is in the controller now: the engine has run on that. */
+export async function judgeRestore({ link }: BenchSession): Promise<Danger[]> {
+  if (!link.state().readable) return []
+  const [now, first] = await Promise.all([link.tables(), link.firstTables()])
+  return first.flatMap(({ id, name, table }) => {
+    const inside = now.find((one) => one.id === id)!.table
+    const steps = largeSteps(table, { measured: inside, parent: inside })
+    return tableSteps(table.kind, steps, `what is in "${name}" now`).map((one) => ({
+      ...one,
+      text: `Restoring what was there first: ${one.text}`,
+    }))
+  })
 }

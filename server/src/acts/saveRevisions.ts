@@ -1,7 +1,16 @@
-import { checkTable, type Job, type NewRevision, type Table, type TableInfo } from '@yuzumix/core'
+import {
+  checkTable,
+  hardwareDangers,
+  passGate,
+  tableSteps,
+  type Job,
+  type NewRevision,
+  type Table,
+  type TableInfo,
+} from '@yuzumix/core'
 import { addRevisions, findTable, StaleRevision, type RevisionOf } from '../store/tables'
 import type { Workshop } from './fieldFor'
-import { judgeSteps, TooLarge, type Judged } from './judgeSteps'
+import { judgeSteps, type Judged } from './judgeSteps'
 
 /** A revision asked for, of a table of a job. */
 export type AskedRevision = NewRevision & { table: string }
@@ -39,7 +48,7 @@ export async function judgeRevision(
  *
  * @param at how a table's place in the body is called, for what is refused; empty for a body that is one revision
  * @returns null when the job lacks one of the tables
- * @throws TooLarge when a cell moves too far and nobody says why; else as `judgeRevision`
+ * @throws GateRefusal when a cell moves too far and nobody says why; else as `judgeRevision`
  */
 export async function saveRevisions(
   workshop: Workshop,
@@ -51,9 +60,13 @@ export async function saveRevisions(
   for (const [place, one] of asked.entries()) {
     const found = await judgeRevision(workshop, job, one)
     if (!found) return null
-    const { after, judged } = found
-    const isLarge = judged.steps.length > 0
-    if (isLarge && !one.override) throw new TooLarge(judged.steps, judged.from, at(place))
+    const { info, after, judged } = found
+    const dangers = [
+      ...tableSteps(info.table.kind, judged.steps, judged.from, at(place)),
+      ...hardwareDangers(one.hardware, at(place)),
+    ]
+    const lines = passGate(dangers, one.override, at(place))
+    const { hardware } = one
     revisions.push({
       table: one.table,
       parent: one.parent,
@@ -61,8 +74,10 @@ export async function saveRevisions(
       runs: one.runs ?? [],
       values: after.values,
       global: after.global ?? 0,
-      override: isLarge ? one.override : undefined,
-      hardware: one.hardware && `${one.hardware.what}, times ${one.hardware.factor} on the table`,
+      // What hardware asked for is a reason, too: whoever judges the history later must find it there.
+      override: lines.length ? one.override : hardware && `Other hardware: ${hardware.what}`,
+      hardware: hardware && `${hardware.what}, times ${hardware.factor} on the table`,
+      lines,
     })
   }
   return addRevisions(workshop.store, job.id, revisions)

@@ -1,12 +1,19 @@
 import {
   checkRunsOf,
   FieldError,
+  firstValues,
   InputError,
+  largeSteps,
   likesOf,
   measuredFlatness,
+  passGate,
   resample,
+  revisionOf,
   shelfDifference,
   shelfPrior,
+  tableSteps,
+  unprovenStart,
+  type Danger,
   type Job,
   type Shelf,
   type ShelfMatch,
@@ -29,9 +36,19 @@ class DoesNotFit extends Error {
   readonly faults = [{ field: 'shelf', message: this.message }]
 }
 
-/** How far the runs made on it prove a calibration. */
-async function provenBy(workshop: Workshop, job: Job, signal: AbortSignal): Promise<Shelf['proven']> {
-  const runs = await runsFor(workshop, job, undefined)
+/**
+ * How far runs prove a calibration: those made on the revision that is kept, and no others.
+ *
+ * @param info null where there are only carburettors
+ */
+async function provenBy(
+  workshop: Workshop,
+  job: Job,
+  info: TableInfo | null,
+  signal: AbortSignal,
+): Promise<Shelf['proven']> {
+  const newest = await runsFor(workshop, job, undefined)
+  const runs = info ? newest.filter((run) => revisionOf(run, info) === info.revisions.at(-1)!.n) : newest
   if (runs.length === 0) return { runs: 0, rmsPct: null, worstPct: null }
   try {
     const flat = measuredFlatness(await fieldFor(workshop, job, runs, {}, null, signal))
@@ -74,7 +91,7 @@ export async function keepOnShelf(
     changed,
     fuelSold,
     target: job.mixture.target.preset,
-    proven: await provenBy(workshop, job, signal),
+    proven: await provenBy(workshop, job, info, signal),
     table: info && info.table,
     jets,
   })
@@ -106,36 +123,61 @@ function onto(shelf: Pick<Shelf, 'name' | 'table'>, table: Table): { table: Tabl
  * its breakpoints, or as a table of its own where the job has none; its carburettors where the job has none yet, or as
  * many.
  *
- * @param override why a large step against what was measured is taken all the same
- * @throws DoesNotFit where load means something else; TooLarge
+ * @param matches what else on the shelf is near the job
+ * @param override why a large step against what was measured, or a start that nothing proves, is taken all the same
+ * @throws DoesNotFit where load means something else; GateRefusal
  */
-export async function startFromShelf(workshop: Workshop, job: Job, shelf: Shelf, override: string | undefined) {
+export async function startFromShelf(
+  workshop: Workshop,
+  job: Job,
+  shelf: Shelf,
+  matches: readonly ShelfMatch[],
+  override: string | undefined,
+) {
   const { store } = workshop
   const reason = `Start from the shelf: ${shelf.name} (${shelf.job})`.slice(0, 480)
   const fault = jetsFault(job, shelf)
   if (fault) throw new DoesNotFit(fault)
   const taken = shelf.table
-    ? await takeTable(workshop, job, shelf.name, shelf.table, reason, override)
+    ? await takeTable(workshop, job, { ...shelf, table: shelf.table }, matches, reason, override)
     : { table: null, lost: [] }
   const set = shelf.jets ? await takeJets(store, job, shelf.name, shelf.jets, reason) : null
   return { ...taken, set, checkRuns: checkRunsOf(shelf.table, job.limits?.revCeiling) }
 }
 
+/** What of a start can hurt where the job has no table to judge it by: a value, too little proof, or another than its likes. */
+function startDangers(shelf: Shelf & { table: Table }, matches: readonly ShelfMatch[]): Danger[] {
+  const { id, table } = shelf
+  const own = matches.find((one) => one.shelf.id === id)
+  const others = (own ? likesOf(own, matches) : []).flatMap((one) =>
+    one.shelf.id !== id && one.shelf.table?.kind === table.kind && one.shelf.table.loadAxis === table.loadAxis
+      ? one.shelf.table
+      : [],
+  )
+  const usual = others.length ? resample(shelfPrior(others), table).table : null
+  const steps = usual ? largeSteps(table, { measured: usual, parent: usual }) : []
+  return [...firstValues(table), ...unprovenStart(shelf), ...tableSteps(table.kind, steps, 'its likes on the shelf')]
+}
+
 async function takeTable(
   workshop: Workshop,
   job: Job,
-  name: string,
-  from: Table,
+  shelf: Shelf & { table: Table },
+  matches: readonly ShelfMatch[],
   reason: string,
   override: string | undefined,
 ): Promise<{ table: string; lost: string[] }> {
   const { store } = workshop
+  const { name, table: from } = shelf
   const own = (await listTables(store, job.id)).find((one) => one.table.kind === from.kind)
   if (!own) {
-    const made = await addTable(store, job.id, { name, cylinder: null, table: from }, reason)
+    const lines = passGate(startDangers(shelf, matches), override)
+    const passed = { override: lines.length ? override! : null, lines }
+    const made = await addTable(store, job.id, { name, cylinder: null, table: from }, reason, passed)
     return { table: made.id, lost: [] }
   }
   const { table, lost } = onto({ name, table: from }, own.table)
+  passGate(unprovenStart(shelf), override)
   await saveRevisions(workshop, job, [
     { table: own.id, parent: own.revisions.at(-1)!.n, reason, values: table.values, override },
   ])

@@ -5,15 +5,22 @@ import {
   archiveSchema,
   checkInput,
   checkTable,
+  DEFAULT_MIXTURE,
+  historyDangers,
   InputError,
   JOB_FORMAT,
+  jobTarget,
+  leanTargets,
+  passGate,
   type ArchivedJob,
   type ArchivedRun,
+  type Danger,
   type NewJob,
+  type Table,
 } from '@yuzumix/core'
 import type { Store } from '../store/database'
 import { checkPhoto, type Photo } from '../intake/photo'
-import { insertEntry, writeEntry } from '../store/entries'
+import { insertEntry, writeEntry, writeLines } from '../store/entries'
 import { createJobRow } from '../store/jobs'
 import { insertLine } from '../store/lines'
 import { insertRun } from '../store/runs'
@@ -55,10 +62,11 @@ function unzip(content: Uint8Array): Map<string, Uint8Array> {
 /**
  * Stores a job from its archive under a new id, all or nothing.
  *
+ * @param override why what went far without a reason, or a lean target, is taken all the same
  * @returns the id
- * @throws ArchiveError when it is no job archive
+ * @throws ArchiveError when it is no job archive; GateRefusal when it holds what can hurt and nobody says why
  */
-export async function unpackJob(store: Store, content: Uint8Array): Promise<string> {
+export async function unpackJob(store: Store, content: Uint8Array, override?: string): Promise<string> {
   const files = unzip(content)
   const archived = readJobFile(files)
   const runs = archived.runs.map((run) => ({ run, columns: readRunFile(files, run) }))
@@ -68,6 +76,7 @@ export async function unpackJob(store: Store, content: Uint8Array): Promise<stri
     one.revisions.forEach((revision) => checkTable({ ...table, values: revision.cells }))
     return { ...one, table }
   })
+  const lines = passGate(archiveDangers(archived, tables), override)
   return store.act(async (transaction) => {
     const { archived: _was, ...fields } = archived.job
     const id = await createJobRow(store, transaction, fields)
@@ -166,8 +175,32 @@ export async function unpackJob(store: Store, content: Uint8Array): Promise<stri
     for (const { n, at, report } of archived.reports ?? [])
       await store.models.reports.create({ jobId: id, n, at, data: report }, { transaction })
     await writeEntry(store, transaction, id, 'job read from an archive', fields.title)
+    await writeLines(store, transaction, id, lines)
     return id
   })
+}
+
+/** What of an archive can hurt: judged as it is read, whoever wrote it. */
+function archiveDangers(
+  { job, runs }: ArchivedJob,
+  tables: readonly (Omit<ArchivedJob['tables'][number], 'table'> & { table: Table })[],
+): Danger[] {
+  const { mixture = DEFAULT_MIXTURE, jetting } = job
+  return [
+    ...tables.flatMap(({ name, table, revisions }, place) =>
+      historyDangers(
+        table,
+        name,
+        revisions.map((one) => ({ ...one, values: one.cells, override: one.override ?? null })),
+        runs.map((run) => ({
+          createdAt: run.createdAt ?? '',
+          revision: run.revisions?.[String(place)] ?? null,
+        })),
+        `tables[${place}].`,
+      ),
+    ),
+    ...leanTargets(null, jobTarget({ mixture, jetting }), 'job.mixture.target'),
+  ]
 }
 
 function withoutTitle({ title: _title, ...data }: NewJob): Omit<NewJob, 'title'> {

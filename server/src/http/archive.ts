@@ -1,5 +1,6 @@
 import { readFile } from 'node:fs/promises'
 import { Router } from 'express'
+import { archiveFormSchema, checkForm } from '@yuzumix/core'
 import { packJob } from '../archive/pack'
 import { unpackJob } from '../archive/unpack'
 import { findJob } from '../store/jobs'
@@ -23,7 +24,8 @@ export function archiveRoutes(context: Context): Router {
         throw new Problem(413, 'Too large', 'A job archive may have 512 MB at the most.', [
           { field: 'file', message: 'too large' },
         ])
-      const id = await unpackJob(store, await readFile(file.path))
+      const { override } = checkForm(archiveFormSchema, { ...request.body } as Record<string, string>)
+      const id = await unpackJob(store, await readFile(file.path), override)
       response
         .status(201)
         .location(`/api/v1/jobs/${id}`)

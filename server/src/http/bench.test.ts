@@ -111,6 +111,7 @@ describe('a bench', () => {
     await client.until(() => client.news.some((news) => news.script?.state.phase === 'running'))
     await call()
       .patch(api(`/jobs/${job}/bench/faults`))
+      .set('x-driver', client.me)
       .send({ silent: true })
       .expect(200)
     await client.until(() => client.news.some((news) => /Stopped, link lost/.test(news.said)))

@@ -1,23 +1,28 @@
-import { Router } from 'express'
+import { Router, type Request } from 'express'
 import {
   benchFaultsSchema,
   benchSchema,
   CALIBRATION_STEPS,
   checkInput,
   benchWriteSchema,
+  grouped,
   nameAsFound,
+  passGate,
   rangeFault,
+  reasonedSchema,
   shapeFault,
   SIMULATED_MACHINES,
+  tableSteps,
+  type Danger,
+  type GateLine,
 } from '@yuzumix/core'
 import { noteSettled, noteWritten, openBefore } from '../acts/putBack'
-import { TooLarge } from '../acts/judgeSteps'
-import { judgeWrite } from '../acts/judgeWrite'
+import { judgeRestore, judgeWrite } from '../acts/judgeWrite'
 import type { Benches } from '../rigs/benches'
 import { simulatedOf } from '../rigs/connect'
 import { MAKERS } from '../rigs/makers'
 import type { BenchSession } from '../rigs/session'
-import { writeEntry } from '../store/entries'
+import { writeEntry, writeLines } from '../store/entries'
 import { addTable, listTables } from '../store/tables'
 import { findTraining } from '../store/trainings'
 import { jobOf, param, type Context } from './context'
@@ -57,6 +62,15 @@ export function benchRoutes(context: Context, benches: Benches): Router {
     if (!session) throw new Problem(409, 'No bench', 'No bench is connected to this job. Connect one first.')
     return session
   }
+  /** Whoever does not drive does not act on the bench while somebody else does: acts over HTTP say who drives. */
+  const sessionFor = (request: Request): BenchSession => {
+    const session = sessionOf(param(request, 'job'))
+    session.needsNobodyElse(request.get('x-driver'))
+    return session
+  }
+  const keepLines = async (job: string, lines: readonly GateLine[]): Promise<void> => {
+    if (lines.length) await store.act((transaction) => writeLines(store, transaction, job, lines))
+  }
   const log = (job: string, act: string, text: string): Promise<void> =>
     store.act((transaction) => writeEntry(store, transaction, job, act, text))
 
@@ -93,16 +107,20 @@ export function benchRoutes(context: Context, benches: Benches): Router {
         'A case of the trainer',
         'This job is a case of the trainer: its own machine is on the drum.',
       )
+    const before = benches.of(job.id)
+    before?.needsNobodyElse(request.get('x-driver'))
+    if (before) passGate(unkeptDangers(before), asked.override)
     const session = await MAKERS[asked.maker](store, benches, job, asked)
     response.status(201).json(await stateOf(session))
   })
   router.delete('/jobs/:job/bench', async (request, response) => {
+    benches.of(param(request, 'job'))?.needsNobodyElse(request.get('x-driver'))
     if (!(await benches.disconnect(param(request, 'job')))) throw notFound('bench')
     await log(param(request, 'job'), 'bench disconnected', '')
     response.status(204).end()
   })
   router.patch('/jobs/:job/bench/faults', async (request, response) => {
-    const session = sessionOf(param(request, 'job'))
+    const session = sessionFor(request)
     const faults = simulatedOf(session)?.faults
     if (!faults) throw new Problem(409, 'No simulated rig', 'Only a simulated rig can be given faults.')
     Object.assign(faults, checkInput(benchFaultsSchema, request.body))
@@ -110,7 +128,7 @@ export function benchRoutes(context: Context, benches: Benches): Router {
   })
   for (const step of CALIBRATION_STEPS) {
     router.post(`/jobs/:job/bench/calibrate/${step}`, async (request, response) => {
-      const session = sessionOf(param(request, 'job'))
+      const session = sessionFor(request)
       await session.link.calibrate(step)
       await log(session.job, 'calibrated', CALIBRATED[step])
       session.refresh()
@@ -118,7 +136,8 @@ export function benchRoutes(context: Context, benches: Benches): Router {
     })
   }
   router.post('/jobs/:job/bench/tables/:table', async (request, response) => {
-    const session = sessionOf(param(request, 'job'))
+    const session = sessionFor(request)
+    needsStill(session)
     const { values, override } = checkInput(benchWriteSchema, request.body)
     const waiting = await openBefore(store, session.job, 'write')
     if (waiting.length)
@@ -133,15 +152,12 @@ export function benchRoutes(context: Context, benches: Benches): Router {
     // What the controller cannot take anyway it refuses itself.
     const fits = slot && !shapeFault(slot.table, values) && !rangeFault(slot.table.kind, values)
     const judged = fits ? await judgeWrite(context, session, slot, values) : null
-    const isLarge = judged !== null && judged.steps.length > 0
-    if (isLarge && !override) throw new TooLarge(judged.steps, judged.from)
+    const lines = passGate(judged ? tableSteps(slot!.table.kind, judged.steps, judged.from) : [], override)
     await session.link.write(param(request, 'table'), values)
-    if (isLarge)
-      await log(
-        session.job,
-        `large step of ${slot!.table.kind.startsWith('fuel') ? 'fuel' : 'spark'}`,
-        `${slot!.name}, written to the bench: ${override}`,
-      )
+    await keepLines(
+      session.job,
+      lines.map(({ act, text }) => ({ act, text: `${slot!.name}, written to the bench: ${text}` })),
+    )
     await noteWritten(store, session.job, slot?.name ?? param(request, 'table'))
     await log(session.job, 'written to the bench', `${param(request, 'table')}: not kept yet`)
     response.json(await stateOf(session))
@@ -153,13 +169,50 @@ export function benchRoutes(context: Context, benches: Benches): Router {
     ['power-cycle', 'power cut and given back'],
   ] as const) {
     router.post(`/jobs/:job/bench/${act}`, async (request, response) => {
-      const session = sessionOf(param(request, 'job'))
+      const session = sessionFor(request)
       const { link } = session
+      const { override } = checkInput(reasonedSchema, request.body ?? {})
+      if (act !== 'power-cycle') needsStill(session)
+      const lines = act === 'restore' ? passGate(await judgeRestore(session), override) : []
       await { keep: link.keep, restore: link.restore, recover: link.recover, 'power-cycle': link.powerCycle }[act]()
       if (act !== 'recover') await noteSettled(store, session.job, said)
+      await keepLines(session.job, lines)
       await log(session.job, said, link.name)
       response.json(await stateOf(session))
     })
   }
   return router
+}
+
+/** rpm above which an engine does not stand: slower than any that fires, beyond what a pick-up reads of one at rest. */
+const STILL = 200
+
+/** @throws GateRefusal while the engine runs: it stands still for every write */
+function needsStill(session: BenchSession): void {
+  const rpm = session.latestRpm()
+  if (rpm > STILL)
+    passGate(
+      [
+        {
+          kind: 'engine running',
+          field: 'engine',
+          text: `The engine turns at ${grouped(rpm)} rpm. Stop it first: it stands still for every write.`,
+          never: true,
+        },
+      ],
+      undefined,
+    )
+}
+
+/** What is lost when a bench is replaced: tables that were written and not kept. */
+function unkeptDangers({ link }: BenchSession): Danger[] {
+  const { unkept } = link.state()
+  if (unkept.length === 0) return []
+  return [
+    {
+      kind: 'kept change',
+      field: 'bench',
+      text: `${unkept.join(', ')}: written and not kept. It is lost when another bench is connected. Keep or restore it first, or say why it may go.`,
+    },
+  ]
 }

@@ -43,10 +43,12 @@ it('a run rests on the revision that the controller held while it was made, not 
   expect(await recorded()).toBe(1)
   client.say({ act: 'set', controls: { ignition: false, fuel: false, throttle: 0 } })
   await client.until(() => client.samples.at(-1)!.rpm < 50)
-  await bench.post(job, 'tables/base', { values: richer }).expect(200)
+  await bench.post(job, 'tables/base', { values: richer }, client.me).expect(200)
   expect(await recorded()).toBe(2)
   client.socket.close()
 })
+
+const WANTED = { override: 'back to how it came' }
 
 describe('tables on the bench', () => {
   const tableOf = (state: { tables: { id: string; table: { values: number[][] } }[] }) => state.tables[0]!
@@ -70,7 +72,7 @@ describe('tables on the bench', () => {
     await bench.post(job, 'tables/base', { values: changed }).expect(200)
     await bench.post(job, 'keep').expect(200)
     expect(tableOf((await bench.post(job, 'power-cycle').expect(200)).body).table.values).toEqual(changed)
-    expect(tableOf((await bench.post(job, 'restore').expect(200)).body).table.values).toEqual(first.table.values)
+    expect(tableOf((await bench.post(job, 'restore', WANTED).expect(200)).body).table.values).toEqual(first.table.values)
   })
   it('spark is written beside fuel: what the engine is fired at follows, and it is kept on its own', async () => {
     const job = await newJob()
@@ -94,11 +96,12 @@ describe('tables on the bench', () => {
     ]
     expect(client.samples.at(-1)!.spark).toBeCloseTo(later[row]![column]!, 0)
     client.say({ act: 'set', controls: { ignition: false, fuel: false, throttle: 0, brake: { kind: 'off' } } })
+    await client.until(() => client.samples.at(-1)!.rpm < 50)
+    await bench.post(job, 'keep', {}, client.me).expect(200)
     client.socket.close()
-    await bench.post(job, 'keep').expect(200)
     const again = await bench.connect(job, {}, false)
     expect(sparkOf(again).values).toEqual(later)
-    expect(sparkOf((await bench.post(job, 'restore').expect(200)).body).values).toEqual(first.values)
+    expect(sparkOf((await bench.post(job, 'restore', WANTED).expect(200)).body).values).toEqual(first.values)
   })
   it('a rig that remembers from before there were spark tables has the one of the factory', async () => {
     const job = await newJob()
@@ -155,9 +158,8 @@ describe('tables on the bench', () => {
     client.say({ act: 'drive' })
     client.say({ act: 'set', controls: { ignition: true, fuel: true } })
     await client.until(() => (client.samples.at(-1)?.rpm ?? 0) > 900)
-    expect((await bench.post(job, 'tables/base', { values: first.table.values }).expect(409)).body.detail).toMatch(
-      /while the engine runs/,
-    )
+    const running = await bench.post(job, 'tables/base', { values: first.table.values }, client.me).expect(409)
+    expect(running.body.detail).toMatch(/The engine turns at .* Stop it first/)
     client.socket.close()
   })
   it('without a bench there is nothing to write to, and a bench needs a machine that exists', async () => {
@@ -200,5 +202,5 @@ it('what is kept in the controller is there when the bench is connected anew; wh
   const again = await bench.connect(job, {}, false)
   expect(values(again)).toEqual(times(1.03))
   expect(again.controller).toEqual({ readable: true, unkept: [], changed: true })
-  expect(values((await bench.post(job, 'restore').expect(200)).body)).toEqual(first)
+  expect(values((await bench.post(job, 'restore', WANTED).expect(200)).body)).toEqual(first)
 })

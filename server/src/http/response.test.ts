@@ -212,7 +212,7 @@ describe('a plate table at every door', () => {
       await send(`/jobs/${job}/tables/${id}/revisions`, { values, reason: 'livelier', parent: 1 }).expect(409)
     ).body
     expect(asked).toMatchObject({
-      title: 'A steeper first third of the grip',
+      title: 'A plate that opens more',
       steps: [{ load: 10, unit: '% of plate' }, {}],
     })
     await send(`/jobs/${job}/tables/${id}/revisions`, {

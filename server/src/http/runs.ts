@@ -8,9 +8,10 @@ import {
   runChangeSchema,
   uploadSchema,
 } from '@yuzumix/core'
+import { changeRunAsked } from '../acts/changeRun'
 import { addLog, rememberedMappings } from '../intake/addLog'
 import { countValues, readColumns } from '../store/columns'
-import { changeRun, findRun, listRuns } from '../store/runs'
+import { findRun, listRuns } from '../store/runs'
 import { findSet } from '../store/sets'
 import { goneSignal, jobOf, param, type Context } from './context'
 import { notFound, Problem } from './problem'
@@ -76,7 +77,7 @@ export function runRoutes(context: Context): Router {
   })
   router.patch('/jobs/:job/runs/:run', async (request, response) => {
     const change = checkInput(runChangeSchema, request.body)
-    const run = await changeRun(store, param(request, 'job'), param(request, 'run'), change)
+    const run = await changeRunAsked(store, param(request, 'job'), param(request, 'run'), change)
     if (!run) throw notFound('run')
     response.json(run)
   })

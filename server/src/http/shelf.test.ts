@@ -45,7 +45,7 @@ describe('the shelf', () => {
       await server
         .call()
         .post(api(`/jobs/${next}/shelf-start`))
-        .send({ shelf: kept.id })
+        .send({ shelf: kept.id, override: 'known from the stand' })
         .expect(200)
     ).body
     const against = api(`/jobs/${next}/tables/${started.table}/against-shelf`)
@@ -91,7 +91,7 @@ describe('the shelf', () => {
       await server
         .call()
         .post(api(`/jobs/${next}/shelf-start`))
-        .send({ shelf: kept })
+        .send({ shelf: kept, override: 'known from the stand' })
         .expect(200)
     ).body
     expect(started).toMatchObject({ table: own, lost: ['1 of its rpm breakpoints falls between the new ones'] })

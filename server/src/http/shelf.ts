@@ -50,8 +50,9 @@ export function shelfRoutes(context: Context): Router {
     const job = await jobOf(request, context)
     const { shelf: id, mean, override } = checkInput(shelfStartSchema, request.body)
     const shelf = await shelfOf(id)
-    const start = mean ? meanOf(shelf, shelfMatches(job, await listShelf(store))) : shelf
-    response.json(await startFromShelf(context, job, start, override))
+    const matches = shelfMatches(job, await listShelf(store))
+    const start = mean ? meanOf(shelf, matches) : shelf
+    response.json(await startFromShelf(context, job, start, matches, override))
   })
   router.post('/jobs/:job/tables/:table/against-shelf', async (request, response) => {
     const job = await jobOf(request, context)

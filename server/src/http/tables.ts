@@ -3,11 +3,13 @@ import { Router } from 'express'
 import {
   checkInput,
   checkTable,
+  firstValues,
   InputError,
   largeStepsText,
   newRevisionSchema,
   newRevisionsSchema,
   newTableSchema,
+  passGate,
   tableToCsv,
   tableToJson,
 } from '@yuzumix/core'
@@ -44,12 +46,15 @@ export function tableRoutes(context: Context): Router {
   })
   router.post('/jobs/:job/tables', async (request, response) => {
     const job = await jobOf(request, context)
-    const { name, cylinder, table, reason } = checkInput(newTableSchema, request.body)
+    const { name, cylinder, table: given, reason, override } = checkInput(newTableSchema, request.body)
+    const table = checkTable(given)
+    const lines = passGate(firstValues(table), override)
     const added = await addTable(
       store,
       job.id,
-      { name, cylinder: cylinder ?? null, table: checkTable(table) },
+      { name, cylinder: cylinder ?? null, table },
       reason ?? 'As it was at first',
+      { override: lines.length ? override! : null, lines },
     )
     response.status(201).location(`/api/v1/jobs/${job.id}/tables/${added.id}`).json(added)
   })

@@ -27,11 +27,13 @@ export function trainerRoutes(context: Context, benches: Benches): Router {
   router.put('/jobs/:job/training/bench', async (request, response) => {
     const job = await jobOf(request, context)
     const { speed } = checkInput(trainerBenchSchema, request.body)
+    benches.of(job.id)?.needsNobodyElse(request.get('x-driver'))
     response.status(201).json(await stateOf(await trainings.connect(job.id, speed ?? 1)))
   })
   router.post('/jobs/:job/training/acts', async (request, response) => {
     const job = await jobOf(request, context)
     const { act } = checkInput(workshopSchema, request.body)
+    benches.of(job.id)?.needsNobodyElse(request.get('x-driver'))
     await trainings.act(job.id, act)
     response.json(await trainings.state(job.id))
   })

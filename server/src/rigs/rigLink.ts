@@ -64,6 +64,8 @@ export interface RigLink {
   /** Takes what a sensor reads now as that end of its range. @throws RigRefusal when it cannot be that */
   calibrate(step: CalibrationStep): Promise<void>
   tables(): Promise<ControllerTable[]>
+  /** What was in them before the first write: what `restore` brings back. */
+  firstTables(): Promise<ControllerTable[]>
   /** Volatile: lost when power goes. The first contents are saved before the first write. */
   write(table: string, values: Matrix): Promise<void>
   /** Makes what was written permanent. */

@@ -1,14 +1,21 @@
 import { randomUUID } from 'node:crypto'
 import {
+  controlDangers,
   DEFAULT_AIM,
   DEFAULT_SAFETY,
   isCalibrated,
   kindOfScript,
   leanAim,
+  loosenedLimits,
   nameOfScript,
+  passGate,
   safetyWatch,
+  scriptDangers,
   scriptDriver,
   type BenchNews,
+  type Danger,
+  type GateLine,
+  type GateRefusal,
   type RigControls,
   type RigSample,
   type RunInfo,
@@ -19,13 +26,17 @@ import {
   type SafetyStop as Stop,
 } from '@yuzumix/core'
 import type { Store } from '../store/database'
-import { writeEntry } from '../store/entries'
+import { writeEntry, writeLines } from '../store/entries'
 import { findJob } from '../store/jobs'
+import { noteRefused } from '../store/refused'
 import { addRun } from '../store/runs'
 import { revisionsHolding } from '../store/madeOn'
 import type { Clock } from './clock'
 import { recordedRun, warningsOf, type Recording } from './recordedRun'
 import { RigRefusal, type ControllerTable, type RigLink } from './rigLink'
+
+/** What watchers hear; `end` when the bench is let go. */
+type Hear = (what: { sample?: RigSample; news?: BenchNews; end?: true }) => void
 
 /** A rig connected to a job: several watch, one drives, runs land in the job as they end. */
 export interface BenchSession {
@@ -33,14 +44,19 @@ export interface BenchSession {
   readonly job: string
   readonly link: RigLink
   news(): BenchNews
-  listen(hear: (what: { sample?: RigSample; news?: BenchNews }) => void): () => void
+  listen(hear: Hear): () => void
   /** Takes the wheel. @throws RigRefusal when somebody else has it */
   drive(client: string): void
   /** Lets go of it; a run under way is stopped and what there is of it kept, marked as cut. */
   letGo(client: string): Promise<void>
-  set(client: string, controls: Partial<RigControls>): void
-  /** Changes what stops a run; not while one is under way. */
-  limit(client: string, limits: Partial<SafetyLimits>): void
+  /** Refuses an act of somebody who does not drive while somebody else does. @throws GateRefusal */
+  needsNobodyElse(client: string | undefined): void
+  /** Keeps what the gate refused here. */
+  noteRefused(refusal: GateRefusal): Promise<void>
+  /** @param why what can hurt is done all the same @throws GateRefusal */
+  set(client: string, controls: Partial<RigControls>, why?: string): Promise<void>
+  /** Changes what stops a run; not while one is under way. @throws GateRefusal for one that lets more pass, and nobody says why */
+  limit(client: string, limits: Partial<SafetyLimits>, why?: string): Promise<void>
   /** Takes what the job wants now as what lean is told against. */
   readAim(): Promise<void>
   /** what is in the controller since the last run that was kept, or since the bench was connected: what a write is judged against */
@@ -49,8 +65,8 @@ export interface BenchSession {
   latestRpm(): number
   /** Tells watchers that something about the rig is new. */
   refresh(): void
-  /** Starts a script, aiming at what the job wants now. @throws RigRefusal when one is under way */
-  run(client: string, script: RunScript, name?: string): Promise<void>
+  /** Starts a script, aiming at what the job wants now. @throws RigRefusal when one is under way; GateRefusal */
+  run(client: string, script: RunScript, name?: string, why?: string): Promise<void>
   /** Records by hand until told to stop. */
   record(client: string): Promise<void>
   /** Ends what is under way. The run so far is kept. */
@@ -58,6 +74,13 @@ export interface BenchSession {
   close(): Promise<void>
 }
 
+/** Whoever does not drive neither sets nor writes anything while somebody else does. */
+const SOMEBODY_ELSE: Danger = {
+  kind: 'somebody else drives',
+  field: 'driver',
+  text: 'Somebody else drives this bench. Ask them to let go, then take control.',
+  never: true,
+}
 const LEAST_SAMPLES = 50
 /** Steps in which watchers are told how far a script has come. */
 const STEPS = 40
@@ -74,7 +97,8 @@ export function benchSession(
   clock: Clock,
   limits: SafetyLimits = { ...DEFAULT_SAFETY, rpm: link.redline + OVER_REDLINE },
 ): BenchSession {
-  const hearers = new Set<(what: { sample?: RigSample; news?: BenchNews }) => void>()
+  const hearers = new Set<Hear>()
+  const usual = limits
   let driver: string | null = null
   let said = `Connected: ${link.name}`
   let runs = 0
@@ -87,7 +111,7 @@ export function benchSession(
   const within = (): SafetyLimits => ({ ...limits, rpm: Math.min(limits.rpm, ceiling) })
   let watch = safetyWatch(limits, aim)
   let heardAt = clock.now()
-  let latest = 0
+  let latest: Pick<RigSample, 'rpm' | 'coolant'> | null = null
   let saving: Promise<unknown> = Promise.resolve()
   /** contents of the controller that the last run was made on; null until they were read */
   let inside: ControllerTable[] | null = null
@@ -113,9 +137,14 @@ export function benchSession(
     if (driver !== client) throw new RigRefusal('Somebody else drives, or nobody does. Take the wheel first.', 'driver')
   }
 
-  const needsRest = (): void => {
-    if (script || recording) throw new RigRefusal('A run is under way. Let it end, or stop it.', 'script')
+  const needsRestFor = (then: string): void => {
+    if (script || recording) throw new RigRefusal(`A run is under way. ${then}`, 'script')
   }
+  const needsRest = (): void => needsRestFor('Let it end, or stop it.')
+  /** °C; an engine that was not read yet counts as cold. */
+  const coolant = (): number => latest?.coolant ?? -Infinity
+  const log = (lines: readonly GateLine[]): Promise<void> =>
+    store.act((transaction) => writeLines(store, transaction, job, lines))
   /** What the job wants may have changed since it was asked last. */
   async function readAim(): Promise<void> {
     const found = await findJob(store, job)
@@ -123,10 +152,12 @@ export function benchSession(
     aim = leanAim(found)
     ceiling = found.limits?.revCeiling ?? Infinity
   }
-  async function beginRun(client: string): Promise<void> {
+  async function beginRun(client: string, next: RunScript | null, why?: string): Promise<void> {
     needsWheel(client)
     needsRest()
     await readAim()
+    const lines = next ? passGate(scriptDangers(next, coolant(), ceiling), why) : []
+    if (lines.length) await log(lines)
     needsWheel(client)
     needsRest()
     watch = safetyWatch(within(), aim)
@@ -164,7 +195,7 @@ export function benchSession(
 
   const unlisten = link.listen((sample) => {
     heardAt = clock.now()
-    latest = sample.rpm
+    latest = sample
     for (const hear of hearers) hear({ sample })
     const busy = script !== null || recording !== null
     const danger = busy ? watch.see(sample) : null
@@ -213,14 +244,24 @@ export function benchSession(
       else rest()
       tell('The wheel is free.')
     },
-    set(client, controls) {
+    needsNobodyElse(client) {
+      if (driver !== null && driver !== client) passGate([SOMEBODY_ELSE], undefined)
+    },
+    noteRefused: (refusal) => noteRefused(store, job, refusal),
+    async set(client, controls, why) {
       needsWheel(client)
       if (script) throw new RigRefusal('A script drives. Stop it first.', 'script')
+      const before = link.controls()
+      const lines = passGate(controlDangers(before, { ...before, ...controls }, coolant()), why)
+      // What was let pass is in the logbook before it acts.
+      if (lines.length) await log(lines)
       link.set(controls)
     },
-    limit(client, change) {
+    async limit(client, change, why) {
       needsWheel(client)
-      if (script || recording) throw new RigRefusal('A run is under way. Change its limits when it is over.', 'limits')
+      needsRestFor('Change its limits when it is over.')
+      const lines = passGate(loosenedLimits(limits, usual, change), why)
+      if (lines.length) await log(lines)
       limits = { ...limits, ...change }
       watch = safetyWatch(within(), aim)
       tell('Limits are changed.')
@@ -229,10 +270,10 @@ export function benchSession(
     async measured() {
       return (inside ??= await link.tables())
     },
-    latestRpm: () => latest,
+    latestRpm: () => latest?.rpm ?? 0,
     refresh: () => tell(),
-    async run(client, next, name) {
-      await beginRun(client)
+    async run(client, next, name, why) {
+      await beginRun(client, next, why)
       script = {
         driver: scriptDriver(next),
         name: name ?? nameOfScript(next),
@@ -242,7 +283,7 @@ export function benchSession(
       tell(`${script.name}: starting.`)
     },
     async record(client) {
-      await beginRun(client)
+      await beginRun(client, null)
       recording = { samples: [], name: 'By hand at the bench', kind: undefined }
       tell('Recording.')
     },
@@ -261,6 +302,8 @@ export function benchSession(
       if (script || recording) await end({ reason: 'aborted', text: 'the bench was disconnected' })
       await saving
       link.close()
+      // Whoever still watches is told that nothing more comes.
+      for (const hear of hearers) hear({ end: true })
       hearers.clear()
     },
   }

@@ -205,6 +205,13 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
       needsAnswer()
       return slots.map(({ id, name, cylinder, table }): ControllerTable => ({ id, name, cylinder, table: table() }))
     },
+    firstTables: async () =>
+      slots.map(({ id, name, cylinder, table }, k): ControllerTable => ({
+        id,
+        name,
+        cylinder,
+        table: { ...table(), values: first[k]! },
+      })),
     async write(table, values) {
       needsAnswer()
       const at = slots.findIndex((slot) => slot.id === table)

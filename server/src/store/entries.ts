@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import type { Transaction } from 'sequelize'
-import type { Entry, NewEntry } from '@yuzumix/core'
+import type { Entry, GateLine, NewEntry } from '@yuzumix/core'
 import type { Store } from './database'
 
 /** Lines of a logbook that are read at most. */
@@ -29,6 +29,16 @@ export async function writeEntry(
     },
     { transaction },
   )
+}
+
+/** Writes what the gate let pass, with the reasons, in the transaction of the act. */
+export async function writeLines(
+  store: Store,
+  transaction: Transaction,
+  jobId: string,
+  lines: readonly GateLine[],
+): Promise<void> {
+  for (const { act, text } of lines) await writeEntry(store, transaction, jobId, act, text)
 }
 
 /** The logbook, newest first. */

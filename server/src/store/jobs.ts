@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto'
 import { QueryTypes, type Transaction } from 'sequelize'
-import { DEFAULT_MIXTURE, DEFAULT_POWER, USUAL_GAUGE_SCALE, type Job, type JobChange, type NewJob } from '@yuzumix/core'
+import { DEFAULT_MIXTURE, DEFAULT_POWER, USUAL_GAUGE_SCALE, type GateLine, type Job, type JobChange, type NewJob } from '@yuzumix/core'
 import type { Store } from './database'
-import { writeEntry } from './entries'
+import { writeEntry, writeLines } from './entries'
 import type { JobRow } from './models'
 
 function toJob(row: JobRow, counts: { runs: number; tables: number }): Job {
@@ -33,7 +33,7 @@ async function countBy(store: Store, table: 'runs' | 'tables'): Promise<Map<stri
 export async function createJobRow(
   store: Store,
   transaction: Transaction,
-  { title, ...data }: NewJob,
+  { title, override: _override, ...data }: NewJob,
 ): Promise<string> {
   const id = randomUUID()
   await store.models.jobs.create(
@@ -43,10 +43,12 @@ export async function createJobRow(
   return id
 }
 
-export async function createJob(store: Store, job: NewJob): Promise<Job> {
+/** @param lines what the gate let pass */
+export async function createJob(store: Store, job: NewJob, lines: readonly GateLine[] = []): Promise<Job> {
   const id = await store.act(async (transaction) => {
     const made = await createJobRow(store, transaction, job)
     await writeEntry(store, transaction, made, 'job made', job.title)
+    await writeLines(store, transaction, made, lines)
     return made
   })
   return (await findJob(store, id))!
@@ -79,11 +81,16 @@ export async function findJob(store: Store, id: string): Promise<Job | null> {
   return toJob(row.get(), { runs, tables })
 }
 
-/** Changes what is given and leaves the rest; null when there is no such job. */
+/**
+ * Changes what is given and leaves the rest; null when there is no such job.
+ *
+ * @param lines what the gate let pass
+ */
 export async function changeJob(
   store: Store,
   id: string,
-  { title, archived, ...data }: JobChange,
+  { title, archived, ...data }: Omit<JobChange, 'override'>,
+  lines: readonly GateLine[] = [],
 ): Promise<Job | null> {
   const found = await store.act(async (transaction) => {
     const row = await store.models.jobs.findByPk(id, { transaction })
@@ -95,11 +102,12 @@ export async function changeJob(
     )
     const acts = Object.keys({ title, archived, ...data }).filter(
       (key) =>
-        ({ title, archived, ...data })[key as keyof JobChange] !== undefined && key !== 'mixture' && key !== 'power',
+        ({ title, archived, ...data })[key as keyof Omit<JobChange, 'override'>] !== undefined && key !== 'mixture' && key !== 'power',
     )
     if (archived !== undefined && archived !== Boolean(before.archived))
       await writeEntry(store, transaction, id, archived ? 'job archived' : 'job taken out of the archive', before.title)
     else if (acts.length) await writeEntry(store, transaction, id, 'job changed', acts.join(', '))
+    await writeLines(store, transaction, id, lines)
     return true
   })
   return found ? findJob(store, id) : null

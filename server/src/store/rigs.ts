@@ -10,3 +10,12 @@ export async function loadRigMemory(store: Store, jobId: string, machine: string
 export async function saveRigMemory(store: Store, jobId: string, machine: string, memory: RigMemory): Promise<void> {
   await store.act((transaction) => store.models.rigs.upsert({ jobId, machine, memory }, { transaction }))
 }
+
+/** Whether any machine's simulated rig keeps other contents in this job than it had first. */
+export async function hasKeptChange(store: Store, jobId: string): Promise<boolean> {
+  const rows = await store.models.rigs.findAll({ where: { jobId } })
+  return rows.some((row) => {
+    const { first, kept } = row.get().memory
+    return JSON.stringify(first) !== JSON.stringify(kept)
+  })
+}

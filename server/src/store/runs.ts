@@ -3,6 +3,7 @@ import type { Transaction } from 'sequelize'
 import {
   grouped,
   type ChannelInfo,
+  type GateLine,
   type LeftOut,
   type RunChange,
   type RunInfo,
@@ -11,7 +12,7 @@ import {
 } from '@yuzumix/core'
 import { channelsOf, factsOf } from './columns'
 import type { Store } from './database'
-import { writeEntry } from './entries'
+import { writeEntry, writeLines } from './entries'
 import { toFloats } from './floats'
 import type { RunRow } from './models'
 import { newestSet } from './sets'
@@ -128,6 +129,7 @@ class NoSuchSet extends Error {
 /**
  * Changes a run. Another kind tells its facts anew; another gauge scale rescales the lambda columns that came from AFR, in the same transaction.
  *
+ * @param lines what the gate let pass
  * @returns null when there is no such run
  * @throws NoSuchSet when it is to go to a set that the job does not have
  * @throws NoSuchRevision when it is to be bound to a revision that the job does not have
@@ -136,7 +138,8 @@ export async function changeRun(
   store: Store,
   jobId: string,
   id: string,
-  { gaugeScale, set, ...change }: RunChange,
+  { gaugeScale, set, ...change }: Omit<RunChange, 'override'>,
+  lines: readonly GateLine[] = [],
 ): Promise<RunInfo | null> {
   const found = await store.act(async (transaction) => {
     const row = await store.models.runs.findOne({ where: { id, jobId }, transaction })
@@ -162,6 +165,7 @@ export async function changeRun(
       { transaction },
     )
     await writeEntry(store, transaction, jobId, ...entryFor(change, before.name))
+    await writeLines(store, transaction, jobId, lines)
     return true
   })
   return found ? findRun(store, jobId, id) : null

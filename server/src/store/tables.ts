@@ -6,10 +6,11 @@ import {
   type RevisionInfo,
   type Table,
   type TableHistory,
+  type GateLine,
   type TableInfo,
 } from '@yuzumix/core'
 import type { Store } from './database'
-import { writeEntry } from './entries'
+import { writeEntry, writeLines } from './entries'
 import type { RevisionRow, TableRow } from './models'
 
 export interface NewTable {
@@ -31,6 +32,8 @@ export interface RevisionOf {
   override?: string | undefined
   /** hardware that was changed with it, in words */
   hardware?: string | undefined
+  /** what the gate let pass */
+  lines?: readonly GateLine[] | undefined
 }
 
 /** A revision cannot be saved because another was saved after the one it was made from. */
@@ -100,13 +103,20 @@ export async function insertTable(
   return id
 }
 
-export async function addTable(store: Store, jobId: string, table: NewTable, reason: string): Promise<TableInfo> {
+/** @param passed why values that no usual engine runs on are so, and its lines for the logbook */
+export async function addTable(
+  store: Store,
+  jobId: string,
+  table: NewTable,
+  reason: string,
+  passed: { override: string | null; lines: readonly GateLine[] } = { override: null, lines: [] },
+): Promise<TableInfo> {
   const id = await store.act(async (transaction) => {
     const first = {
       n: 1,
       parent: null,
       reason,
-      override: null,
+      override: passed.override,
       global: table.table.global ?? 0,
       runs: [],
       cells: table.table.values,
@@ -114,6 +124,7 @@ export async function addTable(store: Store, jobId: string, table: NewTable, rea
     }
     const made = await insertTable(store, transaction, jobId, table, [first])
     await writeEntry(store, transaction, jobId, 'table added', `${table.name} (${table.table.kind})`)
+    await writeLines(store, transaction, jobId, passed.lines)
     return made
   })
   return (await findTable(store, jobId, id))!
@@ -169,8 +180,8 @@ export async function addRevisions(
 async function insertRevision(
   store: Store,
   transaction: Transaction,
-  { id: tableId, jobId, name, kind }: TableRow,
-  { parent, reason, runs, values, global, override, hardware }: RevisionOf,
+  { id: tableId, jobId, name }: TableRow,
+  { parent, reason, runs, values, global, override, hardware, lines = [] }: RevisionOf,
 ): Promise<void> {
   const latest = Number(await store.models.revisions.max('n', { where: { tableId }, transaction }))
   if (parent !== latest) throw new StaleRevision(latest)
@@ -192,7 +203,7 @@ async function insertRevision(
   const log = (act: string, text: string): Promise<void> =>
     writeEntry(store, transaction, jobId, act, `${name}, revision ${latest + 1}: ${text}`)
   if (hardware) await log('hardware changed', hardware)
-  if (override) await log(`large step of ${kind.startsWith('fuel') ? 'fuel' : 'spark'}`, override)
+  for (const line of lines) await log(line.act, line.text)
   await log('revision saved', reason)
 }
 

@@ -2,7 +2,15 @@ import { randomUUID } from 'node:crypto'
 import type { IncomingMessage } from 'node:http'
 import type { Duplex } from 'node:stream'
 import { WebSocketServer, type WebSocket } from 'ws'
-import { benchWishSchema, checkInput, InputError, type BenchMessage, type RigSample } from '@yuzumix/core'
+import {
+  benchWishSchema,
+  checkInput,
+  GateRefusal,
+  InputError,
+  type BenchMessage,
+  type BenchWish,
+  type RigSample,
+} from '@yuzumix/core'
 import { isOwnPage } from '../http/guard'
 import type { Benches } from '../rigs/benches'
 import { RigRefusal } from '../rigs/rigLink'
@@ -12,6 +20,8 @@ const PATH = /^\/api\/v1\/jobs\/([^/?]+)\/bench\/stream(?:\?together=(\d{1,6}))?
 const LARGEST_MESSAGE = 64 * 1024
 /** Bytes that may wait for a slow watcher; beyond, readings are left out and it is told how many. */
 const MOST_WAITING = 512 * 1024
+/** Code with which a stream is closed when its bench is let go or replaced. */
+const BENCH_GONE = 4000
 /** ms over which readings may be sent together. */
 const MOST_TOGETHER = 1000
 
@@ -68,7 +78,8 @@ function attach(session: BenchSession, client: WebSocket, gather: number): void 
     flush()
     write(message)
   }
-  const unlisten = session.listen(({ sample, news }) => {
+  const unlisten = session.listen(({ sample, news, end }) => {
+    if (end) return client.close(BENCH_GONE, 'the bench was let go')
     if (news) return send({ news: { ...news, you: news.driver === id } })
     if (!sample) return
     if (client.bufferedAmount > MOST_WAITING) return void left++
@@ -80,7 +91,7 @@ function attach(session: BenchSession, client: WebSocket, gather: number): void 
     write({ sample, ...(left > 0 && { left }) })
     left = 0
   })
-  send({ hello: { name: session.link.name, cylinders: session.link.cylinders, redline: session.link.redline } })
+  send({ hello: { name: session.link.name, cylinders: session.link.cylinders, redline: session.link.redline, you: id } })
   send({ news: { ...session.news(), you: false }, controls: session.link.controls() })
   client.on('message', (data: Buffer) => void hear(session, id, data.toString(), send))
   client.on('close', () => {
@@ -98,8 +109,9 @@ async function hear(
   text: string,
   send: (message: BenchMessage) => void,
 ): Promise<void> {
+  let wish: BenchWish | undefined
   try {
-    const wish = checkInput(benchWishSchema, JSON.parse(text))
+    wish = checkInput(benchWishSchema, JSON.parse(text))
     switch (wish.act) {
       case 'drive':
         session.drive(id)
@@ -108,13 +120,13 @@ async function hear(
         await session.letGo(id)
         break
       case 'set':
-        session.set(id, wish.controls)
+        await session.set(id, wish.controls, wish.override)
         break
       case 'limits':
-        session.limit(id, wish.limits)
+        await session.limit(id, wish.limits, wish.override)
         break
       case 'run':
-        await session.run(id, wish.script, wish.name)
+        await session.run(id, wish.script, wish.name, wish.override)
         break
       case 'record':
         await session.record(id)
@@ -124,8 +136,11 @@ async function hear(
     }
     send({ controls: session.link.controls() })
   } catch (error) {
-    const known = error instanceof RigRefusal || error instanceof InputError || error instanceof SyntaxError
+    const isGate = error instanceof GateRefusal
+    const known =
+      isGate || error instanceof RigRefusal || error instanceof InputError || error instanceof SyntaxError
     const refused = known ? (error as Error).message : 'Something went wrong at the bench.'
-    send({ refused, controls: session.link.controls() })
+    if (isGate) await session.noteRefused(error)
+    send({ refused, ...(isGate && error.asks && { asks: wish }), controls: session.link.controls() })
   }
 }

@@ -22,7 +22,7 @@ import { useControllerRows } from './useControllerRows'
 
 /** ms that an engine may take to come to rest before a write. */
 const REST_WITHIN = 20_000
-const AT_REST = 400
+const AT_REST = 150
 
 /**
  * Measure, correct, repeat: runs of the newest set make the field, the change that the loop's step asks for becomes a

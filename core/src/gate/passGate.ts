@@ -1,0 +1,65 @@
+import { dangerTitle, type Danger, type DangerKind } from './danger'
+
+/** Something that can hurt was asked for: refused, or waiting for a reason. */
+export class GateRefusal extends Error {
+  readonly status = 409
+  readonly title: string
+  /** what is asked for, and what stands where */
+  readonly faults: readonly { field: string; message: string }[]
+  readonly more: Record<string, unknown>
+  /** a reason would let it pass */
+  readonly asks: boolean
+  constructor(
+    readonly dangers: readonly Danger[],
+    at: string,
+  ) {
+    const worst = dangers.filter((one) => one.never)
+    const told = worst.length ? worst : dangers
+    super(told.map((one) => one.text).join(' '))
+    this.title = dangerTitle(told[0]!.kind)
+    this.asks = worst.length === 0
+    this.faults = [
+      ...(this.asks ? [{ field: `${at}override`, message: 'say why it must be, this once' }] : []),
+      ...told.flatMap((one) => one.lines ?? [{ field: at + one.field, message: one.text }]),
+    ]
+    const steps = told.flatMap((one) => one.steps ?? [])
+    this.more = { dangers: told.map((one) => one.kind), ...(steps.length && { steps }) }
+  }
+}
+
+/** A line of the logbook. */
+export interface GateLine {
+  act: string
+  text: string
+}
+
+const ACTS: Partial<Record<DangerKind, string>> = {
+  'fuel step': 'large step of fuel',
+  'spark step': 'large step of spark',
+  'plate step': 'large step of the plate',
+  'acceleration step': 'large step of acceleration fuel',
+  'target step': 'large step of the target',
+}
+
+/** Most that a line tells of what was asked. */
+const MOST_TEXT = 400
+
+/**
+ * The one gate: lets what can hurt pass for a reason, or not at all.
+ *
+ * @param dangers found in what is asked for; none passes at once
+ * @param reason why it must be, this once; empty for none
+ * @param at where in what was asked the reason would stand, as `revisions[0].`
+ * @returns lines for the logbook, each with the reason
+ * @throws GateRefusal
+ * @example
+ * const lines = passGate(leanTargets(before, after), override)
+ */
+export function passGate(dangers: readonly Danger[], reason: string | undefined, at = ''): GateLine[] {
+  if (dangers.length === 0) return []
+  if (!reason?.trim() || dangers.some((one) => one.never)) throw new GateRefusal(dangers, at)
+  return dangers.map(({ kind, text }) => ({
+    act: ACTS[kind] ?? dangerTitle(kind).toLowerCase(),
+    text: `${reason.trim()} (${text.slice(0, MOST_TEXT)})`,
+  }))
+}
