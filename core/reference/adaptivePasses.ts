@@ -2,6 +2,7 @@ import { correctedOn, type TableSince } from '../src/change/sinceMeasured'
 import { suggestChange } from '../src/change/suggest'
 import { DEFAULT_MIXTURE } from '../src/contract/mixture'
 import type { Field } from '../src/field/field'
+import type { EarlierField } from '../src/field/silent'
 import { DEFAULT_TARGET } from '../src/field/target'
 import { askNextRun } from '../src/job/askNextRun'
 import { settleFieldOptions } from '../src/job/fieldChoice'
@@ -89,6 +90,7 @@ export function adaptivePasses(machine: Measurable, most = 60): Adapted {
   const made: { run: RunColumns; on: Table }[] = []
   let [minutes, corrections] = [0, 0]
   let before: Field | null = null
+  const earlier: EarlierField[] = []
   for (;;) {
     const now = machine.table
     const between = (then: Table): TableSince[] => (then === now ? [] : [{ cylinder: null, then, now }])
@@ -116,7 +118,8 @@ export function adaptivePasses(machine: Measurable, most = 60): Adapted {
     }
     // The runs on the table as it is make the change.
     const corrected = correctedOn(options.grid, between(found))
-    before = passField(present, { ...options, since: [], corrected, correctedBefore: before && [] }, before)
+    before = passField(present, { ...options, since: [], corrected, correctedBefore: before && [] }, earlier)
+    earlier.push({ field: before, corrected })
     machine.table = { ...now, values: suggestChange(now, before).values }
     corrections++
     if (corrections > 6) return { runs: made.length, minutes, corrections, last }

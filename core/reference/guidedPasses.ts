@@ -1,6 +1,7 @@
 import { correctedOn } from '../src/change/sinceMeasured'
 import { DEFAULT_MIXTURE } from '../src/contract/mixture'
 import type { Field } from '../src/field/field'
+import type { EarlierField } from '../src/field/silent'
 import { DEFAULT_TARGET } from '../src/field/target'
 import { settleFieldOptions } from '../src/job/fieldChoice'
 import type { MeasuredFlatness, Proof } from '../src/rig/flatness'
@@ -64,6 +65,7 @@ export function guidedPasses(
   )
   const passes: Pass[] = []
   let corrected: CorrectedTable[] = []
+  const earlier: EarlierField[] = []
   for (let pass = 0; pass <= most; pass++) {
     const runs = scripts.map((script, k) => {
       const { trimShort, ...run } = runScript(live, script, `pass ${pass + 1}, run ${k + 1}`)
@@ -75,11 +77,9 @@ export function guidedPasses(
       { cylinder: null, then: base, now },
       ...trimsNow.map((table, c) => ({ cylinder: c + 1, then: trims[c]!, now: table })),
     ]
-    const field = passField(
-      runs,
-      { ...options, corrected: pass ? correctedOn(options.grid, moved) : [], correctedBefore: before && [] },
-      before,
-    )
+    const since = pass ? correctedOn(options.grid, moved) : []
+    const field = passField(runs, { ...options, corrected: since, correctedBefore: before && [] }, earlier)
+    earlier.push({ field, corrected: since })
     const tables = trims.length
       ? rig.calibration.trims.map((table, c) => ({ cylinder: c + 1, table }))
       : [{ cylinder: null, table: rig.calibration.base }]

@@ -1,6 +1,7 @@
 import { correctedOn } from '../src/change/sinceMeasured'
 import { suggestChange } from '../src/change/suggest'
 import type { Field } from '../src/field/field'
+import type { EarlierField } from '../src/field/silent'
 import { DEFAULT_FIELD_OPTIONS } from '../src/field/field'
 import { passField } from '../src/rig/loopStep'
 import type { RunColumns } from '../src/run/run'
@@ -46,6 +47,7 @@ export function ridePasses(
     (rpm: number, load: number): number =>
       c.truth(rpm, load) - Math.log(interpolate(grid, now, rpm, load) / 10)
   const fields: Field[] = []
+  const earlier: EarlierField[] = []
   const covered = { measured: 0, bridged: 0 }
   const cells = { measured: 0, bridged: 0 }
   for (let pass = 0; pass < passes; pass++) {
@@ -56,9 +58,10 @@ export function ridePasses(
     const field = passField(
       runs,
       { ...DEFAULT_FIELD_OPTIONS, grid, target: c.target, corrected, correctedBefore: pass ? [] : null },
-      fields.at(-1) ?? null,
+      earlier,
     )
     fields.push(field)
+    earlier.push({ field, corrected })
     const one = field.cylinders[0]!
     grid.load.forEach((load, row) =>
       grid.rpm.forEach((rpm, k) => {

@@ -13,6 +13,7 @@ export const CHANGE_REASONS = [
   'held by closed loop',
   'taken back, a loop held it',
   'misfire, no fuel',
+  'does not answer',
   'no evidence',
   'interval too wide',
   'filled from neighbours',

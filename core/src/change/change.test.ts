@@ -54,6 +54,20 @@ describe('suggested change', () => {
     expect(nodes[0]!.map((n) => n.reason)).toEqual(['held by closed loop', 'no evidence', 'too small to matter'])
     expect(values[0]).toEqual(table.values[0])
   })
+  it('meets a need for fuel under load that is told beyond doubt, however widely its size is known', () => {
+    const wide = [
+      [0.4, 0.2, 0.1],
+      [9.3, 0.3, 0.2],
+    ]
+    const { nodes } = suggestChange(table, field(fieldOf(wide, 5)))
+    expect(nodes[1]![0]!.changePct).toBeGreaterThan(9.3 / 2)
+    expect(nodes[1]![0]!.reason).toBe('shrunk, thin evidence')
+    // Where it may be none, or is rich, it is left to what lies about it.
+    const doubted = suggestChange(table, field(fieldOf([wide[0]!, [4, 0.3, 0.2]], 5)))
+    expect(doubted.nodes[1]![0]!.changePct).toBe(0)
+    const rich = suggestChange(table, field(fieldOf([wide[0]!, [-9.3, 0.3, 0.2]], 5)))
+    expect(rich.nodes[1]![0]!.changePct).toBe(0)
+  })
   it('takes back what was corrected where a loop shows late, within the limits of the pass, less what was since', () => {
     const held = filled(grid, false)
     held[0]![0] = true
@@ -89,7 +103,7 @@ describe('suggested change', () => {
       fieldOf(
         [
           [10, 10, 10],
-          [10, 10, 10],
+          [5, 5, 5],
         ],
         6,
       ),

@@ -8,7 +8,7 @@ const LEAST_HALF = 0.5
 
 /**
  * One change for all rows from high load up, at each speed: there the plate no longer rules the air. Their changes are
- * weighed by how sure they are; cells that a loop holds, or that misfire, are left out of it and alone.
+ * weighed by how sure they are; cells that a loop holds, that misfire or do not answer, are left out of it and alone.
  */
 export function equalAbove(grid: Grid, needs: Need[][], own: (Sum | null)[][], limits: ChangeLimits): (Sum | null)[][] {
   const isUpper = (row: number): boolean => grid.load[row]! >= limits.highLoad
@@ -25,7 +25,7 @@ export function equalAbove(grid: Grid, needs: Need[][], own: (Sum | null)[][], l
     cells.map((sum, column) => {
       const change = common[column]!
       const { state } = needs[row]![column]!
-      if (!isUpper(row) || change === null || state === 'held' || state === 'misfire') return sum
+      if (!isUpper(row) || change === null || state === 'held' || state === 'misfire' || state === 'silent') return sum
       return limited(onward('equal', change), limits, grid.load[row]!)
     }),
   )

@@ -6,7 +6,7 @@ import { fuelSince, type TableSince } from './sinceMeasured'
 
 /** What a cell needs, and how that is known. */
 export interface Need {
-  state: 'known' | 'held' | 'misfire' | 'unknown'
+  state: 'known' | 'held' | 'misfire' | 'silent' | 'unknown'
   lambda: number | null
   target: number
   /** %, as measured, and what is left of it after what was changed since */
@@ -20,6 +20,8 @@ export interface Need {
   isBridged: boolean
   /** %, where nothing is told: what is left to take back of what was corrected on a loop's readings; null for none */
   undo: number | null
+  /** %, that was moved and did not show; null where the cell answers */
+  silent: number | null
 }
 
 /** What a cell needs by the field of one cylinder. */
@@ -36,6 +38,8 @@ export function needAt(
   const isHeld = one.held[row]![column]! && !one.byTrim[row]![column]
   const [low, high] = [one.lowPct[row]![column] ?? null, one.highPct[row]![column] ?? null]
   const undo = one.undoPct[row]![column] ?? null
+  const silent = one.silentPct[row]![column] ?? null
+  const left = percentFromFactor(factorFromPercent(measured ?? 0) / moved)
   return {
     state: isMisfire(field.misfires, grid, one.cylinder, row, column)
       ? 'misfire'
@@ -43,15 +47,18 @@ export function needAt(
         ? 'held'
         : measured === null
           ? 'unknown'
-          : 'known',
+          : silent !== null && (silent * left > 0 || undo !== null)
+            ? 'silent'
+            : 'known',
     lambda: one.lambda[row]![column] ?? null,
     target: one.target[row]![column]!,
     measured: measured ?? 0,
-    left: percentFromFactor(factorFromPercent(measured ?? 0) / moved),
+    left,
     moved,
     half: low === null || high === null ? 0 : (high - low) / 2,
     isBridged: one.evidence[row]![column] === 'bridged',
     undo: undo === null ? null : percentFromFactor(factorFromPercent(undo) / moved),
+    silent,
   }
 }
 

@@ -36,7 +36,7 @@ export interface SuggestedChange {
  * table serves several: a shared table must not leave the leanest one lean.
  *
  * Order: estimate, less what was changed since the runs were made, shrunk where the interval is wide, limited for this
- * pass; untouched in held zones, where the engine misfires, without evidence and where the interval is too wide, but for what is
+ * pass; untouched in held zones, where the engine misfires or does not answer to fuel, without evidence and where the interval is too wide, but for what is
  * taken back of corrections made on a loop's mixture, and for a taper that leaves no cliff at the border of what is known.
  *
  * @param since fuel tables that were changed since the runs were made; the same correction is never taken twice
@@ -60,7 +60,7 @@ export function suggestChange(
   const filled = limits.fill ? fillNeeds(table, needs, own) : null
   const tapered = taperChanges(
     own.map((cells, row) => cells.map((one, column) => one?.change ?? filled?.[row]![column] ?? null)),
-    needs.map((cells) => cells.map(({ state }) => state === 'held' || state === 'misfire')),
+    needs.map((cells) => cells.map(({ state }) => LEFT_ALONE.has(state))),
     limits.edge,
   )
   const sums = build(table, (row, column): Sum | null => {
@@ -86,6 +86,9 @@ export function suggestChange(
   }
 }
 
+/** Cells that fuel does not help: nothing is tapered into them. */
+const LEFT_ALONE: ReadonlySet<Need['state']> = new Set(['held', 'misfire', 'silent'])
+
 /** Changes of the cells beyond all readings, %; null where there is nothing to go on from, or a loop holds. */
 function fillNeeds(grid: Grid, needs: Need[][], own: (Sum | null)[][]): SparseMatrix {
   const known = needs.map((cells, row) => cells.map(({ left }, column) => (own[row]![column] ? left : null)))
@@ -98,8 +101,12 @@ function fillNeeds(grid: Grid, needs: Need[][], own: (Sum | null)[][]): SparseMa
 /** The change that a cell's own estimate asks for, limited; null where there is none, or none to go by. */
 function ownStep(needs: Need[][], at: Place, limits: ChangeLimits, load: number): Sum | null {
   const need = needs[at[0]]![at[1]]!
-  const isTold = need.state === 'known' && need.half <= limits.widest && (limits.bridge || !need.isBridged)
-  return isTold ? limited(shrunk(need, usualNeed(needs, at)), limits, load) : null
+  // Under load a need for fuel that is told beyond doubt is met, however widely its size is known: nothing halves it there.
+  const isLean = load >= limits.highLoad && need.left - need.half > 0
+  const isTold =
+    need.state === 'known' && (need.half <= limits.widest || isLean) && (limits.bridge || !need.isBridged)
+  const usual = usualNeed(needs, at)
+  return isTold ? limited(shrunk(need, isLean ? Math.max(usual, need.left) : usual), limits, load) : null
 }
 
 /** Share of the least change below which a cell is left alone whatever its neighbours do. */
@@ -129,6 +136,7 @@ function suggestNode(
   })
   if (need.state === 'held' && !(sum && limits.isWorthIt)) return stay('held by closed loop')
   if (need.state === 'misfire') return stay('misfire, no fuel')
+  if (need.state === 'silent' && !(sum && limits.isWorthIt)) return stay('does not answer')
   if (!sum) return stay(need.state === 'known' && need.half > limits.widest ? 'interval too wide' : 'no evidence')
   if (!limits.isWorthIt) return stay('too small to matter', sum.steps)
   const { least, most } = valueLimits(table.kind)
@@ -149,8 +157,8 @@ function suggestNode(
 }
 
 function predictNode({ state, lambda, moved }: Need, changePct: number): number | null {
-  // In a held zone the loop takes the change back: the reading stays where it is.
-  return lambda === null || state === 'held' ? lambda : lambda / (moved * factorFromPercent(changePct))
+  // In a held zone the loop takes the change back, and what did not answer will not: the reading stays where it is.
+  return lambda === null || state === 'held' || state === 'silent' ? lambda : lambda / (moved * factorFromPercent(changePct))
 }
 
 /**

@@ -35,6 +35,7 @@ export function fieldOf(
     held,
     byTrim: changes.map((row) => row.map(() => false)),
     undoPct: changes.map((row) => row.map(() => null)),
+    silentPct: changes.map((row) => row.map(() => null)),
     noise: 0.01,
   }
 }

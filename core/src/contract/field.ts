@@ -132,6 +132,10 @@ const cylinder = closed({
     .required(),
   held: array().of(array().of(yesNo().required()).required()).required(),
   byTrim: array().of(array().of(yesNo().required()).required()).required(),
+  silentPct: sparseMatrix().meta({
+    description:
+      '% of fuel that was moved since an earlier pass and did not show in the reading: the cell does not answer, and gets no more; null elsewhere',
+  }),
   undoPct: sparseMatrix().meta({
     description: 'takes back what was corrected where only a later pass than the first showed a held zone',
   }),

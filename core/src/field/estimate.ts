@@ -4,6 +4,7 @@ import type { RunColumns, SetAside } from '../run/run'
 import { build } from '../table/table'
 import { nodeEvidence, type Evidence, type NodeEvidence } from './evidence'
 import type { CylinderField, Field, FieldOptions } from './field'
+import { holdsCell } from './holdsCell'
 import { markHeld, type HeldZone } from './heldZones'
 import { gather } from './gathered'
 import type { LagEstimate } from './lag'
@@ -176,9 +177,7 @@ function cylinderField(
 ): CylinderField {
   const { grid, target } = options
   const loads = grid.load.length
-  const held = build(grid, (row, column) =>
-    heldZones.some((zone) => zone.row === row && grid.rpm[column]! >= zone.fromRpm && grid.rpm[column]! <= zone.toRpm),
-  )
+  const held = build(grid, (row, column) => heldZones.some((zone) => holdsCell(grid, zone, row, column)))
   const isHeld = (k: number): boolean => held[k % loads]![Math.floor(k / loads)]!
   const evidenceOf = (known: Known | null): NodeEvidence[] =>
     known ? nodeEvidence(known.placement, known.samples, known.solution, known.posterior, isHeld) : []
@@ -222,6 +221,7 @@ function cylinderField(
       grade: grade(r, k),
       need: node(r, k).x,
     })),
+    silentPct: build(grid, () => null),
     noise: open?.solution.scale ?? pinned?.solution.scale ?? 0,
   }
 }

@@ -27,6 +27,8 @@ export interface FieldOptions {
   corrected: readonly Corrected[]
   /** What of that was there already when the first pass before was run; null, or left out, without any */
   correctedBefore?: readonly Corrected[] | null
+  /** What was there already when each pass before was run, in their order: whether cells answered since is told by it */
+  correctedByPass?: readonly (readonly Corrected[])[]
   /** By run: what was corrected after it was made, up to the table that is asked about; its readings are taken as they would be now */
   since: readonly (readonly Corrected[])[]
   /** Leave out the band in which a run is odd */
@@ -76,6 +78,8 @@ export interface CylinderField {
   byTrim: boolean[][]
   /** % that takes back what was corrected where only a later pass than the first showed a held zone; null elsewhere */
   undoPct: SparseMatrix
+  /** % of fuel that was moved since an earlier pass and did not show in the reading; null where it answers, or nothing tells */
+  silentPct: SparseMatrix
   /** noise of one reading about the field, as a fraction */
   noise: number
 }

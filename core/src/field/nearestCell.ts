@@ -45,6 +45,7 @@ export function nearestCellAverage(runs: readonly RunColumns[], options: FieldOp
       held: filled(grid, false),
       byTrim: filled(grid, false),
       undoPct: filled(grid, null),
+      silentPct: filled(grid, null),
       noise: 0,
     }
   })

@@ -1,9 +1,10 @@
 import { meanAcross } from '../numbers/meanAcross'
 import type { Filters, RunColumns } from '../run/run'
-import type { LoadGrid } from '../table/table'
+import type { LoadGrid, Matrix } from '../table/table'
 import { findHeldZones, isSameZone, type HeldZone } from './heldZones'
 import { appliedLag, estimateLag } from './lag'
 import { marginRange } from './marginRange'
+import { idleZones } from './idleZones'
 import { gatherSamples, keepSamples, type Samples } from './samples'
 import { isStillHeld } from './stillHeld'
 import { zonesByStop } from './zonesByStop'
@@ -36,12 +37,14 @@ export function heldZonesOfRuns(
  * hand cannot show that a loop held it, so those are left out.
  *
  * @param known zones of before, that stay unless these runs contradict them
+ * @param target wanted lambda on the grid, where idle is to be looked at, too
  */
 export function zonesAmong(
   grid: LoadGrid,
   all: Samples,
   runs: readonly RunColumns[],
   known: readonly HeldZone[] = [],
+  target: Matrix | null = null,
 ): HeldZone[] {
   const samples = runs.some((run) => run.handRange)
     ? keepSamples(
@@ -56,7 +59,7 @@ export function zonesAmong(
   const found = (column: Float32Array): HeldZone[] =>
     grid.loadAxis === 'manifold'
       ? [...findHeldZones(grid, samples, column), ...zonesByStop(grid, samples, runs, column)]
-      : findHeldZones(grid, samples, column)
+      : [...findHeldZones(grid, samples, column), ...(target ? idleZones(grid, samples, column, target) : [])]
   for (const zone of [...stay, ...columns.flatMap(found)]) {
     const overlapping = zones.find((one) => isSameZone(one, zone))
     if (overlapping) {

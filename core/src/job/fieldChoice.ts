@@ -23,6 +23,8 @@ export interface FieldContext {
   corrected?: readonly TableSince[] | undefined
   /** the same, up to the first pass before; null without one */
   correctedBefore?: readonly TableSince[] | null | undefined
+  /** the same, up to each pass before, oldest first */
+  correctedByPass?: readonly (readonly TableSince[])[] | undefined
   /** by run: fuel tables as they were while it was made, and as they are now; of runs that are to be translated */
   since?: readonly (readonly TableSince[])[] | undefined
   /** cylinders of the engine, where somebody said */
@@ -82,6 +84,7 @@ export function settleFieldOptions(request: FieldRequest, context: FieldContext)
     knownZones: [],
     corrected: correctedOn(grid, context.corrected ?? []),
     correctedBefore: context.correctedBefore ? correctedOn(grid, context.correctedBefore) : null,
+    correctedByPass: (context.correctedByPass ?? []).map((tables) => correctedOn(grid, tables)),
     since: (context.since ?? []).map((tables) => correctedOn(grid, tables)),
     probes: standingProbes(context.probes),
     engineCylinders: context.engineCylinders ?? null,

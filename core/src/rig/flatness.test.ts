@@ -36,6 +36,7 @@ function fieldOf(
           held: [off.map((_, k) => held.includes(k))],
           byTrim: [off.map((_, k) => byTrim && held.includes(k))],
           undoPct: [off.map((_, k) => undo[k] ?? null)],
+          silentPct: [off.map(() => null)],
         }) as unknown as CylinderField,
     ),
   } as unknown as Field
@@ -49,11 +50,17 @@ describe('how flat a field is', () => {
     expect(measuredFlatness(fieldOf([{ ...flat, undo: [0, 0, -0.1] }])).isFlat).toBe(true)
   })
   it('is the RMS and the worst over nodes of solid evidence outside held zones', () => {
-    const flat = measuredFlatness(fieldOf([{ off: [3, -4, 9, null, 20], held: [2], thin: [4] }]))
+    const flat = measuredFlatness(fieldOf([{ off: [3, -4, 9, null, -20], held: [2], thin: [4] }]))
     expect(flat).toMatchObject({ nodes: 2, held: 1, isFlat: false })
     expect(flat.rms).toBeCloseTo(Math.sqrt(12.5), 12)
     expect(flat.worst).toEqual({ cylinder: 1, row: 0, column: 1, pct: -4 })
     expect(flat.open.map((one) => one.column)).toEqual([1, 0])
+  })
+  it('a thin node counts when its whole interval is lean, and not when it may be on target or is rich', () => {
+    const thin = [1, 2, 3]
+    const flat = measuredFlatness(fieldOf([{ off: [0.4, 11, 3, -8], half: 4, thin }]))
+    expect(flat).toMatchObject({ nodes: 2, worst: { column: 1, pct: 11 }, isFlat: false })
+    expect(flat.open.map((one) => one.column)).toEqual([1])
   })
   it('a held node that the trims tell of counts as any other', () => {
     expect(measuredFlatness(fieldOf([{ off: [3, 0.2], held: [0], byTrim: true }]))).toMatchObject({ nodes: 2, held: 0 })

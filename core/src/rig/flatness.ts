@@ -12,7 +12,11 @@ export interface OffNode {
   pct: number
 }
 
-/** How flat a measured field is, over the range it reaches and its nodes of solid evidence and those bridged between readings, outside held zones. Percent of fuel. */
+/**
+ * How flat a measured field is, over the range it reaches and its nodes of solid evidence, those bridged between readings, and
+ * thin ones whose whole interval is lean: what endangers an engine counts however few readings tell of it. Outside held
+ * zones. Percent of fuel.
+ */
 export interface MeasuredFlatness {
   nodes: number
   /** those of them that no reading lies at */
@@ -26,6 +30,8 @@ export interface MeasuredFlatness {
   unseen: { row: number; isBridged: boolean }[]
   /** off target beyond doubt, worst first */
   open: OffNode[]
+  /** those of them that do not answer to fuel: something else is wrong there; `pct` is what was moved for nothing */
+  silent: OffNode[]
   /** within the aim, or with nothing left that the evidence can tell from chance; and nothing to be taken back */
   isFlat: boolean
 }
@@ -49,13 +55,15 @@ interface KnownNode {
 const isHeld = (one: CylinderField, row: number, column: number): boolean =>
   one.held[row]![column]! && !one.byTrim[row]![column]
 
-/** Nodes of some grades of evidence outside held zones, of all cylinders. */
-function knownNodes(field: Field, grades: readonly Evidence[]): KnownNode[] {
+/** Nodes of some grades of evidence outside held zones, of all cylinders; and thin ones that are lean beyond doubt, where asked. */
+function knownNodes(field: Field, grades: readonly Evidence[], withLean = false): KnownNode[] {
   return field.cylinders.flatMap((one) =>
     one.evidence.flatMap((cells, row) =>
       cells.flatMap((evidence, column) => {
         const [lambda, pct] = [one.lambda[row]![column] ?? null, one.changePct[row]![column] ?? null]
-        if (!grades.includes(evidence) || isHeld(one, row, column) || lambda === null || pct === null) return []
+        const isLean = withLean && evidence === 'thin' && (pct ?? 0) > SMALL && one.lowPct[row]![column]! > 0
+        if (!(grades.includes(evidence) || isLean) || isHeld(one, row, column)) return []
+        if (lambda === null || pct === null) return []
         const isBridged = evidence === 'bridged'
         return [
           {
@@ -89,13 +97,21 @@ function unseenRows({ grid, cylinders }: Field): MeasuredFlatness['unseen'] {
 const hasToUndo = ({ cylinders }: Field): boolean =>
   cylinders.some(({ undoPct }) => undoPct.flat().some((pct) => pct !== null && Math.abs(pct) > SMALL))
 
+/** Cells that do not answer to fuel. */
+const silentNodes = ({ cylinders }: Field): OffNode[] =>
+  cylinders.flatMap(({ cylinder, silentPct }) =>
+    silentPct.flatMap((cells, row) =>
+      cells.flatMap((pct, column) => (pct === null ? [] : [{ cylinder, row, column, pct }])),
+    ),
+  )
+
 const offBy = (a: { pct: number }, b: { pct: number }): number => Math.abs(b.pct) - Math.abs(a.pct)
 const rmsOf = (nodes: readonly { pct: number }[]): number =>
   Math.sqrt(nodes.reduce((sum, { pct }) => sum + pct * pct, 0) / nodes.length)
 
 /** Judges how flat a field is, and whether another pass could be told from chance. */
 export function measuredFlatness(field: Field): MeasuredFlatness {
-  const nodes = knownNodes(field, ['solid', 'bridged'])
+  const nodes = knownNodes(field, ['solid', 'bridged'], true)
   const plain = ({ one, row, column, pct }: KnownNode): OffNode => ({ cylinder: one.cylinder, row, column, pct })
   const off = [...nodes].sort(offBy)
   const open = off.filter(({ pct, low, high }) => Math.abs(pct) > SMALL && low * high > 0).map(plain)
@@ -112,6 +128,7 @@ export function measuredFlatness(field: Field): MeasuredFlatness {
     range,
     worst,
     open,
+    silent: silentNodes(field),
     isFlat:
       worst !== null &&
       !hasToUndo(field) &&

@@ -3,6 +3,7 @@ import type { TableSince } from '../change/sinceMeasured'
 import { predictLambda, suggestChange, type SuggestedChange } from '../change/suggest'
 import { estimateField } from '../field/estimate'
 import type { Field, FieldOptions } from '../field/field'
+import { withAnswers, type EarlierField } from '../field/silent'
 import type { RunColumns } from '../run/run'
 import type { Matrix, SparseMatrix, Table } from '../table/table'
 import { measuredFlatness, provePrediction, type MeasuredFlatness, type Proof } from './flatness'
@@ -26,11 +27,18 @@ export interface LoopStep {
  * The field of one pass of measuring. A closed loop that an earlier pass showed stays in the controller, though a later one
  * may not show it; where one shows for the first time, what the passes before corrected there is to be taken back.
  *
+ * Cells that did not answer to what was corrected are marked.
+ *
  * @param options with what was corrected before these runs, and before the first pass
- * @param before field of the pass before; null in the first
+ * @param before fields of the passes before, oldest first, each with what was corrected by then; none in the first
  */
-export function passField(runs: readonly RunColumns[], options: FieldOptions, before: Field | null): Field {
-  return estimateField([...runs], { ...options, knownZones: before?.heldZones ?? [] })
+export function passField(
+  runs: readonly RunColumns[],
+  options: FieldOptions,
+  before: readonly EarlierField[],
+): Field {
+  const field = estimateField([...runs], { ...options, knownZones: before.at(-1)?.field.heldZones ?? [] })
+  return withAnswers(field, before, options)
 }
 
 /**

@@ -88,6 +88,8 @@ interface Made {
   corrected: TableSince[]
   /** what of that was corrected before the first pass before; null without one */
   correctedBefore?: TableSince[] | null
+  /** the same, up to each pass before */
+  correctedByPass?: TableSince[][]
   since?: TableSince[][]
   /** rpm that breakpoints of our own reach at least, where there is no table */
   toRpm?: number
@@ -96,7 +98,7 @@ interface Made {
 /** Options of a field of a job, on a table's breakpoints when one is given. */
 export function fieldOptionsFor(
   job: Job,
-  { runs, corrected, correctedBefore, since, toRpm = 0 }: Made,
+  { runs, corrected, correctedBefore, correctedByPass, since, toRpm = 0 }: Made,
   request: FieldRequest,
   table: LoadGrid | null,
   jobTable: LoadGrid | null,
@@ -109,6 +111,7 @@ export function fieldOptionsFor(
     hasLoop: mayHaveLoop(job),
     corrected,
     correctedBefore,
+    correctedByPass,
     since,
     revCeiling: job.limits?.revCeiling ?? null,
     table: table ?? jobTable,
@@ -140,8 +143,9 @@ export async function fieldFor(
   const before = passesBefore(runs, { mixture: job.mixture, sets, runs: all, tables })
   const upTo = (some: readonly RunInfo[]): Promise<TableSince[]> =>
     tablesBetween(store, tables, null, madeOnNewest(some, tables).revisions)
-  const [corrected, correctedBefore] = await Promise.all([upTo(runs), before[0] ? upTo(before[0]) : null])
-  const options = fieldOptionsFor(job, { runs, corrected, correctedBefore }, request, table, tables[0]?.table ?? null)
+  const [corrected, ...correctedByPass] = await Promise.all([runs, ...before].map(upTo))
+  const made = { runs, corrected: corrected!, correctedBefore: correctedByPass[0] ?? null, correctedByPass }
+  const options = fieldOptionsFor(job, made, request, table, tables[0]?.table ?? null)
   // A run's columns hang on nothing but what is said of it here.
   return fields.ask({ runs, before, options }, async () => {
     const [columns, ...earlier] = await Promise.all([runs, ...before].map((some) => loadColumns(store, some)))

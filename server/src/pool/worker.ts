@@ -3,13 +3,12 @@ import {
   askPlate,
   CompareError,
   compareSides,
-  estimateField,
+  fieldOfPasses,
   FieldError,
   LogError,
   respond,
   responseAnswer,
   ResponseError,
-  zonesBefore,
   type ComparedSides,
   type Field,
   type FieldOptions,
@@ -58,7 +57,7 @@ export interface FieldJob {
 }
 
 export function solveField({ runs, before, options }: FieldJob): Promise<Answer<Field>> {
-  return answer(() => estimateField(runs, { ...options, knownZones: zonesBefore(before, options) }))
+  return answer(() => fieldOfPasses(runs, before, options))
 }
 
 /** What the next run is asked of. */

@@ -82,14 +82,19 @@ export function problemFrom(status: number, body: string): ProblemError {
   }
 }
 
-async function call(method: string, path: string, body?: unknown): Promise<Response> {
+/** @param driver who drives the bench, for acts on it */
+async function call(method: string, path: string, body?: unknown, driver?: string): Promise<Response> {
   let response: Response
   try {
     response = await fetch(BASE + path, {
       method,
       // What is saved while the page is being closed still arrives.
       keepalive: method === 'PATCH' && JSON.stringify(body).length < MOST_KEPT_ALIVE,
-      ...(body !== undefined && { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
+      headers: {
+        ...(body !== undefined && { 'content-type': 'application/json' }),
+        ...(driver && { 'x-driver': driver }),
+      },
+      ...(body !== undefined && { body: JSON.stringify(body) }),
     })
   } catch {
     throw new ProblemError(0, 'No answer', 'The server does not answer. Start it again; what was saved is safe.')
@@ -98,11 +103,14 @@ async function call(method: string, path: string, body?: unknown): Promise<Respo
   return response
 }
 
-const json = async <T>(method: string, path: string, body?: unknown): Promise<T> =>
-  (await call(method, path, body)).json() as Promise<T>
+const json = async <T>(method: string, path: string, body?: unknown, driver?: string): Promise<T> =>
+  (await call(method, path, body, driver)).json() as Promise<T>
+/** A reason as part of a body; nothing without one. */
+const why = (override?: string): { override?: string } => (override ? { override } : {})
 
-function sendFile<T>(path: string, file: File): Promise<T> {
+function sendFile<T>(path: string, file: File, override?: string): Promise<T> {
   const form = new FormData()
+  if (override) form.set('override', override)
   form.set('file', file)
   return sendForm<T>(path, form)
 }
@@ -124,7 +132,6 @@ export const api = {
   job: (id: string) => json<Job>('GET', `/jobs/${id}`),
   createJob: (job: NewJob) => json<Job>('POST', '/jobs', job),
   changeJob: (id: string, change: JobChange) => json<Job>('PATCH', `/jobs/${id}`, change),
-  deleteJob: (id: string) => call('DELETE', `/jobs/${id}`),
   entries: (id: string) => json<Entry[]>('GET', `/jobs/${id}/entries`),
   addNote: (job: string, note: NewEntry, photo: Blob | null) => {
     const form = new FormData()
@@ -158,7 +165,7 @@ export const api = {
     json<{ table: string | null; set: string | null; lost: string[] }>('POST', `/jobs/${job}/shelf-start`, {
       shelf,
       mean,
-      ...(override && { override }),
+      ...why(override),
     }),
   againstShelf: (job: string, table: string, shelf: string) =>
     json<{ said: string }>('POST', `/jobs/${job}/tables/${table}/against-shelf`, { shelf }),
@@ -169,7 +176,7 @@ export const api = {
   handOver: (job: string) => json<Job>('POST', `/jobs/${job}/done`),
   reopen: (job: string) => json<Job>('POST', `/jobs/${job}/reopen`),
   archiveUrl: (id: string) => `${BASE}/jobs/${id}/archive`,
-  readArchive: (file: File) => sendFile<Job>('/archives', file),
+  readArchive: (file: File, override?: string) => sendFile<Job>('/archives', file, override),
 
   runs: (job: string) => json<RunInfo[]>('GET', `/jobs/${job}/runs`),
   changeRun: (job: string, run: string, change: RunChange) =>
@@ -191,22 +198,27 @@ export const api = {
 
   benchMachines: () => json<{ id: string; name: string; cylinders: number }[]>('GET', '/bench/machines'),
   bench: (job: string) => json<BenchState | null>('GET', `/jobs/${job}/bench`),
-  connectBench: (job: string, choice: BenchChoice) => json<BenchState>('PUT', `/jobs/${job}/bench`, choice),
-  disconnectBench: (job: string) => call('DELETE', `/jobs/${job}/bench`),
-  benchFaults: (job: string, faults: BenchFaults) => json<BenchFaults>('PATCH', `/jobs/${job}/bench/faults`, faults),
-  writeBench: (job: string, table: string, values: number[][], override?: string) =>
-    json<BenchState>('POST', `/jobs/${job}/bench/tables/${table}`, { values, ...(override && { override }) }),
-  tellBench: (job: string, what: 'keep' | 'restore' | 'recover' | 'power-cycle') =>
-    json<BenchState>('POST', `/jobs/${job}/bench/${what}`),
+  // Acts on a bench say who drives: while somebody else does, they are refused.
+  connectBench: (job: string, choice: BenchChoice, driver?: string) =>
+    json<BenchState>('PUT', `/jobs/${job}/bench`, choice, driver),
+  disconnectBench: (job: string, driver?: string) => call('DELETE', `/jobs/${job}/bench`, undefined, driver),
+  benchFaults: (job: string, faults: BenchFaults, driver?: string) =>
+    json<BenchFaults>('PATCH', `/jobs/${job}/bench/faults`, faults, driver),
+  writeBench: (job: string, table: string, values: number[][], override?: string, driver?: string) =>
+    json<BenchState>('POST', `/jobs/${job}/bench/tables/${table}`, { values, ...why(override) }, driver),
+  tellBench: (job: string, what: 'keep' | 'restore' | 'recover' | 'power-cycle', override?: string, driver?: string) =>
+    json<BenchState>('POST', `/jobs/${job}/bench/${what}`, why(override), driver),
 
-  calibrateBench: (job: string, step: CalibrationStep) =>
-    json<BenchState>('POST', `/jobs/${job}/bench/calibrate/${step}`),
+  calibrateBench: (job: string, step: CalibrationStep, driver?: string) =>
+    json<BenchState>('POST', `/jobs/${job}/bench/calibrate/${step}`, undefined, driver),
 
   trainerCases: () => json<OpenCase[]>('GET', '/trainer/cases'),
   takeCase: (id: string) => json<Job>('POST', `/trainer/cases/${id}`),
   training: (job: string) => json<TrainingState | null>('GET', `/jobs/${job}/training`),
-  connectCase: (job: string, speed: 1 | 4) => json<BenchState>('PUT', `/jobs/${job}/training/bench`, { speed }),
-  workshopAct: (job: string, act: string) => json<TrainingState>('POST', `/jobs/${job}/training/acts`, { act }),
+  connectCase: (job: string, speed: 1 | 4, driver?: string) =>
+    json<BenchState>('PUT', `/jobs/${job}/training/bench`, { speed }, driver),
+  workshopAct: (job: string, act: string, driver?: string) =>
+    json<TrainingState>('POST', `/jobs/${job}/training/acts`, { act }, driver),
   finishCase: (job: string, diagnosis: string) =>
     json<TrainingState>('POST', `/jobs/${job}/training/finish`, { diagnosis }),
 

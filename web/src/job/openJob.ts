@@ -12,6 +12,7 @@ import {
   type TableInfo,
 } from '@yuzumix/core'
 import { api, ProblemError } from '@/api/client'
+import { withReason } from '@/api/withReason'
 import { saver, type Saver } from './saver'
 
 /**
@@ -33,7 +34,8 @@ export const useJob = defineStore('job', () => {
   const isOpen = (id: string): boolean => job.value?.id === id
   const choices: Saver<JobChange> = saver(
     async (id: string, change: JobChange) => {
-      const now = await api.changeJob(id, change)
+      // What can hurt wants a reason; left without one, it is as it was.
+      const now = (await withReason((override) => api.changeJob(id, { ...change, override }))) ?? (await api.job(id))
       // Further choices may be on their way; those are newer than this answer.
       if (isOpen(id) && choices.state.value !== 'waiting') job.value = now
     },
@@ -165,7 +167,8 @@ export const useJob = defineStore('job', () => {
 
   /** Saves facts at once, of the open job or of one that is being left; rejects with a ProblemError. */
   async function change(facts: JobChange, id = job.value!.id): Promise<void> {
-    const now = await saved(() => api.changeJob(id, facts))
+    const asked = await saved(() => withReason((override) => api.changeJob(id, { ...facts, override })))
+    const now = asked ?? (await api.job(id))
     if (isOpen(id)) job.value = now
   }
 

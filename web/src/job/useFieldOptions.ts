@@ -42,7 +42,7 @@ export function useFieldOptions(
   const highest = computed(() => highestRpm(runs.value))
   const hasThrottle = computed(() => runs.value.some((run) => run.channels.some((one) => one.channel === 'throttle')))
   const before = usePassesBefore(computed(() => made.value.runs))
-  const corrected = useCorrected(computed(() => [runs.value, ...before.value.slice(0, 1)]))
+  const corrected = useCorrected(computed(() => [runs.value, ...before.value]))
   let key = ''
   watchEffect(() => {
     if (!open.job || !corrected.value) return
@@ -59,6 +59,7 @@ export function useFieldOptions(
         table: table && { loadAxis: table.loadAxis, rpm: table.rpm, load: table.load },
         corrected: corrected.value[0],
         correctedBefore: corrected.value[1] ?? null,
+        correctedByPass: corrected.value.slice(1),
         highestRpm: highest.value,
         hasThrottle: hasThrottle.value,
       })

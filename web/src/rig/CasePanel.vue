@@ -83,7 +83,7 @@ const NAMES: Record<string, string> = {
             :disabled="act.done || working !== ''"
             :loading="working === act.id"
             :aria-label="`Do: ${act.name}`"
-            @click="load(() => api.workshopAct(id, act.id), act.id)"
+            @click="load(() => api.workshopAct(id, act.id, bench.who()), act.id)"
             >{{ act.done ? 'Done' : 'Do it' }}</ElButton
           >
         </li>

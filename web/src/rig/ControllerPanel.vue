@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { ElButton, ElMessage, ElMessageBox } from 'element-plus'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { sayProblem } from '@/api/say'
-import { api, ProblemError } from '@/api/client'
+import { api } from '@/api/client'
 import { useJob } from '@/job/openJob'
 import CompareTables from './CompareTables.vue'
 import type { Bench } from './useBench'
@@ -21,23 +21,27 @@ function setLow(low: boolean): void {
 
 const rows = useControllerRows(props.bench)
 const compared = ref<ControllerRow | null>(null)
-/** Writes a revision; asks for a reason where it holds a large step. */
-async function write({ id, own }: ControllerRow): Promise<void> {
-  const { values } = own!.info.table
-  const error = await props.bench.write(id, values)
-  const isLarge = error instanceof ProblemError && error.faults.some((one) => one.field === 'override')
-  if (!isLarge) return
-  const asked = await ElMessageBox.prompt(error.message, error.title, {
-    confirmButtonText: 'Write it all the same',
-    cancelButtonText: 'Leave it',
-    inputPlaceholder: 'Why must it be, this once?',
-    inputValidator: (text) => text?.trim().length > 0 || 'Say why; it is kept in the logbook.',
-  }).catch(() => null)
-  if (asked) await props.bench.write(id, values, asked.value.trim())
-}
+/** The engine stands still for every write; who drives stops it. */
+const runs = computed(() => (props.bench.sample.value?.rpm ?? 0) > 150)
 async function doing(work: () => Promise<unknown>): Promise<void> {
   working.value = true
-  await work().finally(() => (working.value = false))
+  try {
+    if (runs.value && props.bench.isDriving.value) await props.bench.rest()
+    await work()
+  } catch (error) {
+    sayProblem(error)
+  } finally {
+    working.value = false
+  }
+}
+/** What is permanent, and not undone by one press, is asked about once. */
+async function restore(): Promise<void> {
+  const asked = await ElMessageBox.confirm(
+    'All tables of the controller go back to what was in them before the first write, permanently. What was written stays in the job as revisions.',
+    'Restore what was there first?',
+    { confirmButtonText: 'Restore', cancelButtonText: 'Leave it' },
+  ).catch(() => null)
+  if (asked) await doing(() => props.bench.tell('restore'))
 }
 async function takeIn({ inside }: ControllerRow): Promise<void> {
   const { name, cylinder, table } = inside
@@ -82,7 +86,7 @@ async function takeIn({ inside }: ControllerRow): Promise<void> {
                 type="primary"
                 :disabled="row.own.differ === 0"
                 :loading="working"
-                @click="doing(() => write(row))"
+                @click="doing(() => bench.write(row.id, row.own!.info.table.values))"
                 >Write revision {{ row.own.revision }} to bench</ElButton
               >
               <ElButton size="small" :disabled="row.own.differ === 0" @click="compared = row">Cell by cell</ElButton>
@@ -107,7 +111,7 @@ async function takeIn({ inside }: ControllerRow): Promise<void> {
           size="small"
           :disabled="!state.controller.changed"
           :loading="working"
-          @click="doing(() => bench.tell('restore'))"
+          @click="restore"
           >Restore what was there first</ElButton
         >
         <ElButton size="small" :loading="working" @click="doing(() => bench.tell('power-cycle'))"
@@ -115,7 +119,7 @@ async function takeIn({ inside }: ControllerRow): Promise<void> {
         >
       </div>
       <p class="soft small">
-        A write is volatile until it is kept. The first contents are saved in the job before the first write. Support
+        {{ runs ? 'The engine is stopped before a write. ' : '' }}A write is volatile until it is kept. The first contents are saved in the job before the first write. Support
         the battery during writes.
       </p>
     </template>

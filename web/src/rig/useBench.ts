@@ -12,6 +12,7 @@ import type {
   SafetyLimits,
 } from '@yuzumix/core'
 import { api } from '@/api/client'
+import { askReason, withReason } from '@/api/withReason'
 
 /** s of readings that strip charts and trail look back on. */
 export const LOOK_BACK = 20
@@ -22,6 +23,9 @@ const LAGS_AFTER = 400
 const TOGETHER = 16
 /** ms between two showings: digits that change oftener are read by nobody, and drawing them takes a core. */
 const SHOWN_EVERY = 40
+/** ms that an engine may take to come to rest before a write, and rpm below which it stands. */
+const REST_WITHIN = 20_000
+const AT_REST = 150
 /** ms that a refusal stays in view. */
 const SHOWN_FOR = 5000
 /** How often a stream that was cut is taken up again, and ms between. */
@@ -45,6 +49,8 @@ export function useBench(job: string, onRun: () => void) {
   const missing = ref(0)
   const lags = ref(false)
   const connection = ref<'none' | 'opening' | 'open' | 'lost'>('none')
+  /** who one is on the stream: acts over HTTP say it, so that they are taken from who drives */
+  let me: string | undefined
   let runs = 0
   /** wishes that were said and not yet answered */
   let unanswered = 0
@@ -72,7 +78,9 @@ export function useBench(job: string, onRun: () => void) {
       // The answer to one press must not undo the presses after it.
       if (unanswered === 0) controls.value = message.controls
     }
-    if (message.refused) {
+    if (message.hello) me = message.hello.you
+    if (message.asks) void askAgain(message.asks, message.refused ?? '')
+    else if (message.refused) {
       refused.value = message.refused
       clearTimeout(forget)
       forget = setTimeout(() => (refused.value = ''), SHOWN_FOR)
@@ -82,6 +90,12 @@ export function useBench(job: string, onRun: () => void) {
       if (message.news.runs > runs) onRun()
       runs = message.news.runs
     }
+  }
+
+  /** What can hurt is wished again with a reason, if there is one. */
+  async function askAgain(wish: BenchWish, text: string): Promise<void> {
+    const override = await askReason('This can hurt the engine', text)
+    if (override !== null) say({ ...wish, override } as BenchWish)
   }
 
   /** Asked for only when something was heard: without a bench nothing is drawn. */
@@ -162,6 +176,13 @@ export function useBench(job: string, onRun: () => void) {
       return error as Error
     }
   }
+  /** An act that may want a reason; leaving it leaves everything as it is. */
+  const asked = (work: (why?: string) => Promise<BenchState>): Promise<Error | null> =>
+    act(async () => {
+      const now = await withReason(work)
+      if (!now) throw new Error('Left as it is: nothing was written.')
+      return now
+    })
   const say = (wish: BenchWish): void => {
     refused.value = ''
     if (stream.status.value !== 'OPEN') return
@@ -199,7 +220,7 @@ export function useBench(job: string, onRun: () => void) {
     async disconnect() {
       stream.close()
       still()
-      await api.disconnectBench(job).catch((error: Error) => (problem.value = error.message))
+      await api.disconnectBench(job, me).catch((error: Error) => (problem.value = error.message))
       ;[state.value, news.value, sample.value, connection.value] = [null, null, null, 'none']
     },
     drive: () => say({ act: 'drive' }),
@@ -210,18 +231,28 @@ export function useBench(job: string, onRun: () => void) {
       say({ act: 'set', controls: change })
     },
     limit: (limits: Partial<SafetyLimits>) => say({ act: 'limits', limits }),
-    calibrate: (step: CalibrationStep) => act(() => api.calibrateBench(job, step)),
+    calibrate: (step: CalibrationStep) => act(() => api.calibrateBench(job, step, me)),
     /** Fetches the state anew, such as what the sensors read. */
     refresh: () => act(async () => (await api.bench(job))!),
     run: (script: RunScript) => say({ act: 'run', script }),
     record: () => say({ act: 'record' }),
     stop: () => say({ act: 'stop' }),
-    /** Writes a table; what is too large a step is refused unless a reason is given. */
-    write: (table: string, values: number[][], override?: string) =>
-      act(() => api.writeBench(job, table, values, override)),
+    /** Writes a table; why a large step is taken is asked. @returns what went wrong, or that it was left; null for nothing */
+    write: (table: string, values: number[][]) => asked((why) => api.writeBench(job, table, values, why, me)),
     faults: (faults: BenchFaults) =>
-      api.benchFaults(job, faults).catch((error: Error) => (problem.value = error.message)),
-    tell: (what: 'keep' | 'restore' | 'recover' | 'power-cycle') => act(() => api.tellBench(job, what)),
+      api.benchFaults(job, faults, me).catch((error: Error) => (problem.value = error.message)),
+    /** As `write`, for what is done to all of the controller. */
+    tell: (what: 'keep' | 'restore' | 'recover' | 'power-cycle') => asked((why) => api.tellBench(job, what, why, me)),
+    /** The engine comes to rest: no controller takes a write while it runs. @throws Error when it does not */
+    async rest() {
+      this.set({ throttle: 0, ignition: false, fuel: false })
+      for (const until = performance.now() + REST_WITHIN; (sample.value?.rpm ?? 0) > AT_REST;) {
+        if (performance.now() > until)
+          throw new Error('The engine does not come to rest. Stop it by hand, then write again.')
+        await new Promise((done) => setTimeout(done, 100))
+      }
+    },
+    who: () => me,
   }
 }
 

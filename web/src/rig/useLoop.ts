@@ -20,10 +20,6 @@ import { usePassFields } from '@/workers/usePassFields'
 import type { Bench } from './useBench'
 import { useControllerRows } from './useControllerRows'
 
-/** ms that an engine may take to come to rest before a write. */
-const REST_WITHIN = 20_000
-const AT_REST = 150
-
 /**
  * Measure, correct, repeat: runs of the newest set make the field, the change that the loop's step asks for becomes a
  * revision of each table that is written to the bench, and the next pass is held against what was predicted. Everything is
@@ -144,15 +140,6 @@ export function useLoop(bench: Bench) {
     })
   const begin = (): Promise<void> => guarded('set', () => beginSet(set.value?.pass ? pass.value + 1 : 1))
 
-  /** The engine comes to rest: this controller takes no write while it runs. */
-  async function rest(): Promise<void> {
-    bench.set({ throttle: 0, ignition: false, fuel: false })
-    for (const until = performance.now() + REST_WITHIN; (bench.sample.value?.rpm ?? 0) > AT_REST;) {
-      if (performance.now() > until)
-        throw new Error('The engine does not come to rest. Stop it by hand, then write again.')
-      await new Promise((done) => setTimeout(done, 100))
-    }
-  }
   /** Saves the change of all tables as one act, writes them, and opens the next pass. */
   const correct = (): Promise<void> =>
     guarded('write', async () => {
@@ -169,7 +156,7 @@ export function useLoop(bench: Bench) {
       await beginSet(pass.value + 1)
     })
   async function writeAll(): Promise<void> {
-    await rest()
+    await bench.rest()
     for (const row of rows.value) {
       if (!row.own || row.own.differ === 0) continue
       await bench.write(row.id, row.own.info.table.values)

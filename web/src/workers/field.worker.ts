@@ -2,13 +2,16 @@ import { expose } from 'comlink'
 import { columnStore, type AskedRun } from './columnStore'
 import {
   correctedOn,
+  earlierFields,
   estimateField,
   explainNode,
   passField,
   runTraces,
   summariseField,
+  withAnswers,
   workOutField,
   zonesBefore,
+  type EarlierField,
   type Field,
   type FieldOptions,
   type FieldWork,
@@ -20,10 +23,12 @@ import {
 
 const columns = columnStore()
 let work: FieldWork | null = null
-let passFields: { key: string; field: Field }[] = []
+let passFields: (EarlierField & { key: string })[] = []
 let lagFor = ''
 let lag: FieldWork['lag'] | null = null
 let zonesFor = ''
+let earlierFor = ''
+let earlier: EarlierField[] = []
 let zones: Field['heldZones'] = []
 
 /** Zones hang on earlier runs, grid and settling only: while a target is dragged they need not be sought again. */
@@ -39,6 +44,19 @@ function zonesOf(before: readonly (readonly AskedRun[])[], options: FieldOptions
   return zones
 }
 
+/** Fields of the passes before: a quick look while something is dragged takes the last ones. */
+function earlierOf(before: readonly (readonly AskedRun[])[], options: FieldOptions): EarlierField[] {
+  const { mostSamples, ...asked } = options
+  const key = JSON.stringify([before, asked])
+  if (key === earlierFor || (earlierFor && mostSamples !== null)) return earlier
+  earlier = earlierFields(
+    before.map((pass) => columns.pick(pass)),
+    options,
+  )
+  earlierFor = key
+  return earlier
+}
+
 /** Computation on the runs' columns, off the interface's thread. Columns come once and stay. */
 const fieldWorker = {
   addRun(key: string, run: RunColumns): void {
@@ -46,6 +64,7 @@ const fieldWorker = {
     work = null
     lag = null
     zonesFor = ''
+    earlierFor = ''
   },
   /** @param before runs of the passes before, oldest first: what a loop held then is remembered */
   solve(asked: readonly AskedRun[], given: FieldOptions, before: readonly (readonly AskedRun[])[]): Field {
@@ -58,7 +77,7 @@ const fieldWorker = {
     const known = options.lag === null && (key === lagFor || options.mostSamples !== null) ? lag : null
     work = workOutField(runs, options, known)
     if (!known && options.lag === null) [lag, lagFor] = [work.lag, key]
-    return summariseField(work)
+    return withAnswers(summariseField(work), earlierOf(before, options), options)
   },
   /** The field of each pass of the guided loop; those that are as they were are not solved again. */
   passes(
@@ -73,9 +92,9 @@ const fieldWorker = {
     for (const [pass, runs] of asked.entries()) {
       const own = { ...options, corrected: on(pass), correctedBefore: pass ? on(0) : null }
       key += JSON.stringify([runs, own.corrected])
-      const before = passFields.at(-1)?.field ?? null
+      const before = passFields.map((one) => ({ field: one.field, corrected: one.corrected }))
       const field = known[pass]?.key === key ? known[pass].field : passField(columns.pick(runs), own, before)
-      passFields.push({ key, field })
+      passFields.push({ key, field, corrected: own.corrected })
     }
     return passFields.map((one) => one.field)
   },

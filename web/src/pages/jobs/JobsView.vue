@@ -6,6 +6,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import type { Job } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
+import { withReason } from '@/api/withReason'
 import FileButton from '@/parts/choose/FileButton.vue'
 import NewJobDialog from './NewJobDialog.vue'
 
@@ -46,8 +47,8 @@ async function setArchived(job: Job, value: boolean): Promise<void> {
 async function readArchive(file: File): Promise<void> {
   reading.value = true
   try {
-    const job = await api.readArchive(file)
-    await router.push({ name: 'mixture', params: { job: job.id } })
+    const job = await withReason((why) => api.readArchive(file, why))
+    if (job) await router.push({ name: 'mixture', params: { job: job.id } })
   } catch (error) {
     sayProblem(error)
   } finally {

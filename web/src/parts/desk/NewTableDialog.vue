@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { checkTable, filled, valueLimits, type LoadGrid, type Table, type TableKind } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
+import { withReason } from '@/api/withReason'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { readBreakpoints } from '@/parts/numbers/breakpointText'
 import { useJob } from '@/job/openJob'
@@ -69,12 +70,14 @@ async function add(): Promise<void> {
   try {
     checkTable(table)
     busy.value = true
-    const info = await api.addTable(open.job!.id, {
+    const info = await withReason((override) => api.addTable(open.job!.id, {
+      ...(override && { override }),
       name: name.value,
       cylinder: cylinder.value ?? null,
       table,
       reason: props.fromFile ? 'Read from a file' : 'As it was at first',
-    })
+    }))
+    if (!info) return
     open.putTable(info)
     shown.value = false
     emit('added', info.id)

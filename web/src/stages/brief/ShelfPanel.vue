@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { ElButton, ElMessageBox } from 'element-plus'
+import { ElButton } from 'element-plus'
 import { onMounted, ref, shallowRef } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { ShelfMatch } from '@yuzumix/core'
-import { api, ProblemError } from '@/api/client'
+import { api } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
+import { withReason } from '@/api/withReason'
 import { useJob } from '@/job/openJob'
 import { grouped } from '@/parts/numbers/format'
 
@@ -21,9 +22,12 @@ onMounted(async () => {
   }
 })
 
-async function start(match: ShelfMatch, mean: boolean, override?: string): Promise<void> {
+async function start(match: ShelfMatch, mean: boolean): Promise<void> {
   try {
-    const { table, set, lost } = await api.shelfStart(id, match.shelf.id, mean, override)
+    // A large step against what was measured, or an unproven start, is taken with a reason only.
+    const started = await withReason((override) => api.shelfStart(id, match.shelf.id, mean, override))
+    if (!started) return
+    const { table, set, lost } = started
     if (table) await open.reloadTables()
     else open.putJob(await api.job(id))
     if (set) await open.reloadRuns()
@@ -35,15 +39,7 @@ async function start(match: ShelfMatch, mean: boolean, override?: string): Promi
       `"${match.shelf.name}" is the start of ${open.tables.find((one) => one.id === table)?.name ?? (table ? 'the table' : 'the carburettors')}.`,
     )
   } catch (error) {
-    // A large step against what was measured is taken with a reason only.
-    if (!(error instanceof ProblemError) || !error.faults.some((one) => one.field === 'override'))
-      return sayProblem(error)
-    const asked = await ElMessageBox.prompt(error.message, 'A large step: why is it taken?', {
-      confirmButtonText: 'Take it',
-      inputPattern: /\S/,
-      inputErrorMessage: 'Say why.',
-    }).catch(() => null)
-    if (asked) await start(match, mean, asked.value)
+    sayProblem(error)
   }
 }
 const ownTable = ({ shelf }: ShelfMatch) => open.tables.find((one) => one.table.kind === shelf.table?.kind)
@@ -78,7 +74,7 @@ const runs = (match: ShelfMatch): string =>
         }}<template v-if="match.shelf.proven.rmsPct !== null"
           >, proven to <span class="figures">{{ match.shelf.proven.rmsPct.toFixed(1) }} %</span> over
           {{ match.shelf.proven.runs }} runs</template
-        >
+        ><template v-else>, proven by no run made on it</template>
       </p>
       <ul>
         <li v-for="one in match.differences" :key="one">{{ one }}</li>

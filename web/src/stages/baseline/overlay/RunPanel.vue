@@ -12,6 +12,7 @@ import {
 } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
+import { withReason } from '@/api/withReason'
 import { duration, grouped, plain, signed } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
 
@@ -40,7 +41,7 @@ async function change(what: {
 }): Promise<void> {
   const { run } = props
   try {
-    await api.changeRun(open.job!.id, run.id, what)
+    if (!(await withReason((override) => api.changeRun(open.job!.id, run.id, { ...what, override })))) return
     await open.reloadRuns()
     if (what.removed) offerUndo(run)
   } catch (error) {
