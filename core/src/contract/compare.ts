@@ -79,6 +79,10 @@ const side = closed({
   correction: words(),
   warning: words().nullable(),
   conditions: conditions.nullable().defined(),
+  misfires: array()
+    .of(closed({ fromRpm: figure(), toRpm: figure() }).required())
+    .required()
+    .meta({ description: 'bands in which runs misfire: left out of means, gains and holes' }),
   holes: array().of(hole.required()).required(),
   spread: closed({ mean: knownFigures(), low: knownFigures(), high: knownFigures(), runs: figures() })
     .nullable()

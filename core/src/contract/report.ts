@@ -64,6 +64,7 @@ export const reportSchema = closed({
     .nullable()
     .defined(),
   mixture: closed({ before: mixture.nullable().defined(), after: mixture.nullable().defined() }).required(),
+  findings: array().of(words(600)).required().meta({ description: 'what the last runs show beside their figures' }),
   changes: array()
     .of(
       closed({

@@ -19,7 +19,9 @@ import { heldPlates } from './heldPlates'
 import { rulerOver } from './overlay'
 import { spreadOf, type Quantity } from './quantity'
 import { noneOf, readSide, settledOf, settledValues, sideFacts, type Laid, type ReadSide } from './readSide'
+import { sharedMisfires } from './sharedMisfires'
 import type { Side, SideChoice, SideFacts } from './side'
+import { soundCurves } from './soundCurves'
 import type { CurveRuler } from './ruler'
 
 export interface SidesChoice extends SideChoice {
@@ -67,10 +69,15 @@ export function compareSides(first: readonly Side[], second: Side, choice: Sides
   if (!ruler) throw new CompareError('The engine does not turn in these runs.')
   const laid = [...(entered ? [] : first), second].map((side): Laid => {
     const curvesOf = (runs: readonly RunColumns[]): Curve[] => runs.map((run) => runCurve(run, ruler, side.curve))
-    return { side, curves: curvesOf(side.runs), besides: side.besides.map(curvesOf) }
+    const misfires = sharedMisfires(side.runs, side.curve.lag, side.cylinders ?? null)
+    const bands = side.runs.flatMap(({ id }) => misfires.map(({ fromRpm, toRpm }) => ({ run: id, fromRpm, toRpm })))
+    const curves = soundCurves(curvesOf(side.runs), bands, ruler)
+    return { side, curves, besides: side.besides.map(curvesOf), misfires }
   })
   const held = choice.quantity === 'lambda' ? null : heldPlates(laid, ruler, choice.stop)
-  const read = laid.map(({ side, curves }) => readSide(side, held ? held.bring(curves) : curves, ruler, choice))
+  const read = laid.map(({ side, curves, misfires }) =>
+    readSide(side, held ? held.bring(curves) : curves, ruler, choice, misfires),
+  )
   const mine = read.at(-1)!
   const theirs = read.slice(0, -1)
   const problems = distinct([
@@ -148,6 +155,7 @@ function referenceFacts(sides: readonly ReadSide[], { machines }: Reference, rul
     correction: [...new Set(sides.map((side) => side.correction))].join(', '),
     warning: sides.find((side) => side.warning)?.warning ?? null,
     conditions: null,
+    misfires: sides.flatMap((side) => side.misfires),
     holes: [],
     spread: spreadOf(
       sides.map((side) => side.overlay.spread.torque.mean),

@@ -39,6 +39,7 @@ export function blankFacts({ correction, machines }: EnteredFigures): Omit<SideF
     correction: `${correction}, as entered, ${machines} machines`,
     warning: null,
     conditions: null,
+    misfires: [],
     holes: [],
     spread: null,
   }

@@ -4,6 +4,7 @@ import { misfireSuspicion, type MisfireSuspicion } from './misfire'
 import { oddCurves } from './oddCurves'
 import { quantityOf, QUANTITIES, spreadOf, type Quantity, type Spread } from './quantity'
 import { curveRuler, type CurveRuler } from './ruler'
+import { soundCurves } from './soundCurves'
 import { warmUpRuns } from './warmUp'
 
 /** A run that stands out of its repeats, in a band. */
@@ -21,6 +22,8 @@ export interface Overlay {
   curves: Curve[]
   /** by quantity and run, corrected; all NaN where a run does not tell it */
   values: Record<Quantity, Float32Array[]>
+  /** the same without what misfires made of them: what means, gains and holes are told from */
+  sound: Record<Quantity, Float32Array[]>
   spread: Record<Quantity, Spread>
   /** mean mixture of each cylinder over the runs: what the average of the cylinders hides */
   cylinders: Float32Array[]
@@ -69,33 +72,43 @@ export function overlay(
 
 /** The same of runs that are on the ruler already. */
 export function overlayCurves(curves: readonly Curve[], ruler: CurveRuler, factor: number): Overlay {
-  const values = Object.fromEntries(
-    QUANTITIES.map((quantity) => [quantity, curves.map((curve) => quantityOf(curve, quantity, ruler, factor))]),
-  ) as Overlay['values']
+  const valuesOf = (all: readonly Curve[]): Overlay['values'] =>
+    Object.fromEntries(
+      QUANTITIES.map((one) => [one, all.map((curve) => quantityOf(curve, one, ruler, factor))]),
+    ) as Overlay['values']
+  const values = valuesOf(curves)
   const quantity = curves.some((curve) => curve.torque) ? 'torque' : 'lambda'
   const warmUps = warmUpRuns(
     values[quantity],
     curves.map((curve) => curve.coolant),
   )
   const settled = curves.map((_, k) => k).filter((k) => !warmUps.some((one) => one.run === k))
-  const pick = (one: Quantity): Float32Array[] => settled.map((k) => values[one][k]!)
+  const pick = (one: Quantity, of: Overlay['values']): Float32Array[] => settled.map((k) => of[one][k]!)
+  const odd = findOdd(
+    settled.map((k) => curves[k]!),
+    { torque: pick('torque', values), lambda: pick('lambda', values) },
+    ruler,
+  )
+  const soundOnes = soundCurves(
+    curves,
+    odd.filter((one) => one.misfire),
+    ruler,
+  )
+  const sound = valuesOf(soundOnes)
   const most = Math.max(0, ...curves.map((curve) => curve.lambda.length))
   const cylinders = Array.from({ length: most }, (_, c) => {
-    const columns = settled.flatMap((k) => curves[k]!.lambda[c] ?? [])
+    const columns = settled.flatMap((k) => soundOnes[k]!.lambda[c] ?? [])
     return spreadOf(columns, ruler).mean
   })
   return {
     ruler,
     curves: [...curves],
     values,
-    spread: Object.fromEntries(QUANTITIES.map((one) => [one, spreadOf(pick(one), ruler)])) as Overlay['spread'],
+    sound,
+    spread: Object.fromEntries(QUANTITIES.map((one) => [one, spreadOf(pick(one, sound), ruler)])) as Overlay['spread'],
     cylinders,
     apartPct: mostApart(cylinders),
-    odd: findOdd(
-      settled.map((k) => curves[k]!),
-      { torque: pick('torque'), lambda: pick('lambda') },
-      ruler,
-    ),
+    odd,
     warmUps: warmUps.map(({ run, why }) => ({ run: curves[run]!.run, why })),
   }
 }

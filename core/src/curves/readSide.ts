@@ -1,3 +1,4 @@
+import type { RpmBand } from '../run/run'
 import { targetOn } from '../field/target'
 import { conditionsOf, correctSet, type Conditions } from './conditions'
 import type { Curve } from './curve'
@@ -15,11 +16,14 @@ export interface ReadSide {
   conditions: Conditions
   correction: string
   warning: string | null
+  /** bands in which every run misfires */
+  misfires: RpmBand[]
 }
 
 export interface Laid {
   side: Side
   curves: Curve[]
+  misfires: RpmBand[]
   besides: Curve[][]
 }
 
@@ -28,6 +32,7 @@ export function readSide(
   curves: readonly Curve[],
   ruler: CurveRuler,
   { correction }: SideChoice,
+  misfires: readonly RpmBand[] = [],
 ): ReadSide {
   const conditions = conditionsOf(side.setFacts, side.facts, '')
   const { factor, label, warning } = correctSet(correction, conditions.weather)
@@ -38,10 +43,11 @@ export function readSide(
     conditions: { ...conditions, torqueFrom: laid.curves.find((curve) => curve.torque)?.torqueFrom ?? '' },
     correction: label,
     warning,
+    misfires: [...misfires],
   }
 }
 
-export function sideFacts({ overlay: laid, ...side }: ReadSide, ruler: CurveRuler, choice: SideChoice): SideFacts {
+export function sideFacts({ overlay: laid, misfires, ...side }: ReadSide, ruler: CurveRuler, choice: SideChoice): SideFacts {
   const grid = { rpm: rulerRpm(ruler), load: [choice.load] }
   const target = targetOn(grid, choice.loadAxis, choice.target)[0]!
   const values = settledValues(laid, choice.quantity)
@@ -49,6 +55,7 @@ export function sideFacts({ overlay: laid, ...side }: ReadSide, ruler: CurveRule
     ...side,
     runs: values.length,
     warmUps: laid.warmUps.length,
+    misfires: [...misfires, ...laid.odd.filter((one) => one.misfire).map(({ fromRpm, toRpm }) => ({ fromRpm, toRpm }))],
     holes: hasValues(laid.spread.torque.mean)
       ? findHoles(laid.spread.torque.mean, laid.spread.lambda.mean, target, ruler)
       : [],
@@ -56,9 +63,9 @@ export function sideFacts({ overlay: laid, ...side }: ReadSide, ruler: CurveRule
   }
 }
 
-/** Runs that tell the quantity, warm-up runs left aside. */
-export function settledValues({ curves, values, warmUps }: Overlay, quantity: Quantity): Float32Array[] {
-  return values[quantity].filter((one, k) => hasValues(one) && !warmUps.some((warm) => warm.run === curves[k]!.run))
+/** Runs that tell the quantity, warm-up runs and what misfires made of it left aside. */
+export function settledValues({ curves, sound, warmUps }: Overlay, quantity: Quantity): Float32Array[] {
+  return sound[quantity].filter((one, k) => hasValues(one) && !warmUps.some((warm) => warm.run === curves[k]!.run))
 }
 
 const hasValues = (values: Float32Array): boolean => values.some((value) => value === value)

@@ -1,7 +1,7 @@
 import type { CorrectionId } from '../air/corrections'
 import type { TargetChoice } from '../field/target'
 import type { RunFacts } from '../run/facts'
-import type { RunColumns } from '../run/run'
+import type { RpmBand, RunColumns } from '../run/run'
 import type { LoadAxis } from '../table/table'
 import type { Conditions, SetConditions } from './conditions'
 import type { CurveOptions } from './curve'
@@ -31,6 +31,8 @@ export interface Side {
   besides: readonly (readonly RunColumns[])[]
   facts: readonly (RunFacts | null)[]
   curve: CurveOptions
+  /** of its engine; null when nobody said */
+  cylinders?: number | null | undefined
   figures: EnteredFigures | null
 }
 
@@ -44,6 +46,8 @@ export interface SideFacts {
   correction: string
   warning: string | null
   conditions: Conditions | null
+  /** bands in which some or all of its runs misfire: left out of means, gains and holes, for they tell nothing of fuel */
+  misfires: RpmBand[]
   holes: Hole[]
   /** spread over its runs */
   spread: Spread | null

@@ -5,6 +5,7 @@ import type { SetAside } from '../run/run'
 import { nearest } from '../table/lookup'
 import type { FieldWork } from './estimate'
 import type { Known } from './solveCylinder'
+import { holdsCell } from './holdsCell'
 import { marginRange } from './marginRange'
 import { median } from '../numbers/median'
 
@@ -31,9 +32,7 @@ const LEAST_SHARE = 0.25
 export function explainNode(work: FieldWork, cylinder: number, row: number, column: number): NodeExplanation {
   const { options, runs, lag } = work
   const { grid } = options
-  const held = work.heldZones.some(
-    (zone) => zone.row === row && grid.rpm[column]! >= zone.fromRpm && grid.rpm[column]! <= zone.toRpm,
-  )
+  const held = work.heldZones.some((zone) => holdsCell(grid, zone, row, column))
   const cylinderWork = work.cylinders[cylinder - 1]
   const solved = held ? cylinderWork?.pinned : cylinderWork?.open
   const explanation: NodeExplanation = { runs: solved ? runsAt(work, solved, row, column) : [], setAside: {} }

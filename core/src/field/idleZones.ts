@@ -11,6 +11,8 @@ const PINNED = 0.012
 const LEAST_SHARE = 0.8
 const MOST_OFFSET = 0.008
 const LEAST_BINS = 2
+/** rpm up to which an engine idles or is pulled along shut; a row that lies on lambda 1 beyond, too, was swept and shows its own edge. */
+const IDLE_RPM = 3000
 /** A wanted mixture this near lambda 1 (ln) is reached there, whoever sets it. */
 const SAME = 0.012
 
@@ -40,8 +42,11 @@ export function idleZones(
   return [...lists].flatMap(([row, list]): HeldZone[] => {
     const binned = rowBins(list, samples, lambda)
     if (!binned) return []
-    const known = binned.bins.flatMap((bin, b) => (bin ? [{ ...bin, rpm: (binned.first + b) * BIN }] : []))
-    const pinned = known.filter((bin) => Math.abs(bin.level) < PINNED + bin.error)
+    const all = binned.bins.flatMap((bin, b) => (bin ? [{ ...bin, rpm: (binned.first + b) * BIN }] : []))
+    const isPinned = (bin: (typeof all)[number]): boolean => Math.abs(bin.level) < PINNED + bin.error
+    if (all.some((bin) => bin.rpm >= IDLE_RPM && isPinned(bin))) return []
+    const known = all.filter((bin) => bin.rpm < IDLE_RPM)
+    const pinned = known.filter(isPinned)
     if (known.length < LEAST_BINS || pinned.length < LEAST_SHARE * known.length) return []
     const mean = known.reduce((sum, bin) => sum + bin.level, 0) / known.length
     const wanted = target[row]!.reduce((sum, one) => sum + Math.log(one), 0) / target[row]!.length

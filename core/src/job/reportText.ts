@@ -70,7 +70,7 @@ function cellsByLoad(cells: Report['notMeasured']['cells']): string[] {
  * A report as pieces in order: one page, then an annex.
  */
 export function reportText(report: Report, reader: ReportReader): ReportBlock[] {
-  const { power, mixture, changes, complaints, putBack, notMeasured, cautions } = report
+  const { power, mixture, findings = [], changes, complaints, putBack, notMeasured, cautions } = report
   const isWorkshop = reader === 'workshop'
   const where = (figure: Figure): string[] => (isWorkshop ? [at(figure)] : [])
   const whereHead = isWorkshop ? ['stands at'] : []
@@ -134,6 +134,12 @@ export function reportText(report: Report, reader: ReportReader): ReportBlock[] 
                 `${complaintName(complaint)}${placeWords(complaint) && ` (${placeWords(complaint)})`}. ${answerOf(complaint, said)}`,
             ),
           },
+        ] as const)
+      : []),
+    ...(findings.length
+      ? ([
+          { kind: 'heading', text: 'What the runs show beside it' },
+          { kind: 'list', items: findings },
         ] as const)
       : []),
     { kind: 'heading', text: 'What was not measured' },

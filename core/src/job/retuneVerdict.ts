@@ -4,7 +4,7 @@ import type { Verdict } from '../contract/verdict'
 import type { Field } from '../field/field'
 import { DEPTHS, type PlanChoice } from '../plan/choice'
 import { makePlan } from '../plan/makePlan'
-import { grouped } from '../numbers/format'
+import { counted, grouped } from '../numbers/format'
 import { measuredFlatness } from '../rig/flatness'
 
 /** Runs from which data, not the parts, tell whether a retune is needed: one is never trusted (common practice). */
@@ -71,7 +71,7 @@ export function retuneVerdict(
   field: Field | null,
   runs: number,
   choice: PlanChoice,
-): Verdict {
+): Omit<Verdict, 'findings'> {
   const levels = levelsOf(choice)
   const licensed = job.limits?.licensed
     ? ['Licensed work: read and record here; changes are for a licensed mechanic.']
@@ -109,7 +109,12 @@ export function retuneVerdict(
       pct > NEXT_LEVEL &&
       field.grid.load[row]! >= (field.grid.loadAxis === 'throttle' ? HIGH_LOAD : 0.85 * field.grid.load.at(-1)!),
   )
-  const enough = flat.isFlat
+  const enough = flat.isFlat && flat.silent.length === 0
+  const silent = flat.silent.length
+    ? [
+        `${counted(flat.silent.length, 'cell does', 'cells do')} not answer to fuel: no more of it until the cause is found.`,
+      ]
+    : []
   const where = `${grouped(field.grid.rpm[flat.worst.column]!)} rpm and ${field.grid.load[flat.worst.row]} ${field.grid.loadAxis === 'throttle' ? '%' : 'kPa'}`
   const typical = `Over ${flat.nodes} cells the mixture is typically ${flat.rms.toFixed(1)} % off target, at worst ${Math.abs(flat.worst.pct).toFixed(1)} % ${flat.worst.pct > 0 ? 'lean' : 'rich'} at ${where}.`
   if (enough)
@@ -128,6 +133,7 @@ export function retuneVerdict(
     why: [
       ...licensed,
       typical,
+      ...silent,
       ...(lean
         ? [`A cell at high load is ${lean.pct.toFixed(1)} % lean: no run is repeated there before fuel is added.`]
         : []),

@@ -72,6 +72,7 @@ async function sideOf(
       source: set.torqueSource,
     },
     figures: set.figures,
+    cylinders: (other ?? job).machine?.cylinders ?? null,
   }
 }
 
@@ -119,9 +120,10 @@ function runsAt(runs: readonly RunInfo[], stop: number | null, setting: number |
 const known = (values: Float32Array): (number | null)[] =>
   Array.from(values, (value) => (value === value ? value : null))
 
-function sideAnswer({ spread, ...side }: SideFacts) {
+function sideAnswer({ spread, misfires, ...side }: SideFacts) {
   return {
     ...side,
+    misfires: misfires.map(({ fromRpm, toRpm }) => ({ fromRpm, toRpm })),
     spread: spread && {
       mean: known(spread.mean),
       low: known(spread.low),

@@ -17,6 +17,7 @@ import {
   tickPlan,
   underCeiling,
   type Answered,
+  type Field,
   type FieldAnswer,
   type Job,
   type Report,
@@ -30,6 +31,7 @@ import { listSets } from '../store/sets'
 import { findRevision, listTables } from '../store/tables'
 import { listComplaints } from './complaints'
 import { fieldFor, type Workshop } from './fieldFor'
+import { findingsFor } from './findingsFor'
 import { listPutBack } from './putBack'
 import { mixtureOf, mixtureRuns, powerOf, sidesOf, tells, type Sides } from './reportSides'
 
@@ -64,13 +66,13 @@ async function longTrimOf({ store }: Workshop, runs: readonly RunInfo[]): Promis
   return count ? sum / count : null
 }
 
-/** The field of the newest runs, as answered; null when nothing can be estimated. */
-async function lastField(workshop: Workshop, job: Job, sides: Sides, signal: AbortSignal): Promise<FieldAnswer | null> {
+/** The field of the newest runs; null when nothing can be estimated. */
+async function lastField(workshop: Workshop, job: Job, sides: Sides, signal: AbortSignal): Promise<Field | null> {
   const set = sides.after ?? sides.before
   const runs = set ? mixtureRuns(sides, set) : []
   if (runs.length === 0) return null
   try {
-    return fieldAnswer(await fieldFor(workshop, job, runs, {}, null, signal))
+    return await fieldFor(workshop, job, runs, {}, null, signal)
   } catch (error) {
     if (error instanceof FieldError) return null
     throw error
@@ -98,7 +100,7 @@ export async function reportFor(
 ): Promise<Report> {
   const sides = await sidesOf(workshop, job, state)
   const { before, after, runsOf } = sides
-  const [{ power, holes }, mixtureBefore, mixtureAfter, changes, complaints, putBack, field, sets, runs] =
+  const [{ power, holes }, mixtureBefore, mixtureAfter, changes, complaints, putBack, lastOne, sets, runs] =
     await Promise.all([
       powerOf(workshop, job, sides, signal),
       mixtureOf(workshop, job, sides, before, signal),
@@ -111,6 +113,8 @@ export async function reportFor(
       listRuns(workshop.store, job.id),
     ])
   const last = after ?? before
+  const field: FieldAnswer | null = lastOne && fieldAnswer(lastOne)
+  const findings = await findingsFor(workshop, job, last ? runsOf(last) : [], lastOne, signal)
   const trims = {
     before: before && (await longTrimOf(workshop, runsOf(before))),
     after: after && (await longTrimOf(workshop, runsOf(after))),
@@ -169,6 +173,7 @@ export async function reportFor(
     ],
     power,
     mixture: { before: mixtureBefore, after: mixtureAfter },
+    findings: findings.map((one) => one.text),
     changes,
     complaints: found.map(({ complaint, finding }) => ({ complaint, said: finding.said })),
     putBack,

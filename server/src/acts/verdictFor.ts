@@ -1,5 +1,6 @@
 import { DEFAULT_PLAN, FieldError, planFor, retuneVerdict, underCeiling, type Job, type Verdict } from '@yuzumix/core'
 import { listRuns } from '../store/runs'
+import { findingsFor } from './findingsFor'
 import { fieldFor, runsFor, type Workshop } from './fieldFor'
 
 /** Whether a job needs a retune, from its parts, or from its runs once there are enough. */
@@ -12,5 +13,6 @@ export async function verdictFor(workshop: Workshop, job: Job, signal: AbortSign
         throw error
       })
     : null
-  return retuneVerdict(job, field, runs.length, choice)
+  const findings = await findingsFor(workshop, job, runs, field, signal)
+  return { ...retuneVerdict(job, field, runs.length, choice), findings: findings.map((one) => one.text) }
 }

@@ -10,17 +10,20 @@ import {
   type Field,
   type MadePlate,
   type NextAnswer,
+  type OddRun,
   type ResponseAnswer,
   type RunColumns,
 } from '@yuzumix/core'
 import type { LogJob, ReadLog } from '../intake/readLog'
-import type { Answer, CompareJob, FieldJob, NextRunJob, PlateJob, ResponseJob } from './worker'
+import type { Answer, CompareJob, FieldJob, NextRunJob, OddJob, PlateJob, ResponseJob } from './worker'
 
 /** Heavy work, each in a worker thread. */
 export interface WorkPool {
   readLog(job: Omit<LogJob, 'progress'>, onProgress: (share: number) => void, signal: AbortSignal): Promise<ReadLog>
   solveField(job: FieldJob, signal: AbortSignal): Promise<Field>
   nextRun(job: NextRunJob, signal: AbortSignal): Promise<NextAnswer>
+  /** runs that differ from their repeats, and where */
+  oddRuns(job: OddJob, signal: AbortSignal): Promise<OddRun[]>
   compare(job: CompareJob, signal: AbortSignal): Promise<ComparedSides>
   response(job: ResponseJob, signal: AbortSignal): Promise<ResponseAnswer>
   plate(job: PlateJob, signal: AbortSignal): Promise<MadePlate>
@@ -56,6 +59,7 @@ export function openPool(workerFile = fileURLToPath(new URL('./worker.js', impor
       return unwrap<Field>(await pool.run(job, { name: 'solveField', signal, transferList }))
     },
     nextRun: (job, signal) => onRuns<NextAnswer>('nextRun', job, signal),
+    oddRuns: (job, signal) => onRuns<OddRun[]>('oddRuns', job, signal),
     response: (job, signal) => onRuns<ResponseAnswer>('response', job, signal),
     plate: (job, signal) => onRuns<MadePlate>('plate', job, signal),
     async compare(job, signal) {

@@ -6,10 +6,14 @@ import {
   fieldOfPasses,
   FieldError,
   LogError,
+  overlay,
+  rulerOver,
   respond,
   responseAnswer,
   ResponseError,
   type ComparedSides,
+  type CurveOptions,
+  type OddRun,
   type Field,
   type FieldOptions,
   type NextAnswer,
@@ -69,6 +73,19 @@ export interface NextRunJob {
 
 export function nextRun({ runs, options, asked }: NextRunJob): Promise<Answer<NextAnswer>> {
   return answer(() => askNextRun(runs, options, asked))
+}
+
+/** Repeats of a stop. */
+export interface OddJob {
+  runs: RunColumns[]
+  options: CurveOptions
+}
+
+export function oddRuns({ runs, options }: OddJob): Promise<Answer<OddRun[]>> {
+  return answer(() => {
+    const ruler = rulerOver(runs)
+    return ruler ? overlay(runs, ruler, options, 1).odd : []
+  })
 }
 
 /** Sides to compare. */

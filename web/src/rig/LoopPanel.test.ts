@@ -53,6 +53,7 @@ const FLAT = {
   worst: null,
   unseen: [],
   open: [],
+  silent: [],
   isFlat: false,
 }
 const READY = {

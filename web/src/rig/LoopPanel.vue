@@ -2,7 +2,7 @@
 import { useJob } from '@/job/openJob'
 import { ElButton, ElProgress } from 'element-plus'
 import { computed } from 'vue'
-import { FLAT_AIM, stopName, type OffNode, type RunScript } from '@yuzumix/core'
+import { FLAT_AIM, SILENT_CAUSES, stopName, type OffNode, type RunScript } from '@yuzumix/core'
 import { counted, grouped, plain, signed } from '@/parts/numbers/format'
 import { nextRunWords, useNextRun } from '@/job/useNextRun'
 import { scriptOf, scriptOfNext } from './runScripts'
@@ -117,6 +117,11 @@ const busy = computed(() => loop.working.value !== '' || isBusy.value || props.q
       <p v-if="largest">
         {{ counted(loop.changed.value.length, 'cell') }} to change, at most {{ signed(largest.richer) }} % and
         {{ signed(largest.leaner) }} % in this pass.
+      </p>
+      <p v-if="loop.flatness.value?.silent.length" class="note" role="note">
+        {{ counted(loop.flatness.value.silent.length, 'cell does', 'cells do') }} not answer to fuel, worst at
+        {{ at(loop.flatness.value.silent[0]!) }}: {{ signed(loop.flatness.value.silent[0]!.pct) }} % changed nothing.
+        {{ SILENT_CAUSES }}
       </p>
       <ElButton
         type="primary"

@@ -54,6 +54,7 @@ function fieldOf(lean: number): Field {
     held: all(false),
     byTrim: all(false),
     undoPct: all(null),
+    silentPct: all(null),
     noise: 0.01,
   }
   return {

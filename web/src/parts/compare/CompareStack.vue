@@ -93,7 +93,23 @@ const differenceBands = computed<CurveBand[]>(() => {
     { key: 'loss', ...where(false), look: 'loss' },
   ]
 })
-const spans = computed<RulerSpan[]>(() => [...pinSpans(handling.complaints, x.value.domain()[1]!), ...holes.value])
+const spans = computed<RulerSpan[]>(() => [
+  ...pinSpans(handling.complaints, x.value.domain()[1]!),
+  ...holes.value,
+  ...misfires.value,
+])
+const misfires = computed<RulerSpan[]>(() =>
+  (['first', 'second'] as const).flatMap((side) =>
+    props.compared[side].misfires.map(({ fromRpm, toRpm }, k): RulerSpan => ({
+      key: `${side} misfire ${fromRpm} ${k}`,
+      from: fromRpm,
+      to: toRpm,
+      look: 'attention',
+      text: `${side}: misfire, left out`,
+      line: side === 'first' ? 1 : 0,
+    })),
+  ),
+)
 const holes = computed<RulerSpan[]>(() =>
   (['first', 'second'] as const).flatMap((side) =>
     props.compared[side].holes.map((hole): RulerSpan => ({

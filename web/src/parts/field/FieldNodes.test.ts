@@ -32,6 +32,10 @@ const CYLINDER = {
     [false, false, false],
     [true, true, false],
   ],
+  silentPct: [
+    [null, null, null],
+    [null, null, null],
+  ],
   byTrim: [
     [false, false, false],
     [false, true, false],

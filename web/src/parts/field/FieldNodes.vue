@@ -41,7 +41,7 @@ interface Node {
 
 const nodes = computed<Node[]>(() => {
   const { grid, method } = props.field
-  const { changePct, lowPct, highPct, evidence, held, byTrim, samples } = props.cylinder
+  const { changePct, lowPct, highPct, evidence, held, byTrim, samples, silentPct } = props.cylinder
   return grid.load.flatMap((load, row) =>
     grid.rpm.map((rpm, column): Node => {
       const change = changePct[row]![column]!
@@ -50,6 +50,7 @@ const nodes = computed<Node[]>(() => {
       const share = half === null ? (method === 'nearest' ? 0.6 : 0) : Math.min(1, Math.max(0.25, FULL_EVIDENCE / half))
       const known = change !== null
       const isHeld = held[row]![column]! && !byTrim[row]![column]
+      const isMute = silentPct[row]![column] !== null
       const isSilent = isMisfire(props.field.misfires, grid, props.cylinder.cylinder, row, column)
       return {
         key: `${row}:${column}`,
@@ -60,13 +61,13 @@ const nodes = computed<Node[]>(() => {
         side: isHeld || isSilent ? room.value - 3 : known ? (room.value - 3) * Math.sqrt(share) : 0,
         colour: known ? changeColour(change, paper.value) : paper.value,
         ink: inkOn(known ? changeColour(change, paper.value) : paper.value),
-        text: isHeld ? (room.value >= ROOM_FOR_WORDS ? 'held' : '') : isSilent ? '!' : known ? shown(change) : '',
+        text: isHeld ? (room.value >= ROOM_FOR_WORDS ? 'held' : '') : isSilent || isMute ? '!' : known ? shown(change) : '',
         held: held[row]![column]!,
         bridged: evidence[row]![column] === 'bridged',
         title: isHeld
           ? `${grouped(rpm)} rpm, ${load}: held by closed loop, not known`
           : known
-            ? `${grouped(rpm)} rpm, ${load}: ${signed(change, 1)} %, ${evidence[row]![column]}, ${counted(samples[row]![column]!, 'sample')}${held[row]![column] ? ', held by closed loop' : ''}`
+            ? `${grouped(rpm)} rpm, ${load}: ${signed(change, 1)} %, ${evidence[row]![column]}, ${counted(samples[row]![column]!, 'sample')}${held[row]![column] ? ', held by closed loop' : ''}${isMute ? ', does not answer to fuel' : ''}`
             : isSilent
               ? `${grouped(rpm)} rpm, ${load}: misfire, no fuel`
               : `${grouped(rpm)} rpm, ${load}: no evidence`,

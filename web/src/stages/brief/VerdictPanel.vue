@@ -41,6 +41,12 @@ const sold = computed(() => open.job?.service)
     <ul v-if="verdict">
       <li v-for="why in verdict.why" :key="why">{{ why }}</li>
     </ul>
+    <template v-if="verdict?.findings.length">
+      <h3>What the runs show beside it</h3>
+      <ul>
+        <li v-for="one in verdict.findings" :key="one">{{ one }}</li>
+      </ul>
+    </template>
     <h3>Levels of service</h3>
     <article v-for="one in verdict?.levels ?? []" :key="one.level" :class="{ chosen: sold === one.level }">
       <div class="head">

@@ -29,6 +29,7 @@ const CYLINDER = {
   held: all(false),
   byTrim: all(false),
   undoPct: all(null),
+  silentPct: all(null),
 } as unknown as CylinderField
 const NODE: NodeChange = {
   changePct: 3.2,

@@ -39,6 +39,7 @@ const cylinder = {
   lowPct: all(1),
   highPct: all(3),
   undoPct: all(null),
+  silentPct: all(null),
   evidence: all('solid' as const),
 } as unknown as CylinderField
 

@@ -73,6 +73,7 @@ export function useCellLook({ info, field, suggested, since, values, shown, diff
     if (!node || node.reason === 'no evidence') return '·'
     if (node.reason === 'held by closed loop') return 'held'
     if (node.reason === 'misfire, no fuel') return 'misfire'
+    if (node.reason === 'does not answer') return 'no answer'
     const mark = value === node.after && node.changePct !== 0 ? '✓' : node.reason === 'tapered off' ? '~' : ''
     return `${mark}${signed(node.changePct)}`
   }

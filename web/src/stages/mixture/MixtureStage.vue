@@ -166,6 +166,7 @@ function stepRun(step: 1 | -1): void {
             :at="selected"
             :explanation="explanation"
             :runs="open.runs"
+            :cylinder-name="open.cylinderName"
             :stale="(selected && stale[selected.row]?.[selected.column]) ?? null"
         /></ElTabPane>
         <ElTabPane :label="`Runs (${runs.length} of ${setRuns.length})`" name="runs"

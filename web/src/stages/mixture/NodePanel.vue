@@ -2,6 +2,10 @@
 import { computed } from 'vue'
 import {
   flatteredBanks,
+  IDLE_LOAD,
+  isMisfire,
+  misfireWords,
+  SILENT_CAUSES,
   type CylinderField,
   type Field,
   type NodeExplanation,
@@ -20,6 +24,7 @@ const props = defineProps<{
   runs: RunInfo[]
   /** the spark moved here since these runs */
   stale: Stale | null
+  cylinderName: (n: number) => string
 }>()
 const display = useDisplay()
 
@@ -41,8 +46,18 @@ const node = computed(() => {
     passes: pick(c.passes),
     held: pick(c.held),
     byTrim: pick(c.byTrim),
+    silent: pick(c.silentPct),
   }
 })
+/** The misfire that the cell lies in, in words; empty for none. */
+const misfire = computed(() => {
+  if (!props.at) return ''
+  const { row, column } = props.at
+  const { cylinder } = props.cylinder
+  const zone = props.field.misfires.find((one) => isMisfire([one], props.field.grid, cylinder, row, column))
+  return zone ? misfireWords(zone, props.cylinderName) : ''
+})
+const isIdle = computed(() => props.field.grid.loadAxis === 'throttle' && (node.value?.load ?? 100) <= IDLE_LOAD)
 /** Cylinders that differ while their average looks right. */
 const flattered = computed(() => {
   if (!props.at) return null
@@ -71,6 +86,12 @@ const words = computed(() => {
     <h2 class="figures">{{ grouped(node.rpm) }} rpm · {{ node.load }} {{ unit }}</h2>
     <template v-if="node.change !== null && node.lambda !== null">
       <p>{{ words }}</p>
+      <p v-if="node.silent !== null" class="stale" role="note">
+        Does not answer: {{ signed(node.silent) }} % of fuel changed nothing here. {{ SILENT_CAUSES }}
+      </p>
+      <p v-if="isIdle" class="soft">
+        Idle and closed throttle: the idle is set here, and a closed loop holds it where there is one.
+      </p>
       <p v-if="stale" class="stale" role="note">
         Stale: spark moved by {{ signed(stale.moved) }}° here since these runs, and with it how the charge burns.
         Measure again.
@@ -116,6 +137,7 @@ const words = computed(() => {
       here whatever the table says, so the reading does not tell what the table needs. Nothing is known, and nothing is
       changed, unless its trims are logged. If the controller has no closed loop, or it is switched off, say so in Rig.
     </p>
+    <p v-else-if="misfire" class="stale" role="note">{{ misfire }}</p>
     <p v-else>No evidence: no settled reading came near enough to tell. A run through here would.</p>
     <template v-if="explanation">
       <h3>By run</h3>
@@ -139,7 +161,7 @@ const words = computed(() => {
         </tbody>
       </table>
       <h3>Set aside near here</h3>
-      <SetAsideList :counts="explanation.setAside" none="Nothing was set aside near here." />
+      <SetAsideList :counts="explanation.setAside" :none="misfire ? 'Nothing else was set aside near here.' : 'Nothing was set aside near here.'" />
     </template>
   </div>
 </template>

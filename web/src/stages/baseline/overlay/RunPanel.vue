@@ -3,6 +3,7 @@ import { ElButton, ElInput, ElMessage, ElOption, ElSelect } from 'element-plus'
 import { computed, h, ref } from 'vue'
 import {
   channelTitle,
+  oddRunWords,
   revisionOf,
   RUN_KINDS,
   type LeftOut,
@@ -13,7 +14,7 @@ import {
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { withReason } from '@/api/withReason'
-import { duration, grouped, plain, signed } from '@/parts/numbers/format'
+import { duration, grouped, plain } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
 
 const props = defineProps<{ run: RunInfo; odd: OddRun[]; warm: string | undefined }>()
@@ -23,13 +24,12 @@ const said = computed(() => props.odd.map(oddInWords))
 const reason = ref(props.run.leftOut?.reason ?? '')
 const worst = computed(() => props.odd[0] ?? null)
 
-function oddInWords({ quantity, fromRpm, toRpm, departurePct, misfire }: OddRun): string {
-  const what = quantity === 'torque' ? 'torque' : 'mixture reading'
-  const where = `${grouped(fromRpm)} to ${grouped(toRpm)} rpm`
-  const found = `Its ${what} lies ${signed(departurePct)} % off its repeats from ${where}.`
-  if (!misfire) return found
-  const torque = misfire.torquePct === null ? '' : `, torque is ${signed(misfire.torquePct)} %`
-  return `${found} Looks like a misfire of ${open.cylinderName(misfire.cylinder)}: it reads lean, readings scatter ${plain(misfire.scatterRatio, 1)} times as much${torque}. Unburnt charge reads lean without being lean: look at plug and coil before adding fuel.`
+function oddInWords(odd: OddRun): string {
+  return oddRunWords(odd, {
+    probes: props.run.channels.filter((one) => one.channel.startsWith('lambda')).length,
+    cylinders: open.job!.machine?.cylinders ?? null,
+    name: open.cylinderName,
+  })
 }
 
 async function change(what: {

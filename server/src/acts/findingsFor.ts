@@ -1,0 +1,50 @@
+import {
+  DEFAULT_CURVE,
+  fieldFindings,
+  oddFindings,
+  stopsOf,
+  type Field,
+  type Finding,
+  type Job,
+  type RunInfo,
+} from '@yuzumix/core'
+import { loadColumns } from '../store/columns'
+import type { Workshop } from './fieldFor'
+
+/** What a cylinder of a job is called. */
+export const cylinderNames =
+  ({ rigging }: Pick<Job, 'rigging'>) =>
+  (n: number): string =>
+    rigging?.cylinderNames?.[n - 1] || `cylinder ${n}`
+
+/**
+ * What some runs show beside their figures, from their field and from repeats laid over each other: one list for verdict,
+ * report and whoever asks.
+ *
+ * @param field of the runs; null where there is none
+ */
+export async function findingsFor(
+  { store, pool }: Workshop,
+  job: Job,
+  runs: readonly RunInfo[],
+  field: Field | null,
+  signal: AbortSignal,
+): Promise<Finding[]> {
+  const name = cylinderNames(job)
+  const stops = stopsOf(runs.filter((run) => run.kind === 'sweep')).filter((one) => one.runs.length > 2)
+  const lag = job.mixture.lagMs === null ? DEFAULT_CURVE.lag : job.mixture.lagMs / 1000
+  const odd = (
+    await Promise.all(
+      stops.map(async (one) =>
+        pool.oddRuns({ runs: await loadColumns(store, one.runs, 'curves'), options: { ...DEFAULT_CURVE, lag } }, signal),
+      ),
+    )
+  ).flat()
+  const runOf = (id: string): RunInfo => runs.find((run) => run.id === id)!
+  const probes = (id: string) => ({
+    probes: runOf(id).channels.filter((one) => one.channel.startsWith('lambda')).length,
+    cylinders: job.machine?.cylinders ?? null,
+    name,
+  })
+  return [...(field ? fieldFindings(field, name) : []), ...oddFindings(odd, (id) => runOf(id).name, probes)]
+}
