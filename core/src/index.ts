@@ -24,6 +24,7 @@ export { leanTargets } from './gate/leanTargets'
 export { loosenedLimits, loosenedMachine } from './gate/loosened'
 export { madeLater } from './gate/madeLater'
 export { GateRefusal, passGate, type GateLine } from './gate/passGate'
+export { needsState } from './gate/stateNotTold'
 export { hardwareDangers, tableSteps } from './gate/tableSteps'
 export { unprovenStart } from './gate/unproven'
 export { weatherSchema } from './contract/air'
@@ -84,6 +85,7 @@ export {
   runFields,
   type RunInfo,
   runChangeSchema,
+  madeOnAnswerSchema,
   type RunChange,
   handReadingsSchema,
   type HandRequest,
@@ -190,7 +192,7 @@ export { fitsController, nameAsFound, workingTable } from './job/controllerTable
 export { fieldSet, fieldRuns, settleFieldOptions, fieldAnswer } from './job/fieldChoice'
 export { passesBefore } from './job/passesBefore'
 export { jobTarget, leanAim } from './job/jobTarget'
-export { madeOnNewest, measuredRevision, movedSince, revisionOf } from './job/madeOn'
+export { firstStates, madeOnNewest, measuredRevision, movedSince, revisionOf, untoldRuns, type Untold } from './job/madeOn'
 export { detectEncoding, type Encoding } from './log/encoding'
 export { readReading, handColumns, type HandReading, type HandFault, type HandColumns } from './log/handReadings'
 export { readLayout, type LogLayout } from './log/head'

@@ -30,6 +30,7 @@ import { healthSchema } from './problem'
 import {
   columnsRequestSchema,
   handReadingsSchema,
+  madeOnAnswerSchema,
   mappingSchema,
   runChangeSchema,
   runSchema,
@@ -105,6 +106,12 @@ const CALLS_AS_LISTED: readonly Call[] = [
     'Several columns in one answer, one after another in the order asked for, each as under channels',
     { query: { channels: 'apart by commas' }, answer: 'application/octet-stream', problems: [400] },
   ),
+  post(
+    '/jobs/{job}/made-on',
+    'records',
+    'Say on which state of a table all runs were made that came before it; 409 of change and next-run asks for it',
+    { body: madeOnAnswerSchema, answer: list(runSchema), problems: [400] },
+  ),
   post('/jobs/{job}/columns', 'asks', 'Columns of several runs in one answer, run after run as under columns of one run', {
     description: 'At most 67 million values at a time.',
     body: columnsRequestSchema,
@@ -161,9 +168,10 @@ const CALLS_AS_LISTED: readonly Call[] = [
     problems: [400, 422],
   }),
   post('/jobs/{job}/change', 'asks', 'Suggested change of a fuel table, by cell, with what decided it', {
+    description: '409 names the revisions where it cannot be told on which of them the runs were made; see made-on.',
     body: changeRequestSchema,
     answer: changeSchema,
-    problems: [400, 422],
+    problems: [400, 409, 422],
   }),
   post('/jobs/{job}/next-run', 'asks', 'The run that takes most doubt away per minute, or that it is enough', {
     body: nextRunRequestSchema,

@@ -175,6 +175,12 @@ export const runChangeSchema = closed({
   removed: yesNo().meta({ description: 'true takes it out, false puts it back' }),
 }).meta({ ref: 'RunChange' })
 
+/** Body of POST /jobs/:job/made-on: the state of a table that all runs were made on of which it could not be told. */
+export const madeOnAnswerSchema = closed({
+  table: id(),
+  revision: amount(1, 1e6).integer().required(),
+}).meta({ ref: 'MadeOnAnswer' })
+
 export type RunChange = InferType<typeof runChangeSchema>
 
 /** Body of POST /jobs/:job/hand-readings. */

@@ -40,6 +40,21 @@ export function madeOnNewest<Run extends Made>(runs: readonly Run[], tables: rea
   }
 }
 
+/**
+ * The first state of each table that a run was made on: what was saved before it, a placeholder among it, no engine of these
+ * runs ever ran on.
+ *
+ * @param runs all of the job
+ */
+export function firstStates(runs: readonly Made[], tables: readonly Revised[]): Map<string, number> {
+  return new Map(
+    tables.map((table) => [
+      table.id,
+      runs.length ? Math.min(...runs.map((run) => revisionOf(run, table))) : table.revisions[0]!.n,
+    ]),
+  )
+}
+
 /** Tables whose newest revision is another than the one that some runs were made on, with that one. */
 export function movedSince<T extends Revised>(
   tables: readonly T[],
@@ -61,4 +76,35 @@ export function measuredRevision(table: Revised, runs: readonly Made[]): { n: nu
   return measured.length
     ? { n: Math.max(...measured), isMeasured: true }
     : { n: table.revisions[0]!.n, isMeasured: false }
+}
+
+/** Runs of which it cannot be told on which state of a table they were made, and the states it may have been. */
+export interface Untold {
+  table: string
+  runs: string[]
+  revisions: number[]
+}
+
+type Placed = Made & Pick<RunInfo, 'id'>
+type Told = Pick<TableInfo, 'id' | 'revisions'>
+
+/**
+ * Runs that came into the job before a table did, where several states of it were saved with no run between: nothing says
+ * which of them was in the machine. A table with one state, or whose next state rests on a run, is the state they were made
+ * on; a run that somebody bound is told.
+ *
+ * @returns null when all is told
+ */
+export function untoldRuns(runs: readonly Placed[], { id, revisions }: Told): Untold | null {
+  const first = revisions[0]!
+  const isEarly = (run: Placed): boolean => run.createdAt < first.createdAt
+  const early = runs.filter((run) => isEarly(run) && !revisions.some((one) => one.n === run.revisions[id]))
+  if (early.length === 0) return null
+  const later = runs.filter((run) => !isEarly(run)).map((run) => run.createdAt)
+  // A run after a state was made on it, and a state that rests on runs came of them: what follows is no candidate.
+  const end = revisions.findIndex(
+    (one, k) => k > 0 && (one.runs.length > 0 || later.some((at) => at >= first.createdAt && at < one.createdAt)),
+  )
+  const open = end < 0 ? revisions : revisions.slice(0, end)
+  return open.length < 2 ? null : { table: id, runs: early.map((run) => run.id), revisions: open.map((one) => one.n) }
 }

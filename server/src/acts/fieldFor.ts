@@ -1,6 +1,7 @@
 import {
   FieldError,
   fieldRuns,
+  firstStates,
   fieldSet,
   highestRpm,
   InputError,
@@ -60,16 +61,16 @@ export async function runsFor(workshop: Workshop, job: Job, wanted: string[] | u
 /**
  * Fuel tables as they were at one revision and at another, where the two differ.
  *
- * @param from revision by table; the first where it is left out
+ * @param from revision by table
  */
 export async function tablesBetween(
   store: Store,
   tables: readonly TableInfo[],
-  from: ReadonlyMap<string, number> | null,
+  from: ReadonlyMap<string, number>,
   to: ReadonlyMap<string, number>,
 ): Promise<TableSince[]> {
-  const between = tables.map(async ({ job, id, cylinder, revisions: all }) => {
-    const [first, last] = [from ? from.get(id) : all[0]!.n, to.get(id)]
+  const between = tables.map(async ({ job, id, cylinder }) => {
+    const [first, last] = [from.get(id), to.get(id)]
     if (first === undefined || last === undefined || last === first) return []
     const [then, now] = await Promise.all([first, last].map((n) => findRevision(store, job, id, n)))
     return then && now ? [{ cylinder, then: then.table, now: now.table }] : []
@@ -141,8 +142,9 @@ export async function fieldFor(
     listRuns(store, job.id),
   ])
   const before = passesBefore(runs, { mixture: job.mixture, sets, runs: all, tables })
+  const began = firstStates(all, tables)
   const upTo = (some: readonly RunInfo[]): Promise<TableSince[]> =>
-    tablesBetween(store, tables, null, madeOnNewest(some, tables).revisions)
+    tablesBetween(store, tables, began, madeOnNewest(some, tables).revisions)
   const [corrected, ...correctedByPass] = await Promise.all([runs, ...before].map(upTo))
   const made = { runs, corrected: corrected!, correctedBefore: correctedByPass[0] ?? null, correctedByPass }
   const options = fieldOptionsFor(job, made, request, table, tables[0]?.table ?? null)

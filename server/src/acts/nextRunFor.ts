@@ -1,8 +1,10 @@
 import {
   DEFAULT_PLAN,
   fieldRuns,
+  firstStates,
   fieldSet,
   grouped,
+  needsState,
   InputError,
   planFor,
   revisionOf,
@@ -43,12 +45,13 @@ export async function nextRunFor(
   if (id !== undefined && !tables.some((one) => one.id === id))
     throw new InputError([{ field: 'table', message: 'there is no such fuel table in this job' }])
   const runs = asked.runs ? await runsFor(workshop, job, asked.runs) : await runsOfSetup(workshop, job)
+  needsState(runs, tables)
   const grid = (tables.find((one) => one.id === id) ?? tables[0])?.table ?? null
   const latest = new Map(tables.map((one) => [one.id, one.revisions.at(-1)!.n]))
   const madeOn = (run: RunInfo): Map<string, number> =>
     new Map(tables.map((one: TableInfo) => [one.id, revisionOf(run, one)]))
   const [corrected, since] = await Promise.all([
-    tablesBetween(store, tables, null, latest),
+    tablesBetween(store, tables, firstStates(runs, tables), latest),
     Promise.all(runs.map((run) => tablesBetween(store, tables, madeOn(run), latest))),
   ])
   const plan = underCeiling(job.plan ?? planFor(DEFAULT_PLAN, runs), job.limits?.revCeiling)

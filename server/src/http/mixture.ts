@@ -9,6 +9,7 @@ import {
   InputError,
   madeOnNewest,
   movedSince,
+  needsState,
   nextRunRequestSchema,
   changeShape,
   suggestChange,
@@ -51,10 +52,9 @@ async function changeFor(context: Context, request: Request): Promise<unknown> {
   const tables = (await listTables(context.store, job.id))
     .filter((one) => one.table.kind.startsWith('fuel'))
     .map((one) => (one.id === id ? { ...one, table: state.table } : one))
-  const made = madeOnNewest(
-    asked.runs ? await runsFor(context, job, asked.runs) : await fieldRunsOf(context, job),
-    tables,
-  )
+  const runs = asked.runs ? await runsFor(context, job, asked.runs) : await fieldRunsOf(context, job)
+  needsState(runs, tables)
+  const made = madeOnNewest(runs, tables)
   const field = await fieldFor(
     context,
     job,

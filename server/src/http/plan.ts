@@ -3,6 +3,7 @@ import {
   doneRuns,
   DEFAULT_PLAN,
   FieldError,
+  GateRefusal,
   fieldSet,
   isLeftOut,
   makePlan,
@@ -40,6 +41,7 @@ async function nextFor(
         : 'No run tells more before the change is taken.'
     return { next, note: next.length ? null : settled }
   } catch (error) {
+    if (error instanceof GateRefusal) return { next: [], note: error.message }
     if (!(error instanceof FieldError || error instanceof Problem)) throw error
     return { next: [], note: unknown }
   }

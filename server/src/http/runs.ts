@@ -4,10 +4,12 @@ import {
   checkInput,
   checkMapping,
   columnsRequestSchema,
+  madeOnAnswerSchema,
   InputError,
   runChangeSchema,
   uploadSchema,
 } from '@yuzumix/core'
+import { sayMadeOn } from '../acts/sayMadeOn'
 import { changeRunAsked } from '../acts/changeRun'
 import { addLog, rememberedMappings } from '../intake/addLog'
 import { countValues, readColumns } from '../store/columns'
@@ -80,6 +82,12 @@ export function runRoutes(context: Context): Router {
     const run = await changeRunAsked(store, param(request, 'job'), param(request, 'run'), change)
     if (!run) throw notFound('run')
     response.json(run)
+  })
+  router.post('/jobs/:job/made-on', async (request, response) => {
+    const { table, revision } = checkInput(madeOnAnswerSchema, request.body)
+    const runs = await sayMadeOn(store, param(request, 'job'), table, revision)
+    if (!runs) throw notFound('table')
+    response.json(runs)
   })
   router.get('/jobs/:job/runs/:run/columns', async (request, response) => {
     const { channels } = request.query

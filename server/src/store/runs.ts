@@ -171,6 +171,25 @@ export async function changeRun(
   return found ? findRun(store, jobId, id) : null
 }
 
+/** Binds runs to a revision of a table, as one act. @param said for the logbook */
+export async function bindRuns(
+  store: Store,
+  jobId: string,
+  ids: readonly string[],
+  table: string,
+  n: number,
+  said: string,
+): Promise<void> {
+  await store.act(async (transaction) => {
+    await checkBinding(store, transaction, jobId, { [table]: n })
+    for (const id of ids) {
+      const row = await store.models.runs.findOne({ where: { id, jobId }, transaction })
+      await row?.update({ revisions: { ...row.get().revisions, [table]: n } }, { transaction })
+    }
+    await writeEntry(store, transaction, jobId, 'runs made on', said)
+  })
+}
+
 function entryFor({ removed, leftOut, setting, revisions }: RunChange, name: string): [act: string, text: string] {
   if (revisions) return ['run made on', `${name}: revision ${Object.values(revisions).join(', ')}`]
   if (setting) return ['spark setting', `${name}: ${setting.advance}°${setting.knock ? ', knock was heard' : ''}`]

@@ -181,6 +181,9 @@ export const api = {
   runs: (job: string) => json<RunInfo[]>('GET', `/jobs/${job}/runs`),
   changeRun: (job: string, run: string, change: RunChange) =>
     json<RunInfo>('PATCH', `/jobs/${job}/runs/${run}`, change),
+  /** Says on which state of a table the runs that came before it were made. */
+  sayMadeOn: (job: string, table: string, revision: number) =>
+    json<RunInfo[]>('POST', `/jobs/${job}/made-on`, { table, revision }),
   mappings: () => json<Record<string, Mapping>>('GET', '/mappings'),
   importShare: (id: string) => json<{ share: number | null }>('GET', `/imports/${id}`),
 

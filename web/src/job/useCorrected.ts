@@ -1,25 +1,26 @@
 import { computed, shallowRef, watch, type Ref } from 'vue'
-import { madeOnNewest, type RunInfo, type Table, type TableSince } from '@yuzumix/core'
+import { firstStates, madeOnNewest, type RunInfo, type Table, type TableSince } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { useJob } from './openJob'
 
 /**
- * What was corrected in the job's fuel tables before each of some lists of runs was made: every table as it was at first,
- * and as it stood then. null until the older states are here; a state that cannot be had is left out, which makes the
+ * What was corrected in the job's fuel tables before each of some lists of runs was made: every table as it was when
+ * the first run was made, and as it stood then. null until the older states are here; a state that cannot be had is left out, which makes the
  * field only less sure.
  */
 export function useCorrected(lists: Ref<readonly RunInfo[][]>): Ref<TableSince[][] | null> {
   const open = useJob()
   /** by list: table, cylinder, first and present revision, where they differ */
-  const wanted = computed(() =>
-    lists.value.map((runs) => {
+  const wanted = computed(() => {
+    const began = firstStates(open.runs, open.fuelTables)
+    return lists.value.map((runs) => {
       const { revisions } = madeOnNewest(runs, open.fuelTables)
-      return open.fuelTables.flatMap(({ job, id, cylinder, revisions: all }) => {
-        const [first, now] = [all[0]!.n, revisions.get(id)]
+      return open.fuelTables.flatMap(({ job, id, cylinder }) => {
+        const [first, now] = [began.get(id)!, revisions.get(id)]
         return now === undefined || now === first ? [] : [{ job, id, cylinder, first, now }]
       })
-    }),
-  )
+    })
+  })
   const corrected = shallowRef<TableSince[][] | null>(null)
   let round = 0
   watch(

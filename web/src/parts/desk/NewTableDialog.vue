@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElDialog, ElForm, ElFormItem, ElInput, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, ref, watch } from 'vue'
-import { checkTable, filled, valueLimits, type LoadGrid, type Table, type TableKind } from '@yuzumix/core'
+import { checkTable, filled, pasteCells, valueLimits, type LoadGrid, type Table, type TableKind } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { withReason } from '@/api/withReason'
@@ -22,18 +22,20 @@ const kind = computed<TableKind>(() =>
 )
 const composition = ref<'multiply' | 'add'>('multiply')
 const cylinder = ref<number | undefined>()
-const start = ref(0)
+/** what every cell begins at; nothing where the values are pasted */
+const start = ref<number | undefined>()
+const pasted = ref('')
 const rpmText = ref('')
 const loadText = ref('')
 const fault = ref('')
 const busy = ref(false)
 const unit = computed(() => valueLimits(kind.value).unit)
-/** What every cell begins at, for want of anything better. */
-const USUAL: Partial<Record<TableKind, number>> = { 'fuel base': 100, 'spark base': 20 }
+/** A trim that does nothing is nought everywhere; what a base table holds nobody can guess. */
+const usual = (now: TableKind): number | undefined => (now.endsWith('trim') ? 0 : undefined)
 
 watch(shown, (now) => {
   if (!now) return
-  fault.value = ''
+  ;[fault.value, pasted.value, start.value] = ['', '', usual(kind.value)]
   const grid = props.fromFile ?? props.grid
   isTrim.value = !props.fromFile?.kind.endsWith('base')
   composition.value = props.fromFile?.composition ?? 'multiply'
@@ -42,7 +44,7 @@ watch(shown, (now) => {
     : { fuel: 'Fuel trim', spark: 'Spark advance', plate: 'Plate by grip' }[props.what]
   if (grid) [rpmText.value, loadText.value] = [grid.rpm.join(' '), grid.load.join(' ')]
 })
-watch(kind, (now) => (start.value = USUAL[now] ?? 0))
+watch(kind, (now) => (start.value = usual(now)), { immediate: true })
 
 function tableOf(): Table | string {
   if (props.fromFile) return props.fromFile
@@ -51,14 +53,26 @@ function tableOf(): Table | string {
   if ('fault' in rpm) return rpm.fault
   if ('fault' in load) return load.fault
   const grid = { loadAxis: props.grid?.loadAxis ?? 'throttle', rpm: rpm.points, load: load.points }
-  return { ...grid, kind: kind.value, composition: composition.value, values: valuesAt(grid) }
+  const values = valuesAt(grid)
+  return typeof values === 'string' ? values : { ...grid, kind: kind.value, composition: composition.value, values }
 }
 
-/** A plate begins as the hand; other cells all at one value. */
-function valuesAt(grid: LoadGrid): Table['values'] {
-  return kind.value === 'plate'
-    ? grid.load.map((grip) => grid.rpm.map(() => Math.min(100, grip)))
-    : filled(grid, start.value)
+/** A plate begins as the hand; other tables as they are pasted, or all at one value. @returns what is missing, in words */
+function valuesAt(grid: LoadGrid): Table['values'] | string {
+  if (kind.value === 'plate') return grid.load.map((grip) => grid.rpm.map(() => Math.min(100, grip)))
+  if (!pasted.value.trim())
+    return start.value === undefined
+      ? 'The values are missing: paste them, or say what every cell begins at. A table is what is in the machine.'
+      : filled(grid, start.value)
+  const all = { row0: 0, row1: grid.load.length - 1, column0: 0, column1: grid.rpm.length - 1 }
+  try {
+    const { values, notes } = pasteCells(grid, filled(grid, NaN), all, pasted.value)
+    return values.flat().some(Number.isNaN)
+      ? `Not every cell has a value: ${grid.load.length} rows of ${grid.rpm.length} are needed. ${notes.join(' ')}`
+      : values
+  } catch (error) {
+    return (error as Error).message
+  }
 }
 
 async function add(): Promise<void> {
@@ -126,9 +140,16 @@ async function add(): Promise<void> {
         <ElFormItem label="load breakpoints"
           ><ElInput v-model="loadText" aria-label="load breakpoints of the table"
         /></ElFormItem>
+        <ElFormItem v-if="what !== 'plate'" label="Values, from a spreadsheet, highest load first; they go before the one value above"
+          ><ElInput
+            v-model="pasted"
+            type="textarea"
+            :rows="4"
+            aria-label="Values of the table"
+            placeholder="paste the cells here, with or without their breakpoints"
+        /></ElFormItem>
         <p class="soft">
-          Use the breakpoints of your controller or module. Values can be pasted from a spreadsheet afterwards, or read
-          from a file.
+          Use the breakpoints of your controller or module, and what is in it now: changes are worked out against it.
         </p>
       </template>
       <ElFormItem label="For cylinder (empty: all)"

@@ -101,6 +101,7 @@ const adds = computed(() => info.value?.table.kind === 'fuel trim' && info.value
         }}</span>
       </slot>
     </template>
+    <slot name="ask" />
     <p v-if="notice" class="notice" role="note">{{ notice }}</p>
     <label v-if="adds" class="global">
       Global trim that the module adds to every cell

@@ -24,6 +24,16 @@ export function useSavedRevision(
   const busy = ref(false)
   /** what is too far in it, in words, as the server judges it; null while that is being asked */
   const large = ref<string | null>('')
+  /** the reason that was filled in last */
+  let filled = ''
+  /** What was done, as far as the desk knows it: nothing else is filled in. */
+  function usualReason(): string {
+    const { takenCount, editedCount } = working
+    const byHand = editedCount.value - takenCount.value
+    const taken = takenCount.value ? `Corrected from ${counted(runs.value.length, 'run')}` : ''
+    if (byHand === 0) return taken || 'Global trim changed'
+    return taken ? `${taken}; ${counted(byHand, 'cell')} by hand` : `${counted(byHand, 'cell')} set by hand`
+  }
   const asked = () => ({
     values: working.values.value,
     global: working.global.value,
@@ -35,7 +45,8 @@ export function useSavedRevision(
     if (!working.isEdited.value || !info.value) return
     const outside = rangeFault(info.value.table.kind, working.values.value)
     if (outside) return sayProblem(new Error(`${outside} Mend it, then save.`))
-    reason.value ||= `Corrected from ${counted(runs.value.length, 'run')}`
+    // What was filled in before and not touched is told anew: what it said may no longer be so.
+    if (!reason.value.trim() || reason.value === filled) reason.value = filled = usualReason()
     saving.value = true
     large.value = null
     api.checkRevision(open.job!.id, info.value.id, asked()).then(
@@ -52,7 +63,8 @@ export function useSavedRevision(
     try {
       const saved = await api.addRevision(open.job!.id, info.value.id, {
         ...asked(),
-        runs: runs.value.map((run) => run.id),
+        // Only what was taken of the suggestion rests on runs.
+        runs: working.takenCount.value > 0 ? runs.value.map((run) => run.id) : [],
         ...(large.value && { override: override.value.trim() }),
       })
       open.putTable(saved)

@@ -38,6 +38,13 @@ export function useWorkingTable(info: Ref<TableInfo | null>) {
   const editedCount = computed(() =>
     values.value.reduce((sum, cells, row) => sum + cells.filter((_, column) => differs(row, column)).length, 0),
   )
+  /** Of those, how many hold what was suggested. */
+  const takenCount = computed(() =>
+    values.value.reduce(
+      (sum, cells, row) => sum + cells.filter((_, column) => differs(row, column) && !isByHand(row, column)).length,
+      0,
+    ),
+  )
   const isEdited = computed(() => editedCount.value > 0 || global.value !== savedGlobal.value)
   const restored = ref(false)
 
@@ -86,6 +93,7 @@ export function useWorkingTable(info: Ref<TableInfo | null>) {
     differs,
     isByHand,
     editedCount,
+    takenCount,
     isEdited,
     restored,
     edit,

@@ -7,6 +7,7 @@ import {
   misfireWords,
   sameGrid,
   suggestChange,
+  untoldRuns,
   type ChangeLimits,
   type LoadGrid,
   type SuggestedChange,
@@ -15,6 +16,7 @@ import { useJob } from '@/job/openJob'
 import { useFieldOptions } from '@/job/useFieldOptions'
 import { usePassesBefore } from '@/job/usePassesBefore'
 import { useField } from '@/workers/useField'
+import AskMadeOn from '@/parts/desk/AskMadeOn.vue'
 import CellPanel from './CellPanel.vue'
 import FirstTable from '@/parts/desk/FirstTable.vue'
 import LimitsPanel from './LimitsPanel.vue'
@@ -37,9 +39,12 @@ const { runs: all, options, fault } = useFieldOptions(ref('solve'), grid, true)
 const { runs, since, problem: sinceProblem, note: madeOn } = useMadeOn(all)
 const { field, problem, slow, cancel } = useField(() => open.job!.id, runs, usePassesBefore(runs), options)
 
+/** Tables of which it cannot be told on which state the runs were made: asked before anything is suggested. */
+const untold = computed(() => open.fuelTables.flatMap((table) => untoldRuns(all.value, table) ?? []))
+
 const limits = ref<ChangeLimits>({ ...DEFAULT_LIMITS })
 const suggestion = computed<{ change: SuggestedChange | null; fault: string }>(() => {
-  if (!info.value || !field.value || !since.value || !sameGrid(info.value.table, field.value.grid))
+  if (untold.value.length || !info.value || !field.value || !since.value || !sameGrid(info.value.table, field.value.grid))
     return { change: null, fault: '' }
   try {
     return {
@@ -91,6 +96,7 @@ const newGrid = computed(() => options.value?.grid ?? defaultBreakpoints('thrott
     :problem="fault || problem || sinceProblem || suggestion.fault"
   >
     <template #switch><slot name="switch" /></template>
+    <template v-if="untold.length" #ask><AskMadeOn :untold="untold[0]!" /></template>
     <template #views>
       <ElRadioGroup v-model="view" size="small" aria-label="Shown in the cells" :disabled="pair !== null">
         <ElRadioButton value="change">Change</ElRadioButton>

@@ -1,0 +1,35 @@
+import type { RunInfo } from '../contract/run'
+import type { TableInfo } from '../contract/table'
+import { untoldRuns, type Untold } from '../job/madeOn'
+import { counted } from '../numbers/format'
+import { GateRefusal } from './passGate'
+
+/** Asks on which state of a table some runs were made, before anything is suggested from them. */
+export class StateNotTold extends GateRefusal {
+  constructor(untold: readonly Untold[], tables: readonly Pick<TableInfo, 'id' | 'name' | 'revisions'>[]) {
+    super(
+      untold.map(({ table: id, runs, revisions }) => {
+        const table = tables.find((one) => one.id === id)!
+        const named = revisions.map((n) => `${n} ("${table.revisions.find((one) => one.n === n)!.reason}")`).join(', ')
+        return {
+          kind: 'state not told',
+          field: 'runs',
+          text: `${counted(runs.length, 'run')} came before "${table.name}", of which revisions ${named} were saved with no run between. Say on which of them they were made: POST /jobs/{job}/made-on with table and revision.`,
+          never: true,
+          lines: revisions.map((n) => ({ field: `tables.${id}.revisions`, message: `may be revision ${n}` })),
+        }
+      }),
+      '',
+    )
+    Object.assign(this.more, { untold })
+  }
+}
+
+/** @throws StateNotTold when it cannot be told on which state of one of the tables these runs were made */
+export function needsState(
+  runs: readonly Pick<RunInfo, 'id' | 'createdAt' | 'revisions'>[],
+  tables: readonly Pick<TableInfo, 'id' | 'name' | 'revisions'>[],
+): void {
+  const untold = tables.flatMap((table) => untoldRuns(runs, table) ?? [])
+  if (untold.length) throw new StateNotTold(untold, tables)
+}
