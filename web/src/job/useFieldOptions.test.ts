@@ -90,7 +90,7 @@ describe('runs and options of the field as the job has chosen them', () => {
       revisions: { f: n },
       createdAt: '2026-02-01',
     })
-    open.runs = [on('a', 's', 2), on('c', 't', 3)]
+    open.runs = [on('z', 'another', 1), on('a', 's', 2), on('c', 't', 3)]
     for (let k = 0; k < 30; k++) await nextTick()
     const factor = (of: FieldOptions['corrected'] | null | undefined) => of?.map((one) => one.factor[0]![0])
     expect(factor(options.value!.corrected)).toEqual([expect.closeTo(1.2, 9)])

@@ -1,7 +1,6 @@
 import { expose } from 'comlink'
 import {
   bankWarnings,
-  calibrateJetting,
   circuitShares,
   circuitTargets,
   estimateField,
@@ -10,16 +9,16 @@ import {
   openingReadings,
   passages,
   predictJetting,
-  searchBox,
+  proposeParts,
   tipInOf,
   trustOf,
   type FieldOptions,
   type Fitted,
   type JettingSettings,
-  type MeasuredFitting,
+  type FittingRead,
   type OpeningRow,
   type Predicted,
-  type ProposalList,
+  type PartsAnswer,
   type RunColumns,
   type TipIn,
 } from '@yuzumix/core'
@@ -33,6 +32,11 @@ export interface Present {
   /** share of each circuit, by judged opening */
   shares: { opening: number; pilot: number; needle: number; main: number }[]
   unknown: string[]
+}
+
+/** What to fit next, with what the readings themselves tell. */
+export interface Proposed extends Pick<PartsAnswer, 'list' | 'inadequate' | 'advice' | 'air'> {
+  present: Present
 }
 
 /** What was read with one fitting, by carburettor. */
@@ -61,15 +65,19 @@ const jettingWorker = {
   /** The model bent to all that was measured, and every combination of the box tried. */
   propose(
     settings: JettingSettings,
-    measured: readonly MeasuredFitting[],
+    measured: readonly FittingRead[],
     fitted: Fitted,
     onProgress: (share: number) => void,
-  ): { present: Present; list: ProposalList } {
+  ): Proposed {
     const { body, box } = settings
-    const calibration = calibrateJetting(body, box, measured, trustOf(settings.checks).doubt)
-    const list = searchBox(calibration, fitted, circuitTargets(settings), onProgress)
+    const { doubt } = trustOf(settings.checks)
+    const answer = proposeParts(body, box, measured, fitted, circuitTargets(settings), doubt, onProgress)
+    const { calibration, list, inadequate, advice, air } = answer
     return {
       list,
+      inadequate,
+      advice,
+      air,
       present: {
         predicted: predictJetting(
           calibration,
@@ -80,7 +88,7 @@ const jettingWorker = {
           opening,
           ...circuitShares(passages(body, box, fitted, opening), calibration.coefficients),
         })),
-        unknown: list.unknown,
+        unknown: list?.unknown ?? [],
       },
     }
   },

@@ -10,7 +10,7 @@ import { fittedText, type Jetting } from './useJetting'
 /** What is fitted, and which parts of the box would serve better. */
 const props = defineProps<{ jetting: Jetting }>()
 const shown = defineModel<Proposal | null>('shown', { required: true })
-const { settings, fitted, present, carburettor, list, busy, progress, model, trust, readings, warnings, fromFile } =
+const { settings, fitted, present, carburettor, list, busy, progress, model, trust, readings, warnings, fromFile, told } =
   props.jetting
 
 const draft = ref<Fitted[]>([])
@@ -129,6 +129,16 @@ const proof = computed(() =>
         <ElButton size="small" @click="jetting.cancel()">Stop</ElButton>
       </div>
       <p v-for="warning in warnings" :key="warning" class="alarm" role="alert">{{ warning }}</p>
+      <template v-if="warnings.length === 0 && (list || told.inadequate)">
+        <p v-if="told.inadequate" class="alarm" role="alert">{{ told.inadequate }}</p>
+        <template v-if="told.advice.length">
+          <h4>What the readings tell</h4>
+          <ul>
+            <li v-for="one in told.advice" :key="one" class="said">{{ one }}</li>
+          </ul>
+        </template>
+        <p class="soft">{{ told.air }}</p>
+      </template>
       <template v-if="list && warnings.length === 0">
         <p v-if="model?.unknown.length" class="note">
           Nothing is known of: {{ model.unknown.join(', ') }}. Read at openings where they bear; until then their parts
@@ -136,7 +146,7 @@ const proof = computed(() =>
         </p>
         <template v-for="group in groups" :key="group.title">
           <h4>{{ group.title }}</h4>
-          <p v-if="group.proposals.length === 0" class="soft">Nothing in the box is better.</p>
+          <p v-if="group.proposals.length === 0" class="soft">Nothing in the box is better without harming another opening.</p>
           <ul v-else>
             <li v-for="proposal in group.proposals" :key="words(proposal)" :class="{ front: shown === proposal }">
               <button
@@ -158,6 +168,7 @@ const proof = computed(() =>
                 @click="take(proposal)"
                 >Fit this</ElButton
               >
+              <p v-if="!proposal.answers" class="soft wide">Leaves the range that reads worst as it is.</p>
               <p v-if="proposal.leanAtFull" class="alarm">
                 Full throttle may go leaner than the readings support. Measure it before you ride it.
               </p>
@@ -196,6 +207,9 @@ li {
   padding: 6px 4px;
   border-bottom: 1px solid var(--line);
   font-size: 13px;
+}
+li.said {
+  display: block;
 }
 li.front {
   background: var(--yuzu-soft);

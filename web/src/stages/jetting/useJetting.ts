@@ -25,7 +25,7 @@ import {
 } from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
 import { jettingWorker } from '@/workers/connect'
-import type { JettingWorker, Present } from '@/workers/jetting.worker'
+import type { JettingWorker, Present, Proposed } from '@/workers/jetting.worker'
 import { plainCopy, useRunWorker, type Work } from '@/workers/useRunWorker'
 
 /** A set of runs that was made with something fitted. */
@@ -35,6 +35,8 @@ export type FittingSet = RunSet & { fitting: Fitting }
 const SPEEDS = [1500, 2500, 3500, 4500, 5500, 6500, 7500, 8500, 9500]
 /** Manifold pressures, kPa, where rods meter by vacuum. */
 const PRESSURES = [30, 40, 50, 60, 70, 80, 90, 100]
+
+const NOTHING_TOLD = { inadequate: '', advice: [], air: '' }
 
 /** What was fitted in words: what differs from the one before, or all of it. */
 export function fittedText(now: Fitted, before: Fitted | null, kind: JettingSettings['body']['kind']): string {
@@ -67,6 +69,8 @@ export function useJetting(connect = jettingWorker) {
   const tipIn = shallowRef<(TipIn | null)[]>([])
   const model = shallowRef<Present | null>(null)
   const list = shallowRef<ProposalList | null>(null)
+  /** why nothing is proposed, what the readings themselves tell, and for which air it holds */
+  const told = shallowRef<Pick<Proposed, 'inadequate' | 'advice' | 'air'>>(NOTHING_TOLD)
   /** fitted parts that came out of a file, to be looked over and recorded */
   const fromFile = shallowRef<Fitted | null>(null)
   const progress = ref(0)
@@ -104,18 +108,18 @@ export function useJetting(connect = jettingWorker) {
     const measured = fittings.value.flatMap((set) => {
       const rows = found.get(set.id)?.[carburettor.value] ?? []
       const parts = set.fitting.fitted[carburettor.value]
-      return rows.length && parts ? [{ fitted: plainCopy(parts), readings: rows }] : []
+      return rows.length && parts ? [{ fitted: plainCopy(parts), readings: rows, weather: plainCopy(set.weather) }] : []
     })
     const parts = fitted.value
     if (measured.length === 0 || !parts || fault.value) {
-      ;[model.value, list.value] = [null, null]
+      ;[model.value, list.value, told.value] = [null, null, NOTHING_TOLD]
       return
     }
     const onProgress = proxy((share: number) => void (isWanted() && (progress.value = share)))
     const answer = await ask((worker) =>
       worker.propose(plainCopy(settings.value), measured, plainCopy(parts), onProgress),
     )
-    ;[model.value, list.value] = [answer.present, answer.list]
+    ;[model.value, list.value, told.value] = [answer.present, answer.list, answer]
   }
   watch([settings, fittings, () => open.runs, carburettor], () => run(work), { immediate: true })
 
@@ -170,6 +174,7 @@ export function useJetting(connect = jettingWorker) {
     tipIn,
     model,
     list,
+    told,
     problem,
     fromFile,
     busy,
