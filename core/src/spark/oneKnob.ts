@@ -33,6 +33,8 @@ export interface OneKnob {
 }
 
 const CONFIDENCE = 0.9
+/** Degrees below the first knock at which a setting counts as without it. */
+const BEFORE_KNOCK = 0.05
 
 /** A speed's torque over degrees from now, as a share of its torque now. */
 interface Part {
@@ -45,11 +47,12 @@ interface Part {
 
 /**
  * One setting for all engine speeds, as an ignition plate turned as a whole gives it: the torque of all bins, each as a share of
- * its own level and weighed by use, is one parabola whose peak is sought. Less the margin to the first knock at any speed;
- * never beyond one step outside what was tried.
+ * its own level and weighed by use, is one parabola. Advised is, as at a single point, the least advance that gives away no more
+ * than is allowed of its best, less the margin to the first knock at any speed, and nothing beyond what was tried.
  *
  * @param bins of one stop
  * @param blindMargin degrees kept from the end of what was tried where no channel was there to see knock
+ * @param giveAway torque that may be given away for less advance, share of the best
  * @throws RangeError when weights are negative or all zero
  */
 export function oneKnob(
@@ -57,6 +60,7 @@ export function oneKnob(
   use: RangeUse,
   knockMargin: number,
   blindMargin = DEFAULT_SPARK.blindMargin,
+  giveAway = DEFAULT_SPARK.giveAway,
 ): OneKnob {
   const telling = bins.filter(
     ({ fit, stale, settings }) => fit.curve && !stale && settings >= 3 && fit.verdict !== 'drifts',
@@ -95,7 +99,8 @@ export function oneKnob(
   const step = (high - low) / Math.max(1, Math.max(...telling.map((one) => one.settings)) - 1)
   // A speed at which knock cut the stepping short may have too few settings for a curve: its knock counts all the same.
   const knocks = Math.min(...bins.map(({ bin }) => knockOffset(bin)))
-  const limit = knocks - knockMargin
+  const clean = Math.max(...tried.filter((one) => one < knocks - BEFORE_KNOCK), -Infinity)
+  const limit = knocks < Infinity ? Math.min(knocks - knockMargin, clean) : Infinity
   const knockNote = `Knock at one speed or another from ${offset(knocks)}: the whole range pays for it.`
   const further = none(
     'try further',
@@ -112,18 +117,19 @@ export function oneKnob(
   }
   const { at: peak, error } = peakOf(whole)
   const best = { offset: peak, low: peak - t * error, high: peak + t * error }
-  if (limit < peak) return outcome('knock', knockNote, limit, best)
+  const cheap = peak - Math.sqrt((giveAway * valueAt(whole, peak)) / -whole.c)
+  if (limit < cheap) return outcome('knock', knockNote, limit, best)
   if (peak > high + step) return { ...further, best }
   if (peak < low - step) return { ...less, best }
   const isBlind = telling.some(({ bin }) => !bin.hasKnockChannel)
-  const end = isBlind ? Math.max(0, high - blindMargin) : high + step
-  const at = Math.min(peak, end)
+  const end = isBlind ? Math.min(high, Math.max(0, high - blindMargin)) : high
+  const at = Math.max(low - step, Math.min(cheap, end))
   if (!(gainTo(Math.round(10 * at) / 10).low > 0))
     return none('no gain', 'No gain over the range beyond the spread of the runs: what is there now serves.', best)
   const note =
-    at < peak
-      ? `Best lies at ${offset(peak)}; ${blindMargin}° are kept from the end of what was tried, because nothing was there to see knock.`
-      : 'The one setting that gives most over the range as it is used.'
+    at < cheap
+      ? `Best lies at ${offset(peak)}; it stays ${isBlind ? `${blindMargin}° within` : 'within'} what was tried, ${isBlind ? 'because nothing was there to see knock' : 'for beyond it nothing was run'}.`
+      : `The least advance within ${(100 * giveAway).toFixed(1)} % of the most that one setting gives over the range as it is used.`
   return outcome('best torque', note, at, best)
 }
 

@@ -96,7 +96,7 @@ describe('whatever was measured, and whatever the limits (properties)', () => {
         for (const node of nodes.flat()) {
           expect(node.changeDeg).toBeLessThanOrEqual(limit.more + TENTH)
           expect(node.changeDeg).toBeGreaterThanOrEqual(-limit.less - TENTH)
-          if (node.points.length === 0) expect(node.after).toBe(node.before)
+          if (many.length === 0) expect(node.after).toBe(node.before)
           expect(Number.isFinite(node.after)).toBe(true)
         }
         expect(values).toEqual(build(TABLE, (row, column) => nodes[row]![column]!.after))

@@ -2,6 +2,8 @@ import { build, type Table } from '../table/table'
 import { seededRandom } from '../simulator/random'
 import type { MeasuredPoint, SparkBin } from './bin'
 import { judgeBin, type JudgedBin } from './judge'
+import { DEFAULT_SPARK } from './fitAdvance'
+import { oneKnob, RANGE_USES } from './oneKnob'
 import { DEFAULT_SPARK_LIMITS, suggestSpark } from './suggestSpark'
 
 const AT = '2026-03-02T10:00:00.000Z'
@@ -47,11 +49,44 @@ function bin(over: Partial<SparkBin> & { best: number; knocksFrom?: number }): S
 const judge = (...bins: SparkBin[]): JudgedBin[] => bins.map((one) => judgeBin(one, []))
 
 describe('suggested change of a spark table', () => {
-  it('a point on a node moves that node alone, as far as one pass may go', () => {
+  it('a point on a node moves that node as far as one pass may go, and tapers off beside it', () => {
     const { nodes, values } = suggestSpark(TABLE, judge(bin({ best: 26 })))
     expect(nodes[1]![1]).toMatchObject({ changeDeg: 1.5, reason: 'limited, more advance', after: 21.5 })
-    expect(values.flat().filter((value) => value !== 20)).toEqual([21.5])
+    expect(values.flat().filter((value) => value > 20.5)).toEqual([21.5])
+    expect(nodes[1]![0]).toMatchObject({ changeDeg: 0.5, reason: 'tapered off', after: 20.5 })
     expect(nodes[0]![0]!.reason).toBe('no evidence')
+  })
+  it('cells between points follow straight, and the taken table has no teeth', () => {
+    const wide: Table = {
+      ...TABLE,
+      rpm: [2000, 3100, 4000, 4700, 6000, 7300, 8000],
+      values: TABLE.load.map(() => [20, 20, 20, 20, 20, 20, 20]),
+    }
+    const stop = TABLE.load[1]!
+    const points = [
+      bin({ best: 27, rpm: 2000, stop }),
+      bin({ best: 22, rpm: 4700, stop }),
+      bin({ best: 21, rpm: 8000, stop }),
+    ]
+    const { nodes } = suggestSpark(wide, judge(...points))
+    const row = nodes[1]!
+    expect(row[1]!.reason).toBe('between points')
+    const [a, b] = [row[0]!.changeDeg, row[3]!.changeDeg]
+    expect(row[1]!.changeDeg).toBeCloseTo(a + ((b - a) * 1100) / 2700, 0)
+    const all = nodes.map((cells) => cells.map((node) => node.changeDeg))
+    // From one cell to the next no more than the points themselves go apart.
+    all.forEach((cells) => cells.slice(1).forEach((one, k) => expect(Math.abs(one - cells[k]!)).toBeLessThan(1.51)))
+  })
+  it('no cell between goes past the knock that either side has met', () => {
+    const wide: Table = { ...TABLE, rpm: [3000, 4000, 5000], values: TABLE.load.map(() => [20, 20, 20]) }
+    const free = bin({ best: 27, rpm: 3000 })
+    const knocks = bin({ best: 27, rpm: 5000, knocksFrom: 21 })
+    const { nodes } = suggestSpark(wide, judge(free, knocks))
+    expect(nodes[1]![0]!.changeDeg).toBeGreaterThan(1)
+    // Knock at 23°, two degrees kept: one is left, whatever the other side would take.
+    expect(nodes[1]![1]!.changeDeg).toBeLessThanOrEqual(1)
+    const near = bin({ best: 27, rpm: 5000, knocksFrom: 20 })
+    expect(suggestSpark(wide, judge(free, near)).nodes[1]![1]!.changeDeg).toBeLessThanOrEqual(0)
   })
   it('less advance goes further at once, and base and trim move by the same degrees', () => {
     const less = judge(bin({ best: 11 }))
@@ -67,7 +102,7 @@ describe('suggested change of a spark table', () => {
   })
   it('between nodes a point speaks for both, and of several the one that knock limits decides', () => {
     const between = suggestSpark(TABLE, judge(bin({ best: 26, rpm: 5000 })))
-    expect(between.values[1]).toEqual([20, 21.5, 21.5, 20])
+    expect(between.values[1]).toEqual([20.5, 21.5, 21.5, 20.5])
     const knocking = bin({ best: 26, rpm: 5000, knocksFrom: 20 })
     const { nodes } = suggestSpark(TABLE, judge(bin({ best: 26, rpm: 4000 }), knocking))
     expect(nodes[1]![1]!.changeDeg).toBeLessThan(0)
@@ -145,5 +180,21 @@ describe('a bin is judged with what happened since', () => {
     const mixed = judgeBin({ ...both, points: [...both.points, ...later] }, [history])
     expect(mixed).toMatchObject({ stale: null, replaced: 18 })
     expect(mixed.fit.best!.advance).toBeCloseTo(23, 0)
+  })
+})
+
+describe('one knob and a point', () => {
+  it.each([
+    ['a best inside what was tried', { best: 26 }],
+    ['another', { best: 22.3 }],
+    ['knock before it', { best: 27, knocksFrom: 24 }],
+    ['nothing to see knock by', { best: 29, hasKnockChannel: false }],
+    ['a best below', { best: 15 }],
+  ])('advise the same degrees for the same data: %s', (_what, over) => {
+    const [judged] = judge(bin(over))
+    const knob = oneKnob([judged!], RANGE_USES.even, DEFAULT_SPARK.knockMargin)
+    expect(knob.verdict).toBe(judged!.fit.verdict)
+    if (judged!.fit.recommended === null) expect(knob.recommended).toBeNull()
+    else expect(judged!.bin.present + knob.recommended!).toBeCloseTo(judged!.fit.recommended, 0)
   })
 })

@@ -1,5 +1,6 @@
 import { locate } from '../table/lookup'
-import { build, valueLimits, type Matrix, type Table } from '../table/table'
+import { taperChanges } from '../change/taper'
+import { build, valueLimits, type Matrix, type SparseMatrix, type Table } from '../table/table'
 import { knockOffset } from './bin'
 import { DEFAULT_SPARK } from './fitAdvance'
 import type { JudgedBin } from './judge'
@@ -29,12 +30,14 @@ type SparkReason =
   | 'stale, mixture moved'
   | 'no advice there'
   | 'no evidence'
+  | 'between points'
+  | 'tapered off'
   | 'too small to matter'
   | 'limited by the table'
 
 /** One line of the arithmetic behind a cell, as numbers; the interface prints it. */
 export interface SparkArithmetic {
-  what: 'point' | 'weigh' | 'limit' | 'apply' | 'stay'
+  what: 'point' | 'weigh' | 'between' | 'taper' | 'limit' | 'apply' | 'stay'
   values: Record<string, number>
   result: number
 }
@@ -74,7 +77,8 @@ interface Voice {
 /**
  * Suggested change of a spark table, base or trim, by node, from the points that were measured near it: what each advises
  * over what was there, less what the table was moved by since, weighed by nearness. Knock speaks louder than anything: of
- * points near a node the one that knock limits decides. Never beyond one step outside what was tried.
+ * points near a node the one that knock limits decides. Never beyond one step outside what was tried. Between points the change
+ * follows straight, and beyond them it tapers off.
  *
  * @param knockMargin degrees kept from any knock met near
  * @throws RangeError when the table does not set spark
@@ -86,7 +90,8 @@ export function suggestSpark(
   knockMargin = DEFAULT_SPARK.knockMargin,
 ): SuggestedSpark {
   if (!table.kind.startsWith('spark')) throw new RangeError(`A ${table.kind} table does not set spark.`)
-  const nodes = build(table, (row, column) => suggestNode(table, bins, limits, knockMargin, row, column))
+  const own = build(table, (row, column) => suggestNode(table, bins, limits, knockMargin, row, column))
+  const nodes = followed(table, own, (row, column) => clearOf(nearOf(table, bins, row, column), knockMargin))
   return { nodes, values: build(table, (row, column) => nodes[row]![column]!.after) }
 }
 
@@ -107,11 +112,7 @@ function suggestNode(
     points: near.map(({ one }) => one.key),
     arithmetic: [{ what: 'stay', values: {}, result: before }],
   })
-  const near = bins
-    // A setting of the whole engine says nothing of single cells: that is what the one knob is for.
-    .filter(({ bin }) => !bin.isStatic)
-    .map((one) => ({ one, weight: nearness(table, one, row, column), change: changeOf(one) }))
-    .filter(({ weight }) => weight >= LEAST_WEIGHT)
+  const near = nearOf(table, bins, row, column)
   if (near.length === 0) return stay('no evidence')
   const telling = near.filter(({ one }) => !one.stale && TALKS.includes(one.fit.verdict) && one.fit.curve)
   if (telling.length === 0)
@@ -145,7 +146,7 @@ function suggestNode(
   const unseen = near.some(({ one }) => !one.bin.hasKnockChannel)
   const most = Math.min(limits.more, sawKnock ? limits.moreAfterKnock : Infinity, unseen ? limits.moreUnseen : Infinity)
   // Knock met near the node holds it back, whether or not a curve could be fitted there.
-  const clear = Math.min(...near.map(({ one }) => knockOffset(one.bin) - one.moved)) - knockMargin
+  const clear = clearOf(near, knockMargin)
   let [change, reason]: [number, SparkReason] = [weighed, 'as measured']
   if (weighed > clear && clear < most) {
     change = Math.max(clear, -limits.less)
@@ -167,6 +168,106 @@ function suggestNode(
   if (after !== wanted) reason = 'limited by the table'
   arithmetic.push({ what: 'apply', values: { before, change }, result: after })
   return { changeDeg: after - before, reason, before, after, points: near.map(({ one }) => one.key), arithmetic }
+}
+
+/** Points that speak for a node. */
+function nearOf(table: Table, bins: readonly JudgedBin[], row: number, column: number): Voice[] {
+  return (
+    bins
+      // A setting of the whole engine says nothing of single cells: that is what the one knob is for.
+      .filter(({ bin }) => !bin.isStatic)
+      .map((one) => ({ one, weight: nearness(table, one, row, column), change: changeOf(one) }))
+      .filter(({ weight }) => weight >= LEAST_WEIGHT)
+  )
+}
+
+/** Degrees that are left to the first knock met near a node, less the margin; Infinity where none was. */
+const clearOf = (near: readonly Voice[], knockMargin: number): number =>
+  Math.min(Infinity, ...near.map(({ one }) => knockOffset(one.bin) - one.moved)) - knockMargin
+
+/** Largest step between neighbours at the border of what points tell, degrees (common practice: a table without teeth). */
+const EDGE = 1
+
+/**
+ * Nodes between points follow straight from one to the next, along speed and then along load; beyond the last the change tapers
+ * off. None goes past a knock limit on either side of it.
+ *
+ * @param clear degrees left to knock at a node
+ */
+function followed(
+  table: Table,
+  own: readonly (readonly SparkNode[])[],
+  clear: (row: number, column: number) => number,
+): SparkNode[][] {
+  const isFree = (row: number, column: number): boolean => own[row]![column]!.reason === 'no evidence'
+  const isWall = build(table, (row, column) => ['stale, mixture moved', 'no advice there'].includes(own[row]![column]!.reason))
+  const told: SparseMatrix = build(table, (row, column) =>
+    isFree(row, column) || isWall[row]![column] ? null : own[row]![column]!.changeDeg,
+  )
+  const alongRpm = build(table, (row, column) =>
+    told[row]![column] === null && isFree(row, column)
+      ? straight(table.rpm, (k) => told[row]![k] ?? null, column)
+      : told[row]![column]!,
+  )
+  const between: SparseMatrix = build(table, (row, column) =>
+    alongRpm[row]![column] === null && isFree(row, column)
+      ? straight(table.load, (k) => alongRpm[k]![column] ?? null, row)
+      : alongRpm[row]![column]!,
+  )
+  const tapered = taperChanges(between, isWall, EDGE)
+  /** The least that is left to knock at a node or at the nearest told ones about it. */
+  const room = build(table, (row, column) => clear(row, column))
+  const about = (row: number, column: number): number =>
+    Math.min(
+      room[row]![column]!,
+      ...[-1, 1].map((way) => firstTold(table.rpm.length, column, way, (k) => told[row]![k] !== null, (k) => room[row]![k]!)),
+      ...[-1, 1].map((way) => firstTold(table.load.length, row, way, (k) => told[k]![column] !== null, (k) => room[k]![column]!)),
+    )
+  return build(table, (row, column): SparkNode => {
+    const node = own[row]![column]!
+    if (!isFree(row, column)) return node
+    const [straightOn, off] = [between[row]![column] ?? null, tapered[row]![column] ?? null]
+    const wanted = straightOn ?? off
+    if (wanted === null) return node
+    const limit = about(row, column)
+    const change = wanted > 0 ? Math.min(wanted, Math.max(0, limit)) : wanted
+    const { least, most } = valueLimits(table.kind)
+    const after = Math.min(most, Math.max(least, Math.round(10 * (node.before + change)) / 10))
+    if (after === node.before) return node
+    return {
+      ...node,
+      changeDeg: after - node.before,
+      reason: change < wanted ? 'limited, knock was seen' : straightOn !== null ? 'between points' : 'tapered off',
+      after,
+      arithmetic: [
+        { what: straightOn !== null ? 'between' : 'taper', values: { neighbours: wanted }, result: wanted },
+        ...(change < wanted ? [{ what: 'limit' as const, values: { change: wanted, limit: change }, result: change }] : []),
+        { what: 'apply', values: { before: node.before, change }, result: after },
+      ],
+    }
+  })
+}
+
+/** Value straight between the nearest known ones on either side along an axis; null without both. */
+function straight(axis: readonly number[], known: (k: number) => number | null, at: number): number | null {
+  let [low, high] = [at - 1, at + 1]
+  while (low >= 0 && known(low) === null) low--
+  while (high < axis.length && known(high) === null) high++
+  if (low < 0 || high >= axis.length) return null
+  const share = (axis[at]! - axis[low]!) / (axis[high]! - axis[low]!)
+  return (1 - share) * known(low)! + share * known(high)!
+}
+
+/** What the first told node on one side says; Infinity where there is none. */
+function firstTold(
+  count: number,
+  at: number,
+  way: number,
+  isTold: (k: number) => boolean,
+  value: (k: number) => number,
+): number {
+  for (let k = at + way; k >= 0 && k < count; k += way) if (isTold(k)) return value(k)
+  return Infinity
 }
 
 /** What a point still advises: over what was there, less what the table was moved by since. */

@@ -18,7 +18,8 @@ const here = computed(() => {
 })
 const answer = computed(() => {
   try {
-    return oneKnob(here.value, settings.value.use, settings.value.knockMargin)
+    const { use, knockMargin, giveAwayPct } = settings.value
+    return oneKnob(here.value, use, knockMargin, undefined, giveAwayPct / 100)
   } catch (error) {
     return (error as Error).message
   }

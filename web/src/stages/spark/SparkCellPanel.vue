@@ -23,6 +23,10 @@ function line({ what, values: v, result }: SparkArithmetic): { sum: string; word
       }
     case 'weigh':
       return { sum: `→ ${signed(result)}°`, words: `mean of ${v['points']} points by nearness` }
+    case 'between':
+      return { sum: `→ ${signed(result)}°`, words: 'straight between the points about it' }
+    case 'taper':
+      return { sum: `→ ${signed(result)}°`, words: 'what is left of the change beside it, so that no tooth stands' }
     case 'limit':
       return { sum: `${signed(v['change']!)}° → ${signed(result)}°`, words: 'the limit for this pass' }
     case 'apply':
