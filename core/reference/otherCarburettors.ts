@@ -1,5 +1,12 @@
 import type { OpeningReading } from '../src/jetting/calibrate'
-import { DEFAULT_BODY, EMPTY_BOX, type Body, type Box, type CarburettorKind, type Fitted } from '../src/jetting/carburettor'
+import {
+  DEFAULT_BODY,
+  EMPTY_BOX,
+  type Body,
+  type Box,
+  type CarburettorKind,
+  type Fitted,
+} from '../src/jetting/carburettor'
 
 /**
  * Carburettors of each kind that are in truth otherwise than the model and the simulator: other laws for how circuits fade and
@@ -27,21 +34,59 @@ const NEEDLE = [
   { at: 24, diameter: 1.9 },
   { at: 33, diameter: 1.35 },
 ]
-const shifted = (name: string, by: number) => ({ name, points: NEEDLE.map((one) => ({ ...one, diameter: one.diameter + by })) })
+const shifted = (name: string, by: number) => ({
+  name,
+  points: NEEDLE.map((one) => ({ ...one, diameter: one.diameter + by })),
+})
 const range = (from: number, to: number, step: number): number[] =>
   Array.from({ length: Math.round((to - from) / step) + 1 }, (_, k) => from + k * step)
 
 const PARTS: Record<CarburettorKind, { box: Box; fitted: (pick: () => number) => Fitted }> = {
   slide: {
-    box: { ...EMPTY_BOX, main: range(95, 140, 2.5), pilot: range(30, 50, 2.5), needles: [shifted('A', 0), shifted('B', 0.03)], cutaway: [2, 2.5, 3] },
-    fitted: (u) => ({ main: 107.5 + 2.5 * Math.floor(8 * u()), pilot: 35 + 2.5 * Math.floor(4 * u()), needle: 'A', clip: 2 + Math.floor(3 * u()), screw: 1.5, cutaway: 2.5 }),
+    box: {
+      ...EMPTY_BOX,
+      main: range(95, 140, 2.5),
+      pilot: range(30, 50, 2.5),
+      needles: [shifted('A', 0), shifted('B', 0.03)],
+      cutaway: [2, 2.5, 3],
+    },
+    fitted: (u) => ({
+      main: 107.5 + 2.5 * Math.floor(8 * u()),
+      pilot: 35 + 2.5 * Math.floor(4 * u()),
+      needle: 'A',
+      clip: 2 + Math.floor(3 * u()),
+      screw: 1.5,
+      cutaway: 2.5,
+    }),
   },
   'constant-vacuum': {
-    box: { ...EMPTY_BOX, main: range(95, 140, 2.5), pilot: range(30, 50, 2.5), needles: [shifted('A', 0), shifted('B', 0.03)], springs: [0.8, 1, 1.2] },
-    fitted: (u) => ({ main: 107.5 + 2.5 * Math.floor(8 * u()), pilot: 35 + 2.5 * Math.floor(4 * u()), needle: 'A', clip: 2 + Math.floor(3 * u()), screw: 1.5, spring: 1 }),
+    box: {
+      ...EMPTY_BOX,
+      main: range(95, 140, 2.5),
+      pilot: range(30, 50, 2.5),
+      needles: [shifted('A', 0), shifted('B', 0.03)],
+      springs: [0.8, 1, 1.2],
+    },
+    fitted: (u) => ({
+      main: 107.5 + 2.5 * Math.floor(8 * u()),
+      pilot: 35 + 2.5 * Math.floor(4 * u()),
+      needle: 'A',
+      clip: 2 + Math.floor(3 * u()),
+      screw: 1.5,
+      spring: 1,
+    }),
   },
   'metering rods': {
-    box: { ...EMPTY_BOX, main: range(220, 260, 5), springs: [13, 17, 20, 24], rods: [{ name: 'R1', cruise: 1.7, power: 1.3 }, { name: 'R2', cruise: 1.8, power: 1.3 }, { name: 'R3', cruise: 1.7, power: 1.15 }] },
+    box: {
+      ...EMPTY_BOX,
+      main: range(220, 260, 5),
+      springs: [13, 17, 20, 24],
+      rods: [
+        { name: 'R1', cruise: 1.7, power: 1.3 },
+        { name: 'R2', cruise: 1.8, power: 1.3 },
+        { name: 'R3', cruise: 1.7, power: 1.15 },
+      ],
+    },
     fitted: (u) => ({ main: 230 + 5 * Math.floor(5 * u()), rod: 'R1', spring: 17, screw: 1.5 }),
   },
   'two screws': {
@@ -59,9 +104,12 @@ export function otherCarburettor(kind: CarburettorKind, seed: number, noise = 0.
   const [fade, rise, bend, tilt] = [0.16 + 0.14 * u(), 0.3 + 0.2 * u(), 1.1 + 0.8 * u(), 0.12 * (u() - 0.5)]
   const needleAt = (name: string | undefined, mm: number): number => {
     const { points } = box.needles.find((one) => one.name === name)!
-    const k = Math.max(1, points.findIndex((one) => one.at >= mm))
+    const k = Math.max(
+      1,
+      points.findIndex((one) => one.at >= mm),
+    )
     const [a, b] = [points[k - 1]!, points[k < 1 ? points.length - 1 : k]!]
-    return a.diameter + ((b.diameter - a.diameter) * Math.min(1, Math.max(0, (mm - a.at) / (b.at - a.at))))
+    return a.diameter + (b.diameter - a.diameter) * Math.min(1, Math.max(0, (mm - a.at) / (b.at - a.at)))
   }
   /** Fuel over air, in units in which what is fitted gives about 1. */
   function strengthOf(one: Fitted, o: number): number {
@@ -70,7 +118,9 @@ export function otherCarburettor(kind: CarburettorKind, seed: number, noise = 0.
     const middle = Math.max(0, 1 - low - 0.8 * top)
     if (kind === 'two screws') {
       const high = o ** 1.4 / (o ** 1.4 + rise ** 1.4)
-      return 0.75 * (one.low! ** 0.8 / fitted.low! ** 0.8) * low + (one.high! ** 0.9 / fitted.high! ** 0.9) * high + 0.05
+      return (
+        0.75 * (one.low! ** 0.8 / fitted.low! ** 0.8) * low + (one.high! ** 0.9 / fitted.high! ** 0.9) * high + 0.05
+      )
     }
     const pilot = ((one.pilot ?? 40) / (fitted.pilot ?? 40)) ** 1.7 * (1 - 0.11 * ((one.screw ?? 1.5) - 1.5))
     if (kind === 'metering rods') {
@@ -86,7 +136,9 @@ export function otherCarburettor(kind: CarburettorKind, seed: number, noise = 0.
     const ring = (f: Fitted): number => 2.6 ** 2 - needleAt(f.needle, lift * 27 + (f.clip! - 1) * 0.9) ** 2
     const cut = kind === 'slide' ? 1 - 0.05 * (one.cutaway! - 2.5) * Math.exp(-(((o - 0.15) / 0.12) ** 2)) : 1
     return (
-      (pilot * low + Math.max(0.05, ring(one) / ring(fitted)) ** 0.85 * middle + (one.main! / fitted.main!) ** 2.1 * 0.8 * top) *
+      (pilot * low +
+        Math.max(0.05, ring(one) / ring(fitted)) ** 0.85 * middle +
+        (one.main! / fitted.main!) ** 2.1 * 0.8 * top) *
       cut
     )
   }
@@ -100,6 +152,7 @@ export function otherCarburettor(kind: CarburettorKind, seed: number, noise = 0.
     box,
     fitted,
     lambda,
-    read: (openings) => openings.map((opening) => ({ opening, lambda: lambda(fitted, opening) * (1 + noise * bell()), error: noise })),
+    read: (openings) =>
+      openings.map((opening) => ({ opening, lambda: lambda(fitted, opening) * (1 + noise * bell()), error: noise })),
   }
 }

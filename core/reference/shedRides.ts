@@ -42,7 +42,12 @@ function chance(seed: number): () => number {
 /** One file: at an opening, % of plate, from low to high speed in so many seconds. */
 export function shedRide(shed: Shed, opening: number, number: number, toRpm = 8700, seconds = 14): RunColumns {
   const next = chance(shed.seed * 131 + number * 17 + opening)
-  const columns: Record<'time' | 'rpm' | 'throttle' | 'lambda', number[]> = { time: [], rpm: [], throttle: [], lambda: [] }
+  const columns: Record<'time' | 'rpm' | 'throttle' | 'lambda', number[]> = {
+    time: [],
+    rpm: [],
+    throttle: [],
+    lambda: [],
+  }
   const dt = 1 / shed.hz
   let shown = 1
   let swing = 0
@@ -61,7 +66,16 @@ export function shedRide(shed: Shed, opening: number, number: number, toRpm = 87
           : isSwept
             ? begin + (toRpm - begin) * (at / sweep) ** 1.15
             : toRpm - ((toRpm - 2400) * (at - sweep)) / (whole - idle - up - sweep)
-    const plate = t < idle ? 1.4 : at < 0 ? 1.4 + ((opening - 1.4) * (t - idle)) / up : isSwept ? opening : at < sweep + shut ? opening * Math.max(0.02, 1 - (at - sweep) / 0.3) : 1.4
+    const plate =
+      t < idle
+        ? 1.4
+        : at < 0
+          ? 1.4 + ((opening - 1.4) * (t - idle)) / up
+          : isSwept
+            ? opening
+            : at < sweep + shut
+              ? opening * Math.max(0.02, 1 - (at - sweep) / 0.3)
+              : 1.4
     const isCut = at >= sweep && plate < 3 && rpm > 2300
     const { loop, pump } = shed
     swing = 0.93 * swing + 0.37 * next() * (loop?.swing ?? 0)
@@ -69,7 +83,8 @@ export function shedRide(shed: Shed, opening: number, number: number, toRpm = 87
     let ln = Math.log(shed.wanted(plate)) + shed.need(rpm, plate) - shed.added(rpm, plate)
     // A pump that is spent gives what it gives, whatever is asked of it.
     const asked = (rpm / 9000) * (0.15 + (0.85 * plate) / 100)
-    if (pump !== null && asked > pump) ln = Math.log(shed.wanted(plate)) + shed.need(rpm, plate) + Math.log(asked / pump)
+    if (pump !== null && asked > pump)
+      ln = Math.log(shed.wanted(plate)) + shed.need(rpm, plate) + Math.log(asked / pump)
     const lambda = isCut ? 1.9 : isHeld ? 1 + swing : Math.exp(ln)
     shown += (lambda - shown) * (1 - Math.exp(-dt / 0.09))
     columns.time.push(t)

@@ -3,13 +3,7 @@ export { standardAtmosphere, densityAltitude } from './air/standardAtmosphere'
 export { vapourPressure, dryPressure, airDensity, type Weather, WEATHER_LIMITS } from './air/weather'
 export { cellChange, changeCell, factorBetween } from './change/applyFactor'
 export { type TableHistory } from './change/history'
-export {
-  dependsOnLean,
-  largeSteps,
-  largeStepsText,
-  type LargeStep,
-  type StepGround,
-} from './change/largeSteps'
+export { dependsOnLean, largeSteps, largeStepsText, type LargeStep, type StepGround } from './change/largeSteps'
 export { type ChangeLimits, DEFAULT_LIMITS } from './change/limits'
 export { cellsSince, correctedOn, type TableSince } from './change/sinceMeasured'
 export { changeShape } from './change/shape'
@@ -24,6 +18,7 @@ export { leanTargets } from './gate/leanTargets'
 export { loosenedLimits, loosenedMachine } from './gate/loosened'
 export { madeLater } from './gate/madeLater'
 export { GateRefusal, passGate, type GateLine } from './gate/passGate'
+export { openGates, openGateWords } from './gate/openGates'
 export { needsState } from './gate/stateNotTold'
 export { hardwareDangers, tableSteps } from './gate/tableSteps'
 export { unprovenStart } from './gate/unproven'
@@ -193,7 +188,16 @@ export { fitsController, nameAsFound, workingTable } from './job/controllerTable
 export { fieldSet, fieldRuns, settleFieldOptions, fieldAnswer } from './job/fieldChoice'
 export { passesBefore } from './job/passesBefore'
 export { jobTarget, leanAim } from './job/jobTarget'
-export { firstStates, madeOnNewest, measuredRevision, movedSince, revisionOf, untoldRuns, type Untold } from './job/madeOn'
+export {
+  firstStates,
+  foreignWarning,
+  madeOnNewest,
+  measuredRevision,
+  movedSince,
+  revisionOf,
+  untoldRuns,
+  type Untold,
+} from './job/madeOn'
 export { detectEncoding, type Encoding } from './log/encoding'
 export { readReading, handColumns, type HandReading, type HandFault, type HandColumns } from './log/handReadings'
 export { readLayout, type LogLayout } from './log/head'
@@ -206,6 +210,7 @@ export { counted, grouped, plain, signed } from './numbers/format'
 export { NINETY } from './numbers/ninety'
 export { valueAt } from './numbers/parabola'
 export { readNumber, readNumbers } from './numbers/typed'
+export { jobPlan, jobPlanChoice, mostRpm } from './plan/jobPlan'
 export { planFor, PURPOSES, SCHOOLS, DEPTHS, PLANNED_KINDS, type PlanChoice, DEFAULT_PLAN } from './plan/choice'
 export { doneRuns } from './plan/doneRuns'
 export { cutToTime, makePlan, type PlanStep } from './plan/makePlan'

@@ -10,7 +10,9 @@ import {
   type RigSample,
   type RunInfo,
 } from '@yuzumix/core'
+import { listRig, tickRigLine } from './acts/rigLines'
 import type { Clock } from './rigs/clock'
+import { findJob } from './store/jobs'
 import { benchStream } from './stream/stream'
 import { api, testServer, type TestServer } from './testServer'
 
@@ -46,6 +48,8 @@ export interface TestBench {
   post(job: string, path: string, body?: object, driver?: string): ReturnType<ReturnType<TestServer['call']>['post']>
   /** @param query of the stream's address */
   watcher(job: string, query?: string): Promise<Watcher>
+  /** Ticks what nothing is run before. */
+  tickGates(job: string): Promise<void>
   runsOf(job: string): Promise<RunInfo[]>
   stop(): Promise<void>
 }
@@ -75,6 +79,7 @@ export async function testBench(clock?: Clock): Promise<TestBench> {
         .put(api(`/jobs/${job}/bench`))
         .send({ maker: 'simulated', machine: CURLEW, coolantC: 84, ...over })
         .expect(201)
+      await bench.tickGates(job)
       if (!calibrated) return body as BenchState
       const { link } = server.benches.of(job)!
       const plate = async (throttle: number): Promise<void> => {
@@ -125,6 +130,12 @@ export async function testBench(clock?: Clock): Promise<TestBench> {
       socket.on('close', () => (heard.isGone = true))
       await once(socket, 'open')
       return heard
+    },
+    async tickGates(job) {
+      const { store } = server
+      const found = (await findJob(store, job))!
+      for (const line of await listRig(store, found))
+        if (line.gate && !line.done) await tickRigLine(store, found, line.id, true)
     },
     runsOf: async (job) => (await server.call().get(api(`/jobs/${job}/runs`))).body as RunInfo[],
     async stop() {

@@ -103,8 +103,7 @@ function ownStep(needs: Need[][], at: Place, limits: ChangeLimits, load: number)
   const need = needs[at[0]]![at[1]]!
   // Under load a need for fuel that is told beyond doubt is met, however widely its size is known: nothing halves it there.
   const isLean = load >= limits.highLoad && need.left - need.half > 0
-  const isTold =
-    need.state === 'known' && (need.half <= limits.widest || isLean) && (limits.bridge || !need.isBridged)
+  const isTold = need.state === 'known' && (need.half <= limits.widest || isLean) && (limits.bridge || !need.isBridged)
   const usual = usualNeed(needs, at)
   return isTold ? limited(shrunk(need, isLean ? Math.max(usual, need.left) : usual), limits, load) : null
 }
@@ -158,7 +157,9 @@ function suggestNode(
 
 function predictNode({ state, lambda, moved }: Need, changePct: number): number | null {
   // In a held zone the loop takes the change back, and what did not answer will not: the reading stays where it is.
-  return lambda === null || state === 'held' || state === 'silent' ? lambda : lambda / (moved * factorFromPercent(changePct))
+  return lambda === null || state === 'held' || state === 'silent'
+    ? lambda
+    : lambda / (moved * factorFromPercent(changePct))
 }
 
 /**

@@ -209,7 +209,7 @@ const wishes = {
   set: closed({ act: act('set'), controls: controlsSchema.required(), override: why() }),
   run: closed({ act: act('run'), script: scriptSchema, name: text(160), override: why() }),
   limits: closed({ act: act('limits'), limits: limitsSchema.required(), override: why() }),
-  record: closed({ act: act('record') }),
+  record: closed({ act: act('record'), override: why() }),
   stop: closed({ act: act('stop') }),
 }
 
@@ -221,7 +221,8 @@ export const benchWishSchema = lazy((value: unknown) => {
 }).meta({ ref: 'BenchWish', anyOf: Object.values(wishes) })
 
 export type BenchWish =
-  | { act: 'drive' | 'let go' | 'record' | 'stop' }
+  | { act: 'drive' | 'let go' | 'stop' }
+  | { act: 'record'; override?: string }
   | { act: 'set'; controls: Partial<RigControls>; override?: string }
   | { act: 'run'; script: RunScript; name?: string; override?: string }
   | { act: 'limits'; limits: Partial<SafetyLimits>; override?: string }

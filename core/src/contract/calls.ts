@@ -61,15 +61,25 @@ const CALLS_AS_LISTED: readonly Call[] = [
   get('/openapi.json', 'This document', { answer: object() }),
 
   get('/jobs', 'All jobs, newest first, archived ones last', { answer: list(jobSchema) }),
-  make('/jobs', ['lean target'], 'Make a job; only the title is required', { body: newJobSchema, answer: jobSchema, problems: [400] }),
-  get('/jobs/{job}', 'One job', { answer: jobSchema }),
-  patch('/jobs/{job}', ['lean target', 'limit loosened'], 'Change what is given and leave the rest; archived true puts it in the archive', {
-    body: jobChangeSchema,
+  make('/jobs', ['lean target'], 'Make a job; only the title is required', {
+    body: newJobSchema,
     answer: jobSchema,
     problems: [400],
   }),
+  get('/jobs/{job}', 'One job', { answer: jobSchema }),
+  patch(
+    '/jobs/{job}',
+    ['lean target', 'limit loosened'],
+    'Change what is given and leave the rest; archived true puts it in the archive',
+    {
+      body: jobChangeSchema,
+      answer: jobSchema,
+      problems: [400],
+    },
+  ),
   del('/jobs/{job}', ['kept change'], 'Delete a job with all it holds', {
-    description: 'Where its controller holds a kept change, or a bench is connected, ?override= says why it is not restored first.',
+    description:
+      'Where its controller holds a kept change, or a bench is connected, ?override= says why it is not restored first.',
     problems: [409],
   }),
   get('/jobs/{job}/archive', 'The whole job as one zip of job.json (docs/job.schema.json) and a CSV per run', {
@@ -95,12 +105,17 @@ const CALLS_AS_LISTED: readonly Call[] = [
     answer: object().meta({ json: { type: 'object', additionalProperties: { $ref: '#/components/schemas/Mapping' } } }),
   }),
   get('/jobs/{job}/runs/{run}', 'One run', { answer: runSchema }),
-  patch('/jobs/{job}/runs/{run}', ['made on a younger state'], 'Change what is said of a run, place it, leave it out, or take it out', {
-    description: 'Another gauge scale rescales its AFR columns. A reason stands beside what is left out.',
-    body: runChangeSchema,
-    answer: runSchema,
-    problems: [400],
-  }),
+  patch(
+    '/jobs/{job}/runs/{run}',
+    ['made on a younger state'],
+    'Change what is said of a run, place it, leave it out, or take it out',
+    {
+      description: 'Another gauge scale rescales its AFR columns. A reason stands beside what is left out.',
+      body: runChangeSchema,
+      answer: runSchema,
+      problems: [400],
+    },
+  ),
   get(
     '/jobs/{job}/runs/{run}/columns',
     'Several columns in one answer, one after another in the order asked for, each as under channels',
@@ -112,12 +127,17 @@ const CALLS_AS_LISTED: readonly Call[] = [
     'Say on which state of a table all runs were made that came before it; 409 of change and next-run asks for it',
     { body: madeOnAnswerSchema, answer: list(runSchema), problems: [400] },
   ),
-  post('/jobs/{job}/columns', 'asks', 'Columns of several runs in one answer, run after run as under columns of one run', {
-    description: 'At most 67 million values at a time.',
-    body: columnsRequestSchema,
-    answer: 'application/octet-stream',
-    problems: [400, 413],
-  }),
+  post(
+    '/jobs/{job}/columns',
+    'asks',
+    'Columns of several runs in one answer, run after run as under columns of one run',
+    {
+      description: 'At most 67 million values at a time.',
+      body: columnsRequestSchema,
+      answer: 'application/octet-stream',
+      problems: [400, 413],
+    },
+  ),
   get('/jobs/{job}/runs/{run}/channels/{channel}', 'One column, little-endian float32, NaN where there is no reading', {
     answer: 'application/octet-stream',
   }),
@@ -178,16 +198,26 @@ const CALLS_AS_LISTED: readonly Call[] = [
     answer: nextRunSchema,
     problems: [400, 422],
   }),
-  post('/jobs/{job}/response', 'asks', 'How a machine answers the hand: roll-ons, loop exits, overruns, grip to plate', {
-    body: responseRequestSchema,
-    answer: responseSchema,
-    problems: [400],
-  }),
-  post('/jobs/{job}/plate', 'asks', 'A plate table of a shape, the torque it makes over the grip, and what speaks against it', {
-    body: plateRequestSchema,
-    answer: plateSchema,
-    problems: [400, 422],
-  }),
+  post(
+    '/jobs/{job}/response',
+    'asks',
+    'How a machine answers the hand: roll-ons, loop exits, overruns, grip to plate',
+    {
+      body: responseRequestSchema,
+      answer: responseSchema,
+      problems: [400],
+    },
+  ),
+  post(
+    '/jobs/{job}/plate',
+    'asks',
+    'A plate table of a shape, the torque it makes over the grip, and what speaks against it',
+    {
+      body: plateRequestSchema,
+      answer: plateSchema,
+      problems: [400, 422],
+    },
+  ),
   post('/air', 'asks', 'What a weather makes of the air, and the factor of every correction standard', {
     body: weatherSchema,
     answer: airSchema,
@@ -216,17 +246,24 @@ const CALLS_AS_LISTED: readonly Call[] = [
   ),
   get('/jobs/{job}/tables/{table}', 'One table with its revisions', { answer: tableInfoSchema }),
   make(
-    '/jobs/{job}/tables/{table}/revisions', TABLE_STEPS,
+    '/jobs/{job}/tables/{table}/revisions',
+    TABLE_STEPS,
     'Save a revision; 409 when another was saved after its parent, or a cell moves far from what was last measured and nobody says why',
     { body: newRevisionSchema, answer: tableInfoSchema, problems: [400, 409, 422] },
   ),
-  make('/jobs/{job}/revisions', TABLE_STEPS, 'Save a revision of each of several tables as one act: all of them, or none', {
-    body: newRevisionsSchema,
-    answer: list(tableInfoSchema),
-    problems: [400, 409, 422],
-  }),
+  make(
+    '/jobs/{job}/revisions',
+    TABLE_STEPS,
+    'Save a revision of each of several tables as one act: all of them, or none',
+    {
+      body: newRevisionsSchema,
+      answer: list(tableInfoSchema),
+      problems: [400, 409, 422],
+    },
+  ),
   post(
-    '/jobs/{job}/tables/{table}/revisions/check', 'asks',
+    '/jobs/{job}/tables/{table}/revisions/check',
+    'asks',
     'Ask whether a revision would hold a step too large to be taken unasked; the body is that of the revision, nothing is stored',
     { body: newRevisionSchema, answer: checkedRevisionSchema, problems: [400, 409, 422] },
   ),
@@ -241,17 +278,27 @@ const CALLS_AS_LISTED: readonly Call[] = [
     description: STREAM,
     answer: benchStateSchema.nullable(),
   }),
-  put('/jobs/{job}/bench', ['somebody else drives', 'kept change'], 'Connect a rig to the job; one that was connected is let go, its run kept', {
-    body: benchSchema,
-    answer: benchStateSchema,
-    problems: [400, 409],
-  }),
+  put(
+    '/jobs/{job}/bench',
+    ['somebody else drives', 'kept change'],
+    'Connect a rig to the job; one that was connected is let go, its run kept',
+    {
+      body: benchSchema,
+      answer: benchStateSchema,
+      problems: [400, 409],
+    },
+  ),
   del('/jobs/{job}/bench', ['somebody else drives'], 'Let the bench go; a run under way is kept'),
-  patch('/jobs/{job}/bench/faults', ['somebody else drives'], 'Give a simulated rig faults, so that recovery can be learned', {
-    body: benchFaultsSchema,
-    answer: benchFaultsSchema,
-    problems: [400, 409],
-  }),
+  patch(
+    '/jobs/{job}/bench/faults',
+    ['somebody else drives'],
+    'Give a simulated rig faults, so that recovery can be learned',
+    {
+      body: benchFaultsSchema,
+      answer: benchFaultsSchema,
+      problems: [400, 409],
+    },
+  ),
   ...CALIBRATION_STEPS.map((step) =>
     bench(
       `/jobs/{job}/bench/calibrate/${step}`,
@@ -276,7 +323,11 @@ const CALLS_AS_LISTED: readonly Call[] = [
     'Bring back what was there before the first write, permanently; a large step wants a reason, as any',
     { body: reasonedSchema, problems: [400, 409] },
   ),
-  bench('/jobs/{job}/bench/recover', ['engine running'], 'Make a controller readable again after a write that was cut off'),
+  bench(
+    '/jobs/{job}/bench/recover',
+    ['engine running'],
+    'Make a controller readable again after a write that was cut off',
+  ),
   bench('/jobs/{job}/bench/power-cycle', [], 'Cut power and give it back; what was not kept is lost'),
 
   ...handlingCalls,
@@ -288,18 +339,29 @@ const CALLS_AS_LISTED: readonly Call[] = [
   get('/jobs/{job}/training', 'How far a case has come; null when the job is none', {
     answer: trainingSchema.nullable(),
   }),
-  put('/jobs/{job}/training/bench', ['somebody else drives'], 'Connect the simulated rig with the machine of the case', {
-    body: trainerBenchSchema,
-    answer: benchStateSchema,
-    problems: [400, 409],
-  }),
-  post('/jobs/{job}/training/acts', ['engine running', 'somebody else drives'], 'Do something to the machine with tools; takes its time', {
-    body: workshopSchema,
-    answer: trainingSchema,
-    problems: [400, 409],
-  }),
+  put(
+    '/jobs/{job}/training/bench',
+    ['somebody else drives'],
+    'Connect the simulated rig with the machine of the case',
+    {
+      body: trainerBenchSchema,
+      answer: benchStateSchema,
+      problems: [400, 409],
+    },
+  ),
   post(
-    '/jobs/{job}/training/finish', 'records',
+    '/jobs/{job}/training/acts',
+    ['engine running', 'somebody else drives'],
+    'Do something to the machine with tools; takes its time',
+    {
+      body: workshopSchema,
+      answer: trainingSchema,
+      problems: [400, 409],
+    },
+  ),
+  post(
+    '/jobs/{job}/training/finish',
+    'records',
     'Say what was wrong; the score and what an expert would have looked at come back',
     {
       body: diagnosisSchema,

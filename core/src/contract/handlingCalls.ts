@@ -78,16 +78,21 @@ export const handlingCalls: readonly Call[] = [
   }),
 
   get('/jobs/{job}/entries', 'The logbook, newest first', { answer: list(entrySchema) }),
-  make('/jobs/{job}/entries', 'records', 'Write a note, with a photo if there is one, pinned to a run or to rpm and load', {
-    form: object({
-      ...newEntrySchema.fields,
-      photo: string().meta({
-        json: { type: 'string', format: 'binary', description: 'JPEG, PNG or WebP up to 10 MB' },
+  make(
+    '/jobs/{job}/entries',
+    'records',
+    'Write a note, with a photo if there is one, pinned to a run or to rpm and load',
+    {
+      form: object({
+        ...newEntrySchema.fields,
+        photo: string().meta({
+          json: { type: 'string', format: 'binary', description: 'JPEG, PNG or WebP up to 10 MB' },
+        }),
       }),
-    }),
-    answer: entrySchema,
-    problems: [400, 409, 413, 422],
-  }),
+      answer: entrySchema,
+      problems: [400, 409, 413, 422],
+    },
+  ),
   get('/jobs/{job}/entries/{entry}/photo', 'The photo of a note, as it was stored', { answer: 'image/*' }),
 
   get('/shelf', 'Calibrations kept from earlier jobs', { answer: list(shelfSchema) }),
@@ -101,16 +106,26 @@ export const handlingCalls: readonly Call[] = [
   get('/jobs/{job}/shelf-matches', 'What on the shelf is near this job, nearest first', {
     answer: list(shelfMatchSchema),
   }),
-  post('/jobs/{job}/shelf-start', ['unproven start', ...TABLE_STEPS], 'Take a calibration from the shelf as the start of this job', {
-    body: shelfStartSchema,
-    answer: shelfStartedSchema,
-    problems: [400, 409, 422],
-  }),
-  post('/jobs/{job}/tables/{table}/against-shelf', 'asks', 'Has somebody been in here? A table against one from the shelf', {
-    body: againstShelfSchema,
-    answer: shelfDifferenceSchema,
-    problems: [400, 422],
-  }),
+  post(
+    '/jobs/{job}/shelf-start',
+    ['unproven start', ...TABLE_STEPS],
+    'Take a calibration from the shelf as the start of this job',
+    {
+      body: shelfStartSchema,
+      answer: shelfStartedSchema,
+      problems: [400, 409, 422],
+    },
+  ),
+  post(
+    '/jobs/{job}/tables/{table}/against-shelf',
+    'asks',
+    'Has somebody been in here? A table against one from the shelf',
+    {
+      body: againstShelfSchema,
+      answer: shelfDifferenceSchema,
+      problems: [400, 422],
+    },
+  ),
 
   get('/jobs/{job}/tables/{table}/moved', 'What was changed since the first revision, by zone', {
     answer: movedSchema,
@@ -131,6 +146,9 @@ export const handlingCalls: readonly Call[] = [
     answer: savedReportSchema,
     problems: [400, 409],
   }),
-  post('/jobs/{job}/done', 'records', 'Hand the job over; 409 names what is open', { answer: jobSchema, problems: [409] }),
+  post('/jobs/{job}/done', 'records', 'Hand the job over; 409 names what is open', {
+    answer: jobSchema,
+    problems: [409],
+  }),
   post('/jobs/{job}/reopen', 'records', 'Open a job that was handed over', { answer: jobSchema, problems: [409] }),
 ]

@@ -64,7 +64,11 @@ export const reportSchema = closed({
     .nullable()
     .defined(),
   mixture: closed({ before: mixture.nullable().defined(), after: mixture.nullable().defined() }).required(),
-  findings: array().of(words(600)).required().meta({ description: 'what the last runs show beside their figures' }),
+  findings: array()
+    .of(words(600).required())
+    .meta({
+      description: 'what the last runs show beside their figures; absent in reports from before there were any',
+    }),
   changes: array()
     .of(
       closed({
@@ -92,7 +96,7 @@ export const reportSchema = closed({
     complaints: array().of(words(600)).required(),
     runs: array().of(words(300)).required(),
   }).required(),
-  cautions: array().of(words(400)).required(),
+  cautions: array().of(words(1200)).required(),
   lookAgain: words(300),
 }).meta({ ref: 'Report' })
 export type Report = InferType<typeof reportSchema>

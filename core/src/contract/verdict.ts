@@ -10,7 +10,9 @@ export const verdictSchema = closed({
   findings: array()
     .of(words(600))
     .required()
-    .meta({ description: 'what the runs show beside their figures: misfires, cells that do not answer, held zones, odd runs' }),
+    .meta({
+      description: 'what the runs show beside their figures: misfires, cells that do not answer, held zones, odd runs',
+    }),
   levels: array()
     .of(
       closed({

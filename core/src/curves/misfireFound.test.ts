@@ -71,7 +71,16 @@ describe('a misfire is one finding', () => {
     ['some of the files', (k: number) => k === 1],
     ['all of them', () => true],
   ])('of %s after: no hole that wants fuel, no loss in the gains, and it is said where', (_what, misses) => {
-    const told = compareSides([side('before', files(() => false))], side('after', files(misses, 4, 77)), CHOICE)
+    const told = compareSides(
+      [
+        side(
+          'before',
+          files(() => false),
+        ),
+      ],
+      side('after', files(misses, 4, 77)),
+      CHOICE,
+    )
     expect(told.second.misfires.length).toBeGreaterThan(0)
     for (const { fromRpm, toRpm } of told.second.misfires) {
       expect(fromRpm).toBeGreaterThan(MISS.from - 500)

@@ -47,7 +47,11 @@ export function readSide(
   }
 }
 
-export function sideFacts({ overlay: laid, misfires, ...side }: ReadSide, ruler: CurveRuler, choice: SideChoice): SideFacts {
+export function sideFacts(
+  { overlay: laid, misfires, ...side }: ReadSide,
+  ruler: CurveRuler,
+  choice: SideChoice,
+): SideFacts {
   const grid = { rpm: rulerRpm(ruler), load: [choice.load] }
   const target = targetOn(grid, choice.loadAxis, choice.target)[0]!
   const values = settledValues(laid, choice.quantity)

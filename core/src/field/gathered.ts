@@ -50,7 +50,9 @@ export function gather(given: readonly RunColumns[], options: FieldOptions, know
     )
 
   const { knownZones, correctedBefore } = options
-  const found = options.hasLoop ? zonesThatStandOut(options, all, zonesAmong(grid, all, runs, knownZones, options.target), lag) : []
+  const found = options.hasLoop
+    ? zonesThatStandOut(options, all, zonesAmong(grid, all, runs, knownZones, options.target), lag)
+    : []
   const heldZones = found.map((zone) =>
     correctedBefore && !knownZones.some((one) => isSameZone(one, zone)) ? { ...zone, isLate: true } : zone,
   )

@@ -68,7 +68,12 @@ describe('a machine whose loop holds idle and small openings, whatever is in the
 
 describe('a pump that is spent at the top', () => {
   it.each(seeds(6, 2))('its cells are said not to answer and get no more, seed %i', (seed) => {
-    const shed: Shed = { ...SHED, seed, pump: 0.8, need: (rpm, opening) => 0.01 * Math.sin(rpm / 900) + 0.0002 * opening }
+    const shed: Shed = {
+      ...SHED,
+      seed,
+      pump: 0.8,
+      need: (rpm, opening) => 0.01 * Math.sin(rpm / 900) + 0.0002 * opening,
+    }
     const [first, second] = rounds(shed, [31, 55, 78, 100], 2)
     const [row, column] = [GRID.load.indexOf(100), GRID.rpm.indexOf(8800)]
     // Lean at the top, and corrected once.

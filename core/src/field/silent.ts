@@ -80,7 +80,9 @@ export function withAnswers(field: Field, earlier: readonly EarlierField[], opti
     })
     return {
       ...one,
-      silentPct: silent.map((cells) => cells.map((moved) => (moved === null ? null : percentFromFactor(Math.exp(moved))))),
+      silentPct: silent.map((cells) =>
+        cells.map((moved) => (moved === null ? null : percentFromFactor(Math.exp(moved)))),
+      ),
       undoPct: undo,
     }
   })

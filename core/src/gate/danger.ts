@@ -17,6 +17,7 @@ export const DANGERS = [
   'state not told',
   'unproven start',
   'engine running',
+  'open gate',
   'somebody else drives',
   'kept change',
 ] as const
@@ -61,6 +62,7 @@ const TITLES: Record<DangerKind, string> = {
   'state not told': 'Which state were they made on?',
   'unproven start': 'An unproven start',
   'engine running': 'The engine runs',
+  'open gate': 'The rig list is open',
   'somebody else drives': 'Somebody else drives',
   'kept change': 'The controller was changed',
 }

@@ -143,8 +143,8 @@ export const WISH_DANGERS: Record<BenchWish['act'], readonly DangerKind[]> = {
   drive: [],
   'let go': [],
   set: ['offset', 'cold and wide open', 'somebody else drives'],
-  run: ['offset', 'cold and wide open', 'above the ceiling', 'somebody else drives'],
+  run: ['offset', 'cold and wide open', 'above the ceiling', 'open gate', 'somebody else drives'],
   limits: ['limit loosened', 'somebody else drives'],
-  record: ['somebody else drives'],
+  record: ['open gate', 'somebody else drives'],
   stop: ['somebody else drives'],
 }

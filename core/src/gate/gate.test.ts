@@ -81,13 +81,62 @@ describe('first values', () => {
     values,
   })
   it.each<[string, Table, string[]]>([
-    ['no fuel', table('fuel base', [[3, 3], [4, 0]]), ['values[1][1]']],
-    ['none on the overrun alone', table('fuel base', [[0, 0], [4, 5]]), []],
-    ['advance that no engine has', table('spark base', [[30, 40], [70, 30]]), ['values[1][0]']],
-    ['a part-throttle advance', table('spark base', [[50, 52], [30, 30]]), []],
-    ['a trim that is an injector', table('fuel trim', [[0, -45], [0, 0]]), ['values[0][1]']],
-    ['a lean target under load', table('lambda target', [[1, 1.1], [0.9, 1.2]]), ['values[1][1]']],
-    ['a plate', table('plate', [[0, 0], [100, 100]]), []],
+    [
+      'no fuel',
+      table('fuel base', [
+        [3, 3],
+        [4, 0],
+      ]),
+      ['values[1][1]'],
+    ],
+    [
+      'none on the overrun alone',
+      table('fuel base', [
+        [0, 0],
+        [4, 5],
+      ]),
+      [],
+    ],
+    [
+      'advance that no engine has',
+      table('spark base', [
+        [30, 40],
+        [70, 30],
+      ]),
+      ['values[1][0]'],
+    ],
+    [
+      'a part-throttle advance',
+      table('spark base', [
+        [50, 52],
+        [30, 30],
+      ]),
+      [],
+    ],
+    [
+      'a trim that is an injector',
+      table('fuel trim', [
+        [0, -45],
+        [0, 0],
+      ]),
+      ['values[0][1]'],
+    ],
+    [
+      'a lean target under load',
+      table('lambda target', [
+        [1, 1.1],
+        [0.9, 1.2],
+      ]),
+      ['values[1][1]'],
+    ],
+    [
+      'a plate',
+      table('plate', [
+        [0, 0],
+        [100, 100],
+      ]),
+      [],
+    ],
   ])('%s', (_what, one, fields) => {
     expect(firstValues(one, '').flatMap((danger) => danger.lines!.map((line) => line.field))).toEqual(fields)
   })
@@ -198,7 +247,9 @@ describe('what comes from outside', () => {
     expect(danger!.text).toMatch(/^Revision 2 of "T" gives no reason: 4 cells move far from revision 1/)
   })
   it('a run is not taken for made on a state younger than itself', () => {
-    const info = { id: 't', name: 'T', revisions: [state(1, 1), state(2, 1)] } as never as Parameters<typeof madeLater>[1][0]
+    const info = { id: 't', name: 'T', revisions: [state(1, 1), state(2, 1)] } as never as Parameters<
+      typeof madeLater
+    >[1][0]
     const run = { name: 'R', createdAt: at(15), revisions: {} }
     expect(madeLater(run, [info], { t: 1 })).toEqual([])
     expect(kinds(madeLater(run, [info], { t: 2 }))).toEqual(['made on a younger state'])

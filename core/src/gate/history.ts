@@ -41,12 +41,9 @@ export function historyDangers(
     const before = runs.filter((run) => run.createdAt <= state.createdAt).map((run) => indexOn(run, states))
     const measured = Math.min(k - 1, Math.max(0, ...before))
     const steps = largeSteps(stateOf(k), { measured: stateOf(measured), parent: stateOf(k - 1) })
-    return tableSteps(
-      table.kind,
-      steps,
-      `revision ${states[measured]!.n} of "${name}"`,
-      `${at}revisions[${k}].`,
-    ).map((one) => ({ ...one, text: `Revision ${state.n} of "${name}" gives no reason: ${one.text}` }))
+    return tableSteps(table.kind, steps, `revision ${states[measured]!.n} of "${name}"`, `${at}revisions[${k}].`).map(
+      (one) => ({ ...one, text: `Revision ${state.n} of "${name}" gives no reason: ${one.text}` }),
+    )
   })
 }
 

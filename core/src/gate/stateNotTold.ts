@@ -14,7 +14,7 @@ export class StateNotTold extends GateRefusal {
         return {
           kind: 'state not told',
           field: 'runs',
-          text: `${counted(runs.length, 'run')} came before "${table.name}", of which revisions ${named} were saved with no run between. Say on which of them they were made: POST /jobs/{job}/made-on with table and revision.`,
+          text: `Of ${counted(runs.length, 'run')} it is not known on which state of "${table.name}" they were made: they came before it, or the controller held what is no revision of it. It may be ${named}. Save what was in the controller as a revision where it is none of these, then say which: POST /jobs/{job}/made-on with table and revision.`,
           never: true,
           lines: revisions.map((n) => ({ field: `tables.${id}.revisions`, message: `may be revision ${n}` })),
         }
@@ -27,7 +27,7 @@ export class StateNotTold extends GateRefusal {
 
 /** @throws StateNotTold when it cannot be told on which state of one of the tables these runs were made */
 export function needsState(
-  runs: readonly Pick<RunInfo, 'id' | 'createdAt' | 'revisions'>[],
+  runs: readonly Pick<RunInfo, 'id' | 'createdAt' | 'revisions' | 'warnings'>[],
   tables: readonly Pick<TableInfo, 'id' | 'name' | 'revisions'>[],
 ): void {
   const untold = tables.flatMap((table) => untoldRuns(runs, table) ?? [])

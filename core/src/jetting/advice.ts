@@ -23,7 +23,7 @@ function stepWords(slot: Slot, pct: number, { scheme, screwIs }: Body): string {
     case 'screw':
     case 'low':
     case 'high': {
-      const out = (pct > 0) === (slot !== 'screw' || screwIs === 'fuel')
+      const out = pct > 0 === (slot !== 'screw' || screwIs === 'fuel')
       const turns = size >= PER_QUARTER / 2 ? QUARTER : QUARTER / 2
       return `the ${slot === 'screw' ? 'idle' : slot} screw about ${turns === QUARTER ? 'a quarter' : 'an eighth of a'} turn ${out ? 'out' : 'in'} (${way})`
     }

@@ -57,7 +57,9 @@ describe('a model that does not meet its own readings', () => {
     const answer = proposeParts(SCREWS, EMPTY_BOX, [{ fitted, readings }], fitted, CIRCUIT_TARGETS)
     expect(answer.list).toBeNull()
     expect(answer.inadequate).toMatch(/does not meet its own readings: they read .* at 10 %/)
-    expect(answer.advice.join(' ')).toMatch(/Full throttle reads 4 % rich at \d+ %: the high screw about a quarter turn in/)
+    expect(answer.advice.join(' ')).toMatch(
+      /Full throttle reads 4 % rich at \d+ %: the high screw about a quarter turn in/,
+    )
   })
   it('is none where it meets them: the simulator and most carburettors that are otherwise', () => {
     const kinds = ['slide', 'constant-vacuum', 'metering rods', 'two screws'] as const
@@ -87,8 +89,18 @@ describe('what the readings themselves tell', () => {
       error: 0.008,
     }))
   it.each<[string, Partial<Body>, Record<number, number>, RegExp]>([
-    ['a lean low circuit', { kind: 'two screws' }, { 0.1: 9, 1: 0 }, /Pilot range reads 9 % lean at 10 %: the low screw about a quarter turn out \(richer\), then read again/],
-    ['a rich one by an air screw', { screwIs: 'air' }, { 0.1: -9 }, /the idle screw about a quarter turn out \(leaner\)/],
+    [
+      'a lean low circuit',
+      { kind: 'two screws' },
+      { 0.1: 9, 1: 0 },
+      /Pilot range reads 9 % lean at 10 %: the low screw about a quarter turn out \(richer\), then read again/,
+    ],
+    [
+      'a rich one by an air screw',
+      { screwIs: 'air' },
+      { 0.1: -9 },
+      /the idle screw about a quarter turn out \(leaner\)/,
+    ],
     ['by a fuel screw', { screwIs: 'fuel' }, { 0.1: -3 }, /the idle screw about an eighth of a turn in \(leaner\)/],
     ['a lean needle range', {}, { 0.5: 6 }, /the clip one groove down, so that the needle stands higher \(richer\)/],
     ['a main by diameter', { scheme: 'diameter' }, { 1: 8 }, /the main jet 2 to 4 % of its number up/],
@@ -115,13 +127,15 @@ describe('readings of different air', () => {
     ),
   })
   // Density of dry air goes as p over T.
-  const DENSITY = (96 / (31 + 273.15)) / (102 / (2 + 273.15))
+  const DENSITY = 96 / (31 + 273.15) / (102 / (2 + 273.15))
   it('are brought to that of the present fitting, and it is said for which it holds', () => {
     const other = { ...fitted, main: fitted.main! + 5 }
     const answer = proposeParts(SHED_BODY, SHED_BOX, [readIn(warm, other), readIn(cold)], fitted, CIRCUIT_TARGETS)
     expect(answer.air).toMatch(/^Holds for 2 °C and 102\.0 kPa\.$/)
     // Taken as they are, the two would lie 5 % apart and the model meet neither.
     expect(answer.inadequate).toBe('')
-    expect(proposeParts(SHED_BODY, SHED_BOX, [readIn(null)], fitted, CIRCUIT_TARGETS).air).toMatch(/^The air was not noted/)
+    expect(proposeParts(SHED_BODY, SHED_BOX, [readIn(null)], fitted, CIRCUIT_TARGETS).air).toMatch(
+      /^The air was not noted/,
+    )
   })
 })

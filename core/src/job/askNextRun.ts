@@ -5,6 +5,7 @@ import { summariseField, workOutField, type FieldWork } from '../field/estimate'
 import { FieldError, type FieldOptions } from '../field/field'
 import { factorFromPercent } from '../fuel/mixture'
 import type { Pace } from '../plan/choice'
+import type { PlanStep } from '../plan/makePlan'
 import { mostWanting, nextRun, type NextAnswer } from '../plan/nextRun'
 import { pressureOfStop } from '../plan/pressureOfStop'
 import { unknownField, type RangeField } from '../plan/rangeField'
@@ -18,6 +19,8 @@ export interface NextAsked {
   tables: readonly { cylinder: number | null; table: Table }[]
   wanted: Wanted
   pace: Pace
+  /** sweep that comes first where nothing was read yet; null to choose by what it would tell */
+  first?: Pick<PlanStep, 'stop' | 'fromRpm' | 'toRpm' | 'minutesEach' | 'pauseEach'> | null
 }
 
 /**
@@ -28,9 +31,16 @@ export interface NextAsked {
  * @throws FieldError when there are runs, but none can be placed
  */
 export function askNextRun(runs: readonly RunColumns[], options: FieldOptions, asked: NextAsked): NextAnswer {
-  return mostWanting(
+  const answer = mostWanting(
     fieldsOf(runs, options, asked).map((known) => nextRun(options.grid, known, asked.wanted, asked.pace)),
   )
+  if (runs.length > 0 || !asked.first || !answer.next) return answer
+  const { stop: load, fromRpm, toRpm, minutesEach, pauseEach } = asked.first
+  return {
+    ...answer,
+    next: { kind: 'sweep', load, fromRpm, toRpm, minutes: minutesEach + pauseEach },
+    why: 'Nothing is known of the mixture yet: a middle opening first. Nobody opens a machine wide on a mixture that was never read.',
+  }
 }
 
 /** % of throttle below which a machine only idles between runs. */

@@ -1,5 +1,5 @@
 import type { RevisionInfo } from '../contract/table'
-import { madeOnNewest, measuredRevision, movedSince, revisionOf, untoldRuns } from './madeOn'
+import { foreignWarning, madeOnNewest, measuredRevision, movedSince, revisionOf, untoldRuns } from './madeOn'
 
 const at = (minute: number): string => `2026-03-02T10:${String(minute).padStart(2, '0')}:00.000Z`
 const table = (id: string, ...minutes: number[]) => ({
@@ -58,9 +58,12 @@ describe('what a step is judged against', () => {
 describe('runs of which it cannot be told on which state they were made', () => {
   const states = (...minutes: number[]) => ({
     id: 'fuel',
-    revisions: minutes.map((minute, k) => ({ n: k + 1, createdAt: at(minute), runs: [] as string[] }) as unknown as RevisionInfo),
+    name: 'Fuel',
+    revisions: minutes.map(
+      (minute, k) => ({ n: k + 1, createdAt: at(minute), runs: [] as string[] }) as unknown as RevisionInfo,
+    ),
   })
-  const early = { id: 'a', ...run(1) }
+  const early = { id: 'a', warnings: [] as string[], ...run(1) }
   it('are those before a table of which several states were saved', () => {
     expect(untoldRuns([early], states(5, 20))).toEqual({ table: 'fuel', runs: ['a'], revisions: [1, 2] })
     expect(untoldRuns([early], states(5))).toBeNull()
@@ -68,8 +71,14 @@ describe('runs of which it cannot be told on which state they were made', () => 
   it.each([
     ['somebody bound it', [{ ...early, revisions: { fuel: 2 } }]],
     ['it came after the table', [{ ...early, createdAt: at(6) }]],
-    ['another run lies between', [early, { id: 'b', ...run(10) }]],
+    ['another run lies between', [early, { id: 'b', warnings: [], ...run(10) }]],
   ])('none where %s', (_what, runs) => expect(untoldRuns(runs, states(5, 20))).toBeNull())
+  it('are those made while the controller held what is none of its states, until somebody says which', () => {
+    const foreign = { ...early, createdAt: at(30), warnings: [foreignWarning('Fuel')] }
+    expect(untoldRuns([foreign], states(5, 20))).toEqual({ table: 'fuel', runs: ['a'], revisions: [1, 2] })
+    expect(untoldRuns([{ ...foreign, revisions: { fuel: 2 } }], states(5, 20))).toBeNull()
+    expect(untoldRuns([{ ...foreign, warnings: [foreignWarning('Spark')] }], states(5))).toBeNull()
+  })
   it('candidates end where a state rests on runs', () => {
     const table = states(5, 20, 30)
     table.revisions[2] = { ...table.revisions[2]!, runs: ['a'] }

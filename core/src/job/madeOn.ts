@@ -78,25 +78,34 @@ export function measuredRevision(table: Revised, runs: readonly Made[]): { n: nu
     : { n: table.revisions[0]!.n, isMeasured: false }
 }
 
-/** Runs of which it cannot be told on which state of a table they were made, and the states it may have been. */
+/**
+ * Runs of which it cannot be told on which state of a table they were made, and the states it may have been: they came before
+ * the table, or the controller held what is no state of it.
+ */
 export interface Untold {
   table: string
   runs: string[]
   revisions: number[]
 }
 
-type Placed = Made & Pick<RunInfo, 'id'>
-type Told = Pick<TableInfo, 'id' | 'revisions'>
+type Placed = Made & Pick<RunInfo, 'id' | 'warnings'>
+type Told = Pick<TableInfo, 'id' | 'name' | 'revisions'>
+
+/** What a run says of itself that was made while the controller held what is no revision of a table. */
+export const foreignWarning = (name: string): string =>
+  `The controller held other contents than any revision of "${name}" while this was made.`
 
 /**
- * Runs that came into the job before a table did, where several states of it were saved with no run between: nothing says
- * which of them was in the machine. A table with one state, or whose next state rests on a run, is the state they were made
+ * Runs that were made on contents of the controller that are no state of a table; or that came into the job before the table
+ * did, where several states of it were saved with no run between: nothing says which of them was in the machine. A table with one state, or whose next state rests on a run, is the state they were made
  * on; a run that somebody bound is told.
  *
  * @returns null when all is told
  */
-export function untoldRuns(runs: readonly Placed[], { id, revisions }: Told): Untold | null {
+export function untoldRuns(runs: readonly Placed[], { id, name, revisions }: Told): Untold | null {
   const first = revisions[0]!
+  const foreign = runs.filter((run) => run.revisions[id] === undefined && run.warnings.includes(foreignWarning(name)))
+  if (foreign.length) return { table: id, runs: foreign.map((run) => run.id), revisions: revisions.map((one) => one.n) }
   const isEarly = (run: Placed): boolean => run.createdAt < first.createdAt
   const early = runs.filter((run) => isEarly(run) && !revisions.some((one) => one.n === run.revisions[id]))
   if (early.length === 0) return null

@@ -42,7 +42,7 @@ export const DEFAULT_PACE: Pace = { warmUp: 8, sweep: 0.5, hold: 0.5, rollOn: 0.
 
 export const DEFAULT_PLAN: PlanChoice = {
   purpose: 'mixture',
-  school: 'wide open first',
+  school: 'small openings first',
   kinds: ['sweep'],
   depth: 'middle tune',
   fromRpm: 2000,

@@ -58,17 +58,19 @@ const LEAST_PAUSE = 0.2
 /**
  * Makes the run plan of a choice: warm-up, sweeps, then holds, then roll-ons, each in the order of the school.
  *
+ * @param middleFirst whether a middle opening is swept before all others: the mixture is not known yet
+ *
  * @example
  * makePlan(DEFAULT_PLAN).steps.length // 5
  */
-export function makePlan(choice: PlanChoice): Plan {
+export function makePlan(choice: PlanChoice, middleFirst = false): Plan {
   const inOrder = (stops: readonly number[]): number[] =>
     [...stops].sort((a, b) => (choice.school === 'wide open first' ? b - a : a - b))
   const { purpose, depth, kinds } = choice
   const repeats = purpose === 'comparison' && depth !== 'base map check' ? COMPARISON : TREND
   const steps: PlanStep[] = []
   if (kinds.includes('sweep'))
-    for (const stop of inOrder(STOPS[purpose][depth]))
+    for (const stop of middleFirst ? withMiddleFirst(inOrder(STOPS[purpose][depth])) : inOrder(STOPS[purpose][depth]))
       steps.push(step(choice, 'sweep', stop, choice.fromRpm, reachOf(stop, choice), repeats))
   if (kinds.includes('hold'))
     for (const stop of inOrder(HOLDS[depth].stops))
@@ -81,6 +83,15 @@ export function makePlan(choice: PlanChoice): Plan {
       for (const place of ROLL_ONS[depth].places)
         steps.push(step(choice, 'roll-on', stop, rpmAt(choice, place), choice.toRpm, ROLL_ON_REPEATS))
   return planOf(choice, steps)
+}
+
+/** % of plate that is run first on an unknown mixture: enough load to read it by, too little to hurt (common practice). */
+const MIDDLE = 40
+
+/** The stop nearest to the middle, then the others as they are. */
+function withMiddleFirst(stops: readonly number[]): number[] {
+  const middle = [...stops].sort((a, b) => Math.abs(a - MIDDLE) - Math.abs(b - MIDDLE))[0]!
+  return [middle, ...stops.filter((one) => one !== middle)]
 }
 
 function planOf({ pace, minutesAtHand }: PlanChoice, steps: PlanStep[]): Plan {

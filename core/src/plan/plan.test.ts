@@ -14,7 +14,7 @@ describe('a run plan', () => {
     expect(stops({ school: 'small openings first' })).toEqual([10, 20, 40, 80, 100])
   })
   it('is as deep as what was sold, with three repeats for a trend and six for a comparison', () => {
-    expect(stops({ depth: 'base map check' })).toEqual([100, 20])
+    expect(stops({ depth: 'base map check' })).toEqual([20, 100])
     expect(makePlan(choice()).steps.every((step) => step.repeats === 3)).toBe(true)
     expect(makePlan(choice({ purpose: 'comparison' })).steps.every((step) => step.repeats === 6)).toBe(true)
   })

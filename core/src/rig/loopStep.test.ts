@@ -65,7 +65,11 @@ describe('a step of the loop', () => {
   it('a loop that the pass before showed stays in the field of the next', () => {
     const zone = { row: 1, load: GRID.load[1]!, fromRpm: 3000, toRpm: 4000, lambda: 1 }
     const before = { ...field, heldZones: [zone] } as unknown as Field
-    expect(passField(runs, options, [{ field: before, corrected: [] }]).heldZones.some((one) => one.row === 1 && one.fromRpm <= 3000)).toBe(true)
+    expect(
+      passField(runs, options, [{ field: before, corrected: [] }]).heldZones.some(
+        (one) => one.row === 1 && one.fromRpm <= 3000,
+      ),
+    ).toBe(true)
   })
   it('holds what was to come against what was measured: a true correction is proven, a wrong one is not', () => {
     const { changes } = loopStep(field, [{ cylinder: null, table }])

@@ -32,11 +32,7 @@ export interface LoopStep {
  * @param options with what was corrected before these runs, and before the first pass
  * @param before fields of the passes before, oldest first, each with what was corrected by then; none in the first
  */
-export function passField(
-  runs: readonly RunColumns[],
-  options: FieldOptions,
-  before: readonly EarlierField[],
-): Field {
+export function passField(runs: readonly RunColumns[], options: FieldOptions, before: readonly EarlierField[]): Field {
   const field = estimateField([...runs], { ...options, knownZones: before.at(-1)?.field.heldZones ?? [] })
   return withAnswers(field, before, options)
 }

@@ -86,6 +86,8 @@ const TIP_IN = 1.2
 const OPENING = 60
 /** A wideband that reads the very same to the last digit this long is lost, s. */
 const LOST = 2
+/** % of plate up to which fuel may be cut. */
+const SHUT = 5
 
 /** Watches readings for what must stop a run; remembers what it needs to tell a fault from a spike. */
 export interface SafetyWatch {
@@ -121,7 +123,9 @@ export function safetyWatch(limits: SafetyLimits, aim: LeanAim = DEFAULT_AIM): S
     see(sample) {
       const { time, rpm, throttle, lambda, coolant, knock } = sample
       if (before && throttle - before.throttle > OPENING * (time - before.time)) openedAt = time
-      const same = before !== null && rpm > 500 && lambda.every((value, c) => value === before!.lambda[c])
+      // On a shut throttle fuel is cut and every sensor stands at its end stop: that is no lost one.
+      const same =
+        before !== null && rpm > 500 && throttle > SHUT && lambda.every((value, c) => value === before!.lambda[c])
       if (!same) steadySince = time
       const lost = lambda.some((value) => !(value > 0)) || time - steadySince >= LOST
       before = sample

@@ -82,8 +82,10 @@ const SAME = { stop: 2.5, rpm: 300 }
 /**
  * What has to be measured again: stops at which spark moved since the newest mixture run there, and points at which mixture
  * moved since the newest spark steps.
+ *
+ * @param mostRpm that may be asked for
  */
-export function rechecks(histories: readonly TableHistory[], runs: readonly MadeRun[]): Recheck[] {
+export function rechecks(histories: readonly TableHistory[], runs: readonly MadeRun[], mostRpm = Infinity): Recheck[] {
   const found: Recheck[] = []
   for (const what of ['mixture', 'spark'] as const) {
     const isPoint = what === 'spark'
@@ -122,5 +124,8 @@ export function rechecks(histories: readonly TableHistory[], runs: readonly Made
       })
     }
   }
-  return found.sort((a, b) => a.stop - b.stop || a.fromRpm - b.fromRpm)
+  return found
+    .filter((one) => one.fromRpm <= mostRpm)
+    .map((one) => ({ ...one, toRpm: Math.min(one.toRpm, mostRpm) }))
+    .sort((a, b) => a.stop - b.stop || a.fromRpm - b.fromRpm)
 }

@@ -48,8 +48,11 @@ const SWEEP = 0.5
 /**
  * The plan of spark steps in its safe order: least throttle first, then rising speed, so that knock is met where it is
  * mildest. What has to be checked again because the mixture moved comes first.
+ *
+ * @param mostRpm that may be asked for
  */
-export function sparkPlan(choice: SparkPlanChoice, again: readonly Recheck[] = []): SparkPlan {
+export function sparkPlan(asked: SparkPlanChoice, again: readonly Recheck[] = [], mostRpm = Infinity): SparkPlan {
+  const choice = { ...asked, rpm: asked.rpm.filter((rpm) => rpm <= mostRpm) }
   const stops = [...new Set(choice.stops)].sort((a, b) => a - b)
   const speeds = [...new Set(choice.rpm)].sort((a, b) => a - b)
   const offsets = safeOffsets(choice)

@@ -200,7 +200,9 @@ function followed(
   clear: (row: number, column: number) => number,
 ): SparkNode[][] {
   const isFree = (row: number, column: number): boolean => own[row]![column]!.reason === 'no evidence'
-  const isWall = build(table, (row, column) => ['stale, mixture moved', 'no advice there'].includes(own[row]![column]!.reason))
+  const isWall = build(table, (row, column) =>
+    ['stale, mixture moved', 'no advice there'].includes(own[row]![column]!.reason),
+  )
   const told: SparseMatrix = build(table, (row, column) =>
     isFree(row, column) || isWall[row]![column] ? null : own[row]![column]!.changeDeg,
   )
@@ -220,8 +222,24 @@ function followed(
   const about = (row: number, column: number): number =>
     Math.min(
       room[row]![column]!,
-      ...[-1, 1].map((way) => firstTold(table.rpm.length, column, way, (k) => told[row]![k] !== null, (k) => room[row]![k]!)),
-      ...[-1, 1].map((way) => firstTold(table.load.length, row, way, (k) => told[k]![column] !== null, (k) => room[k]![column]!)),
+      ...[-1, 1].map((way) =>
+        firstTold(
+          table.rpm.length,
+          column,
+          way,
+          (k) => told[row]![k] !== null,
+          (k) => room[row]![k]!,
+        ),
+      ),
+      ...[-1, 1].map((way) =>
+        firstTold(
+          table.load.length,
+          row,
+          way,
+          (k) => told[k]![column] !== null,
+          (k) => room[k]![column]!,
+        ),
+      ),
     )
   return build(table, (row, column): SparkNode => {
     const node = own[row]![column]!
@@ -241,7 +259,9 @@ function followed(
       after,
       arithmetic: [
         { what: straightOn !== null ? 'between' : 'taper', values: { neighbours: wanted }, result: wanted },
-        ...(change < wanted ? [{ what: 'limit' as const, values: { change: wanted, limit: change }, result: change }] : []),
+        ...(change < wanted
+          ? [{ what: 'limit' as const, values: { change: wanted, limit: change }, result: change }]
+          : []),
         { what: 'apply', values: { before: node.before, change }, result: after },
       ],
     }

@@ -1,4 +1,4 @@
-import { safetyWatch, type SafetyLimits } from '../rig/safety'
+import { safetyWatch, type SafetyLimits, type Stop } from '../rig/safety'
 import type { RigSample } from '../rig/sample'
 
 /** Something that should not be done to an engine. */
@@ -12,6 +12,8 @@ export interface UnsafeStep {
 const WARM_C = 60
 const LOAD = 60
 const COLD_LASTS = 0.6
+/** Stops that the rig's own faults make: nobody did them. */
+const FAULTS: ReadonlySet<Stop['reason']> = new Set(['sensor lost', 'link lost', 'aborted'])
 
 /**
  * Watches a whole session for unsafe steps: going on where the bench stopped once already, and load on a cold engine. The
@@ -27,7 +29,8 @@ export function unsafeWatch(limits: SafetyLimits): { see(sample: RigSample): Uns
     see(sample) {
       const { time, throttle, coolant, rpm } = sample
       const stop = watch.see(sample)
-      const again = stop !== null && stop.reason !== danger && seen.has(stop.reason)
+      const isOwn = stop !== null && !FAULTS.has(stop.reason)
+      const again = isOwn && stop.reason !== danger && seen.has(stop.reason)
       if (stop) seen.add(stop.reason)
       danger = stop?.reason ?? null
       if (again) return { time, what: `${stop.reason} again: ${stop.text}` }

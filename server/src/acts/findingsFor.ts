@@ -36,7 +36,10 @@ export async function findingsFor(
   const odd = (
     await Promise.all(
       stops.map(async (one) =>
-        pool.oddRuns({ runs: await loadColumns(store, one.runs, 'curves'), options: { ...DEFAULT_CURVE, lag } }, signal),
+        pool.oddRuns(
+          { runs: await loadColumns(store, one.runs, 'curves'), options: { ...DEFAULT_CURVE, lag } },
+          signal,
+        ),
       ),
     )
   ).flat()

@@ -1,14 +1,13 @@
 import {
-  DEFAULT_PLAN,
   fieldRuns,
   firstStates,
   fieldSet,
   grouped,
   needsState,
   InputError,
-  planFor,
+  jobPlan,
+  jobPlanChoice,
   revisionOf,
-  underCeiling,
   type Job,
   type NextAnswer,
   type NextRunRequest,
@@ -18,6 +17,7 @@ import {
 import { loadColumns } from '../store/columns'
 import { listRuns } from '../store/runs'
 import { listSets } from '../store/sets'
+import { listTables } from '../store/tables'
 import { fieldOptionsFor, fuelTablesOf, runsFor, tablesBetween, type Workshop } from './fieldFor'
 
 /** What is wanted where nobody says: typically within 1 %, at worst 3 % (common practice for a careful job). */
@@ -54,7 +54,8 @@ export async function nextRunFor(
     tablesBetween(store, tables, firstStates(runs, tables), latest),
     Promise.all(runs.map((run) => tablesBetween(store, tables, madeOn(run), latest))),
   ])
-  const plan = underCeiling(job.plan ?? planFor(DEFAULT_PLAN, runs), job.limits?.revCeiling)
+  const ground = { job, runs: await listRuns(store, job.id), tables: await listTables(store, job.id) }
+  const plan = jobPlanChoice(ground)
   const toRpm = rpm?.[1] ?? plan.toRpm
   const options = fieldOptionsFor(job, { runs, corrected, since, toRpm }, asked, grid, null)
   const points = options.grid
@@ -81,6 +82,7 @@ export async function nextRunFor(
           .map(({ cylinder, table }) => ({ cylinder, table })),
         wanted: { ...range, ...wanted },
         pace: plan.pace,
+        first: jobPlan(ground).steps.find((step) => step.kind === 'sweep') ?? null,
       },
     },
     signal,

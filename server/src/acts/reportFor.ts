@@ -1,7 +1,6 @@
 import {
   complaintName,
   correctionById,
-  DEFAULT_PLAN,
   doneRuns,
   FieldError,
   fieldAnswer,
@@ -9,18 +8,18 @@ import {
   findingOf,
   fuelById,
   grouped,
-  makePlan,
+  jobPlan,
   movedByZone,
-  planFor,
+  openGateWords,
   reportCautions,
   restoredStock,
   tickPlan,
-  underCeiling,
   type Answered,
   type Field,
   type FieldAnswer,
   type Job,
   type Report,
+  type RigLine,
   type RunInfo,
   type RunSet,
 } from '@yuzumix/core'
@@ -33,6 +32,7 @@ import { listComplaints } from './complaints'
 import { fieldFor, type Workshop } from './fieldFor'
 import { findingsFor } from './findingsFor'
 import { listPutBack } from './putBack'
+import { listRig } from './rigLines'
 import { mixtureOf, mixtureRuns, powerOf, sidesOf, tells, type Sides } from './reportSides'
 
 async function changesOf({ store }: Workshop, job: Job): Promise<Report['changes']> {
@@ -79,6 +79,9 @@ async function lastField(workshop: Workshop, job: Job, sides: Sides, signal: Abo
   }
 }
 
+/** What the rig list left open, as a caution. */
+const openGateWordsOf = (rig: readonly RigLine[]): string[] => [openGateWords(rig)].filter(Boolean)
+
 const weatherWords = (set: RunSet | null, runs: readonly RunInfo[]): string => {
   const weather = set?.weather ?? runs.find((run) => run.facts?.weather)?.facts?.weather
   return weather
@@ -100,7 +103,7 @@ export async function reportFor(
 ): Promise<Report> {
   const sides = await sidesOf(workshop, job, state)
   const { before, after, runsOf } = sides
-  const [{ power, holes }, mixtureBefore, mixtureAfter, changes, complaints, putBack, lastOne, sets, runs] =
+  const [{ power, holes }, mixtureBefore, mixtureAfter, changes, complaints, putBack, lastOne, sets, runs, rig] =
     await Promise.all([
       powerOf(workshop, job, sides, signal),
       mixtureOf(workshop, job, sides, before, signal),
@@ -111,6 +114,7 @@ export async function reportFor(
       lastField(workshop, job, sides, signal),
       listSets(workshop.store, job.id),
       listRuns(workshop.store, job.id),
+      listRig(workshop.store, job),
     ])
   const last = after ?? before
   const field: FieldAnswer | null = lastOne && fieldAnswer(lastOne)
@@ -119,7 +123,7 @@ export async function reportFor(
     before: before && (await longTrimOf(workshop, runsOf(before))),
     after: after && (await longTrimOf(workshop, runsOf(after))),
   }
-  const plan = makePlan(underCeiling(job.plan ?? planFor(DEFAULT_PLAN, runs), job.limits?.revCeiling))
+  const plan = jobPlan({ job, runs, tables: await listTables(workshop.store, job.id) })
   const ticks = tickPlan(plan.steps, doneRuns(runs, sets, last?.id ?? null))
   const left = plan.steps.flatMap((step, k) =>
     ticks[k]!.left > 0
@@ -189,7 +193,11 @@ export async function reportFor(
         ...left,
       ],
     },
-    cautions: [...(before && after ? restoredStock(before, after, sets, trims) : []), ...reportCautions(job)],
+    cautions: [
+      ...openGateWordsOf(rig),
+      ...(before && after ? restoredStock(before, after, sets, trims) : []),
+      ...reportCautions(job),
+    ],
     lookAgain: 'After 500 km, and whenever exhaust, intake or the fuel sold changes: three check runs tell.',
   }
 }

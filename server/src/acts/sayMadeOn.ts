@@ -14,7 +14,9 @@ export async function sayMadeOn(store: Store, job: string, id: string, n: number
   if (!table) return null
   const untold = untoldRuns(await listRuns(store, job), table)
   if (!untold)
-    throw new InputError([{ field: 'table', message: 'all runs are told: change one of them by itself if it is wrong' }])
+    throw new InputError([
+      { field: 'table', message: 'all runs are told: change one of them by itself if it is wrong' },
+    ])
   if (!untold.revisions.includes(n))
     throw new InputError([{ field: 'revision', message: `must be one of ${untold.revisions.join(', ')}` }])
   await bindRuns(store, job, untold.runs, id, n, `${untold.runs.length} runs: revision ${n} of ${table.name}, as asked`)

@@ -89,9 +89,12 @@ export function openTrainings(store: Store, benches: Benches): Trainings {
   async function lookedAt(job: string, one: TrainerCase): Promise<boolean[]> {
     const done = (await listEntries(store, job)).filter((entry) => CHANGES.includes(entry.act)).map((entry) => entry.at)
     const last = done.sort().at(-1) ?? ''
-    const runs = (await listRuns(store, job)).flatMap(({ facts, createdAt }): LookedRun[] =>
-      facts ? [{ stop: facts.stop, fromRpm: facts.fromRpm, toRpm: facts.toRpm, isAfter: createdAt > last }] : [],
-    )
+    // What was read counts, not what was run through: an aborted run tells of the speeds that its settled readings cover.
+    const runs = (await listRuns(store, job)).flatMap(({ facts, createdAt }): LookedRun[] => {
+      if (!facts || facts.settledFromRpm == null || facts.settledToRpm == null) return []
+      const { stop, settledFromRpm: fromRpm, settledToRpm: toRpm } = facts
+      return [{ stop, fromRpm, toRpm, isAfter: createdAt > last }]
+    })
     return one.looks.map((look) => look.isDone(runs))
   }
   const runsOf = async (job: string): Promise<number> => (await listRuns(store, job)).length

@@ -72,7 +72,9 @@ describe('tables on the bench', () => {
     await bench.post(job, 'tables/base', { values: changed }).expect(200)
     await bench.post(job, 'keep').expect(200)
     expect(tableOf((await bench.post(job, 'power-cycle').expect(200)).body).table.values).toEqual(changed)
-    expect(tableOf((await bench.post(job, 'restore', WANTED).expect(200)).body).table.values).toEqual(first.table.values)
+    expect(tableOf((await bench.post(job, 'restore', WANTED).expect(200)).body).table.values).toEqual(
+      first.table.values,
+    )
   })
   it('spark is written beside fuel: what the engine is fired at follows, and it is kept on its own', async () => {
     const job = await newJob()

@@ -13,9 +13,7 @@ jest.setTimeout(60_000)
 const call = () => bench.server.call()
 const newJob = (body?: object) => bench.server.newJob(body)
 const send = (method: 'post' | 'patch' | 'put' | 'delete', path: string, body: object = {}) =>
-  call()
-    [method](api(path))
-    .send(body)
+  call()[method](api(path)).send(body)
 
 const GRID = { composition: 'multiply', loadAxis: 'throttle', rpm: [3100, 5700, 8300], load: [12, 44, 91] }
 const rows = (value: number): number[][] => GRID.load.map(() => GRID.rpm.map(() => value))
@@ -35,7 +33,9 @@ const steppedOf = (danger: string): (typeof KINDS)[Stepped] => KINDS[danger as S
 async function jobWithTable(danger: string): Promise<{ job: string; table: string; far: number[][] }> {
   const [kind, values, far] = steppedOf(danger)
   const job = await newJob()
-  const { body } = await send('post', `/jobs/${job}/tables`, { name: 'T', table: { ...GRID, kind, values } }).expect(201)
+  const { body } = await send('post', `/jobs/${job}/tables`, { name: 'T', table: { ...GRID, kind, values } }).expect(
+    201,
+  )
   return { job, table: (body as TableInfo).id, far: far as number[][] }
 }
 const LEAN = {
@@ -124,7 +124,9 @@ const DOORS: Record<string, Attempt> = {
   'patch /jobs/{job}/runs/{run}': async (_danger, override) => {
     const { job, table } = await jobWithTable('fuel step')
     const { body: run } = await bench.server.upload(job, CSV).expect(201)
-    await send('post', `/jobs/${job}/tables/${table}/revisions`, { values: rows(42), reason: 'r', parent: 1 }).expect(201)
+    await send('post', `/jobs/${job}/tables/${table}/revisions`, { values: rows(42), reason: 'r', parent: 1 }).expect(
+      201,
+    )
     const change = { revisions: { [table]: 2 }, ...why(override) }
     return told(await send('patch', `/jobs/${job}/runs/${run.id}`, change), job)
   },
@@ -161,28 +163,29 @@ const DOORS: Record<string, Attempt> = {
 const BENCH = '/jobs/{job}/bench'
 const other: Attempt = () => Promise.reject(new Error('is tried below'))
 /** Doors of the bench: somebody else drives, the engine runs, or the step is too large. */
-const BENCH_DOORS: Record<string, (job: string, danger: Danger['kind'], override?: string) => ReturnType<typeof send>> = {
-  [`put ${BENCH}`]: (job, _danger, override) =>
-    send('put', `/jobs/${job}/bench`, { maker: 'simulated', machine: CURLEW, coolantC: 84, ...why(override) }),
-  [`delete ${BENCH}`]: (job) => send('delete', `/jobs/${job}/bench`),
-  [`patch ${BENCH}/faults`]: (job) => send('patch', `/jobs/${job}/bench/faults`, { lowBattery: 2 }),
-  ...Object.fromEntries(
-    ['closed', 'open', 'free-air'].map((step) => [
-      `post ${BENCH}/calibrate/${step}`,
-      (job: string) => bench.post(job, `calibrate/${step}`),
-    ]),
-  ),
-  ...Object.fromEntries(
-    ['keep', 'restore', 'recover', 'power-cycle'].map((act) => [
-      `post ${BENCH}/${act}`,
-      (job: string, _danger: unknown, override?: string) => bench.post(job, act, why(override)),
-    ]),
-  ),
-  [`post ${BENCH}/tables/{table}`]: (job, _danger, override) =>
-    bench.post(job, 'tables/base', { values: [[0]], ...why(override) }),
-  'put /jobs/{job}/training/bench': (job) => send('put', `/jobs/${job}/training/bench`, { speed: 1 }),
-  'post /jobs/{job}/training/acts': (job) => send('post', `/jobs/${job}/training/acts`, { act: 'plugs' }),
-}
+const BENCH_DOORS: Record<string, (job: string, danger: Danger['kind'], override?: string) => ReturnType<typeof send>> =
+  {
+    [`put ${BENCH}`]: (job, _danger, override) =>
+      send('put', `/jobs/${job}/bench`, { maker: 'simulated', machine: CURLEW, coolantC: 84, ...why(override) }),
+    [`delete ${BENCH}`]: (job) => send('delete', `/jobs/${job}/bench`),
+    [`patch ${BENCH}/faults`]: (job) => send('patch', `/jobs/${job}/bench/faults`, { lowBattery: 2 }),
+    ...Object.fromEntries(
+      ['closed', 'open', 'free-air'].map((step) => [
+        `post ${BENCH}/calibrate/${step}`,
+        (job: string) => bench.post(job, `calibrate/${step}`),
+      ]),
+    ),
+    ...Object.fromEntries(
+      ['keep', 'restore', 'recover', 'power-cycle'].map((act) => [
+        `post ${BENCH}/${act}`,
+        (job: string, _danger: unknown, override?: string) => bench.post(job, act, why(override)),
+      ]),
+    ),
+    [`post ${BENCH}/tables/{table}`]: (job, _danger, override) =>
+      bench.post(job, 'tables/base', { values: [[0]], ...why(override) }),
+    'put /jobs/{job}/training/bench': (job) => send('put', `/jobs/${job}/training/bench`, { speed: 1 }),
+    'post /jobs/{job}/training/acts': (job) => send('post', `/jobs/${job}/training/acts`, { act: 'plugs' }),
+  }
 
 /** Every door through which something can reach an engine, with all that is looked at there. */
 const LISTED = CALLS.flatMap(({ method, path, gate }) =>
@@ -225,7 +228,11 @@ describe('one gate at every door', () => {
     const doors = LISTED.filter((one) => one.danger === 'somebody else drives').map((one) => one.door)
     expect(doors.length).toBeGreaterThan(9)
     for (const door of doors) {
-      const answer = await BENCH_DOORS[door]!(door.includes('training') ? training.id : job, 'somebody else drives', 'w')
+      const answer = await BENCH_DOORS[door]!(
+        door.includes('training') ? training.id : job,
+        'somebody else drives',
+        'w',
+      )
       expect([door, answer.status, (answer.body as Refused).title]).toEqual([door, 409, 'Somebody else drives'])
     }
     expect(await bench.server.benches.of(job)!.link.state()).toMatchObject({ changed: true })
@@ -251,9 +258,9 @@ describe('one gate at every door', () => {
     const asked = await bench.post(job, 'restore').expect(409)
     expect(asked.body).toMatchObject({ title: 'A large step of fuel' })
     expect(asked.body.detail).toMatch(/^Restoring what was there first: .* cells move far/)
-    expect((await bench.post(job, 'restore', { override: 'sold as it came' }).expect(200)).body.controller.changed).toBe(
-      false,
-    )
+    expect(
+      (await bench.post(job, 'restore', { override: 'sold as it came' }).expect(200)).body.controller.changed,
+    ).toBe(false)
     const state = bench.server.benches.of(job)!
     const base = (await state.link.tables()).find((one) => one.id === 'base')!.table
     await bench.post(job, 'tables/base', { values: base.values.map((r) => r.map((c) => 1.02 * c)) }).expect(200)
@@ -303,7 +310,11 @@ describe('the gate of the stream', () => {
       true,
     ],
     ['a cold engine opened wide by script', { act: 'run', script: REFUSED_COLD }, false],
-    ['a cold engine opened wide by hand', { act: 'set', controls: { throttle: 90, ignition: true, fuel: true } }, false],
+    [
+      'a cold engine opened wide by hand',
+      { act: 'set', controls: { throttle: 90, ignition: true, fuel: true } },
+      false,
+    ],
   ])('%s', async (_what, wish, asks) => {
     const job = await newJob()
     await bench.connect(job, { coolantC: asks ? 84 : 3 }, false)

@@ -10,7 +10,8 @@ const CHANGING: readonly string[] = [...TABLE_STEPS, 'table values', 'engine run
 /** Refuses writes to a job that was handed over, and changes to licensed work. */
 export function jobGuard(store: Store): RequestHandler<{ job: string }> {
   return async (request, _response, next) => {
-    const gate = callOf(request.method, `/jobs/${request.params.job}${request.path}`.replace(/\/$/, ''))?.gate ?? 'records'
+    const gate =
+      callOf(request.method, `/jobs/${request.params.job}${request.path}`.replace(/\/$/, ''))?.gate ?? 'records'
     if (request.method === 'GET' || gate === 'asks' || request.path === '/reopen') return next()
     const job = await findJob(store, request.params.job)
     if (job?.doneAt)

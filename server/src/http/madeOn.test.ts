@@ -63,7 +63,7 @@ describe('a table that comes after its runs', () => {
     const asked = (await changeOf(job, table.id).expect(409)).body
     expect(asked.title).toBe('Which state were they made on?')
     expect(asked.untold).toEqual([{ table: table.id, runs: expect.any(Array), revisions: [1, 2] }])
-    expect(asked.detail).toMatch(/12 runs came before "Fuel", .* 1 \("As it was at first"\), 2 \("the true values, pasted"\)/)
+    expect(asked.detail).toMatch(/Of 12 runs .* "Fuel" .* 1 \("As it was at first"\), 2 \("the true values, pasted"\)/)
     await send(`/jobs/${job}/next-run`, {}).expect(409)
     // Nothing but what was asked can be answered.
     await send(`/jobs/${job}/made-on`, { table: table.id, revision: 3 }).expect(400)

@@ -1,16 +1,15 @@
 import { Router } from 'express'
 import {
   doneRuns,
-  DEFAULT_PLAN,
   FieldError,
   GateRefusal,
   fieldSet,
   isLeftOut,
-  makePlan,
-  planFor,
+  jobPlan,
+  jobPlanChoice,
+  mostRpm,
   rechecks,
   tickPlan,
-  underCeiling,
   type HelpfulRun,
   type Job,
   type MadeRun,
@@ -19,7 +18,7 @@ import {
 } from '@yuzumix/core'
 import { listRuns } from '../store/runs'
 import { listSets } from '../store/sets'
-import { tableHistories } from '../store/tables'
+import { listTables, tableHistories } from '../store/tables'
 import { goneSignal, jobOf, type Context } from './context'
 import { nextRunFor } from '../acts/nextRunFor'
 import { Problem } from './problem'
@@ -60,7 +59,8 @@ async function againFor(context: Context, job: Job, runs: readonly RunInfo[]): P
       tellsMixture: channels.some((one) => one.channel === 'lambda1'),
     }))
   const oldest = made.reduce((least, run) => (run.at < least ? run.at : least), new Date().toISOString())
-  return rechecks(await tableHistories(context.store, job.id, oldest), made)
+  const most = mostRpm({ job, tables: await listTables(context.store, job.id) })
+  return rechecks(await tableHistories(context.store, job.id, oldest), made, most)
 }
 
 export function planRoutes(context: Context): Router {
@@ -73,8 +73,9 @@ export function planRoutes(context: Context): Router {
   router.get('/jobs/:job/plan', async (request, response) => {
     const job = await jobOf(request, context)
     const [sets, runs] = await Promise.all([listSets(store, job.id), listRuns(store, job.id)])
-    const choice = underCeiling(job.plan ?? planFor(DEFAULT_PLAN, runs), job.limits?.revCeiling)
-    const plan = makePlan(choice)
+    const ground = { job, runs, tables: await listTables(store, job.id) }
+    const choice = jobPlanChoice(ground)
+    const plan = jobPlan(ground)
     const set = fieldSet(job.mixture, sets, runs)
     const done = doneRuns(runs, sets, set)
     response.json({

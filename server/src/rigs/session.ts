@@ -3,11 +3,13 @@ import {
   controlDangers,
   DEFAULT_AIM,
   DEFAULT_SAFETY,
+  foreignWarning,
   isCalibrated,
   kindOfScript,
   leanAim,
   loosenedLimits,
   nameOfScript,
+  openGates,
   passGate,
   safetyWatch,
   scriptDangers,
@@ -28,9 +30,11 @@ import {
 import type { Store } from '../store/database'
 import { writeEntry, writeLines } from '../store/entries'
 import { findJob } from '../store/jobs'
+import { listRig } from '../acts/rigLines'
 import { noteRefused } from '../store/refused'
 import { addRun } from '../store/runs'
 import { revisionsHolding } from '../store/madeOn'
+import { findTraining } from '../store/trainings'
 import type { Clock } from './clock'
 import { recordedRun, warningsOf, type Recording } from './recordedRun'
 import { RigRefusal, type ControllerTable, type RigLink } from './rigLink'
@@ -68,7 +72,7 @@ export interface BenchSession {
   /** Starts a script, aiming at what the job wants now. @throws RigRefusal when one is under way; GateRefusal */
   run(client: string, script: RunScript, name?: string, why?: string): Promise<void>
   /** Records by hand until told to stop. */
-  record(client: string): Promise<void>
+  record(client: string, why?: string): Promise<void>
   /** Ends what is under way. The run so far is kept. */
   stop(client: string | null, stop: Stop): Promise<RunInfo | null>
   close(): Promise<void>
@@ -103,6 +107,8 @@ export function benchSession(
   let said = `Connected: ${link.name}`
   let runs = 0
   let stopped = false
+  /** the rig list was closed, or somebody said why it is run all the same: asked once */
+  let gatesAsked = false
   let script: { driver: ScriptDriver; name: string; script: RunScript; state: ScriptState } | null = null
   let recording: Recording | null = null
   let aim = DEFAULT_AIM
@@ -152,11 +158,18 @@ export function benchSession(
     aim = leanAim(found)
     ceiling = found.limits?.revCeiling ?? Infinity
   }
+  /** What of the rig list stands between the machine and a run; a case of the trainer has none. */
+  async function gatesOpen(): Promise<Danger[]> {
+    const found = await findJob(store, job)
+    return found && !(await findTraining(store, job)) ? openGates(await listRig(store, found)) : []
+  }
   async function beginRun(client: string, next: RunScript | null, why?: string): Promise<void> {
     needsWheel(client)
     needsRest()
     await readAim()
-    const lines = next ? passGate(scriptDangers(next, coolant(), ceiling), why) : []
+    const gates = gatesAsked ? [] : await gatesOpen()
+    const lines = passGate([...gates, ...(next ? scriptDangers(next, coolant(), ceiling) : [])], why)
+    gatesAsked = true
     if (lines.length) await log(lines)
     needsWheel(client)
     needsRest()
@@ -169,8 +182,9 @@ export function benchSession(
     recording = null
     if (!record || record.samples.length < LEAST_SAMPLES) return null
     inside = link.state().readable ? await link.tables() : []
-    const revisions = await revisionsHolding(store, job, inside)
-    const run = await addRun(store, job, { ...recordedRun(record, cut, warningsOf(link)), revisions })
+    const { revisions, foreign } = await revisionsHolding(store, job, inside)
+    const warnings = [...warningsOf(link), ...foreign.map(foreignWarning)]
+    const run = await addRun(store, job, { ...recordedRun(record, cut, warnings), revisions })
     runs++
     return run
   }
@@ -282,8 +296,8 @@ export function benchSession(
       }
       tell(`${script.name}: starting.`)
     },
-    async record(client) {
-      await beginRun(client, null)
+    async record(client, why) {
+      await beginRun(client, null, why)
       recording = { samples: [], name: 'By hand at the bench', kind: undefined }
       tell('Recording.')
     },

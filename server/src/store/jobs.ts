@@ -1,6 +1,14 @@
 import { randomUUID } from 'node:crypto'
 import { QueryTypes, type Transaction } from 'sequelize'
-import { DEFAULT_MIXTURE, DEFAULT_POWER, USUAL_GAUGE_SCALE, type GateLine, type Job, type JobChange, type NewJob } from '@yuzumix/core'
+import {
+  DEFAULT_MIXTURE,
+  DEFAULT_POWER,
+  USUAL_GAUGE_SCALE,
+  type GateLine,
+  type Job,
+  type JobChange,
+  type NewJob,
+} from '@yuzumix/core'
 import type { Store } from './database'
 import { writeEntry, writeLines } from './entries'
 import type { JobRow } from './models'
@@ -102,7 +110,9 @@ export async function changeJob(
     )
     const acts = Object.keys({ title, archived, ...data }).filter(
       (key) =>
-        ({ title, archived, ...data })[key as keyof Omit<JobChange, 'override'>] !== undefined && key !== 'mixture' && key !== 'power',
+        ({ title, archived, ...data })[key as keyof Omit<JobChange, 'override'>] !== undefined &&
+        key !== 'mixture' &&
+        key !== 'power',
     )
     if (archived !== undefined && archived !== Boolean(before.archived))
       await writeEntry(store, transaction, id, archived ? 'job archived' : 'job taken out of the archive', before.title)

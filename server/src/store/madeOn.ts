@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize'
-import { fitsController, type Table } from '@yuzumix/core'
+import { fitsController, workingTable, type Table } from '@yuzumix/core'
 import type { Store } from './database'
 
 /** A run cannot be bound to a revision that is not there. */
@@ -44,12 +44,20 @@ export async function checkBinding(
   }
 }
 
-/** Newest revision of each table of a job that holds just what is in a controller; tables that it does not hold are left out. */
+/** What of a job's tables is in a controller. */
+interface Holding {
+  /** newest revision of each table that holds just what is in it; tables that it does not hold are left out */
+  revisions: Record<string, number>
+  /** names of the tables worked on whose place in it holds what is no revision of them */
+  foreign: string[]
+}
+
+/** Compares what is in a controller with the tables of a job. */
 export async function revisionsHolding(
   store: Store,
   jobId: string,
-  inside: readonly { cylinder: number | null; table: Table }[],
-): Promise<Record<string, number>> {
+  inside: readonly { name: string; cylinder: number | null; table: Table }[],
+): Promise<Holding> {
   const rows = await store.models.tables.findAll({ where: { jobId } })
   const found = await Promise.all(
     rows.map(async (row): Promise<[string, number][]> => {
@@ -64,5 +72,14 @@ export async function revisionsHolding(
       return same ? [[id, same.get().n]] : []
     }),
   )
-  return Object.fromEntries(found.flat())
+  const revisions = Object.fromEntries(found.flat())
+  const served = rows.map((row) => {
+    const { id, name, cylinder, kind, rpm, load } = row.get()
+    return { id, name, cylinder, table: { kind: kind as Table['kind'], rpm, load } }
+  })
+  const foreign = inside.flatMap((slot) => {
+    const own = workingTable(served, slot)
+    return own && revisions[own.id] === undefined ? [own.name] : []
+  })
+  return { revisions, foreign }
 }

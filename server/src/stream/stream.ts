@@ -91,7 +91,9 @@ function attach(session: BenchSession, client: WebSocket, gather: number): void 
     write({ sample, ...(left > 0 && { left }) })
     left = 0
   })
-  send({ hello: { name: session.link.name, cylinders: session.link.cylinders, redline: session.link.redline, you: id } })
+  send({
+    hello: { name: session.link.name, cylinders: session.link.cylinders, redline: session.link.redline, you: id },
+  })
   send({ news: { ...session.news(), you: false }, controls: session.link.controls() })
   client.on('message', (data: Buffer) => void hear(session, id, data.toString(), send))
   client.on('close', () => {
@@ -129,7 +131,7 @@ async function hear(
         await session.run(id, wish.script, wish.name, wish.override)
         break
       case 'record':
-        await session.record(id)
+        await session.record(id, wish.override)
         break
       case 'stop':
         await session.stop(id, { reason: 'aborted', text: 'stopped by the driver' })
@@ -137,8 +139,7 @@ async function hear(
     send({ controls: session.link.controls() })
   } catch (error) {
     const isGate = error instanceof GateRefusal
-    const known =
-      isGate || error instanceof RigRefusal || error instanceof InputError || error instanceof SyntaxError
+    const known = isGate || error instanceof RigRefusal || error instanceof InputError || error instanceof SyntaxError
     const refused = known ? (error as Error).message : 'Something went wrong at the bench.'
     if (isGate) await session.noteRefused(error)
     send({ refused, ...(isGate && error.asks && { asks: wish }), controls: session.link.controls() })

@@ -2,6 +2,7 @@
 import { ElButton, ElMessage, ElMessageBox } from 'element-plus'
 import { computed, ref } from 'vue'
 import { sayProblem } from '@/api/say'
+import { withReason } from '@/api/withReason'
 import { api } from '@/api/client'
 import { useJob } from '@/job/openJob'
 import CompareTables from './CompareTables.vue'
@@ -42,6 +43,19 @@ async function restore(): Promise<void> {
     { confirmButtonText: 'Restore', cancelButtonText: 'Leave it' },
   ).catch(() => null)
   if (asked) await doing(() => props.bench.tell('restore'))
+}
+/** What the controller holds becomes a revision of the job's table: somebody else may have written it. */
+async function takeContents({ own, inside }: ControllerRow): Promise<void> {
+  const { info, revision } = own!
+  const saved = await withReason((override) =>
+    api.addRevision(open.job!.id, info.id, {
+      values: inside.table.values,
+      parent: revision,
+      reason: 'As read from the bench',
+      ...(override && { override }),
+    }),
+  )
+  if (saved) open.putTable(saved)
 }
 async function takeIn({ inside }: ControllerRow): Promise<void> {
   const { name, cylinder, table } = inside
@@ -90,6 +104,9 @@ async function takeIn({ inside }: ControllerRow): Promise<void> {
                 >Write revision {{ row.own.revision }} to bench</ElButton
               >
               <ElButton size="small" :disabled="row.own.differ === 0" @click="compared = row">Cell by cell</ElButton>
+              <ElButton v-if="row.own.differ" size="small" :loading="working" @click="doing(() => takeContents(row))"
+                >Take its contents in as revision {{ row.own.revision + 1 }}</ElButton
+              >
             </div>
           </template>
           <template v-else>
@@ -107,11 +124,7 @@ async function takeIn({ inside }: ControllerRow): Promise<void> {
           @click="doing(() => bench.tell('keep'))"
           >Keep what is written</ElButton
         >
-        <ElButton
-          size="small"
-          :disabled="!state.controller.changed"
-          :loading="working"
-          @click="restore"
+        <ElButton size="small" :disabled="!state.controller.changed" :loading="working" @click="restore"
           >Restore what was there first</ElButton
         >
         <ElButton size="small" :loading="working" @click="doing(() => bench.tell('power-cycle'))"
@@ -119,8 +132,8 @@ async function takeIn({ inside }: ControllerRow): Promise<void> {
         >
       </div>
       <p class="soft small">
-        {{ runs ? 'The engine is stopped before a write. ' : '' }}A write is volatile until it is kept. The first contents are saved in the job before the first write. Support
-        the battery during writes.
+        {{ runs ? 'The engine is stopped before a write. ' : '' }}A write is volatile until it is kept. The first
+        contents are saved in the job before the first write. Support the battery during writes.
       </p>
     </template>
     <CompareTables

@@ -154,7 +154,8 @@ const busy = computed(() => loop.working.value !== '' || isBusy.value || props.q
       <h3>How flat it is</h3>
       <dl class="facts figures">
         <dt>off target</dt>
-        <dd>
+        <dd v-if="loop.flatness.value.nodes === 0">nothing is known well enough yet</dd>
+        <dd v-else>
           {{ plain(loop.flatness.value.rms, 1) }} % RMS over the range, {{ loop.flatness.value.nodes }} cells<template
             v-if="loop.flatness.value.bridged"
             >, {{ loop.flatness.value.bridged }} of them between readings</template
@@ -173,8 +174,10 @@ const busy = computed(() => loop.working.value !== '' || isBusy.value || props.q
           <dt>not measured</dt>
           <dd>{{ Math.round(loop.flatness.value.range.unknownPct) }} % of the range</dd>
         </template>
-        <dt>beyond doubt</dt>
-        <dd>{{ counted(loop.flatness.value.open.length, 'cell') }}</dd>
+        <template v-if="!loop.flatness.value.isFlat && loop.flatness.value.open.length">
+          <dt>surely off</dt>
+          <dd>{{ counted(loop.flatness.value.open.length, 'cell') }}, by more than their intervals</dd>
+        </template>
         <dt>held</dt>
         <dd>{{ counted(loop.flatness.value.held, 'cell') }} left alone</dd>
       </dl>

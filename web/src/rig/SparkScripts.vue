@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import {
   DEFAULT_SPARK_SETTINGS,
   isLeftOut,
+  mostRpm,
   sparkPlan,
   stopName,
   tickSparkPlan,
@@ -21,8 +22,13 @@ const open = useJob()
 const again = useRechecks()
 
 const settings = computed(() => open.job!.spark ?? DEFAULT_SPARK_SETTINGS)
-const steps = computed(() =>
-  sparkPlan(settings.value.plan, again.value).steps.filter((step) => step.toRpm <= props.redline),
+const steps = computed(
+  () =>
+    sparkPlan(
+      settings.value.plan,
+      again.value,
+      mostRpm({ job: open.job!, tables: open.tables, redline: props.redline }),
+    ).steps,
 )
 const ticks = computed(() => {
   const newest = open.sets.at(-1)?.id

@@ -1,20 +1,13 @@
 import { computed } from 'vue'
-import { DEFAULT_PLAN, doneRuns, makePlan, planFor, tickPlan } from '@yuzumix/core'
+import { doneRuns, jobPlan, tickPlan } from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
 import type { Bench } from './useBench'
-
-const USUAL_TO = 9000
 
 /** The job's run plan (or the usual one for what is on the drum), and how often each step was run in the newest set. */
 export function usePlanTicks(bench: Bench) {
   const open = useJob()
   const plan = computed(() =>
-    makePlan(
-      open.job!.plan ?? {
-        ...planFor(DEFAULT_PLAN, open.runs),
-        toRpm: Math.min(USUAL_TO, bench.state.value?.redline ?? USUAL_TO),
-      },
-    ),
+    jobPlan({ job: open.job!, runs: open.runs, tables: open.tables, redline: bench.state.value?.redline }),
   )
   const ticks = computed(() => {
     const done = doneRuns(open.runs, open.sets, open.sets.at(-1)?.id ?? null)

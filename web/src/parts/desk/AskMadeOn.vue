@@ -2,7 +2,7 @@
 import { ElButton } from 'element-plus'
 import dayjs from 'dayjs'
 import { computed, ref } from 'vue'
-import type { RunInfo, Untold } from '@yuzumix/core'
+import { foreignWarning, type RunInfo, type Untold } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
 import { useJob } from '@/job/openJob'
@@ -15,6 +15,8 @@ const working = ref(0)
 const table = computed(() => open.tables.find((one) => one.id === props.untold.table)!)
 const states = computed(() => table.value.revisions.filter((one) => props.untold.revisions.includes(one.n)))
 const runs = computed(() => open.runs.filter((run: RunInfo) => props.untold.runs.includes(run.id)))
+
+const isForeign = computed(() => runs.value.some((run) => run.warnings.includes(foreignWarning(table.value.name))))
 
 async function answer(n: number): Promise<void> {
   working.value = n
@@ -34,9 +36,14 @@ async function answer(n: number): Promise<void> {
   <section class="ask" role="group" aria-label="Which state were the runs made on?">
     <h2>Which state of "{{ table.name }}" were the runs made on?</h2>
     <p>
-      {{ counted(runs.length, 'run') }} came into the job before the table did, and several states of it were saved
-      since. A change is right only against what was in the machine while they were made; nothing is suggested until
-      that is known.
+      {{ counted(runs.length, 'run') }}
+      {{
+        isForeign
+          ? 'were made while the controller held what is no revision of it. Take those contents in at the bench first (Controller), then say which.'
+          : 'came into the job before the table did, and several states of it were saved since.'
+      }}
+      A change is right only against what was in the machine while they were made; nothing is suggested until that is
+      known.
     </p>
     <ul>
       <li v-for="one in states" :key="one.n">
@@ -48,9 +55,7 @@ async function answer(n: number): Promise<void> {
           @click="answer(one.n)"
           >Revision {{ one.n }}</ElButton
         >
-        <span
-          >{{ one.reason }} <span class="soft figures">{{ dayjs(one.createdAt).format('D MMM HH:mm') }}</span></span
-        >
+        <span>{{ one.reason }} <span class="soft figures">{{ dayjs(one.createdAt).format('D MMM HH:mm') }}</span></span>
       </li>
     </ul>
   </section>

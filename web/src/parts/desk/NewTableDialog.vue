@@ -84,13 +84,15 @@ async function add(): Promise<void> {
   try {
     checkTable(table)
     busy.value = true
-    const info = await withReason((override) => api.addTable(open.job!.id, {
-      ...(override && { override }),
-      name: name.value,
-      cylinder: cylinder.value ?? null,
-      table,
-      reason: props.fromFile ? 'Read from a file' : 'As it was at first',
-    }))
+    const info = await withReason((override) =>
+      api.addTable(open.job!.id, {
+        ...(override && { override }),
+        name: name.value,
+        cylinder: cylinder.value ?? null,
+        table,
+        reason: props.fromFile ? 'Read from a file' : 'As it was at first',
+      }),
+    )
     if (!info) return
     open.putTable(info)
     shown.value = false
@@ -140,7 +142,9 @@ async function add(): Promise<void> {
         <ElFormItem label="load breakpoints"
           ><ElInput v-model="loadText" aria-label="load breakpoints of the table"
         /></ElFormItem>
-        <ElFormItem v-if="what !== 'plate'" label="Values, from a spreadsheet, highest load first; they go before the one value above"
+        <ElFormItem
+          v-if="what !== 'plate'"
+          label="Values, from a spreadsheet, highest load first; they go before the one value above"
           ><ElInput
             v-model="pasted"
             type="textarea"

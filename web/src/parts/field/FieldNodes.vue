@@ -61,7 +61,15 @@ const nodes = computed<Node[]>(() => {
         side: isHeld || isSilent ? room.value - 3 : known ? (room.value - 3) * Math.sqrt(share) : 0,
         colour: known ? changeColour(change, paper.value) : paper.value,
         ink: inkOn(known ? changeColour(change, paper.value) : paper.value),
-        text: isHeld ? (room.value >= ROOM_FOR_WORDS ? 'held' : '') : isSilent || isMute ? '!' : known ? shown(change) : '',
+        text: isHeld
+          ? room.value >= ROOM_FOR_WORDS
+            ? 'held'
+            : ''
+          : isSilent || isMute
+            ? '!'
+            : known
+              ? shown(change)
+              : '',
         held: held[row]![column]!,
         bridged: evidence[row]![column] === 'bridged',
         title: isHeld

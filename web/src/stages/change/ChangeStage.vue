@@ -44,7 +44,13 @@ const untold = computed(() => open.fuelTables.flatMap((table) => untoldRuns(all.
 
 const limits = ref<ChangeLimits>({ ...DEFAULT_LIMITS })
 const suggestion = computed<{ change: SuggestedChange | null; fault: string }>(() => {
-  if (untold.value.length || !info.value || !field.value || !since.value || !sameGrid(info.value.table, field.value.grid))
+  if (
+    untold.value.length ||
+    !info.value ||
+    !field.value ||
+    !since.value ||
+    !sameGrid(info.value.table, field.value.grid)
+  )
     return { change: null, fault: '' }
   try {
     return {

@@ -10,8 +10,21 @@ import { fittedText, type Jetting } from './useJetting'
 /** What is fitted, and which parts of the box would serve better. */
 const props = defineProps<{ jetting: Jetting }>()
 const shown = defineModel<Proposal | null>('shown', { required: true })
-const { settings, fitted, present, carburettor, list, busy, progress, model, trust, readings, warnings, fromFile, told } =
-  props.jetting
+const {
+  settings,
+  fitted,
+  present,
+  carburettor,
+  list,
+  busy,
+  progress,
+  model,
+  trust,
+  readings,
+  warnings,
+  fromFile,
+  told,
+} = props.jetting
 
 const draft = ref<Fitted[]>([])
 const isEditing = ref(false)
@@ -146,7 +159,9 @@ const proof = computed(() =>
         </p>
         <template v-for="group in groups" :key="group.title">
           <h4>{{ group.title }}</h4>
-          <p v-if="group.proposals.length === 0" class="soft">Nothing in the box is better without harming another opening.</p>
+          <p v-if="group.proposals.length === 0" class="soft">
+            Nothing in the box is better without harming another opening.
+          </p>
           <ul v-else>
             <li v-for="proposal in group.proposals" :key="words(proposal)" :class="{ front: shown === proposal }">
               <button

@@ -161,7 +161,10 @@ const words = computed(() => {
         </tbody>
       </table>
       <h3>Set aside near here</h3>
-      <SetAsideList :counts="explanation.setAside" :none="misfire ? 'Nothing else was set aside near here.' : 'Nothing was set aside near here.'" />
+      <SetAsideList
+        :counts="explanation.setAside"
+        :none="misfire ? 'Nothing else was set aside near here.' : 'Nothing was set aside near here.'"
+      />
     </template>
   </div>
 </template>

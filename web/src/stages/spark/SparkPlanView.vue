@@ -5,6 +5,7 @@ import { RouterLink } from 'vue-router'
 import {
   isLeftOut,
   safeOffsets,
+  mostRpm,
   sparkPlan,
   STOP_RULES,
   stopName,
@@ -28,7 +29,7 @@ const { settings, choose } = props.spark
 
 const again = useRechecks()
 const choice = computed(() => settings.value.plan)
-const plan = computed(() => sparkPlan(choice.value, again.value))
+const plan = computed(() => sparkPlan(choice.value, again.value, mostRpm({ job: open.job!, tables: open.tables })))
 const ticks = computed(() =>
   tickSparkPlan(
     plan.value.steps,

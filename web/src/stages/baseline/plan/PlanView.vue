@@ -3,10 +3,9 @@ import { ElButton } from 'element-plus'
 import { computed, ref } from 'vue'
 import {
   cutToTime,
-  DEFAULT_PLAN,
   doneRuns,
-  makePlan,
-  planFor,
+  jobPlan,
+  jobPlanChoice,
   stopName,
   tickPlan,
   type PlanChoice,
@@ -22,8 +21,11 @@ import NextPanel from './NextPanel.vue'
 import PlanForm from './PlanForm.vue'
 
 const open = useJob()
-const choice = ref<PlanChoice>(open.job!.plan ?? planFor(DEFAULT_PLAN, open.runs))
-const plan = computed(() => makePlan(choice.value))
+const ground = computed(() => ({ job: open.job!, runs: open.runs, tables: open.tables }))
+const choice = ref<PlanChoice>(jobPlanChoice(ground.value))
+const plan = computed(() =>
+  jobPlan({ ...ground.value, job: { ...open.job!, ...(open.job!.plan && { plan: choice.value }) } }),
+)
 const cut = computed(() => (plan.value.overBy === null ? null : cutToTime(choice.value, plan.value)))
 const done = computed(() => doneRuns(open.runs, open.sets, open.setOfField ?? open.set?.id ?? null))
 const ticks = computed(() => new Map(tickPlan(plan.value.steps, done.value).map((one) => [one.key, one])))
