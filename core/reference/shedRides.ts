@@ -40,7 +40,7 @@ function chance(seed: number): () => number {
 }
 
 /** One file: at an opening, % of plate, from low to high speed in so many seconds. */
-export function shedRide(shed: Shed, opening: number, number: number, toRpm = 8700, seconds = 14): RunColumns {
+function shedRide(shed: Shed, opening: number, number: number, toRpm = 8700, seconds = 14): RunColumns {
   const next = chance(shed.seed * 131 + number * 17 + opening)
   const columns: Record<'time' | 'rpm' | 'throttle' | 'lambda', number[]> = {
     time: [],

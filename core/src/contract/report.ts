@@ -64,11 +64,9 @@ export const reportSchema = closed({
     .nullable()
     .defined(),
   mixture: closed({ before: mixture.nullable().defined(), after: mixture.nullable().defined() }).required(),
-  findings: array()
-    .of(words(600).required())
-    .meta({
-      description: 'what the last runs show beside their figures; absent in reports from before there were any',
-    }),
+  findings: array().of(words(600).required()).meta({
+    description: 'what the last runs show beside their figures; absent in reports from before there were any',
+  }),
   changes: array()
     .of(
       closed({

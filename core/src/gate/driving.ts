@@ -6,7 +6,7 @@ import { UNDER_LOAD } from './leanTargets'
 import type { Danger, DangerKind } from './danger'
 
 /** °C below which an engine is not opened wide: oil and pistons want their clearance first (common practice). */
-export const WARM_C = 60
+const WARM_C = 60
 
 /** Furthest offsets taken unasked, under load and below it; degrees and % of fuel (common practice). */
 const OFFSETS = {

@@ -15,7 +15,7 @@ const RPM = { from: 1000, to: 14000, step: 500 }
 const LOADS = [0, 10, 20, 30, 40, 50, 60, 69, 70, 75, 80, 85, 90, 95, 100]
 
 /** Leanest lambda that may be wanted unasked at a load. */
-export const leanestWanted = (axis: LoadAxis, load: number): number =>
+const leanestWanted = (axis: LoadAxis, load: number): number =>
   load >= (axis === 'throttle' ? UNDER_LOAD : UNDER_PRESSURE) ? LEANEST_UNDER_LOAD : LEANEST_BELOW
 
 /** Points at which targets are looked at: a raster, and the corners of their own zones. */

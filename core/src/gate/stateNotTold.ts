@@ -5,7 +5,7 @@ import { counted } from '../numbers/format'
 import { GateRefusal } from './passGate'
 
 /** Asks on which state of a table some runs were made, before anything is suggested from them. */
-export class StateNotTold extends GateRefusal {
+class StateNotTold extends GateRefusal {
   constructor(untold: readonly Untold[], tables: readonly Pick<TableInfo, 'id' | 'name' | 'revisions'>[]) {
     super(
       untold.map(({ table: id, runs, revisions }) => {

@@ -4,11 +4,9 @@ import type { Field } from '../field/field'
 import { misfireWords } from '../field/misfires'
 import { counted, grouped, signed } from '../numbers/format'
 
-export const FINDINGS = ['misfire', 'does not answer', 'held zone', 'odd run'] as const
-
 /** What runs show beside their figures: one, told alike on every page and in the report. */
 export interface Finding {
-  kind: (typeof FINDINGS)[number]
+  kind: 'misfire' | 'does not answer' | 'held zone' | 'odd run'
   text: string
 }
 

@@ -12,7 +12,7 @@ import { loadColumns } from '../store/columns'
 import type { Workshop } from './fieldFor'
 
 /** What a cylinder of a job is called. */
-export const cylinderNames =
+const cylinderNames =
   ({ rigging }: Pick<Job, 'rigging'>) =>
   (n: number): string =>
     rigging?.cylinderNames?.[n - 1] || `cylinder ${n}`

@@ -1,5 +1,13 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
-import { CALLS, type Danger, type TableInfo } from '@yuzumix/core'
+import {
+  CALLS,
+  DANGERS,
+  WISH_DANGERS,
+  type BenchWish,
+  type Danger,
+  type DangerKind,
+  type TableInfo,
+} from '@yuzumix/core'
 import { api, asBytes, CSV } from '../testServer'
 import { CURLEW, testBench, type TestBench } from '../testBench'
 
@@ -235,7 +243,7 @@ describe('one gate at every door', () => {
       )
       expect([door, answer.status, (answer.body as Refused).title]).toEqual([door, 409, 'Somebody else drives'])
     }
-    expect(await bench.server.benches.of(job)!.link.state()).toMatchObject({ changed: true })
+    expect(bench.server.benches.of(job)!.link.state()).toMatchObject({ changed: true })
     drivers.forEach((one) => one.socket.close())
   })
 
@@ -285,39 +293,71 @@ describe('one gate at every door', () => {
 
 describe('the gate of the stream', () => {
   const REFUSED_COLD = { kind: 'sweep', stop: 100, fromRpm: 3000, toRpm: 8000, rate: 500, gear: 4 }
-  it.each<[string, object, boolean]>([
-    ['a lean stop far off', { act: 'limits', limits: { lean: 1.3 } }, true],
-    ['knock let pass', { act: 'limits', limits: { knock: 20 } }, true],
-    ['boiling let pass', { act: 'limits', limits: { coolantC: 140 } }, true],
-    ['any speed let pass', { act: 'limits', limits: { rpm: 30000 } }, true],
-    ['lean counted from wide open only', { act: 'limits', limits: { load: 95 } }, true],
-    ['much advance', { act: 'set', controls: { throttle: 100, sparkOffset: 20 } }, true],
-    ['little fuel', { act: 'set', controls: { throttle: 100, fuelOffset: -30 } }, true],
+  const AHEAD = { kind: 'hold', stop: 30, rpm: 4200, seconds: 2, gear: 4 }
+  /** What each wish is tried with, by what is looked at in it. */
+  const WISHES: [string, BenchWish['act'], DangerKind, object, boolean][] = [
+    ['a lean stop far off', 'limits', 'limit loosened', { limits: { lean: 1.3 } }, true],
+    ['knock let pass', 'limits', 'limit loosened', { limits: { knock: 20 } }, true],
+    ['boiling let pass', 'limits', 'limit loosened', { limits: { coolantC: 140 } }, true],
+    ['any speed let pass', 'limits', 'limit loosened', { limits: { rpm: 30000 } }, true],
+    ['lean counted from wide open only', 'limits', 'limit loosened', { limits: { load: 95 } }, true],
+    ['much advance', 'set', 'offset', { controls: { throttle: 100, sparkOffset: 20 } }, true],
+    ['little fuel', 'set', 'offset', { controls: { throttle: 100, fuelOffset: -30 } }, true],
     [
       'mixture steps that begin far lean',
-      {
-        act: 'run',
-        script: { kind: 'mixture step', stop: 60, rpm: 5000, offsets: [-30, 0], seconds: 3, gear: 4 },
-      },
+      'run',
+      'offset',
+      { script: { kind: 'mixture step', stop: 60, rpm: 5000, offsets: [-30, 0], seconds: 3, gear: 4 } },
       true,
     ],
     [
       'spark steps that jump',
-      {
-        act: 'run',
-        script: { kind: 'spark step', stop: 60, rpm: 5000, offsets: [0, 14], seconds: 3, gear: 4 },
-      },
+      'run',
+      'offset',
+      { script: { kind: 'spark step', stop: 60, rpm: 5000, offsets: [0, 14], seconds: 3, gear: 4 } },
       true,
     ],
-    ['a cold engine opened wide by script', { act: 'run', script: REFUSED_COLD }, false],
+    ['a cold engine opened wide by script', 'run', 'cold and wide open', { script: REFUSED_COLD }, false],
     [
       'a cold engine opened wide by hand',
-      { act: 'set', controls: { throttle: 90, ignition: true, fuel: true } },
+      'set',
+      'cold and wide open',
+      { controls: { throttle: 90, ignition: true, fuel: true } },
       false,
     ],
-  ])('%s', async (_what, wish, asks) => {
-    const job = await newJob()
-    await bench.connect(job, { coolantC: asks ? 84 : 3 }, false)
+    ['a speed above the ceiling', 'run', 'above the ceiling', { script: { ...AHEAD, rpm: 7900 } }, false],
+    ['a run before the rig list is closed', 'run', 'open gate', { script: AHEAD }, true],
+    ['a recording before it', 'record', 'open gate', {}, true],
+  ]
+  it('every wish is tried with all that is looked at in it, and every danger stands at some door', () => {
+    const tried = WISHES.map(([, act, danger]) => `${act}: ${danger}`)
+    const wanted = Object.entries(WISH_DANGERS).flatMap(([act, dangers]) =>
+      dangers.flatMap((danger) => (danger === 'somebody else drives' ? [] : [`${act}: ${danger}`])),
+    )
+    expect(wanted.filter((one) => !tried.includes(one))).toEqual([])
+    const asked = [...LISTED.map((one) => one.danger), ...Object.values(WISH_DANGERS).flat(), 'state not told']
+    expect(DANGERS.filter((one) => !asked.includes(one))).toEqual([])
+  })
+  it.each(Object.entries(WISH_DANGERS).flatMap(([act, dangers]) => (dangers.length ? [act] : [])))(
+    '"%s" is refused to whoever does not drive',
+    async (act) => {
+      const job = await newJob()
+      await bench.connect(job, {}, false)
+      const client = await bench.watcher(job)
+      const wish = WISHES.find((one) => one[1] === act)?.[3] ?? {}
+      client.say({ act, ...wish, override: act === 'stop' ? undefined : 'w' })
+      await client.until(() => client.refused.length === 1)
+      expect(client.refused[0]).toMatch(/Take the wheel/)
+      client.socket.close()
+    },
+  )
+  it.each(WISHES)('%s', async (_what, act, danger, rest, asks) => {
+    const wish = { act, ...rest }
+    const job = await newJob({ title: 'J', limits: { revCeiling: 7500 } })
+    const over = { coolantC: danger === 'cold and wide open' ? 3 : 84 }
+    if (danger === 'open gate')
+      await send('put', `/jobs/${job}/bench`, { maker: 'simulated', machine: CURLEW, ...over }).expect(201)
+    else await bench.connect(job, over, false)
     const client = await bench.watcher(job)
     client.say({ act: 'drive' })
     await client.until(() => client.samples.length > 3)

@@ -14,7 +14,7 @@ import {
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { withReason } from '@/api/withReason'
-import { duration, grouped, plain } from '@/parts/numbers/format'
+import { duration, grouped } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
 
 const props = defineProps<{ run: RunInfo; odd: OddRun[]; warm: string | undefined }>()
