@@ -74,6 +74,20 @@ export async function runsOf(page: Page): Promise<number> {
   return ((await (await page.request.get(`${apiOf(page)}/runs`)).json()) as unknown[]).length
 }
 
+/** Ticks what nothing is run before, as a workshop does before it connects. */
+export async function closeRigList(page: Page): Promise<void> {
+  const lines = (await (await page.request.get(`${apiOf(page)}/rig`)).json()) as { id: string; gate: boolean }[]
+  for (const { id, gate } of lines)
+    if (gate) await page.request.patch(`${apiOf(page)}/rig/${id}`, { data: { done: true } })
+}
+
+/** Says why in the dialog that asks for a reason. */
+export async function giveReason(page: Page, reason: string): Promise<void> {
+  const dialog = page.getByRole('dialog')
+  await dialog.getByPlaceholder('Why must it be, this once?').fill(reason)
+  await dialog.getByRole('button', { name: 'Do it all the same' }).click()
+}
+
 /** Opens a job from the list at its mixture stage and waits for the field. */
 export async function openMixture(page: Page, app: RunningApp, title: string): Promise<void> {
   await page.goto(app.address)

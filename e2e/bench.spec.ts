@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { complaints, startApp, type RunningApp } from './app'
+import { closeRigList, complaints, giveReason, startApp, type RunningApp } from './app'
 
 let app: RunningApp
 test.beforeAll(async () => {
@@ -13,6 +13,8 @@ async function connect(page: Page, title: string, coolant: string): Promise<void
   await page.getByRole('textbox', { name: 'Title' }).fill(title)
   await page.getByRole('button', { name: 'Make the job' }).click()
   await page.getByRole('link', { name: 'Bench', exact: true }).click()
+  await expect(page).toHaveURL(/\/bench$/)
+  await closeRigList(page)
   await page.getByRole('spinbutton', { name: 'Coolant at the start in °C' }).fill(coolant)
   await page.keyboard.press('Enter')
   await page.getByText('four times as fast').click()
@@ -104,7 +106,12 @@ test('a table is written, lost with the power, kept; low battery is refused and 
   await page.getByRole('button', { name: 'Keep what is written' }).click()
   await page.getByRole('button', { name: 'Cut power and give it back' }).click()
   await expect(page.getByText(/The same as revision 2/)).toBeVisible()
+  // Restoring is permanent, and takes 4 % of fuel off: both are asked.
   await page.getByRole('button', { name: 'Restore what was there first' }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Restore', exact: true }).click()
+  await expect(page.getByText(/Restoring what was there first: .* cells move far/)).toBeVisible()
+  await giveReason(page, 'Sold as it came')
+  await expect(write).toBeEnabled()
   await page.getByRole('button', { name: 'Drop during the next write' }).click()
   await write.click()
   await expect(page.getByText(/The controller does not answer: a write was cut off/)).toBeVisible()
@@ -138,6 +145,8 @@ test('sensors are calibrated, and the loop measures, corrects, writes and proves
   const lean = page.getByRole('spinbutton', { name: /^Leaner than target times/ })
   await lean.fill('1.15')
   await lean.press('Enter')
+  await expect(page.getByText(/What no longer stops a run has to be stopped by hand/)).toBeVisible()
+  await giveReason(page, 'Known to be 11 % lean at the top; watched')
 
   await page.getByRole('tab', { name: 'Loop' }).click()
   await page.getByRole('button', { name: 'Take 1 table into the job' }).click()

@@ -1,7 +1,7 @@
 import { expect, test, type Page } from '@playwright/test'
 import { knownRollOns } from '../core/reference/knownRollOns'
 import type { ResponseAnswer, RunColumns, TableInfo } from '@yuzumix/core'
-import { apiOf, complaints, jobOf, runsOf, startApp, type RunningApp } from './app'
+import { closeRigList, apiOf, complaints, jobOf, runsOf, startApp, type RunningApp } from './app'
 
 const SNATCHY = 'Dunnock 498, takes hold like a switch'
 let app: RunningApp
@@ -33,6 +33,7 @@ async function choose(page: Page, box: string, option: RegExp): Promise<void> {
 async function connect(page: Page): Promise<void> {
   // One that another test left connected is let go.
   await page.request.delete(`${apiOf(page)}/bench`)
+  await closeRigList(page)
   await page.goto(`${app.address}/jobs/${jobOf(page)}/bench`)
   await page.getByRole('spinbutton', { name: 'Coolant at the start in °C' }).fill('85')
   await page.keyboard.press('Enter')

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { complaints, runsOf, startApp, type RunningApp } from './app'
+import { closeRigList, complaints, runsOf, startApp, type RunningApp } from './app'
 import { sparkLogFiles } from './log'
 
 // The last file by name: its tests are shared out, each with a server of its own, so that no worker is left waiting.
@@ -54,6 +54,7 @@ test('planned, stepped at the bench, fitted, taken into the table, written and p
   await expect(page.getByText('Knock: at the first sign go back', { exact: false })).toBeVisible()
   await expect(page.getByText('All saved')).toBeVisible()
 
+  await closeRigList(page)
   await page.getByRole('link', { name: 'Bench', exact: true }).click()
   await page.getByRole('spinbutton', { name: 'Coolant at the start in °C' }).fill('84')
   await page.keyboard.press('Enter')
@@ -280,7 +281,7 @@ test('logs at settings are imported and fitted, and the change is taken into a t
   await dialog.getByRole('textbox', { name: 'load breakpoints of the table' }).fill('20 60 100')
   await dialog.getByRole('button', { name: 'Add the table' }).click()
   await expect(page.getByText('Revision 1', { exact: true })).toBeVisible()
-  await page.getByRole('button', { name: /^Take all [5-6] changes$/ }).click()
+  await page.getByRole('button', { name: /^Take all \d+ changes$/ }).click()
   await page.keyboard.press('Control+s')
   await page.getByRole('button', { name: 'Save revision 2' }).first().click()
   await page.getByRole('textbox', { name: 'Reason' }).fill('From sweeps at settings')

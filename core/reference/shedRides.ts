@@ -107,3 +107,10 @@ export function shedRides(shed: Shed, openings: readonly number[], repeats = 3, 
     Array.from({ length: repeats }, (_, n) => shedRide(shed, opening, first + 10 * k + n)),
   )
 }
+
+/** A file as its logger writes it. */
+export function shedCsv({ time, rpm, throttle, lambda }: RunColumns): string {
+  const line = (_: unknown, i: number): string =>
+    [time[i]!, rpm[i]!, throttle![i]!, lambda[0]![i]!].map((one) => one.toFixed(4)).join()
+  return ['Time (s),Engine Speed (rpm),Throttle (%),Lambda', ...Array.from(time, line)].join('\n')
+}

@@ -41,13 +41,16 @@ function wantedAt(
  * way, and where nothing was read not leaner at all.
  *
  * @param readings with what is fitted now
+ * @param missed openings at which the model does not meet its readings: what bears there is left alone
  */
 export function allowedMoves(
   readings: readonly OpeningReading[],
   targets: readonly CircuitTarget[],
   openings: readonly number[],
+  missed: readonly number[] = [],
 ): AllowedMove[] {
   return openings.map((opening) => {
+    if (missed.some((one) => Math.abs(one - opening) <= REACH)) return { least: -NOTHING, most: NOTHING }
     const wants = wantedAt(readings, targets, opening)
     if (wants === null) return { least: -NOTHING, most: UNREAD }
     if (wants > ON_TARGET) return { least: -NOTHING, most: wants + PAST.richer }

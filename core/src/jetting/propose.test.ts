@@ -61,6 +61,16 @@ describe('a model that does not meet its own readings', () => {
       /Full throttle reads 4 % rich at \d+ %: the high screw about a quarter turn in/,
     )
   })
+  it('in one place leaves what bears there alone, and says so', () => {
+    const { carb, fitted: parts, random } = unknownCase(2)
+    const read = readCarburettor(carb, parts, random).map((one) =>
+      one.opening === 0.05 ? { ...one, lambda: one.lambda * 1.13, error: 0.006 } : one,
+    )
+    const answer = proposeParts(SHED_BODY, SHED_BOX, [{ fitted: parts, readings: read }], parts, CIRCUIT_TARGETS)
+    expect(answer.inadequate).toMatch(/at 5 % against it\. What bears there is left alone\.$/)
+    for (const one of answer.list!.byChanges.flat())
+      expect(Math.abs(Math.log(trueLambda(carb, one.fitted, 0.05) / trueLambda(carb, parts, 0.05)))).toBeLessThan(0.05)
+  })
   it('is none where it meets them: the simulator and most carburettors that are otherwise', () => {
     const kinds = ['slide', 'constant-vacuum', 'metering rods', 'two screws'] as const
     const asked = kinds.flatMap((kind) =>

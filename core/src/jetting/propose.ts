@@ -17,7 +17,7 @@ export interface PartsAnswer {
   calibration: Calibration
   /** what the box could do; null where the model does not meet its own readings */
   list: ProposalList | null
-  /** why nothing is proposed, in words; empty where something may be */
+  /** where the model misses its readings, and what is not proposed for it, in words; empty where it meets them */
   inadequate: string
   /** what the readings themselves tell, by range */
   advice: string[]
@@ -27,6 +27,8 @@ export interface PartsAnswer {
 
 /** Openings named where a model misses. */
 const NAMED = 3
+/** Share of the readings that a model may miss and still be asked about the others; at full throttle it may miss none. */
+const MOST_MISSED = 0.25
 
 /** Readings as they would be in another air: the mixture goes as the root of its density (Heywood ch. 7, from memory). */
 function inAir({ readings, weather, ...fitting }: FittingRead, air: Weather | null): FittingRead {
@@ -43,8 +45,8 @@ function airWords(air: Weather | null, measured: readonly FittingRead[]): string
 }
 
 /**
- * What to fit next in one carburettor: every combination of the box by the calibrated model, where that meets its own readings;
- * otherwise only what the readings tell. Readings of different air are brought to that of the present fitting.
+ * What to fit next in one carburettor: every combination of the box by the calibrated model. Where that misses a reading what
+ * bears there is left alone; where it misses many, or one at full throttle, only what the readings tell is said. Readings of different air are brought to that of the present fitting.
  *
  * @param measured of each fitting, oldest first; the last is what is fitted now
  * @param doubt ln to add to what predictions may be off: checks left open
@@ -69,16 +71,24 @@ export function proposeParts(
   const calibration = calibrateJetting(body, box, alike, doubt)
   const misses = missedReadings(calibration, alike)
   const shared = { calibration, advice: readingAdvice(rows, targets, body), air: airWords(air, measured) }
-  if (misses.length > 0) {
-    const named = misses
-      .slice(0, NAMED)
-      .map(({ opening, pct }) => `${signed(pct)} % at ${Math.round(100 * opening)} %`)
-      .join(', ')
+  const named = misses
+    .slice(0, NAMED)
+    .map(({ opening, pct }) => `${signed(pct)} % at ${Math.round(100 * opening)} %`)
+    .join(', ')
+  const count = measured.reduce((sum, one) => sum + one.readings.length, 0)
+  const full = targets.find((one) => one.id === 'full')!
+  if (misses.length > MOST_MISSED * count || misses.some(({ opening }) => opening >= full.from))
     return {
       ...shared,
       list: null,
       inadequate: `The model does not meet its own readings: they read ${named} against it. What it makes of other parts is worth nothing here, so nothing is proposed beyond what the readings tell.`,
     }
+  const missed = misses.map((one) => one.opening)
+  return {
+    ...shared,
+    list: searchBox(calibration, fitted, targets, onProgress, rows, missed),
+    inadequate: named
+      ? `The model does not meet what was read: ${named} against it. What bears there is left alone.`
+      : '',
   }
-  return { ...shared, list: searchBox(calibration, fitted, targets, onProgress, rows), inadequate: '' }
 }

@@ -70,6 +70,7 @@ export function unknownCircuits(calibration: Calibration, fitted: Fitted): ('pil
  *
  * @param onProgress share of the combinations that is done
  * @param rows read with what is fitted now; what the model makes of it where nothing was
+ * @param missed openings at which the model does not meet its readings
  * @example
  * const { proposals } = searchBox(calibrateJetting(body, box, measured), fitted, usualTargets(body.kind))
  */
@@ -79,6 +80,7 @@ export function searchBox(
   targets: readonly CircuitTarget[],
   onProgress: (share: number) => void = () => undefined,
   rows: readonly OpeningReading[] = [],
+  missed: readonly number[] = [],
 ): ProposalList {
   const unknown = unknownCircuits(calibration, fitted)
   // What the readings do not show is left as it is.
@@ -110,7 +112,7 @@ export function searchBox(
   }
   const now = judge(mine.main.values, mine.pilot.values)
   const read = rows.length ? rows : asPredicted(calibration, fitted)
-  const allowed = allowedMoves(read, targets, JUDGED_OPENINGS)
+  const allowed = allowedMoves(read, targets, JUDGED_OPENINGS, missed)
   const inForce = Float64Array.from(mine.main.values, (value, j) => value + mine.pilot.values[j]!)
   /** Factors on the fuel between which each opening may come to lie. */
   const bounds = {

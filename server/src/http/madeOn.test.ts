@@ -1,6 +1,5 @@
 import type { RunInfo, TableInfo } from '@yuzumix/core'
-import { SHED, shedRides, type Shed } from '../../../core/reference/shedRides'
-import type { RunColumns } from '../../../core/src/run/run'
+import { SHED, shedCsv, shedRides, type Shed } from '../../../core/reference/shedRides'
 import { api, testServer, type TestServer } from '../testServer'
 
 let server: TestServer
@@ -20,11 +19,7 @@ const GRID = {
 const TRUE_VALUES = GRID.load.map((load) => GRID.rpm.map((rpm) => 6 + 0.21 * load + rpm / 1900))
 const FLAT = GRID.load.map(() => GRID.rpm.map(() => 100))
 const SHORT: Shed = { ...SHED, seed: 21, need: (rpm, opening) => 0.05 * Math.sin(rpm / 1200) + 0.0006 * opening }
-const csv = ({ time, rpm, throttle, lambda }: RunColumns): string =>
-  ['Time (s),Engine Speed (rpm),Throttle (%),Lambda']
-    .concat([...time].map((t, i) => [t, rpm[i], throttle![i], lambda[0]![i]].map((one) => one!.toFixed(4)).join()))
-    .join('\n')
-const RUNS = shedRides(SHORT, [16, 45, 81, 100], 3).map(csv)
+const RUNS = shedRides(SHORT, [16, 45, 81, 100], 3).map(shedCsv)
 
 const send = (path: string, body: object) => server.call().post(api(path)).send(body)
 const addTable = async (job: string, values: number[][]): Promise<TableInfo> =>
