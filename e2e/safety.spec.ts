@@ -67,7 +67,9 @@ const pasteInGrid = (page: Page, text: string): Promise<void> =>
 async function suggestedOver(page: Page): Promise<number[][]> {
   const tables = (await (await page.request.get(`${apiOf(page)}/tables`)).json()) as { id: string }[]
   const answer = await page.request.post(`${apiOf(page)}/change`, { data: { table: tables[0]!.id } })
-  return ((await answer.json()) as { values: number[][] }).values
+  const { values, detail } = (await answer.json()) as { values?: number[][]; detail?: string }
+  if (!values) throw new Error(detail)
+  return values
 }
 const NEEDS: Shed = { ...SHED, seed: 33, need: (rpm, opening) => 0.05 * Math.sin(rpm / 1300) + 0.0005 * opening }
 const filesOf = (shed: Shed, first = 1): File[] =>

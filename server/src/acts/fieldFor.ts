@@ -117,7 +117,8 @@ export function fieldOptionsFor(
     revCeiling: job.limits?.revCeiling ?? null,
     table: table ?? jobTable,
     highestRpm: Math.max(toRpm, highestRpm(runs)),
-    hasThrottle: runs.some((run) => run.channels.some((one) => one.channel === 'throttle')),
+    // Without any run rows stand for openings, as most tables' do.
+    hasThrottle: runs.length === 0 || runs.some((run) => run.channels.some((one) => one.channel === 'throttle')),
   })
 }
 

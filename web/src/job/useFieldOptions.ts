@@ -40,7 +40,10 @@ export function useFieldOptions(
     return before && before.length === now.length && before.every((run, k) => run === now[k]) ? before : now
   })
   const highest = computed(() => highestRpm(runs.value))
-  const hasThrottle = computed(() => runs.value.some((run) => run.channels.some((one) => one.channel === 'throttle')))
+  // Without any run rows stand for openings, as most tables' do.
+  const hasThrottle = computed(
+    () => runs.value.length === 0 || runs.value.some((run) => run.channels.some((one) => one.channel === 'throttle')),
+  )
   const before = usePassesBefore(computed(() => made.value.runs))
   const corrected = useCorrected(computed(() => [runs.value, ...before.value]))
   let key = ''

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElButton, ElMessage, ElMessageBox } from 'element-plus'
-import { computed, ref } from 'vue'
+import { ref } from 'vue'
 import { sayProblem } from '@/api/say'
 import { withReason } from '@/api/withReason'
 import { api } from '@/api/client'
@@ -22,12 +22,9 @@ function setLow(low: boolean): void {
 
 const rows = useControllerRows(props.bench)
 const compared = ref<ControllerRow | null>(null)
-/** The engine stands still for every write; who drives stops it. */
-const runs = computed(() => (props.bench.sample.value?.rpm ?? 0) > 150)
 async function doing(work: () => Promise<unknown>): Promise<void> {
   working.value = true
   try {
-    if (runs.value && props.bench.isDriving.value) await props.bench.rest()
     await work()
   } catch (error) {
     sayProblem(error)
@@ -132,8 +129,8 @@ async function takeIn({ inside }: ControllerRow): Promise<void> {
         >
       </div>
       <p class="soft small">
-        {{ runs ? 'The engine is stopped before a write. ' : '' }}A write is volatile until it is kept. The first
-        contents are saved in the job before the first write. Support the battery during writes.
+        {{ bench.isRunning() ? 'The engine is stopped before a write. ' : '' }}A write is volatile until it is kept. The
+        first contents are saved in the job before the first write. Support the battery during writes.
       </p>
     </template>
     <CompareTables

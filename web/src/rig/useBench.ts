@@ -183,6 +183,26 @@ export function useBench(job: string, onRun: () => void) {
       if (!now) throw new Error('Left as it is: nothing was written.')
       return now
     })
+  /** Who drives stops the engine before a write: it stands still for every one. @throws Error when it does not come to rest */
+  async function comeToRest(): Promise<void> {
+    set({ throttle: 0, ignition: false, fuel: false })
+    for (const until = performance.now() + REST_WITHIN; (sample.value?.rpm ?? 0) > AT_REST;) {
+      if (performance.now() > until)
+        throw new Error('The engine does not come to rest. Stop it by hand, then write again.')
+      await new Promise((done) => setTimeout(done, 100))
+    }
+  }
+  const isRunning = (): boolean => (sample.value?.rpm ?? 0) > AT_REST
+  const atRest = (work: (why?: string) => Promise<BenchState>): Promise<Error | null> =>
+    asked(async (why) => {
+      if (isDriving.value && isRunning()) await comeToRest()
+      return work(why)
+    })
+  /** Shown at once, so that keys pressed fast add up; the answer says what it came to. */
+  function set(change: Partial<RigControls>): void {
+    if (controls.value) controls.value = { ...controls.value, ...change }
+    say({ act: 'set', controls: change })
+  }
   const say = (wish: BenchWish): void => {
     refused.value = ''
     if (stream.status.value !== 'OPEN') return
@@ -225,11 +245,7 @@ export function useBench(job: string, onRun: () => void) {
     },
     drive: () => say({ act: 'drive' }),
     letGo: () => say({ act: 'let go' }),
-    /** Shown at once, so that keys pressed fast add up; the answer says what it came to. */
-    set(change: Partial<RigControls>) {
-      if (controls.value) controls.value = { ...controls.value, ...change }
-      say({ act: 'set', controls: change })
-    },
+    set,
     limit: (limits: Partial<SafetyLimits>) => say({ act: 'limits', limits }),
     calibrate: (step: CalibrationStep) => act(() => api.calibrateBench(job, step, me)),
     /** Fetches the state anew, such as what the sensors read. */
@@ -238,20 +254,14 @@ export function useBench(job: string, onRun: () => void) {
     record: () => say({ act: 'record' }),
     stop: () => say({ act: 'stop' }),
     /** Writes a table; why a large step is taken is asked. @returns what went wrong, or that it was left; null for nothing */
-    write: (table: string, values: number[][]) => asked((why) => api.writeBench(job, table, values, why, me)),
+    write: (table: string, values: number[][]) => atRest((why) => api.writeBench(job, table, values, why, me)),
     faults: (faults: BenchFaults) =>
       api.benchFaults(job, faults, me).catch((error: Error) => (problem.value = error.message)),
     /** As `write`, for what is done to all of the controller. */
-    tell: (what: 'keep' | 'restore' | 'recover' | 'power-cycle') => asked((why) => api.tellBench(job, what, why, me)),
-    /** The engine comes to rest: no controller takes a write while it runs. @throws Error when it does not */
-    async rest() {
-      this.set({ throttle: 0, ignition: false, fuel: false })
-      for (const until = performance.now() + REST_WITHIN; (sample.value?.rpm ?? 0) > AT_REST;) {
-        if (performance.now() > until)
-          throw new Error('The engine does not come to rest. Stop it by hand, then write again.')
-        await new Promise((done) => setTimeout(done, 100))
-      }
-    },
+    tell: (what: 'keep' | 'restore' | 'recover' | 'power-cycle') =>
+      (what === 'power-cycle' ? asked : atRest)((why) => api.tellBench(job, what, why, me)),
+    isRunning,
+    rest: comeToRest,
     who: () => me,
   }
 }

@@ -1,7 +1,16 @@
 <script setup lang="ts">
 import { ElButton, ElDialog, ElForm, ElFormItem, ElInput, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, ref, watch } from 'vue'
-import { checkTable, filled, pasteCells, valueLimits, type LoadGrid, type Table, type TableKind } from '@yuzumix/core'
+import {
+  checkTable,
+  filled,
+  pasteCells,
+  valueLimits,
+  type LoadAxis,
+  type LoadGrid,
+  type Table,
+  type TableKind,
+} from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { withReason } from '@/api/withReason'
@@ -25,6 +34,7 @@ const cylinder = ref<number | undefined>()
 /** what every cell begins at; nothing where the values are pasted */
 const start = ref<number | undefined>()
 const pasted = ref('')
+const loadAxis = ref<LoadAxis>('throttle')
 const rpmText = ref('')
 const loadText = ref('')
 const fault = ref('')
@@ -42,6 +52,7 @@ watch(shown, (now) => {
   name.value = props.fromFile
     ? 'Table from a file'
     : { fuel: 'Fuel trim', spark: 'Spark advance', plate: 'Plate by grip' }[props.what]
+  loadAxis.value = grid?.loadAxis ?? 'throttle'
   if (grid) [rpmText.value, loadText.value] = [grid.rpm.join(' '), grid.load.join(' ')]
 })
 watch(kind, (now) => (start.value = usual(now)), { immediate: true })
@@ -52,7 +63,7 @@ function tableOf(): Table | string {
   const load = readBreakpoints('load', loadText.value)
   if ('fault' in rpm) return rpm.fault
   if ('fault' in load) return load.fault
-  const grid = { loadAxis: props.grid?.loadAxis ?? 'throttle', rpm: rpm.points, load: load.points }
+  const grid = { loadAxis: loadAxis.value, rpm: rpm.points, load: load.points }
   const values = valuesAt(grid)
   return typeof values === 'string' ? values : { ...grid, kind: kind.value, composition: composition.value, values }
 }
@@ -136,6 +147,12 @@ async function add(): Promise<void> {
             :max="valueLimits(kind).most"
             name="Every cell begins at"
         /></ElFormItem>
+        <ElFormItem v-if="what !== 'plate'" label="Its rows stand for">
+          <ElRadioGroup v-model="loadAxis" aria-label="What the rows stand for"
+            ><ElRadioButton value="throttle">throttle, %</ElRadioButton
+            ><ElRadioButton value="manifold">manifold pressure, kPa</ElRadioButton></ElRadioGroup
+          >
+        </ElFormItem>
         <ElFormItem label="rpm breakpoints"
           ><ElInput v-model="rpmText" type="textarea" :rows="2" aria-label="rpm breakpoints of the table"
         /></ElFormItem>
