@@ -195,7 +195,7 @@ test('an ignition plate turned by hand: settings said by run, one knob, and no d
   const even = await best.textContent()
   await page.getByRole('radiogroup', { name: 'How the range is used' }).getByText('track', { exact: true }).click()
   await expect(best).not.toHaveText(even!)
-  await expect(page.getByText(/it stays/)).toBeVisible()
+  await expect(page.getByText(/The least advance within 0.5 %/)).toBeVisible()
 
   await view(page, 'Settings')
   await page.getByRole('radiogroup', { name: 'Setting explained' }).getByText('15.0° (2)').click()

@@ -130,7 +130,7 @@ export function oneKnob(
     at < cheap
       ? `Best lies at ${offset(peak)}; it stays ${isBlind ? `${blindMargin}° within` : 'within'} what was tried, ${isBlind ? 'because nothing was there to see knock' : 'for beyond it nothing was run'}.`
       : `The least advance within ${(100 * giveAway).toFixed(1)} % of the most that one setting gives over the range as it is used.`
-  return outcome('best torque', note, at, best)
+  return outcome('best torque', knocks < Infinity ? `${note} ${knockNote}` : note, at, best)
 }
 
 const offset = (degrees: number): string => `${signed(degrees)}°`

@@ -4,6 +4,7 @@ import {
   figureFrom,
   grouped,
   isLeftOut,
+  madeOnNewest,
   type Answered,
   type ComparedAnswer,
   type CompareRequest,
@@ -11,11 +12,12 @@ import {
   type Report,
   type RunInfo,
   type RunSet,
+  type TableInfo,
 } from '@yuzumix/core'
 import { listRuns } from '../store/runs'
 import { listSets } from '../store/sets'
 import { compareSets } from './compareSets'
-import { type Workshop } from './fieldFor'
+import { fuelTablesOf, type Workshop } from './fieldFor'
 import { flatnessFor } from './flatnessFor'
 
 /** What runs before and after show. */
@@ -23,6 +25,8 @@ export interface Sides {
   before: RunSet | null
   after: RunSet | null
   runsOf(set: RunSet): RunInfo[]
+  /** fuel tables, by which passes of a set are told apart */
+  tables: TableInfo[]
 }
 
 export const tells = (run: RunInfo, channels: readonly string[]): boolean =>
@@ -30,11 +34,15 @@ export const tells = (run: RunInfo, channels: readonly string[]): boolean =>
 
 /** First and last set of the job that have runs; of one state of its parts, where that is asked for. */
 export async function sidesOf({ store }: Workshop, job: Job, state: string | null): Promise<Sides> {
-  const [all, runs] = await Promise.all([listSets(store, job.id), listRuns(store, job.id)])
+  const [all, runs, tables] = await Promise.all([
+    listSets(store, job.id),
+    listRuns(store, job.id),
+    fuelTablesOf(store, job),
+  ])
   const kept = runs.filter((run) => !isLeftOut(run))
   const runsOf = (set: RunSet): RunInfo[] => kept.filter((run) => run.set === set.id)
   const sets = all.filter((set) => runsOf(set).length > 0 && (state === null || set.setup.includes(state)))
-  return { before: sets[0] ?? null, after: sets.length > 1 ? sets.at(-1)! : null, runsOf }
+  return { before: sets[0] ?? null, after: sets.length > 1 ? sets.at(-1)! : null, runsOf, tables }
 }
 
 /** Steps of rpm that bands of gains are cut at. */
@@ -95,9 +103,14 @@ export async function powerOf(
   }
 }
 
-/** Runs of a set that tell the mixture. */
+/** Runs of a set that tell the mixture as the set left it: on the newest tables any of them was made on. */
 export const mixtureRuns = (sides: Sides, set: RunSet): RunInfo[] =>
-  sides.runsOf(set).filter((run) => tells(run, ['lambda1']) && run.kind !== 'mixture step' && run.kind !== 'spark step')
+  madeOnNewest(
+    sides
+      .runsOf(set)
+      .filter((run) => tells(run, ['lambda1']) && run.kind !== 'mixture step' && run.kind !== 'spark step'),
+    sides.tables,
+  ).runs
 
 export async function mixtureOf(
   workshop: Workshop,
