@@ -9,14 +9,14 @@ function curves(power: NonNullable<Report['power']>): string {
   const drawn = reportCurves(power, 560, 200)
   if (!drawn) return ''
   const { width, height } = drawn
-  return `<svg viewBox="-44 -8 ${width + 60} ${height + 44}" role="img" aria-label="Power in kW by rpm, before and after">
+  return `<svg viewBox="-44 -8 ${width + 60} ${height + 28}" role="img" aria-label="Power in kW by rpm, before and after">
 <path d="${drawn.real}" fill="#F0B323" fill-opacity="0.25"/>
 ${drawn.xTicks.map(({ at, text }) => `<path d="M${at} 0V${height}" stroke="#DEDBD0"/><text x="${at}" y="${height + 16}" text-anchor="middle">${text}</text>`).join('')}
 ${drawn.yTicks.map(({ at, text }) => `<path d="M0 ${at}H${width}" stroke="#DEDBD0"/><text x="-6" y="${at + 4}" text-anchor="end">${text}</text>`).join('')}
 <path d="${drawn.first}" fill="none" stroke="#5E6657" stroke-width="1.5" stroke-dasharray="5 3"/>
 <path d="${drawn.second}" fill="none" stroke="#2F6B4F" stroke-width="2"/>
-<text x="${width}" y="${height + 32}" text-anchor="end">rpm; kW upward. Dashed: ${escape(power.before)}. Solid: ${escape(power.after)}. Shaded where the difference is real.</text>
-</svg>`
+</svg>
+<p class="caption">rpm; kW upward. Dashed: ${escape(power.before)}. Solid: ${escape(power.after)}. Shaded where the difference is real.</p>`
 }
 
 function block(one: ReportBlock, k: number): string {
@@ -43,7 +43,7 @@ function block(one: ReportBlock, k: number): string {
 const STYLE = `body{font:15px/1.45 'Atkinson Hyperlegible',Verdana,sans-serif;color:#22281F;background:#fff;max-width:720px;margin:24px auto;padding:0 16px}
 h1{font-size:24px;margin:0 0 8px}h2{font-size:20px}h3{font-size:16px;margin:18px 0 6px}table{border-collapse:collapse;width:100%}
 td,th{text-align:left;padding:3px 8px 3px 0;border-bottom:1px solid #DEDBD0;vertical-align:top;font-variant-numeric:tabular-nums;overflow-wrap:break-word}
-th{color:#5E6657;font-weight:400}ul{margin:4px 0;padding-left:20px}svg{width:100%}svg text{font-size:11.5px;fill:#5E6657}footer{color:#5E6657;margin-top:24px}
+th{color:#5E6657;font-weight:400}ul{margin:4px 0;padding-left:20px}svg{width:100%}.caption{margin:2px 0 8px;color:#5E6657;font-size:0.85em}svg text{font-size:11.5px;fill:#5E6657}footer{color:#5E6657;margin-top:24px}
 @page{margin:14mm}@media print{body{font-size:10.5pt;margin:0;padding:0}h3{margin:8px 0 2px}.annex{break-before:page}}`
 
 /** A report as one page that needs nothing else: it can be mailed, kept and printed on A4 or Letter. */

@@ -126,33 +126,42 @@ async function add(): Promise<void> {
     append-to-body
   >
     <ElForm label-position="top" @submit.prevent="add">
-      <ElFormItem label="Name"><ElInput v-model="name" maxlength="120" aria-label="Name of the table" /></ElFormItem>
-      <template v-if="!fromFile">
-        <ElFormItem v-if="what !== 'plate'" label="Kind">
-          <ElRadioGroup v-model="isTrim" aria-label="Kind of table"
-            ><ElRadioButton :value="true">Trim in {{ what === 'fuel' ? 'percent' : 'degrees' }}</ElRadioButton
-            ><ElRadioButton :value="false">Base</ElRadioButton></ElRadioGroup
-          >
-        </ElFormItem>
-        <ElFormItem v-if="kind === 'fuel trim'" label="This trim and a global trim">
-          <ElRadioGroup v-model="composition" aria-label="How trims combine"
-            ><ElRadioButton value="multiply">multiply</ElRadioButton
-            ><ElRadioButton value="add">add</ElRadioButton></ElRadioGroup
-          >
-        </ElFormItem>
-        <ElFormItem v-if="what !== 'plate'" :label="`Every cell begins at ${unit}`"
-          ><NumberInput
-            v-model="start"
-            :min="valueLimits(kind).least"
-            :max="valueLimits(kind).most"
-            name="Every cell begins at"
+      <div class="pair">
+        <ElFormItem label="Name"><ElInput v-model="name" maxlength="120" aria-label="Name of the table" /></ElFormItem>
+        <ElFormItem label="For cylinder (empty: all)"
+          ><NumberInput v-model="cylinder" :min="1" :max="12" name="Cylinder of the table"
         /></ElFormItem>
-        <ElFormItem v-if="what !== 'plate'" label="Its rows stand for">
-          <ElRadioGroup v-model="loadAxis" aria-label="What the rows stand for"
-            ><ElRadioButton value="throttle">throttle, %</ElRadioButton
-            ><ElRadioButton value="manifold">manifold pressure, kPa</ElRadioButton></ElRadioGroup
-          >
-        </ElFormItem>
+      </div>
+      <template v-if="!fromFile">
+        <div v-if="what !== 'plate'" class="pair">
+          <ElFormItem label="Kind">
+            <ElRadioGroup v-model="isTrim" aria-label="Kind of table"
+              ><ElRadioButton :value="true">Trim in {{ what === 'fuel' ? 'percent' : 'degrees' }}</ElRadioButton
+              ><ElRadioButton :value="false">Base</ElRadioButton></ElRadioGroup
+            >
+          </ElFormItem>
+          <ElFormItem v-if="kind === 'fuel trim'" label="This trim and a global trim">
+            <ElRadioGroup v-model="composition" aria-label="How trims combine"
+              ><ElRadioButton value="multiply">multiply</ElRadioButton
+              ><ElRadioButton value="add">add</ElRadioButton></ElRadioGroup
+            >
+          </ElFormItem>
+        </div>
+        <div v-if="what !== 'plate'" class="pair">
+          <ElFormItem :label="`Every cell begins at ${unit}`"
+            ><NumberInput
+              v-model="start"
+              :min="valueLimits(kind).least"
+              :max="valueLimits(kind).most"
+              name="Every cell begins at"
+          /></ElFormItem>
+          <ElFormItem label="Its rows stand for">
+            <ElRadioGroup v-model="loadAxis" aria-label="What the rows stand for"
+              ><ElRadioButton value="throttle">throttle, %</ElRadioButton
+              ><ElRadioButton value="manifold">manifold pressure, kPa</ElRadioButton></ElRadioGroup
+            >
+          </ElFormItem>
+        </div>
         <ElFormItem label="rpm breakpoints"
           ><ElInput v-model="rpmText" type="textarea" :rows="2" aria-label="rpm breakpoints of the table"
         /></ElFormItem>
@@ -165,7 +174,7 @@ async function add(): Promise<void> {
           ><ElInput
             v-model="pasted"
             type="textarea"
-            :rows="4"
+            :rows="3"
             aria-label="Values of the table"
             placeholder="paste the cells here, with or without their breakpoints"
         /></ElFormItem>
@@ -173,9 +182,6 @@ async function add(): Promise<void> {
           Use the breakpoints of your controller or module, and what is in it now: changes are worked out against it.
         </p>
       </template>
-      <ElFormItem label="For cylinder (empty: all)"
-        ><NumberInput v-model="cylinder" :min="1" :max="12" name="Cylinder of the table"
-      /></ElFormItem>
       <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
       <div class="acts">
         <ElButton @click="shown = false">Cancel</ElButton>
@@ -186,6 +192,11 @@ async function add(): Promise<void> {
 </template>
 
 <style scoped>
+.pair {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0 16px;
+}
 .acts {
   display: flex;
   justify-content: flex-end;

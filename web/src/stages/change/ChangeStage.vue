@@ -65,7 +65,7 @@ const suggested = computed(() => suggestion.value.change)
 /** What is to be known before the change is looked at. */
 const notice = computed(() =>
   [
-    info.value ? madeOn(info.value) : '',
+    info.value && untold.value.length === 0 ? madeOn(info.value) : '',
     ...(field.value?.misfires ?? []).map((zone) => misfireWords(zone, open.cylinderName)),
   ]
     .filter(Boolean)

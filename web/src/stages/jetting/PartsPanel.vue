@@ -157,12 +157,12 @@ const proof = computed(() =>
           Nothing is known of: {{ model.unknown.join(', ') }}. Read at openings where they bear; until then their parts
           are left alone.
         </p>
-        <template v-for="group in groups" :key="group.title">
+        <p v-if="groups.every((group) => group.proposals.length === 0)">
+          Nothing in the box is better without harming another opening.
+        </p>
+        <template v-for="group in groups.filter((one) => one.proposals.length > 0)" :key="group.title">
           <h4>{{ group.title }}</h4>
-          <p v-if="group.proposals.length === 0" class="soft">
-            Nothing in the box is better without harming another opening.
-          </p>
-          <ul v-else>
+          <ul>
             <li v-for="proposal in group.proposals" :key="words(proposal)" :class="{ front: shown === proposal }">
               <button
                 type="button"
