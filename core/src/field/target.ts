@@ -89,6 +89,10 @@ export interface TargetChoice {
   ranges?: { loadAxis: LoadAxis; by: TargetRange[] }
 }
 
+/** Load from which lean destroys pistons, % of plate; and the leanest lambda wanted there unasked (common practice). */
+export const UNDER_LOAD = 70
+export const LEANEST_UNDER_LOAD = 0.95
+
 export const DEFAULT_TARGET: TargetChoice = { preset: 'road-13.0', zones: [] }
 
 /**

@@ -2,7 +2,7 @@ import type { BenchWish } from '../contract/bench'
 import { grouped, signed } from '../numbers/format'
 import type { RigControls } from '../rig/controls'
 import type { RunScript, SteppedKind } from '../rig/script'
-import { UNDER_LOAD } from './leanTargets'
+import { UNDER_LOAD } from '../field/target'
 import type { Danger, DangerKind } from './danger'
 
 /** °C below which an engine is not opened wide: oil and pistons want their clearance first (common practice). */

@@ -1,6 +1,6 @@
 import { counted, grouped } from '../numbers/format'
 import type { Table, TableKind } from '../table/table'
-import { LEANEST_UNDER_LOAD, UNDER_LOAD } from './leanTargets'
+import { LEANEST_UNDER_LOAD, UNDER_LOAD } from '../field/target'
 import type { Danger } from './danger'
 
 /** Advance beyond which no usual engine runs, degrees: anywhere, and from high load up (common practice). */

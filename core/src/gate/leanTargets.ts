@@ -1,13 +1,10 @@
-import { targetAt, type TargetChoice } from '../field/target'
+import { LEANEST_UNDER_LOAD, targetAt, UNDER_LOAD, type TargetChoice } from '../field/target'
 import { grouped } from '../numbers/format'
 import type { LoadAxis } from '../table/table'
 import type { Danger } from './danger'
 
-/** Load from which lean destroys pistons, % of plate; and the leanest lambda wanted there unasked (common practice). */
-export const UNDER_LOAD = 70
-/** The same as a pressure, kPa. */
+/** The load from which lean destroys pistons as a pressure, kPa. */
 const UNDER_PRESSURE = 85
-export const LEANEST_UNDER_LOAD = 0.95
 /** Leanest lambda wanted unasked below that: no usual engine burns leaner without stumbling (common practice). */
 const LEANEST_BELOW = 1.1
 

@@ -1,6 +1,6 @@
 import type { RigSample } from './sample'
 import { grouped } from '../numbers/format'
-import { DEFAULT_TARGET, targetAt, type TargetChoice } from '../field/target'
+import { DEFAULT_TARGET, LEANEST_UNDER_LOAD, targetAt, UNDER_LOAD, type TargetChoice } from '../field/target'
 
 /** What stops a run by itself. */
 export interface SafetyLimits {
@@ -43,12 +43,17 @@ const BOOST = 100
 /** rpm below which an engine is not at load, whatever the plate. */
 const TURNING = 1500
 
-/** Leanest lambda that is let pass at what is being read; null away from load. */
+/**
+ * Leanest lambda that is let pass at what is being read; null away from load. A target that somebody had a reason to want
+ * leaner than 0.95 under load does not take the stop with it.
+ */
 export function leanLimit(limits: SafetyLimits, aim: LeanAim, sample: RigSample): number | null {
   const { rpm, throttle, manifold } = sample
   if (throttle < limits.load || rpm <= TURNING) return null
   const isBoosted = aim.isBoosted || (manifold ?? 0) > BOOST
-  return targetAt(aim.target, 'throttle', rpm, throttle) * (isBoosted ? limits.leanBoosted : limits.lean)
+  const wanted = targetAt(aim.target, 'throttle', rpm, throttle)
+  const held = throttle >= UNDER_LOAD ? Math.min(wanted, LEANEST_UNDER_LOAD) : wanted
+  return held * (isBoosted ? limits.leanBoosted : limits.lean)
 }
 
 /** Which readings are beyond what stops a run: for the eye, at once. The watch waits until it lasts. */

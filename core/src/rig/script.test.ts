@@ -161,6 +161,8 @@ describe('what stops a run by itself', () => {
       (1.08 * 11.3) / 14.7,
       9,
     )
+    const zone = { fromRpm: 0, toRpm: 20_000, fromLoad: 0, toLoad: 100, lambda: 1.4 }
+    expect(limit(100, { ...DEFAULT_AIM, target: { preset: 'road-13.0', zones: [zone] } })).toBeCloseTo(1.08 * 0.95, 9)
   })
   it('what is an alarm to the eye is what stops the run when it lasts', () => {
     const sample = { time: 0, rpm: 5000, throttle: 100, lambda: [0.9, 0.97], knock: 3.1, coolant: 115 } as RigSample

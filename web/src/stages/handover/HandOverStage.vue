@@ -2,7 +2,7 @@
 import { ElButton, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { RouterLink } from 'vue-router'
-import type { SavedReport } from '@yuzumix/core'
+import { openGateWords, type SavedReport } from '@yuzumix/core'
 import { api, ProblemError } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
 import { useHandling } from '@/job/handling'
@@ -34,7 +34,10 @@ watch([query, () => handling.complaints, () => handling.putBack], () => {
 const reports = shallowRef<SavedReport[]>([])
 const stillOpen = ref<string[]>([])
 const loadReports = async (): Promise<void> => void (reports.value = await api.reports(id))
-onMounted(() => loadReports().catch(sayProblem))
+/** what nothing is run before, and nobody ticked */
+const openGates = ref('')
+const loadGates = async (): Promise<void> => void (openGates.value = openGateWords(await api.rig(id)))
+onMounted(() => Promise.all([loadReports(), loadGates()]).catch(sayProblem))
 async function save(): Promise<void> {
   const made = await handling.act((job) => api.saveReport(job))
   if (!made) return
@@ -91,6 +94,9 @@ const print = (): void => frame.value?.contentWindow?.print()
           <p v-if="handling.openCount" class="soft">
             {{ handling.openCount }} to be put back, at
             <RouterLink :to="{ name: 'rig', params: { job: id } }">Rig</RouterLink>.
+          </p>
+          <p v-if="openGates" class="soft">
+            {{ openGates }} The report says so. <RouterLink :to="{ name: 'rig', params: { job: id } }">Rig</RouterLink>
           </p>
           <div v-if="stillOpen.length" role="alert" class="open">
             <strong>Not done yet:</strong>
