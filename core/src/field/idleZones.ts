@@ -6,11 +6,18 @@ import type { Samples } from './samples'
 
 /** % of plate up to which a row is idle and closed throttle: there a loop holds whatever is in the table (common practice). */
 export const IDLE_LOAD = 5
-/** Bins this near lambda 1 (ln), beside their error, are held; this share of them must be, and their mean nearer still. */
-const PINNED = 0.012
+/** How near lambda 1 (ln) bins, beside their error, and their mean lie that are held. */
+interface Near {
+  pinned: number
+  offset: number
+  /** bins that must be read */
+  bins: number
+}
+const STRICT: Near = { pinned: 0.012, offset: 0.008, bins: 2 }
+/** The same beside a row that is held: what is met for a second in passing is a swing of the loop or two. */
+const BESIDE: Near = { pinned: 0.025, offset: 0.025, bins: 1 }
+/** Share of the bins that must be held. */
 const LEAST_SHARE = 0.8
-const MOST_OFFSET = 0.008
-const LEAST_BINS = 2
 /** rpm up to which an engine idles or is pulled along shut; a row that lies on lambda 1 beyond, too, was swept and shows its own edge. */
 const IDLE_RPM = 3000
 /** A wanted mixture this near lambda 1 (ln) is reached there, whoever sets it. */
@@ -39,19 +46,34 @@ export function idleZones(
     if (list) list.push(i)
     else lists.set(row, [i])
   }
-  return [...lists].flatMap(([row, list]): HeldZone[] => {
-    const binned = rowBins(list, samples, lambda)
-    if (!binned) return []
-    const all = binned.bins.flatMap((bin, b) => (bin ? [{ ...bin, rpm: (binned.first + b) * BIN }] : []))
-    const isPinned = (bin: (typeof all)[number]): boolean => Math.abs(bin.level) < PINNED + bin.error
-    if (all.some((bin) => bin.rpm >= IDLE_RPM && isPinned(bin))) return []
-    const known = all.filter((bin) => bin.rpm < IDLE_RPM)
-    const pinned = known.filter(isPinned)
-    if (known.length < LEAST_BINS || pinned.length < LEAST_SHARE * known.length) return []
-    const mean = known.reduce((sum, bin) => sum + bin.level, 0) / known.length
-    const wanted = target[row]!.reduce((sum, one) => sum + Math.log(one), 0) / target[row]!.length
-    if (Math.abs(mean) > MOST_OFFSET || Math.abs(wanted) < SAME) return []
-    const load = list.reduce((sum, i) => sum + samples.load[i]!, 0) / list.length
-    return [{ row, load, fromRpm: known[0]!.rpm, toRpm: known.at(-1)!.rpm + BIN }]
+  const rows = [...lists].map(([row, list]) => {
+    const zone = (near: Near): HeldZone | null => zoneOf(row, list, samples, lambda, target[row]!, near)
+    return { strict: zone(STRICT), zone }
   })
+  // Where one row is held the loop is at work at idle: of the others, met in passing, less is asked.
+  const isHeld = rows.some((one) => one.strict)
+  return rows.flatMap(({ strict, zone }) => strict ?? (isHeld ? (zone(BESIDE) ?? []) : []))
+}
+
+function zoneOf(
+  row: number,
+  list: readonly number[],
+  samples: Samples,
+  lambda: Float32Array,
+  target: readonly number[],
+  { pinned, offset, bins }: Near,
+): HeldZone | null {
+  const binned = rowBins(list, samples, lambda)
+  if (!binned) return null
+  const all = binned.bins.flatMap((bin, b) => (bin ? [{ ...bin, rpm: (binned.first + b) * BIN }] : []))
+  const isPinned = (most: number, bin: (typeof all)[number]): boolean => Math.abs(bin.level) < most + bin.error
+  if (all.some((bin) => bin.rpm >= IDLE_RPM && isPinned(STRICT.pinned, bin))) return null
+  const known = all.filter((bin) => bin.rpm < IDLE_RPM)
+  const held = known.filter((bin) => isPinned(pinned, bin))
+  if (known.length < bins || held.length < LEAST_SHARE * known.length) return null
+  const mean = known.reduce((sum, bin) => sum + bin.level, 0) / known.length
+  const wanted = target.reduce((sum, one) => sum + Math.log(one), 0) / target.length
+  if (Math.abs(mean) > offset || Math.abs(wanted) < SAME) return null
+  const load = list.reduce((sum, i) => sum + samples.load[i]!, 0) / list.length
+  return { row, load, fromRpm: known[0]!.rpm, toRpm: known.at(-1)!.rpm + BIN }
 }
