@@ -19,6 +19,10 @@ export interface Shed {
   /** mg per second that a fading pump gives at the most, in units where wide open at 9,000 rpm needs 1 */
   pump: number | null
   idleRpm: number
+  /** % of plate before a sweep; it is rolled out at 1.4 */
+  idlePlate?: number
+  /** N·m that a brake shows while the plate is open; none is logged without */
+  torque?: (rpm: number, opening: number) => number
 }
 
 export const SHED: Shed = {
@@ -42,13 +46,15 @@ function chance(seed: number): () => number {
 /** One file: at an opening, % of plate, from low to high speed in so many seconds. */
 function shedRide(shed: Shed, opening: number, number: number, toRpm = 8700, seconds = 14): RunColumns {
   const next = chance(shed.seed * 131 + number * 17 + opening)
-  const columns: Record<'time' | 'rpm' | 'throttle' | 'lambda', number[]> = {
+  const columns: Record<'time' | 'rpm' | 'throttle' | 'lambda' | 'torque', number[]> = {
+    torque: [],
     time: [],
     rpm: [],
     throttle: [],
     lambda: [],
   }
   const dt = 1 / shed.hz
+  const idlePlate = shed.idlePlate ?? 1.4
   let shown = 1
   let swing = 0
   const parts = [6, 2, seconds, 1, 5]
@@ -68,9 +74,9 @@ function shedRide(shed: Shed, opening: number, number: number, toRpm = 8700, sec
             : toRpm - ((toRpm - 2400) * (at - sweep)) / (whole - idle - up - sweep)
     const plate =
       t < idle
-        ? 1.4
+        ? idlePlate
         : at < 0
-          ? 1.4 + ((opening - 1.4) * (t - idle)) / up
+          ? idlePlate + ((opening - idlePlate) * (t - idle)) / up
           : isSwept
             ? opening
             : at < sweep + shut
@@ -88,6 +94,7 @@ function shedRide(shed: Shed, opening: number, number: number, toRpm = 8700, sec
     const lambda = isCut ? 1.9 : isHeld ? 1 + swing : Math.exp(ln)
     shown += (lambda - shown) * (1 - Math.exp(-dt / 0.09))
     columns.time.push(t)
+    columns.torque.push((isCut ? -4 : (shed.torque?.(rpm, plate) ?? 0)) + 0.2 * next())
     columns.rpm.push(rpm + 9 * next())
     columns.throttle.push(Math.max(0, plate + 0.08 * next()))
     columns.lambda.push(shown * (1 + 0.006 * next()))
@@ -98,6 +105,7 @@ function shedRide(shed: Shed, opening: number, number: number, toRpm = 8700, sec
     rpm: Float32Array.from(columns.rpm),
     throttle: Float32Array.from(columns.throttle),
     lambda: [Float32Array.from(columns.lambda)],
+    ...(shed.torque && { torque: Float32Array.from(columns.torque) }),
   }
 }
 
@@ -109,8 +117,8 @@ export function shedRides(shed: Shed, openings: readonly number[], repeats = 3, 
 }
 
 /** A file as its logger writes it. */
-export function shedCsv({ time, rpm, throttle, lambda }: RunColumns): string {
-  const line = (_: unknown, i: number): string =>
-    [time[i]!, rpm[i]!, throttle![i]!, lambda[0]![i]!].map((one) => one.toFixed(4)).join()
-  return ['Time (s),Engine Speed (rpm),Throttle (%),Lambda', ...Array.from(time, line)].join('\n')
+export function shedCsv({ time, rpm, throttle, lambda, torque }: RunColumns): string {
+  const columns = [time, rpm, throttle!, lambda[0]!, ...(torque ? [torque] : [])]
+  const head = `Time (s),Engine Speed (rpm),Throttle (%),Lambda${torque ? ',Torque (Nm)' : ''}`
+  return [head, ...Array.from(time, (_, i) => columns.map((one) => one[i]!.toFixed(4)).join())].join('\n')
 }

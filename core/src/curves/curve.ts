@@ -3,6 +3,7 @@ import { mean } from '../numbers/mean'
 import { runningMean } from '../numbers/runningMean'
 import { closedLimit } from '../run/closedLimit'
 import { settlingMarks } from '../run/settling'
+import { stopOf } from '../run/stopOf'
 import {
   DEFAULT_DRUM,
   measuredTorque,
@@ -91,7 +92,15 @@ function tryTorque(run: RunColumns, options: CurveOptions): { measured: Measured
   }
 }
 
-/** 1 where the engine pulls at a throttle that is open and at rest. */
+/** How far from its stop a sweep's throttle may lie: % of plate at the least, and as a share of the stop. */
+const NEAR_STOP = { least: 1, share: 0.04 }
+/** s for which it must lie there before a reading counts: a slow hand is no movement to the filters. */
+const ARRIVING = 0.3
+
+/**
+ * 1 where the engine pulls at a throttle that is open, at rest and at the stop of the run: idle, running up and rolling out
+ * before and after a sweep are in most files, and belong to no curve.
+ */
 function pulling(run: RunColumns, filters: Filters): Uint8Array {
   const { time, rpm, throttle } = run
   const n = time.length
@@ -99,13 +108,18 @@ function pulling(run: RunColumns, filters: Filters): Uint8Array {
   const plate = throttle ? runningMean(time, throttle) : null
   const moving = plate ? settlingMarks(time, plate, { ...filters, settle: Math.min(filters.settle, 0.5) }) : null
   const closed = plate ? closedLimit(plate) : -Infinity
+  const stop = plate && stopOf(Array.from(plate.filter((one) => one > closed)))
   const band = run.leftOut
   const marks = new Uint8Array(n)
   let before = 0
   let after = 0
+  let offAt = -Infinity
   for (let i = 0; i < n; i++) {
     if (plate) {
       if (moving![i] === 1 || plate[i]! <= closed) continue
+      if (stop !== null && Math.abs(plate[i]! - stop) > Math.max(NEAR_STOP.least, NEAR_STOP.share * stop))
+        offAt = time[i]!
+      if (time[i]! - offAt < ARRIVING) continue
     } else {
       const t = time[i]!
       while (before < i && time[before + 1]! <= t - 0.1) before++

@@ -57,8 +57,11 @@ export function plateSlope(
   return out
 }
 
+/** Share of torque by which it is brought to a stop at the most: no slope is known well enough for more. */
+const MOST_BROUGHT = 0.1
+
 /**
- * A curve as it would be at the stop itself.
+ * A curve as it would be at the stop itself. Where that would move torque by more than a tenth it is not known.
  *
  * @param stop % of plate
  */
@@ -69,7 +72,7 @@ export function atStop(curve: Curve, stop: number, { slope }: PlateSlope): Curve
     ...curve,
     torque: torque.map((value, bin) => {
       const share = (stop / plate[bin]!) ** slope[bin]!
-      return share > 0 && value > 0 ? value * share : value
+      return Math.abs(share - 1) <= MOST_BROUGHT ? (value > 0 ? value * share : value) : NaN
     }),
   }
 }
