@@ -378,7 +378,7 @@ export { type Figure, type FlatnessAnswer, type Moved, type Report, type SavedRe
 export { againstShelfSchema, newShelfSchema, shelfStartSchema, type Shelf, type ShelfMatch } from './contract/shelf'
 export { type Verdict } from './contract/verdict'
 export { complaintName, placeWords } from './job/complaintWords'
-export { findingOf, placeFaults, type ComplaintFinding } from './job/complaints'
+export { complaintSpeeds, findingOf, placeFaults, type ComplaintFinding } from './job/complaints'
 export { crossCheck, standingProbes, type PlacedProbe, type ProbeCheck } from './run/probes'
 export { restoredStock } from './job/restoredStock'
 export { measuredFlatness } from './rig/flatness'

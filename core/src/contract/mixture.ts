@@ -1,4 +1,4 @@
-import { array, object, string, type InferType } from 'yup'
+import { array, object, string, type InferType, type NumberSchema } from 'yup'
 import { DEFAULT_TARGET, TARGET_PRESETS } from '../field/target'
 import { DEFAULT_FILTERS } from '../run/run'
 import { MAX_BREAKPOINTS } from '../table/table'
@@ -7,11 +7,17 @@ import { amount, choice, closed, id, LOAD_AXES, speed, yesNo } from './fields'
 export const breakpoints = () => array().of(amount(0, 30000).required()).min(2).max(MAX_BREAKPOINTS)
 export const someLambda = () => amount(0.5, 1.6)
 
+/** The upper end of a span: from its lower one up. */
+const notBelow =
+  (from: string) =>
+  ([least]: unknown[], schema: NumberSchema): NumberSchema =>
+    typeof least === 'number' ? schema.min(least, `must not be below ${from}`) : schema
+
 const zone = closed({
   fromRpm: speed().required(),
-  toRpm: speed().required(),
+  toRpm: speed().required().when('fromRpm', notBelow('fromRpm')),
   fromLoad: amount(0, 400).required(),
-  toLoad: amount(0, 400).required(),
+  toLoad: amount(0, 400).required().when('fromLoad', notBelow('fromLoad')),
   lambda: someLambda().required(),
 })
 

@@ -6,7 +6,8 @@ import { checkInput, InputError } from './checkInput'
 import { compareRequestSchema } from './compare'
 import { changeRequestSchema, fieldRequestSchema } from './field'
 import { jobChangeSchema, jobFields, newJobSchema } from './job'
-import { DEFAULT_MIXTURE } from './mixture'
+import { DEFAULT_TARGET } from '../field/target'
+import { DEFAULT_MIXTURE, targetChoiceSchema } from './mixture'
 import { planSchema } from './plan'
 import { checkMapping, handReadingsSchema, leftOutSchema, runChangeSchema, type RunInfo } from './run'
 import { newSetSchema } from './set'
@@ -87,6 +88,15 @@ describe('what is taken at the door', () => {
     ['a lambda that is none', fieldRequestSchema, { target: 9 }, ['target']],
     ['a table without its values', newTableSchema, { name: 'x' }, ['table']],
     ['a revision without a reason', newRevisionSchema, { values: [[1]], parent: 1 }, ['reason']],
+    [
+      'a zone of a target that ends below where it begins',
+      targetChoiceSchema,
+      {
+        preset: DEFAULT_TARGET.preset,
+        zones: [{ fromRpm: 5000, toRpm: 3000, fromLoad: 40, toLoad: 20, lambda: 0.9 }],
+      },
+      ['zones[0].toRpm', 'zones[0].toLoad'],
+    ],
     ['a band with one end', leftOutSchema, { fromRpm: 3000, toRpm: null, reason: 'x' }, ['body']],
     ['weather in hPa', weatherSchema, { temperatureC: 20, pressureKpa: 1013, humidityPct: 40 }, ['pressureKpa']],
     ['weather with a part missing', weatherSchema, { temperatureC: 20, humidityPct: 40 }, ['pressureKpa']],

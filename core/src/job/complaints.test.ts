@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import type { FieldAnswer } from '../contract/field'
-import { findingOf, placeFaults } from './complaints'
+import { complaintSpeeds, findingOf, placeFaults } from './complaints'
 
 const blank = (value: number | null): (number | null)[][] => [
   [value, value, value],
@@ -87,4 +87,15 @@ describe('where a complaint may be pinned', () => {
   it('is not asked where nobody says', () => {
     expect(placeFaults(span(null, null), undefined)).toEqual([])
   })
+})
+
+it('a complaint with one end is felt there; one without any nowhere', () => {
+  expect(
+    complaintSpeeds([
+      { fromRpm: 3000, toRpm: 5000 },
+      { fromRpm: null, toRpm: 4500 },
+      { fromRpm: 2000, toRpm: null },
+      { fromRpm: null, toRpm: null },
+    ]),
+  ).toEqual([4000, 4500, 2000])
 })

@@ -40,6 +40,14 @@ export function placeFaults(
   ]
 }
 
+/** Engine speeds that complaints are felt at: the middle of the span, or its one end; none where it is not said. */
+export function complaintSpeeds(complaints: readonly Pick<NewComplaint, 'fromRpm' | 'toRpm'>[]): number[] {
+  return complaints.flatMap(({ fromRpm, toRpm }) => {
+    const [from, to] = [fromRpm ?? toRpm, toRpm ?? fromRpm]
+    return from == null || to == null ? [] : [(from + to) / 2]
+  })
+}
+
 /** What a field shows where a complaint is pinned. */
 export interface ComplaintFinding {
   found: 'mixture error' | 'hole' | 'loop edge' | 'misfire' | 'nothing measured' | 'nothing wrong'

@@ -1,4 +1,5 @@
 import type { Moved } from '../contract/report'
+import { cellChange } from '../change/applyFactor'
 import type { Table } from '../table/table'
 
 type Zone = Moved['zones'][number]['zone']
@@ -16,13 +17,17 @@ function zoneOf(axis: Table['loadAxis'], load: number): Zone {
  */
 export function movedByZone(first: Table, last: Table): Moved {
   const isSpark = last.kind.startsWith('spark')
-  const isPlain = isSpark || last.kind === 'fuel trim'
   const moved: Record<Zone, number[]> = { idle: [], cruise: [], 'full throttle': [] }
   last.values.forEach((row, r) =>
     row.forEach((value, c) => {
       const before = first.values[r]?.[c]
       if (before === undefined || value === before) return
-      const by = isPlain ? value - before : before === 0 ? NaN : 100 * (value / before - 1)
+      const by =
+        isSpark || last.kind === 'fuel trim'
+          ? cellChange(before, value, first, last).size
+          : before === 0
+            ? NaN
+            : 100 * (value / before - 1)
       if (Number.isFinite(by)) moved[zoneOf(last.loadAxis, last.load[r]!)].push(by)
     }),
   )

@@ -48,7 +48,7 @@ describe('a JSON pointer', () => {
 describe('what was changed, by zone', () => {
   const table = (kind: Table['kind'], values: number[][]): Table =>
     ({ kind, composition: 'multiply', loadAxis: 'throttle', rpm: [2000, 4000], load: [2, 20, 100], values }) as Table
-  it('percent of a base, points of a trim, degrees of spark; only cells that moved', () => {
+  it('percent of fuel of a base and of a trim, degrees of spark; only cells that moved', () => {
     const first = [
       [10, 10],
       [10, 10],
@@ -63,7 +63,13 @@ describe('what was changed, by zone', () => {
       { zone: 'cruise', cells: 1, largest: expect.closeTo(10, 9), typical: expect.closeTo(10, 9) },
       { zone: 'full throttle', cells: 1, largest: expect.closeTo(-5, 9), typical: expect.closeTo(-5, 9) },
     ])
-    expect(movedByZone(table('fuel trim', first), table('fuel trim', last)).zones[1]).toMatchObject({ largest: -1 })
+    expect(movedByZone(table('fuel trim', first), table('fuel trim', last)).zones[1]).toMatchObject({
+      largest: expect.closeTo(100 * (1.19 / 1.2 - 1), 9),
+    })
+    // From 1.20 to 1.32 is 10 % more fuel.
+    const twenty = first.map((row) => row.map(() => 20))
+    const more = first.map((row) => row.map(() => 32))
+    expect(movedByZone(table('fuel trim', twenty), table('fuel trim', more)).zones[0]!.largest).toBeCloseTo(10, 9)
     expect(movedByZone(table('spark base', first), table('spark base', last)).unit).toBe('°')
     expect(movedByZone(table('fuel base', first), table('fuel base', first)).zones).toEqual([])
   })

@@ -20,9 +20,10 @@ describe('a reading as typed', () => {
   })
   it('nothing is no reading; words, three numbers and what no gauge shows are refused in words', () => {
     expect(readReading('  ', 14.7)).toBeNull()
-    for (const text of ['rich', '13.1-13.3-13.4', '-', '13.1-x'])
+    for (const text of ['rich', '13.1-13.3-13.4', '-', '13.1-x', '13.3-', '-1', '-13.1', '..13'])
       expect(readReading(text, 14.7)).toMatch(/is no reading/)
     expect(readReading('45', 14.7)).toMatch(/outside 0.5 to 1.6/)
+    expect(readReading('15-12', 14.7)).toMatch(/too wide for one reading/)
   })
 })
 

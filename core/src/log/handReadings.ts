@@ -26,6 +26,8 @@ export interface HandFault {
 
 /** From here on a figure is AFR: no lambda is that high, no AFR that low. */
 const LEAST_AFR = 4
+/** A range that is wider than this is no settled reading, high over low. */
+const WIDEST = 1.15
 const LIMITS = { lambda: [0.5, 1.6], rpm: [300, 30000], throttle: [0, 105], manifold: [5, 400] } as const
 
 /**
@@ -37,12 +39,14 @@ const LIMITS = { lambda: [0.5, 1.6], rpm: [300, 30000], throttle: [0, 105], mani
 export function readReading(text: string, scale: number): ReadRange | null | string {
   const plain = text.trim()
   if (plain === '') return null
-  const parts = plain.split(/\s*(?:to|bis|\.\.+|[-–—/])\s*/i).filter((part) => part !== '')
+  const parts = plain.split(/\s*(?:to|bis|\.\.+|[-–—/])\s*/i)
   const values = parts.map((part) => parseNumber(part, part.includes(',')))
-  if (parts.length === 0 || parts.length > 2 || values.some((value) => !(value > 0)))
+  if (parts.length > 2 || values.some((value) => !(value > 0)))
     return `"${plain.slice(0, 20)}" is no reading. Type a number such as 13.1, or a range such as 13.1-13.3.`
   const lambda = values.map((value) => (value >= LEAST_AFR ? value / scale : value)).sort((a, b) => a - b)
   const [low, high] = [lambda[0]!, lambda.at(-1)!]
+  if (high / low > WIDEST)
+    return `"${plain.slice(0, 20)}" is too wide for one reading. Wait until the gauge stands still, or type two lines.`
   if (low < LIMITS.lambda[0] || high > LIMITS.lambda[1])
     return `"${plain.slice(0, 20)}" is lambda ${low.toFixed(2)} to ${high.toFixed(2)}, outside ${LIMITS.lambda.join(' to ')}. Check the figure and the gauge's scale.`
   return { low, high }
@@ -73,7 +77,12 @@ export function handColumns(
   const faults: HandFault[] = []
   const check = (row: number, field: 'rpm' | 'load', value: number, [least, most]: readonly [number, number]): void => {
     if (!(value >= least && value <= most))
-      faults.push({ row, bank: null, field, message: `${value} is outside ${least} to ${most}` })
+      faults.push({
+        row,
+        bank: null,
+        field,
+        message: Number.isFinite(value) ? `${value} is outside ${least} to ${most}` : 'is no number',
+      })
   }
   const banks = Math.max(0, ...rows.map((row) => row.readings.length))
   const read = rows.map((one, row) => {

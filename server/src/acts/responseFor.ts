@@ -1,4 +1,5 @@
 import {
+  complaintSpeeds,
   DEFAULT_RESPONSE,
   fieldSet,
   InputError,
@@ -39,9 +40,7 @@ async function choiceFor({ store }: Workshop, job: Job, { lagMs, mode }: Respons
     filters: { ...DEFAULT_RESPONSE.filters, ...job.mixture.filters, revCeiling: job.limits?.revCeiling ?? null },
     hasLoop: mayHaveLoop(job),
     mode: mode ?? null,
-    complaints: complaints.flatMap(({ fromRpm, toRpm }) =>
-      fromRpm == null || toRpm == null ? [] : (fromRpm + toRpm) / 2,
-    ),
+    complaints: complaintSpeeds(complaints),
     top: job.limits?.revCeiling ?? DEFAULT_RESPONSE.top,
   }
 }

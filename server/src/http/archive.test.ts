@@ -15,6 +15,16 @@ const newJob: TestServer['newJob'] = (...args) => server.newJob(...args)
 const upload: TestServer['upload'] = (...args) => server.upload(...args)
 
 describe('archives', () => {
+  it('a form that is broken off is refused in words, and stores nothing', async () => {
+    for (const [type, body] of [
+      ['multipart/form-data; boundary=x', '--x\r\nContent-Disposition: form-data; name="file"; filename="a"\r\n\r\nPK'],
+      ['multipart/form-data; boundary=x', '--x\r\nnonsense'],
+      ['multipart/form-data', 'PK'],
+    ] as const) {
+      const answer = await call().post(api('/archives')).set('Content-Type', type).send(body).expect(400)
+      expect(answer.body).toMatchObject({ title: 'Upload refused', detail: expect.stringMatching(/cannot be read/) })
+    }
+  })
   it('carry a whole job there and back', async () => {
     const job = await newJob({ title: 'To be moved', machine: { cylinders: 2 }, fuel: { id: 'e85' } })
     const run = (await upload(job, CSV.replace(',3004,', ',,')).expect(201)).body as RunInfo

@@ -1,13 +1,12 @@
 import { readFile, rm } from 'node:fs/promises'
-import { join } from 'node:path'
 import { Router } from 'express'
-import multer from 'multer'
 import { checkForm, InputError, newEntrySchema } from '@yuzumix/core'
 import { checkPhoto } from '../intake/photo'
 import { addNote, findPhoto, listEntries } from '../store/entries'
 import { findRun } from '../store/runs'
 import { jobOf, param, type Context } from './context'
 import { notFound } from './problem'
+import { oneFile } from './upload'
 
 const LARGEST_PHOTO = 10 * 1024 ** 2
 const LARGEST_TEXT = 64 * 1024
@@ -15,10 +14,7 @@ const LARGEST_TEXT = 64 * 1024
 /** The logbook, with notes of people and their photos. */
 export function entryRoutes(context: Context): Router {
   const { store } = context
-  const upload = multer({
-    dest: join(store.folder, 'incoming'),
-    limits: { fileSize: LARGEST_PHOTO, files: 1, fields: 8, fieldSize: LARGEST_TEXT },
-  }).single('photo')
+  const upload = oneFile(store, 'photo', { fileSize: LARGEST_PHOTO, fields: 8, fieldSize: LARGEST_TEXT })
   const router = Router()
   router.get('/jobs/:job/entries', async (request, response) => {
     response.json(await listEntries(store, (await jobOf(request, context)).id))

@@ -75,6 +75,11 @@ describe('field and change', () => {
       .post(api(`/jobs/${job}/change`))
       .send({ table: 'none' })
       .expect(404)
+    const ninth = await call()
+      .post(api(`/jobs/${job}/change`))
+      .send({ table: table.id, cylinder: 9 })
+      .expect(400)
+    expect(ninth.body.errors).toEqual([{ field: 'cylinder', message: expect.stringMatching(/they tell of 1/) }])
   }, 60_000)
   it('a field asked for again is the same, and another as soon as anything it hangs on has changed', async () => {
     const c = knownCase(78)

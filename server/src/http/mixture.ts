@@ -63,6 +63,9 @@ async function changeFor(context: Context, request: Request): Promise<unknown> {
     info.table,
     goneSignal(request),
   )
+  const told = field.cylinders.map((one) => one.cylinder)
+  if (cylinder != null && !told.includes(cylinder))
+    throw new InputError([{ field: 'cylinder', message: `is not in the runs: they tell of ${told.join(', ')}` }])
   const since = await tablesSince(context, tables, made.revisions)
   const own = since.find((one) => one.id === id)
   const all = { ...DEFAULT_LIMITS, ...limits }

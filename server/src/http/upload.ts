@@ -10,10 +10,30 @@ const LARGEST_TEXT = 256 * 1024
 
 /** Takes one file of a form to the store's folder for incoming files. */
 export function fileUpload(store: Store): RequestHandler {
-  return multer({
-    dest: join(store.folder, 'incoming'),
-    limits: { fileSize: LARGEST_LOG, files: 1, fields: 12, fieldSize: LARGEST_TEXT },
-  }).single('file')
+  return oneFile(store, 'file', { fileSize: LARGEST_LOG, fields: 12, fieldSize: LARGEST_TEXT })
+}
+
+/**
+ * The same, with the name of the part and its limits.
+ *
+ * @throws Problem (400) when the form is broken off or is none
+ */
+export function oneFile(
+  store: Store,
+  part: string,
+  limits: { fileSize: number; fields: number; fieldSize: number },
+): RequestHandler {
+  const take = multer({ dest: join(store.folder, 'incoming'), limits: { ...limits, files: 1 } }).single(part)
+  return (request, response, next) =>
+    take(request, response, (error?: unknown) => {
+      // What goes wrong on the disk has a code; what the parser of forms finds has none.
+      const isForm = error instanceof Error && (error as { code?: string }).code === undefined
+      next(
+        isForm
+          ? new Problem(400, 'Upload refused', `The form cannot be read (${error.message}). Send it again.`)
+          : error,
+      )
+    })
 }
 
 /** Runs work on the uploaded file and removes it afterwards, whatever happens. @throws Problem when there is none */

@@ -1,5 +1,6 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import {
+  complaintSpeeds,
   DEFAULT_RESPONSE,
   isLeftOut,
   type MadePlate,
@@ -40,9 +41,7 @@ export function useResponse(connect = responseWorker) {
       filters: { ...DEFAULT_RESPONSE.filters, ...mixture.filters, revCeiling: limits?.revCeiling ?? null },
       hasLoop: mayHaveLoop(open.job!),
       mode: mode.value,
-      complaints: handling.complaints.flatMap(({ fromRpm, toRpm }) =>
-        fromRpm == null && toRpm == null ? [] : [((fromRpm ?? toRpm)! + (toRpm ?? fromRpm)!) / 2],
-      ),
+      complaints: complaintSpeeds(handling.complaints),
       top: limits?.revCeiling ?? DEFAULT_RESPONSE.top,
     }
   })
