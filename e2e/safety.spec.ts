@@ -137,6 +137,7 @@ test('restoring on a running engine stops it first, and asks', async ({ page }) 
   expect((await page.request.post(`${bench}/tables/base`, { data: { values } })).status()).toBe(200)
   await page.reload()
   await page.getByRole('button', { name: 'Take the wheel' }).click()
+  await expect(page.getByText('You drive.')).toBeVisible()
   for (const key of ['i', 'c']) await page.keyboard.press(key)
   const rpm = async (): Promise<number> =>
     parseInt((await page.locator('dd').first().textContent())!.replace(/\D/g, ''), 10)
