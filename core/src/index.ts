@@ -177,7 +177,14 @@ export {
 export { JET_SCHEMES } from './jetting/jetSizes'
 export { circuitShares, passages, rodsRiseAt } from './jetting/model'
 export { needleFault } from './jetting/needle'
-export { bankWarnings, OPENING_ROWS, openingReadings, zoneDepartures, type OpeningRow } from './jetting/openingReadings'
+export {
+  bankWarnings,
+  OPENING_ROWS,
+  openingReadings,
+  readingSpeeds,
+  zoneDepartures,
+  type OpeningRow,
+} from './jetting/openingReadings'
 export { partsFromCsv, partsToCsv } from './jetting/partsCsv'
 export { JUDGED_OPENINGS } from './jetting/judgedOpenings'
 export { proposeParts, type FittingRead, type PartsAnswer } from './jetting/propose'

@@ -173,14 +173,15 @@ function cylinderField(
   options: FieldOptions,
   c: number,
   { open, pinned }: CylinderWork,
-  { heldZones, misfires }: Pick<FieldWork, 'heldZones' | 'misfires'>,
+  { runs, heldZones, misfires }: Pick<FieldWork, 'runs' | 'heldZones' | 'misfires'>,
 ): CylinderField {
   const { grid, target } = options
   const loads = grid.load.length
   const held = build(grid, (row, column) => heldZones.some((zone) => holdsCell(grid, zone, row, column)))
   const isHeld = (k: number): boolean => held[k % loads]![Math.floor(k / loads)]!
+  const stands = runs.map((run) => run.handRange !== undefined)
   const evidenceOf = (known: Known | null): NodeEvidence[] =>
-    known ? nodeEvidence(known.placement, known.samples, known.solution, known.posterior, isHeld) : []
+    known ? nodeEvidence(known.placement, known.samples, known.solution, known.posterior, isHeld, stands) : []
   const openEvidence = evidenceOf(open)
   const heldEvidence = evidenceOf(pinned)
   const node = (row: number, column: number): { x: number; evidence: NodeEvidence } => {

@@ -25,6 +25,8 @@ const LEAST_SHARE = 0.3
 /** They reach it when the share is at least this. */
 const REACHING_SHARE = 0.1
 const LEAST_SAMPLES = 2
+/** A node is touched by readings taken at a standstill in a cell beside it that have this weight in all. */
+const TOUCHING = 0.5
 /** They lie on both sides of it in rpm, or this near (share of the way to its neighbour). */
 const AT_NODE = 0.1
 /** Solid: half interval at most this and two passes at least. */
@@ -37,6 +39,8 @@ const THIN_HALF = 0.1
 /** What readings lie about a node. */
 interface Around {
   samples: number
+  /** those of them that were taken at a standstill */
+  standing: number
   /** sums of weight times share, times the share along one axis alone */
   alongRpm: number
   alongLoad: number
@@ -53,6 +57,8 @@ interface Around {
  *
  * @param isHeld whether a closed loop holds a node
  * @param posterior deviation of the estimate by node (ln lambda), and how many readings are free to tell of it
+ * @param stands by run: whether each of its readings was taken at a standstill, as by hand; it then tells of all of the cell
+ * that it lies in, wherever the breakpoints are, and its interval says how well
  */
 export function nodeEvidence(
   p: Placement,
@@ -60,9 +66,10 @@ export function nodeEvidence(
   solution: Pick<Solution, 'weight'>,
   { deviation, freedom }: Pick<Posterior, 'deviation' | 'freedom'>,
   isHeld: (k: number) => boolean = () => false,
+  stands: readonly boolean[] = [],
 ): NodeEvidence[] {
   const widths = studentQuantile95(freedom)
-  const around = readingsAround(p, samples, solution.weight)
+  const around = readingsAround(p, samples, solution.weight, stands)
   const isAt = around.map(
     ({ samples: total, alongRpm, alongLoad, slower, faster }) =>
       total >= LEAST_SAMPLES &&
@@ -71,8 +78,9 @@ export function nodeEvidence(
   )
   // The last cell of a row or column is reached by readings on one side of it.
   const isReached = around.map(
-    ({ samples: total, alongRpm, alongLoad }, k) =>
+    ({ samples: total, standing, alongRpm, alongLoad }, k) =>
       isAt[k]! ||
+      standing >= TOUCHING ||
       (total >= LEAST_SAMPLES && Math.min(alongRpm, alongLoad) >= REACHING_SHARE * total && isBeside(p, isAt, k)),
   )
   // A held zone bounds what lies beside it as readings do: the interval tells how far that reaches.
@@ -109,10 +117,11 @@ function isBeside({ loads }: Placement, isAt: readonly boolean[], k: number): bo
   return [k - loads, k + loads, ...(row > 0 ? [k - 1] : []), ...(row < loads - 1 ? [k + 1] : [])].some((n) => isAt[n])
 }
 
-function readingsAround(p: Placement, samples: Samples, weight: Float32Array): Around[] {
+function readingsAround(p: Placement, samples: Samples, weight: Float32Array, stands: readonly boolean[]): Around[] {
   const size = p.columns * p.loads
   const around = Array.from({ length: size }, (): Around => ({
     samples: 0,
+    standing: 0,
     alongRpm: 0,
     alongLoad: 0,
     passes: 0,
@@ -135,6 +144,7 @@ function readingsAround(p: Placement, samples: Samples, weight: Float32Array): A
       if (wb === 0) continue
       const at = around[node]!
       at.samples += wb
+      if (stands[samples.run[i]!]) at.standing += wb
       at.alongRpm += wb * alongRpm
       at.alongLoad += wb * alongLoad
       if (samples.doubtful?.[i]) at.doubtful += wb

@@ -10,6 +10,26 @@ const LEAST = 0.005
 /** Rows at which a carburettor is read, % of throttle. */
 export const OPENING_ROWS: readonly number[] = [2, 5, 10, 15, 20, 30, 40, 50, 60, 80, 100]
 
+/** rpm between the speeds at which a carburettor is looked at; it meters by opening, so few do. */
+const SPEED_STEP = 1000
+
+/**
+ * Speeds at which a carburettor is looked at, rpm: about those of its own runs, whether a mower's or a kart's.
+ *
+ * @param runs as their facts tell them
+ * @example
+ * readingSpeeds([{ facts: { fromRpm: 2800, toRpm: 5100 } }]) // [2500, 3500, 4500, 5500]
+ */
+export function readingSpeeds(runs: readonly { facts: { fromRpm: number; toRpm: number } | null }[]): number[] {
+  const facts = runs.flatMap((run) => run.facts ?? [])
+  const [from, to] = facts.length
+    ? [Math.min(...facts.map((one) => one.fromRpm)), Math.max(...facts.map((one) => one.toRpm))]
+    : [1500, 9500]
+  const first = Math.max(500, Math.floor(from / SPEED_STEP - 0.5) * SPEED_STEP + SPEED_STEP / 2)
+  const count = Math.max(1, Math.ceil((to - first) / SPEED_STEP))
+  return Array.from({ length: count + 1 }, (_, k) => first + k * SPEED_STEP)
+}
+
 /** A reading by opening, with the spread over engine speed. */
 export interface OpeningRow extends OpeningReading {
   /** leanest and richest node of the row, lambda */

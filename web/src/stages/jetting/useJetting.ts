@@ -8,6 +8,7 @@ import {
   fieldRuns,
   fittedFault,
   OPENING_ROWS,
+  readingSpeeds,
   SLOT_NAMES,
   SLOTS_OF,
   trustOf,
@@ -18,6 +19,7 @@ import {
   type OpeningRow,
   type Predicted,
   type ProposalList,
+  type RunInfo,
   type RunSet,
   type TipIn,
   type Weather,
@@ -31,8 +33,6 @@ import { plainCopy, useRunWorker, type Work } from '@/workers/useRunWorker'
 /** A set of runs that was made with something fitted. */
 export type FittingSet = RunSet & { fitting: Fitting }
 
-/** Speeds at which a carburettor is looked at, rpm; it meters by opening, so few do. */
-const SPEEDS = [1500, 2500, 3500, 4500, 5500, 6500, 7500, 8500, 9500]
 /** Manifold pressures, kPa, where rods meter by vacuum. */
 const PRESSURES = [30, 40, 50, 60, 70, 80, 90, 100]
 
@@ -81,12 +81,15 @@ export function useJetting(connect = jettingWorker) {
     if (!job || !isSet.value) return
     progress.value = 0
     const loads = axis.value === 'throttle' ? [...OPENING_ROWS] : PRESSURES
-    const options: FieldOptions = {
-      ...DEFAULT_FIELD_OPTIONS,
-      filters: { ...DEFAULT_FIELD_OPTIONS.filters, ...job.mixture.filters },
-      hasLoop: mayHaveLoop(job),
-      grid: { loadAxis: axis.value, rpm: SPEEDS, load: loads },
-      target: loads.map(() => SPEEDS.map(() => 0.9)),
+    const optionsFor = (runs: readonly RunInfo[]): FieldOptions => {
+      const rpm = readingSpeeds(runs)
+      return {
+        ...DEFAULT_FIELD_OPTIONS,
+        filters: { ...DEFAULT_FIELD_OPTIONS.filters, ...job.mixture.filters },
+        hasLoop: mayHaveLoop(job),
+        grid: { loadAxis: axis.value, rpm, load: loads },
+        target: loads.map(() => rpm.map(() => 0.9)),
+      }
     }
     const found = new Map<string, OpeningRow[][]>()
     const speaking: string[] = []
@@ -96,7 +99,7 @@ export function useJetting(connect = jettingWorker) {
       if (runs.length === 0) continue
       const asked = await send(runs)
       const result = await ask((worker) =>
-        worker.readings(asked, plainCopy(options), plainCopy(settings.value.carburettors)),
+        worker.readings(asked, plainCopy(optionsFor(runs)), plainCopy(settings.value.carburettors)),
       )
       found.set(set.id, result.rows)
       if (set === present.value) {
