@@ -41,41 +41,24 @@ const shifted = (name: string, by: number) => ({
 const range = (from: number, to: number, step: number): number[] =>
   Array.from({ length: Math.round((to - from) / step) + 1 }, (_, k) => from + k * step)
 
+/** What a slide and a constant-vacuum carburettor have alike. */
+const NEEDLED: Box = {
+  ...EMPTY_BOX,
+  main: range(95, 140, 2.5),
+  pilot: range(30, 50, 2.5),
+  needles: [shifted('A', 0), shifted('B', 0.03)],
+}
+const needled = (u: () => number): Fitted => ({
+  main: 107.5 + 2.5 * Math.floor(8 * u()),
+  pilot: 35 + 2.5 * Math.floor(4 * u()),
+  needle: 'A',
+  clip: 2 + Math.floor(3 * u()),
+  screw: 1.5,
+})
+
 const PARTS: Record<CarburettorKind, { box: Box; fitted: (pick: () => number) => Fitted }> = {
-  slide: {
-    box: {
-      ...EMPTY_BOX,
-      main: range(95, 140, 2.5),
-      pilot: range(30, 50, 2.5),
-      needles: [shifted('A', 0), shifted('B', 0.03)],
-      cutaway: [2, 2.5, 3],
-    },
-    fitted: (u) => ({
-      main: 107.5 + 2.5 * Math.floor(8 * u()),
-      pilot: 35 + 2.5 * Math.floor(4 * u()),
-      needle: 'A',
-      clip: 2 + Math.floor(3 * u()),
-      screw: 1.5,
-      cutaway: 2.5,
-    }),
-  },
-  'constant-vacuum': {
-    box: {
-      ...EMPTY_BOX,
-      main: range(95, 140, 2.5),
-      pilot: range(30, 50, 2.5),
-      needles: [shifted('A', 0), shifted('B', 0.03)],
-      springs: [0.8, 1, 1.2],
-    },
-    fitted: (u) => ({
-      main: 107.5 + 2.5 * Math.floor(8 * u()),
-      pilot: 35 + 2.5 * Math.floor(4 * u()),
-      needle: 'A',
-      clip: 2 + Math.floor(3 * u()),
-      screw: 1.5,
-      spring: 1,
-    }),
-  },
+  slide: { box: { ...NEEDLED, cutaway: [2, 2.5, 3] }, fitted: (u) => ({ ...needled(u), cutaway: 2.5 }) },
+  'constant-vacuum': { box: { ...NEEDLED, springs: [0.8, 1, 1.2] }, fitted: (u) => ({ ...needled(u), spring: 1 }) },
   'metering rods': {
     box: {
       ...EMPTY_BOX,
@@ -95,7 +78,7 @@ const PARTS: Record<CarburettorKind, { box: Box; fitted: (pick: () => number) =>
   },
 }
 
-/** Share of the fuel that comes through the low circuit, the middle and the top at an opening, in this carburettor's own way. */
+/** A carburettor of a kind, its laws and what is fitted drawn from a seed; read with an error of `noise` (ln). */
 export function otherCarburettor(kind: CarburettorKind, seed: number, noise = 0.01): OtherCarburettor {
   const u = draw(seed)
   const { box, fitted: make } = PARTS[kind]
@@ -104,11 +87,9 @@ export function otherCarburettor(kind: CarburettorKind, seed: number, noise = 0.
   const [fade, rise, bend, tilt] = [0.16 + 0.14 * u(), 0.3 + 0.2 * u(), 1.1 + 0.8 * u(), 0.12 * (u() - 0.5)]
   const needleAt = (name: string | undefined, mm: number): number => {
     const { points } = box.needles.find((one) => one.name === name)!
-    const k = Math.max(
-      1,
-      points.findIndex((one) => one.at >= mm),
-    )
-    const [a, b] = [points[k - 1]!, points[k < 1 ? points.length - 1 : k]!]
+    const k = points.findIndex((one) => one.at >= mm)
+    const [a, b] = k > 0 ? [points[k - 1]!, points[k]!] : [points[0]!, points[1]!]
+    if (k < 0) return points.at(-1)!.diameter
     return a.diameter + (b.diameter - a.diameter) * Math.min(1, Math.max(0, (mm - a.at) / (b.at - a.at)))
   }
   /** Fuel over air, in units in which what is fitted gives about 1. */
@@ -142,10 +123,10 @@ export function otherCarburettor(kind: CarburettorKind, seed: number, noise = 0.
       cut
     )
   }
-  const wobble = (o: number): number => 0.06 * (u0 - 0.5) * Math.sin(7 * o + 5 * u1) + tilt * (o - 0.5)
-  const [u0, u1] = [u(), u()]
+  const [size, phase] = [u(), u()]
+  const wobble = (o: number): number => 0.06 * (size - 0.5) * Math.sin(7 * o + 5 * phase) + tilt * (o - 0.5)
   const lambda = (one: Fitted, o: number): number =>
-    (0.885 * strengthOf(fitted, o) ** 0 * Math.exp(wobble(o) + 0.02)) / (strengthOf(one, o) / strengthOf(fitted, o))
+    (0.885 * Math.exp(wobble(o) + 0.02) * strengthOf(fitted, o)) / strengthOf(one, o)
   const bell = (): number => Array.from({ length: 12 }, u).reduce((sum, value) => sum + value, -6)
   return {
     body,

@@ -1,5 +1,5 @@
 import { humpTorque, knownPull, recordPull } from '../../reference/knownPull'
-import { DEFAULT_TARGET } from '../field/target'
+import { torqueChoice, torqueSide } from '../../reference/torqueSides'
 import type { RunColumns } from '../run/run'
 import { compareSets, compareToReference, DEFAULT_COMPARE, referenceOf } from './compare'
 import { CompareError } from './compareError'
@@ -10,32 +10,9 @@ import { overlay, rulerOver } from './overlay'
 import type { CurveRuler } from './ruler'
 
 const SAID = { rig: 'Shed drum', gear: 4, sensorPlace: null, weather: null }
-const CHOICE: SidesChoice = {
-  quantity: 'torque',
-  correction: 'none',
-  bands: [],
-  at: [],
-  accepted: [],
-  options: DEFAULT_COMPARE,
-  stop: 100,
-  load: 100,
-  loadAxis: 'throttle',
-  target: DEFAULT_TARGET,
-}
+const CHOICE = torqueChoice()
 const pulls = (seed: number, count: number, over: Parameters<typeof knownPull>[0] = {}): RunColumns[] =>
   Array.from({ length: count }, (_, k) => recordPull(knownPull({ seed: 1000 * seed + k + 1, ...over }), `${seed}-${k}`))
-const side = (name: string, runs: RunColumns[], over: Partial<Side> = {}): Side => ({
-  name,
-  machine: 'mine',
-  setFacts: SAID,
-  runs,
-  besides: [],
-  facts: runs.map(() => null),
-  curve: { ...DEFAULT_CURVE, lag: 0 },
-  figures: null,
-  ...over,
-})
-
 /** Torque of some pulls by bin on one ruler. */
 function torqueOf(runs: readonly RunColumns[], ruler: CurveRuler): Float32Array[] {
   return overlay(runs, ruler, { ...DEFAULT_CURVE, lag: 0 }, 1).values.torque
@@ -89,7 +66,11 @@ it('sets that do not differ at all are hardly ever shaded', () => {
 describe('what a comparison says of bad input', () => {
   const sets = [pulls(1, 3), pulls(2, 3)]
   it('a set with one run: the line is there, an interval is not', () => {
-    const { comparison } = compareSides([side('one', sets[0]!.slice(0, 1))], side('three', sets[1]!), CHOICE)
+    const { comparison } = compareSides(
+      [torqueSide('one', sets[0]!.slice(0, 1))],
+      torqueSide('three', sets[1]!),
+      CHOICE,
+    )
     expect(comparison!.note).toMatch(/first set has one run: an interval needs two/)
     expect(comparison!.low.every((value) => value === null)).toBe(true)
     expect(comparison!.difference.some((value) => value !== null)).toBe(true)
@@ -98,14 +79,18 @@ describe('what a comparison says of bad input', () => {
   it('no rpm in common', () => {
     const low = pulls(5, 3, { from: 1500, to: 4000 })
     const high = pulls(6, 3, { from: 5500, to: 9000 })
-    const { comparison, gains } = compareSides([side('low', low)], side('high', high), CHOICE)
+    const { comparison, gains } = compareSides([torqueSide('low', low)], torqueSide('high', high), CHOICE)
     expect(comparison!.note).toMatch(/no rpm in common/)
     expect(gains).toEqual([])
   })
   it('no runs, or none that tell the quantity', () => {
-    expect(() => compareSides([side('none', [])], side('three', sets[1]!), CHOICE)).toThrow(/"none" has no runs/)
+    expect(() => compareSides([torqueSide('none', [])], torqueSide('three', sets[1]!), CHOICE)).toThrow(
+      /"none" has no runs/,
+    )
     const blind = sets[0]!.map(({ torque: _torque, ...run }) => run)
-    expect(() => compareSides([side('blind', blind)], side('three', sets[1]!), CHOICE)).toThrow(CompareError)
+    expect(() => compareSides([torqueSide('blind', blind)], torqueSide('three', sets[1]!), CHOICE)).toThrow(
+      CompareError,
+    )
   })
 })
 
@@ -113,7 +98,7 @@ describe('what two sets do not share', () => {
   const [first, second] = [pulls(11, 3), pulls(12, 3)]
   const weather = { temperatureC: 25, pressureKpa: 99, humidityPct: 40 }
   const compare = (over: Partial<Side>, choice: Partial<SidesChoice> = {}, firstOver: Partial<Side> = {}) =>
-    compareSides([side('before', first, firstOver)], side('after', second, over), { ...CHOICE, ...choice })
+    compareSides([torqueSide('before', first, firstOver)], torqueSide('after', second, over), { ...CHOICE, ...choice })
   it.each([
     ['rig', { rig: 'Town drum' }, /Different rigs: Shed drum and Town drum/],
     ['gear', { gear: 5 }, /Different gears: 4 and 5/],
@@ -163,16 +148,16 @@ describe('what two sets do not share', () => {
 
 describe('against stock machines', () => {
   const machines = [21, 22, 23].map((seed) =>
-    side(`stock ${seed}`, pulls(seed, 2, { torque: (rpm) => humpTorque(rpm) * (1 + 0.01 * (seed - 22)) })),
+    torqueSide(`stock ${seed}`, pulls(seed, 2, { torque: (rpm) => humpTorque(rpm) * (1 + 0.01 * (seed - 22)) })),
   )
   it('computed from several sets: mean and spread over machines', () => {
-    const better = side('tuned', pulls(31, 3, { torque: (rpm) => 1.12 * humpTorque(rpm) }))
+    const better = torqueSide('tuned', pulls(31, 3, { torque: (rpm) => 1.12 * humpTorque(rpm) }))
     const { comparison, first } = compareSides(machines, better, CHOICE)
     expect(first.name).toBe('3 machines')
     const at = comparison!.rpm.indexOf(6000)
     expect(comparison!.difference[at]! / comparison!.first[at]!).toBeCloseTo(0.12, 1)
     expect(comparison!.real[at]).toBe(true)
-    const usual = side('usual', pulls(32, 3))
+    const usual = torqueSide('usual', pulls(32, 3))
     expect(compareSides(machines, usual, CHOICE).comparison!.real.some(Boolean)).toBe(false)
   })
   it('entered as figures, with their correction minded', () => {
@@ -184,16 +169,16 @@ describe('against stock machines', () => {
       spread: [0.5, 0.5, 0.5],
       machines: 4,
     }
-    const entered = side('figures', [], { figures })
-    const { comparison } = compareSides([entered], side('mine', pulls(33, 3)), CHOICE)
+    const entered = torqueSide('figures', [], { figures })
+    const { comparison } = compareSides([entered], torqueSide('mine', pulls(33, 3)), CHOICE)
     const at = comparison!.rpm.indexOf(4500)
     expect(comparison!.first[at]).toBeCloseTo(27.5, 5)
     expect(comparison!.first[comparison!.rpm.indexOf(2700)] ?? null).toBeNull()
-    const other = side('figures', [], { figures: { ...figures, correction: 'din-70020' } })
-    expect(compareSides([other], side('mine', pulls(33, 3)), CHOICE).refused.map((one) => one.what)).toEqual([
+    const other = torqueSide('figures', [], { figures: { ...figures, correction: 'din-70020' } })
+    expect(compareSides([other], torqueSide('mine', pulls(33, 3)), CHOICE).refused.map((one) => one.what)).toEqual([
       'correction',
     ])
-    expect(() => compareSides([entered], side('mine', pulls(33, 3)), { ...CHOICE, quantity: 'power' })).toThrow(
+    expect(() => compareSides([entered], torqueSide('mine', pulls(33, 3)), { ...CHOICE, quantity: 'power' })).toThrow(
       /entered figures are torque/,
     )
   })
@@ -207,27 +192,27 @@ describe('against stock machines', () => {
     expect(two.real).toEqual([false, false, false])
   })
   it('one machine each is told as these two machines; sets of one machine are not', () => {
-    const [a, b] = [side('a', pulls(71, 2)), side('b', pulls(72, 2), { machine: 'other' })]
+    const [a, b] = [torqueSide('a', pulls(71, 2)), torqueSide('b', pulls(72, 2), { machine: 'other' })]
     expect(compareSides([a], b, CHOICE).scope).toMatch(
       /holds for these two machines. A statement about the type needs three/,
     )
-    expect(compareSides([a], side('c', pulls(73, 2)), CHOICE).scope).toBeNull()
-    expect(compareSides([a, b], side('c', pulls(73, 2)), CHOICE).scope).toMatch(/The others are two machines/)
+    expect(compareSides([a], torqueSide('c', pulls(73, 2)), CHOICE).scope).toBeNull()
+    expect(compareSides([a, b], torqueSide('c', pulls(73, 2)), CHOICE).scope).toMatch(/The others are two machines/)
     expect(compareSides(machines, b, CHOICE).scope).toBeNull()
   })
 })
 
 it('warm-up runs are kept out of a comparison, and counted', () => {
   const warming = recordPull(knownPull({ seed: 61, coolant: 55, torque: (rpm) => 0.9 * humpTorque(rpm) }), 'cold')
-  const { second } = compareSides([side('a', pulls(62, 3))], side('b', [warming, ...pulls(63, 3)]), CHOICE)
+  const { second } = compareSides([torqueSide('a', pulls(62, 3))], torqueSide('b', [warming, ...pulls(63, 3)]), CHOICE)
   expect(second).toMatchObject({ runs: 3, warmUps: 1 })
 })
 
 describe('gains', () => {
   const stronger = (rpm: number): number => humpTorque(rpm) * (rpm > 6000 ? 1.05 : 1)
   const { gains, gainBegins } = compareSides(
-    [side('a', pulls(41, 3, { between: 0.001 }))],
-    side('b', pulls(42, 3, { between: 0.001, torque: stronger })),
+    [torqueSide('a', pulls(41, 3, { between: 0.001 }))],
+    torqueSide('b', pulls(42, 3, { between: 0.001, torque: stronger })),
     {
       ...CHOICE,
       bands: [
@@ -260,7 +245,7 @@ describe('holes in torque', () => {
   const dip = (rpm: number): number => humpTorque(rpm) * (1 - 0.09 * Math.exp(-(((rpm - 5500) / 350) ** 2)))
   const lean = (rpm: number): number => 0.88 * (1 + 0.08 * Math.exp(-(((rpm - 5500) / 450) ** 2)))
   const holesOf = (over: Parameters<typeof knownPull>[0]) =>
-    compareSides([side('a', pulls(51, 3))], side('b', pulls(52, 3, over)), CHOICE).second.holes
+    compareSides([torqueSide('a', pulls(51, 3))], torqueSide('b', pulls(52, 3, over)), CHOICE).second.holes
   it('one that coincides with a lean zone is named with its span and depth', () => {
     const holes = holesOf({ torque: dip, lambda: lean })
     expect(holes).toHaveLength(1)

@@ -1,10 +1,8 @@
 import { humpTorque, knownPull, recordPull } from '../../reference/knownPull'
 import { seeds } from '../../reference/seeds'
-import { DEFAULT_TARGET } from '../field/target'
+import { torqueChoice, torqueSide } from '../../reference/torqueSides'
 import type { RunColumns } from '../run/run'
-import { DEFAULT_COMPARE } from './compare'
 import { compareSides, type ComparedSides } from './compareSides'
-import { DEFAULT_CURVE } from './curve'
 import type { Side } from './side'
 
 type Torque = (rpm: number) => number
@@ -21,30 +19,11 @@ const pulls = (seed: number, count: number, torque: Torque, plates: readonly num
 /** Torque of part throttle as a share of full: less at high speed, where the plate is the narrow place. */
 const torqueShare = (plate: number, rpm: number): number => 1 - Math.exp(-plate / (8 + rpm / 400))
 
-const side = (name: string, runs: RunColumns[], besides: RunColumns[][] = []): Side => ({
-  name,
-  machine: 'mine',
-  setFacts: { rig: 'Shed drum', gear: 4, sensorPlace: null, weather: null },
-  runs,
-  besides,
-  facts: runs.map(() => null),
-  curve: { ...DEFAULT_CURVE, lag: 0 },
-  figures: null,
-})
+const side = (name: string, runs: RunColumns[], besides: RunColumns[][] = []): Side =>
+  torqueSide(name, runs, { besides })
 
 function compare(first: Side, second: Side, stop = 100): ComparedSides {
-  return compareSides([first], second, {
-    quantity: 'torque',
-    correction: 'none',
-    bands: [],
-    at: [],
-    accepted: [],
-    options: DEFAULT_COMPARE,
-    stop,
-    load: stop,
-    loadAxis: 'throttle',
-    target: DEFAULT_TARGET,
-  })
+  return compareSides([first], second, torqueChoice(stop))
 }
 
 const TRIALS = seeds(100, 25)

@@ -153,7 +153,7 @@ function stepRun(step: 1 | -1): void {
     <p class="legend soft">
       <span class="swatch lean" /> needs fuel (lean) <span class="swatch on" /> on target
       <span class="swatch rich" /> has too much (rich) · area is evidence · outline: between readings · hatched: held by
-      closed loop · !: does not answer · dot: no evidence
+      closed loop · !: no answer · dot: no evidence
     </p>
     <p class="sr-only" aria-live="polite">{{ about }}</p>
     <template #drawer>
