@@ -12,12 +12,17 @@ export interface JetCorrection {
 }
 
 /**
- * Correction of a jet from one air to another: at the same jet the mixture goes as the root of air density (Bernoulli;
- * Heywood ch. 7, from memory).
+ * What the mixture (lambda) of the same jets is multiplied by from one air to another: the root of the density ratio
+ * (Bernoulli; Heywood ch. 7, from memory).
  */
+export function mixtureInAir(from: Weather, to: Weather): number {
+  return Math.sqrt(airDensity(to) / airDensity(from))
+}
+
+/** Correction of a jet from one air to another, so that the mixture stays what it is. */
 export function jetCorrection(from: Weather, to: Weather, scheme: JetScheme): JetCorrection {
   const density = airDensity(to) / airDensity(from)
-  const area = Math.sqrt(density)
+  const area = mixtureInAir(from, to)
   return { density, area, number: scheme === 'diameter' ? Math.sqrt(area) : area }
 }
 

@@ -1,9 +1,10 @@
-import { airDensity, type Weather } from '../air/weather'
+import type { Weather } from '../air/weather'
 import { plain, signed } from '../numbers/format'
 import { missedReadings } from './adequacy'
 import { readingAdvice } from './advice'
 import { calibrateJetting, type Calibration, type MeasuredFitting } from './calibrate'
 import type { Body, Box, Fitted } from './carburettor'
+import { mixtureInAir } from './density'
 import { searchBox, type ProposalList } from './search'
 import type { CircuitTarget } from './targets'
 
@@ -30,10 +31,10 @@ const NAMED = 3
 /** Share of the readings that a model may miss and still be asked about the others; at full throttle it may miss none. */
 const MOST_MISSED = 0.25
 
-/** Readings as they would be in another air: the mixture goes as the root of its density (Heywood ch. 7, from memory). */
+/** Readings as they would be in another air. */
 function inAir({ readings, weather, ...fitting }: FittingRead, air: Weather | null): FittingRead {
   if (!weather || !air) return { ...fitting, readings, weather: weather ?? null }
-  const factor = Math.sqrt(airDensity(air) / airDensity(weather))
+  const factor = mixtureInAir(weather, air)
   return { ...fitting, weather: air, readings: readings.map((one) => ({ ...one, lambda: one.lambda * factor })) }
 }
 
