@@ -6,8 +6,9 @@ import { appliedLag, estimateLag, fixedLag, type LagEstimate } from './lag'
 import { marginRange } from './marginRange'
 import { findMisfires, withoutMisfires, type MisfireZone } from './misfires'
 import { gatherSamples, thinSamples, type Samples } from './samples'
+import { zonesBelow } from './zonesBelow'
 import { zonesThatStandOut } from './zonesThatStandOut'
-import { zonesAmong } from './zonesOfRuns'
+import { loggedAmong, zonesAmong } from './zonesOfRuns'
 
 /** What is known of runs before a field is solved from them. */
 interface Gathered {
@@ -53,7 +54,7 @@ export function gather(given: readonly RunColumns[], options: FieldOptions, know
   const found = options.hasLoop
     ? zonesThatStandOut(options, all, zonesAmong(grid, all, runs, knownZones, options.target), lag)
     : []
-  const heldZones = found.map((zone) =>
+  const heldZones = [...found, ...zonesBelow(grid, loggedAmong(all, runs), found)].map((zone) =>
     correctedBefore && !knownZones.some((one) => isSameZone(one, zone)) ? { ...zone, isLate: true } : zone,
   )
   return { runs, lag, misfires, all, heldZones }

@@ -25,7 +25,7 @@ const SAME = 0.012
  * Held zones at idle and closed throttle: rows whose readings lie on lambda 1 at all their speeds, though something else is
  * wanted. No edge shows there, since the loop holds the whole of such a row; an engine that idles on lambda 1 by itself to
  * within a percent loses nothing by being left alone. Where one row is held the loop is at work at idle: of the others, that
- * are met in passing from idle to a sweep, less is asked, and all speeds of idle are left alone.
+ * are met in passing from idle to a sweep, for a few readings or none, less is asked, and all speeds of idle are left alone.
  *
  * @param lambda one column of readings, by sample; @param target wanted lambda on the grid
  */
@@ -47,9 +47,11 @@ export function idleZones(
   }
   const rows = [...lists].flatMap(([row, list]) => idleRow(row, list, samples, lambda, target[row]!) ?? [])
   if (!rows.some((one) => one.zone)) return []
-  return rows.flatMap(({ row, zone, isSwept, mean, first }): HeldZone[] => {
-    if (isSwept || Math.abs(mean) > BESIDE) return zone ? [zone] : []
-    return [{ row, load: grid.load[row]!, fromRpm: Math.min(grid.rpm[0]!, first), toRpm: IDLE_RPM }]
+  return grid.load.flatMap((load, row): HeldZone[] => {
+    if (load > IDLE_LOAD) return []
+    const read = rows.find((one) => one.row === row)
+    if (read && (read.isSwept || Math.abs(read.mean) > BESIDE)) return read.zone ? [read.zone] : []
+    return [{ row, load, fromRpm: Math.min(grid.rpm[0]!, read?.first ?? Infinity), toRpm: IDLE_RPM }]
   })
 }
 

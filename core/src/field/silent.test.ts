@@ -61,6 +61,8 @@ describe('a machine whose loop holds idle and small openings, whatever is in the
     // It lets go sooner and hunts more: rows above idle are met for a second in passing.
     ...seeds(6, 2).map((seed) => [seed + 100, 20, 1100, 7, 0.01] as const),
     ...seeds(6, 2).map((seed) => [seed + 100, 40, 1300, 5, 0.008] as const),
+    // So short a way through a row that no bin of it fills.
+    [120, 20, 1100, 7, 0.01] as const,
   ])(
     'gets no cell there richer by more than 3 %% in two rounds, seed %i at %i Hz',
     (seed, hz, idleRpm, most, swing) => {

@@ -32,6 +32,15 @@ export function heldZonesOfRuns(
   return samples.count === 0 ? [] : zonesAmong(grid, samples, mixed)
 }
 
+/** Without what was read by hand. */
+export const loggedAmong = (all: Samples, runs: readonly RunColumns[]): Samples =>
+  runs.some((run) => run.handRange)
+    ? keepSamples(
+        all,
+        Uint8Array.from(all.run, (r) => (runs[r]!.handRange ? 0 : 1)),
+      )
+    : all
+
 /**
  * Held zones of any cylinder, or of their mean: one loop may steer one cylinder, or all by a common probe. A reading by
  * hand cannot show that a loop held it, so those are left out.
@@ -46,12 +55,7 @@ export function zonesAmong(
   known: readonly HeldZone[] = [],
   target: Matrix | null = null,
 ): HeldZone[] {
-  const samples = runs.some((run) => run.handRange)
-    ? keepSamples(
-        all,
-        Uint8Array.from(all.run, (r) => (runs[r]!.handRange ? 0 : 1)),
-      )
-    : all
+  const samples = loggedAmong(all, runs)
   const columns = [...samples.lambda]
   if (columns.length > 1) columns.push(columns[0]!.map((_, i) => meanAcross(columns, i)))
   const zones: HeldZone[] = []
