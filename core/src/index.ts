@@ -261,7 +261,8 @@ export { CHANNELS, channelKind, channelTitle } from './run/channels'
 export { alignChannels } from './run/alignChannels'
 export { highestRpm } from './run/highestRpm'
 export { straysInWords, withoutStrays } from './run/strays'
-export { FACT_CHANNELS, runFacts, type FactColumns, type RunFacts } from './run/facts'
+export { bySweep, sweepName, sweepOf, sweepsAt } from './run/bySweep'
+export { FACT_CHANNELS, runFacts, sweepsOfRun, type FactColumns, type RunFacts } from './run/facts'
 export {
   DEFAULT_FILTERS,
   REASONS,

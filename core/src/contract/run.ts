@@ -66,24 +66,31 @@ export const columnsRequestSchema = closed({
     ),
 }).meta({ ref: 'ColumnsRequest' })
 
-/** What a run is, as far as its columns tell. */
-const runFactsSchema = closed({
+const sweepFacts = {
   stop: knownFigure().meta({ description: 'throttle in %' }),
   fromRpm: figure(),
   toRpm: figure(),
   seconds: figure(),
+  settled: number().strict().nullable().meta({ description: 'settled, valid readings among its first rows' }),
+  settledFromRpm: number().strict().nullable().meta({ description: 'span of engine speed of those readings' }),
+  settledToRpm: number().strict().nullable(),
+}
+
+/** What a run is, as far as its columns tell. */
+const runFactsSchema = closed({
+  ...sweepFacts,
   gear: knownFigure(),
   ratio: knownFigure().meta({ description: 'engine turns per turn of the drum' }),
   weather: weatherSchema.nullable().defined(),
   coolantFrom: knownFigure(),
   coolantTo: knownFigure(),
-  settled: number().strict().nullable().meta({ description: 'settled, valid readings among its first rows' }),
-  settledFromRpm: number().strict().nullable().meta({ description: 'span of engine speed of those readings' }),
-  settledToRpm: number().strict().nullable(),
   spark: number().strict().nullable().meta({ description: 'mean advance at that throttle in degrees' }),
   modes: array()
     .of(number().strict().required())
     .meta({ description: 'riding modes of its mode column; absent without one' }),
+  sweeps: array()
+    .of(closed(sweepFacts).required())
+    .meta({ description: 'the sweeps inside it, where there are two or more; absent where nobody looked' }),
 }).meta({ ref: 'RunFacts', about: 'what a run is, as far as its columns tell' })
 
 /** What somebody decided to leave out of a run, and why. Without a span the whole run is left out. */

@@ -1,3 +1,4 @@
+import { sweepsAt } from '../run/bySweep'
 import type { RpmBand, RunColumns } from '../run/run'
 import {
   LEAST_MACHINES,
@@ -61,18 +62,18 @@ export interface ComparedSides {
  * const { comparison, gains } = compareSides([before], after, choice)
  */
 export function compareSides(first: readonly Side[], second: Side, choice: SidesChoice): ComparedSides {
-  const all = [...first.flatMap((side) => side.runs), ...second.runs]
   const entered = first.length === 1 ? first[0]!.figures : null
   for (const side of [...(entered ? [] : first), second])
-    if (side.runs.length === 0) throw new CompareError(`"${side.name}" has no runs at this throttle.`)
-  const ruler = rulerOver(all)
+    if (sweepsOf(side, choice.stop).length === 0) throw new CompareError(`"${side.name}" has no runs at this throttle.`)
+  const ruler = rulerOver([...first, second].flatMap((side) => sweepsOf(side, choice.stop)))
   if (!ruler) throw new CompareError('The engine does not turn in these runs.')
   const laid = [...(entered ? [] : first), second].map((side): Laid => {
     const curvesOf = (runs: readonly RunColumns[]): Curve[] => runs.map((run) => runCurve(run, ruler, side.curve))
-    const misfires = sharedMisfires(side.runs, side.curve.lag, side.cylinders ?? null)
-    const bands = side.runs.flatMap(({ id }) => misfires.map(({ fromRpm, toRpm }) => ({ run: id, fromRpm, toRpm })))
-    const curves = soundCurves(curvesOf(side.runs), bands, ruler)
-    return { side, curves, besides: side.besides.map(curvesOf), misfires }
+    const runs = sweepsOf(side, choice.stop)
+    const misfires = sharedMisfires(runs, side.curve.lag, side.cylinders ?? null)
+    const bands = runs.flatMap(({ id }) => misfires.map(({ fromRpm, toRpm }) => ({ run: id, fromRpm, toRpm })))
+    const curves = soundCurves(curvesOf(runs), bands, ruler)
+    return { side, curves, besides: side.besides.map((one) => curvesOf(sweepsOf(one, one.stop))), misfires }
   })
   const held = choice.quantity === 'lambda' ? null : heldPlates(laid, ruler, choice.stop)
   const read = laid.map(({ side, curves, misfires }) =>
@@ -122,6 +123,10 @@ export function compareSides(first: readonly Side[], second: Side, choice: Sides
       comparison && gainBegins(comparison, reference ? [] : before, values(mine), ruler, second.curve.smoothing),
   }
 }
+
+/** Sweeps at a stop, where runs hold several. */
+const sweepsOf = ({ runs }: Pick<Side, 'runs'>, stop: number | null): RunColumns[] =>
+  runs.flatMap((run) => sweepsAt(run, stop))
 
 /** What machines the comparison speaks of. */
 function scopeOf(first: readonly Side[], second: Side, reference: Reference | null): string | null {

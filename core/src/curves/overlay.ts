@@ -1,3 +1,4 @@
+import { sweepsAt } from '../run/bySweep'
 import type { RpmBand, RunColumns } from '../run/run'
 import { runCurve, type Curve, type CurveOptions } from './curve'
 import { misfireSuspicion, type MisfireSuspicion } from './misfire'
@@ -54,6 +55,7 @@ export function rulerOver(runs: readonly RunColumns[], step = STEP): CurveRuler 
  *
  * @param runs of one stop in the order in which they were made; left-out ones must not be among them
  * @param factor of the correction to standard air
+ * @param stop % at which the sweeps are taken where a log holds several; null for all
  * @example
  * const { mean } = overlay(runs, rulerOver(runs)!, DEFAULT_CURVE, 1)
  */
@@ -62,9 +64,10 @@ export function overlay(
   ruler: CurveRuler,
   options: CurveOptions,
   factor: number,
+  stop: number | null = null,
 ): Overlay {
   return overlayCurves(
-    runs.map((run) => runCurve(run, ruler, options)),
+    runs.flatMap((run) => sweepsAt(run, stop)).map((run) => runCurve(run, ruler, options)),
     ruler,
     factor,
   )

@@ -20,7 +20,7 @@ const pulls = (seed: number, count: number, torque: Torque, plates: readonly num
 const torqueShare = (plate: number, rpm: number): number => 1 - Math.exp(-plate / (8 + rpm / 400))
 
 const side = (name: string, runs: RunColumns[], besides: RunColumns[][] = []): Side =>
-  torqueSide(name, runs, { besides })
+  torqueSide(name, runs, { besides: besides.map((group) => ({ stop: null, runs: group })) })
 
 function compare(first: Side, second: Side, stop = 100): ComparedSides {
   return compareSides([first], second, torqueChoice(stop))
@@ -104,7 +104,7 @@ it('other repeats of a rig that is steady let two runs a side tell a percent', (
   )
   const alone = pairs.map(([a, b]) => compare(a, b))
   const others = [800, 801, 802, 803, 804, 805].map((seed) => steady(seed))
-  const among = pairs.map(([a, b]) => compare({ ...a, besides: others }, b))
+  const among = pairs.map(([a, b]) => compare({ ...a, besides: others.map((runs) => ({ stop: null, runs })) }, b))
   expect(share(among, isShaded)).toBeGreaterThan(0.8)
   expect(share(alone, isShaded)).toBeLessThan(share(among, isShaded))
 })

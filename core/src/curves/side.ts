@@ -20,15 +20,22 @@ export interface EnteredFigures {
   machines: number
 }
 
+/** Repeats at a stop, %; null where it is not known. */
+export interface Beside {
+  stop: number | null
+  runs: readonly RunColumns[]
+}
+
 /** One set in a comparison: its runs at one stop, or figures of stock machines that somebody entered. */
 export interface Side {
   name: string
   /** which machine it was, by any key: sets of one job are one machine */
   machine: string
   setFacts: SetConditions
+  /** where a log holds several sweeps, those at the stop compared count, each as a run */
   runs: readonly RunColumns[]
   /** groups of repeats beside these: at the nearest stops below and above, at other settings; they tell how well the rig repeats, and how torque follows the plate */
-  besides: readonly (readonly RunColumns[])[]
+  besides: readonly Beside[]
   facts: readonly (RunFacts | null)[]
   curve: CurveOptions
   /** of its engine; null when nobody said */

@@ -13,6 +13,7 @@ import { nearestCellAverage } from './nearestCell'
 import { findOddRuns, type OddBand } from './oddRuns'
 import { keepSamples, type Samples } from './samples'
 import { undone } from './undone'
+import { wholeRuns } from './wholeRuns'
 import { logRatio, needByTrim, solveCylinder, withDoubt, type Known, type Solved } from './solveCylinder'
 
 /** One cylinder's solves: over open-loop readings, and over those of the held zones. */
@@ -43,12 +44,11 @@ export interface FieldWork {
  */
 export function workOutField(
   given: readonly RunColumns[],
-  options: FieldOptions,
+  asked: FieldOptions,
   knownLag: LagEstimate | null = null,
 ): FieldWork {
-  const { grid } = options
-  const { runs, lag, misfires, all, heldZones } = gather(given, options, knownLag)
-  const { held, edge } = markHeld(grid, all, heldZones)
+  const { runs, options, lag, misfires, all, heldZones } = gather(given, asked, knownLag)
+  const { held, edge } = markHeld(options.grid, all, heldZones)
   const open = keepSamples(
     all,
     held.map((h, i) => (h || edge[i] ? 0 : 1)),
@@ -91,17 +91,19 @@ export function summariseField(work: FieldWork): Field {
     cylinders: work.cylinders.map((one, c) => cylinderField(options, c, one, work)),
     heldZones,
     misfires,
-    runs: runs.map((run, r) => {
-      const band = odd.find((one) => one.run === r)
-      return {
-        id: run.id,
-        used: used[r]!,
-        setAside: setAside[r]!,
-        odd: band
-          ? { fromRpm: band.fromRpm, toRpm: band.toRpm, departurePct: percentFromFactor(Math.exp(band.departure)) }
-          : null,
-      }
-    }),
+    runs: wholeRuns(
+      runs.map((run, r) => {
+        const band = odd.find((one) => one.run === r)
+        return {
+          id: run.id,
+          used: used[r]!,
+          setAside: setAside[r]!,
+          odd: band
+            ? { fromRpm: band.fromRpm, toRpm: band.toRpm, departurePct: percentFromFactor(Math.exp(band.departure)) }
+            : null,
+        }
+      }),
+    ),
   }
 }
 

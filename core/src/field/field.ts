@@ -84,7 +84,7 @@ export interface CylinderField {
   noise: number
 }
 
-interface FieldRun {
+export interface FieldRun {
   id: string
   /** readings that bear on the field */
   used: number

@@ -1,3 +1,4 @@
+import { bySweep } from '../run/bySweep'
 import { byCylinder } from '../run/probes'
 import type { RunColumns, SetAside } from '../run/run'
 import { FieldError, type FieldOptions } from './field'
@@ -12,7 +13,10 @@ import { loggedAmong, zonesAmong } from './zonesOfRuns'
 
 /** What is known of runs before a field is solved from them. */
 interface Gathered {
+  /** sweep by sweep */
   runs: RunColumns[]
+  /** as asked, by those runs */
+  options: FieldOptions
   lag: LagEstimate
   misfires: MisfireZone[]
   heldZones: HeldZone[]
@@ -25,8 +29,11 @@ interface Gathered {
  *
  * @throws FieldError when no run has a usable reading
  */
-export function gather(given: readonly RunColumns[], options: FieldOptions, knownLag: LagEstimate | null): Gathered {
-  const runs = given.map((run) => byCylinder(run, options.probes))
+export function gather(given: readonly RunColumns[], asked: FieldOptions, knownLag: LagEstimate | null): Gathered {
+  const sweeps = given.map(bySweep)
+  const since = sweeps.flatMap((own, r) => own.map(() => asked.since[r] ?? []))
+  const options = { ...asked, since }
+  const runs = sweeps.flat().map((run) => byCylinder(run, options.probes))
   const { grid, filters } = options
   if (runs.length === 0)
     throw new FieldError('There are no runs to estimate from. Add a run, or choose at least one.', 'runs')
@@ -57,7 +64,7 @@ export function gather(given: readonly RunColumns[], options: FieldOptions, know
   const heldZones = [...found, ...zonesBelow(grid, loggedAmong(all, runs), found)].map((zone) =>
     correctedBefore && !knownZones.some((one) => isSameZone(one, zone)) ? { ...zone, isLate: true } : zone,
   )
-  return { runs, lag, misfires, all, heldZones }
+  return { runs, options, lag, misfires, all, heldZones }
 }
 
 function reasonsInWords(setAside: readonly SetAside[]): string {

@@ -1,4 +1,5 @@
 import { meanAcross } from '../numbers/meanAcross'
+import { bySweep } from '../run/bySweep'
 import type { Filters, RunColumns } from '../run/run'
 import type { LoadGrid, Matrix } from '../table/table'
 import { findHeldZones, isSameZone, type HeldZone } from './heldZones'
@@ -25,7 +26,7 @@ export function heldZonesOfRuns(
   { grid, filters, lag, hasLoop = true }: HeldChoice,
 ): HeldZone[] {
   if (!hasLoop) return []
-  const mixed = runs.filter((run) => !run.handRange && run.lambda.length > 0)
+  const mixed = runs.filter((run) => !run.handRange && run.lambda.length > 0).flatMap(bySweep)
   if (mixed.length === 0) return []
   const seconds = lag ?? appliedLag(estimateLag(grid, mixed, grid.loadAxis, filters))
   const samples = gatherSamples(mixed, { loadAxis: grid.loadAxis, lag: seconds, filters, range: marginRange(grid) })

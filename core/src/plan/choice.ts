@@ -1,3 +1,5 @@
+import type { RunFacts } from '../run/facts'
+
 export const PURPOSES = ['mixture', 'comparison', 'check'] as const
 /** What the runs are for: setting the mixture, comparing before and after, or asking whether a retune is needed at all. */
 export type Purpose = (typeof PURPOSES)[number]
@@ -60,12 +62,17 @@ export function underCeiling(choice: PlanChoice, ceiling: number | null | undefi
 /** rpm between the ends of a plan, at the least. */
 const LEAST_SPAN = 500
 
+/** What of a run's facts, or of a sweep's, tells its span. */
+type SweepSpan = Pick<RunFacts, 'stop' | 'fromRpm' | 'toRpm'>
+
 /** A choice whose rpm span is that of the runs there are; as it is when there are none. */
 export function planFor(
   choice: PlanChoice,
-  runs: readonly { facts: { stop: number | null; fromRpm: number; toRpm: number } | null }[],
+  runs: readonly { facts: (SweepSpan & Pick<RunFacts, 'sweeps'>) | null }[],
 ): PlanChoice {
-  const spans = runs.flatMap(({ facts }) => (facts && facts.stop !== null ? [facts] : []))
+  const spans = runs
+    .flatMap(({ facts }): SweepSpan[] => (facts?.sweeps?.length ? facts.sweeps : facts ? [facts] : []))
+    .filter((one) => one.stop !== null)
   if (spans.length === 0) return choice
   const hundreds = (rpm: number, round: (x: number) => number): number => round(rpm / 100) * 100
   const fromRpm = hundreds(Math.min(...spans.map((one) => one.fromRpm)), Math.ceil)

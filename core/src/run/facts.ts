@@ -6,6 +6,7 @@ import { type Weather } from '../air/weather'
 import type { RunKind } from './runKind'
 import { isAtStop, stopOf } from './stopOf'
 import { withoutStrays } from './strays'
+import { sweepSpans } from './sweepSpans'
 
 /** What a run is, as far as its columns tell: by this the run plan is ticked off. */
 export interface RunFacts {
@@ -33,6 +34,20 @@ export interface RunFacts {
   spark?: number | null
   /** riding modes of its mode column; absent without one */
   modes?: number[]
+  /** the sweeps inside it, where there are two or more; absent in facts told long ago */
+  sweeps?: SweepFacts[]
+}
+
+/** What one of several sweeps in a run is. */
+export type SweepFacts = Pick<
+  RunFacts,
+  'stop' | 'fromRpm' | 'toRpm' | 'seconds' | 'settled' | 'settledFromRpm' | 'settledToRpm'
+>
+
+/** Facts of a run by its sweeps, each as if it were a run of its own; the run's own where it is one. */
+export function sweepsOfRun(kind: RunKind, facts: RunFacts): { kind: RunKind; facts: RunFacts }[] {
+  const { sweeps } = facts
+  return sweeps?.length ? sweeps.map((one) => ({ kind: 'sweep', facts: { ...facts, ...one } })) : [{ kind, facts }]
 }
 
 const MOST = 10_000
@@ -62,6 +77,25 @@ export type FactColumns = Partial<Record<(typeof FACT_CHANNELS)[number], Float32
  */
 export function runFacts(logged: FactColumns, kind: RunKind): RunFacts {
   const columns = alignChannels(withoutStrays(logged))
+  return { ...factsOf(columns, kind), sweeps: sweepsIn(columns, kind) }
+}
+
+/** Kinds of run that may hold several sweeps. */
+const MAY_HOLD: readonly RunKind[] = ['sweep', 'road']
+
+function sweepsIn(columns: FactColumns, kind: RunKind): SweepFacts[] {
+  if (!MAY_HOLD.includes(kind)) return []
+  return sweepSpans(columns.time!, columns.rpm!, columns.throttle).map(({ from, to }) => {
+    const own = Object.entries(columns).map(([channel, column]) => [channel, column.subarray(from, to)])
+    const { stop, fromRpm, toRpm, seconds, settled, settledFromRpm, settledToRpm } = factsOf(
+      Object.fromEntries(own) as FactColumns,
+      'sweep',
+    )
+    return { stop, fromRpm, toRpm, seconds, settled, settledFromRpm, settledToRpm }
+  })
+}
+
+function factsOf(columns: FactColumns, kind: RunKind): RunFacts {
   const { time, rpm, throttle, gear, drum, coolant } = columns
   const n = rpm!.length
   const stride = Math.max(1, Math.ceil(n / MOST))

@@ -1,11 +1,14 @@
 import type { RunKind } from './runKind'
-import type { RunFacts } from './facts'
+import { sweepsOfRun, type RunFacts } from './facts'
 
 /** Sweeps made at one throttle stop. */
 export interface Stop<Run> {
   /** %; null for runs without a throttle column */
   stop: number | null
+  /** that hold one of them or more */
   runs: Run[]
+  /** how many there are in all: a log may hold several */
+  sweeps: number
 }
 
 /** % of plate between two neighbours that belong to one stop, at least and in parts of the opening. */
@@ -13,25 +16,27 @@ const APART = { least: 1.5, share: 0.03 }
 
 /** Groups sweeps by throttle stop, widest open first; runs without a throttle come last. */
 export function stopsOf<Run extends { kind: RunKind; facts: RunFacts | null }>(runs: readonly Run[]): Stop<Run>[] {
-  const sweeps = runs.filter((run) => run.kind === 'sweep')
-  const known = sweeps
-    .filter((run) => run.facts !== null && run.facts.stop !== null)
-    .sort((a, b) => b.facts!.stop! - a.facts!.stop!)
-  const groups: Run[][] = []
+  const made = runs.flatMap((run) =>
+    (run.facts ? sweepsOfRun(run.kind, run.facts) : [run]).flatMap(({ kind, facts }) =>
+      kind === 'sweep' ? [{ run, stop: facts?.stop ?? null }] : [],
+    ),
+  )
+  const known = made.flatMap(({ run, stop }) => (stop === null ? [] : [{ run, stop }])).sort((a, b) => b.stop - a.stop)
+  const groups: (typeof known)[] = []
   let last = Infinity
-  for (const run of known) {
-    const stop = run.facts!.stop!
-    if (last - stop > Math.max(APART.least, APART.share * stop)) groups.push([])
-    groups.at(-1)!.push(run)
-    last = stop
+  for (const one of known) {
+    if (last - one.stop > Math.max(APART.least, APART.share * one.stop)) groups.push([])
+    groups.at(-1)!.push(one)
+    last = one.stop
   }
-  const order = new Map(runs.map((run, k) => [run, k]))
+  const inOrder = (group: readonly { run: Run }[]): Run[] => runs.filter((run) => group.some((one) => one.run === run))
   const stops: Stop<Run>[] = groups.map((group) => ({
-    stop: Math.round(group.reduce((sum, run) => sum + run.facts!.stop!, 0) / group.length),
-    runs: [...group].sort((a, b) => order.get(a)! - order.get(b)!),
+    stop: Math.round(group.reduce((sum, one) => sum + one.stop, 0) / group.length),
+    runs: inOrder(group),
+    sweeps: group.length,
   }))
-  const blind = sweeps.filter((run) => !known.includes(run))
-  return blind.length ? [...stops, { stop: null, runs: blind }] : stops
+  const blind = made.filter((one) => one.stop === null)
+  return blind.length ? [...stops, { stop: null, runs: inOrder(blind), sweeps: blind.length }] : stops
 }
 
 /**

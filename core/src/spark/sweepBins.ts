@@ -1,3 +1,4 @@
+import { sweepsAt } from '../run/bySweep'
 import type { RunColumns } from '../run/run'
 import { DEFAULT_CURVE, runCurve, type CurveOptions } from '../curves/curve'
 import { rulerOver } from '../curves/overlay'
@@ -48,11 +49,13 @@ export function sweepBins(
     const ruler = rulerOver(sweeps.map((run) => columnsOf.get(run)!))
     if (!ruler) return []
     const known = sweeps.filter((run) => settingsOfSweeps([run]).length > 0)
-    const curves = known.map((run) => ({
-      run,
-      columns: columnsOf.get(run)!,
-      curve: runCurve(columnsOf.get(run)!, ruler, options),
-    }))
+    const curves = known.flatMap((run) =>
+      sweepsAt(columnsOf.get(run)!, stop).map((columns) => ({
+        run,
+        columns,
+        curve: runCurve(columns, ruler, options),
+      })),
+    )
     const isStatic = known.some((run) => run.setting !== null)
     // A channel tells the advance of each speed; only a setting of the whole engine can be said for all of them.
     const inUse = isStatic ? (present ?? known[0]!.setting?.advance ?? null) : null

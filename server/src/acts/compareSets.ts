@@ -14,6 +14,7 @@ import {
   type RunSet,
   type Side,
   type SideFacts,
+  type Stop,
 } from '@yuzumix/core'
 import { loadColumns } from '../store/columns'
 import { listRuns } from '../store/runs'
@@ -61,7 +62,10 @@ async function sideOf(
     setFacts: set,
     runs: await loadColumns(store, here, 'curves'),
     besides: await Promise.all(
-      (set.figures ? [] : besidesOf(runs, request, setting)).map((group) => loadColumns(store, group, 'curves')),
+      (set.figures ? [] : besidesOf(runs, request, setting)).map(async ({ stop, runs: group }) => ({
+        stop,
+        runs: await loadColumns(store, group, 'curves'),
+      })),
     ),
     facts: here.map((run) => run.facts),
     curve: {
@@ -82,8 +86,11 @@ function sideName(set: string, setting: number | null, isOneSet: boolean): strin
   return isOneSet && degrees ? degrees : [set, degrees].filter(Boolean).join(', ')
 }
 
+/** Some repeats at a stop. */
+type Group = Pick<Stop<RunInfo>, 'stop' | 'runs'>
+
 /** Groups of repeats beside those compared: at the nearest stops below and above, and at other settings of the spark. */
-function besidesOf(runs: readonly RunInfo[], { stop }: CompareRequest, setting: number | null): RunInfo[][] {
+function besidesOf(runs: readonly RunInfo[], { stop }: CompareRequest, setting: number | null): Group[] {
   if (stop === null) return []
   const others = stopsOf(runs).flatMap((one) => (one.stop === null || isSameStop(one.stop, stop) ? [] : [one]))
   const below = others.find((one) => one.stop! < stop)
@@ -93,14 +100,14 @@ function besidesOf(runs: readonly RunInfo[], { stop }: CompareRequest, setting: 
       ? []
       : settingsOfSweeps(runsAt(runs, stop, null)).filter((one) => Math.abs(one.advance - setting) > SAME_SETTING)
   // Runs at another stop were made at several settings, too.
-  const groups = [below, above].flatMap((one) => (one ? groupsOf(one.runs) : []))
-  return [...groups, ...settings.map((one) => one.runs)]
+  const groups = [below, above].flatMap((one) => (one ? groupsOf(one) : []))
+  return [...groups, ...settings.map((one) => ({ stop, runs: one.runs }))]
 }
 
 /** Runs of a stop by their setting of the spark, where there are several. */
-function groupsOf(runs: RunInfo[]): RunInfo[][] {
+function groupsOf({ stop, runs }: Group): Group[] {
   const settings = settingsOfSweeps(runs)
-  return settings.length > 1 ? settings.map((one) => one.runs) : [runs]
+  return settings.length > 1 ? settings.map((one) => ({ stop, runs: one.runs })) : [{ stop, runs }]
 }
 
 const isSameStop = (one: number, other: number): boolean => Math.abs(one - other) <= Math.max(2, 0.06 * other)

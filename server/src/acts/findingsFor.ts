@@ -3,6 +3,8 @@ import {
   fieldFindings,
   oddFindings,
   stopsOf,
+  sweepName,
+  sweepOf,
   type Field,
   type Finding,
   type Job,
@@ -31,23 +33,26 @@ export async function findingsFor(
   signal: AbortSignal,
 ): Promise<Finding[]> {
   const name = cylinderNames(job)
-  const stops = stopsOf(runs.filter((run) => run.kind === 'sweep')).filter((one) => one.runs.length > 2)
+  const stops = stopsOf(runs).filter((one) => one.sweeps > 2)
   const lag = job.mixture.lagMs === null ? DEFAULT_CURVE.lag : job.mixture.lagMs / 1000
   const odd = (
     await Promise.all(
       stops.map(async (one) =>
         pool.oddRuns(
-          { runs: await loadColumns(store, one.runs, 'curves'), options: { ...DEFAULT_CURVE, lag } },
+          { stop: one.stop, runs: await loadColumns(store, one.runs, 'curves'), options: { ...DEFAULT_CURVE, lag } },
           signal,
         ),
       ),
     )
   ).flat()
-  const runOf = (id: string): RunInfo => runs.find((run) => run.id === id)!
+  const runOf = (id: string): RunInfo => runs.find((run) => run.id === sweepOf(id).run)!
   const probes = (id: string) => ({
     probes: runOf(id).channels.filter((one) => one.channel.startsWith('lambda')).length,
     cylinders: job.machine?.cylinders ?? null,
     name,
   })
-  return [...(field ? fieldFindings(field, name) : []), ...oddFindings(odd, (id) => runOf(id).name, probes)]
+  return [
+    ...(field ? fieldFindings(field, name) : []),
+    ...oddFindings(odd, (id) => sweepName(runOf(id).name, id), probes),
+  ]
 }

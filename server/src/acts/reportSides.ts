@@ -5,11 +5,13 @@ import {
   grouped,
   isLeftOut,
   madeOnNewest,
+  sweepsOfRun,
   type Answered,
   type ComparedAnswer,
   type CompareRequest,
   type Job,
   type Report,
+  type RunFacts,
   type RunInfo,
   type RunSet,
   type TableInfo,
@@ -49,9 +51,13 @@ export async function sidesOf({ store }: Workshop, job: Job, state: string | nul
 const BAND_STEP = 500
 const BANDS = 3
 
+/** Facts of a run's sweeps whose throttle is known. */
+const sweptAt = ({ kind, facts }: RunInfo): RunFacts[] =>
+  facts ? sweepsOfRun(kind, facts).flatMap((one) => (one.facts.stop === null ? [] : [one.facts])) : []
+
 /** The rpm that both sides reached, in three bands. */
 function bandsOf(runs: readonly RunInfo[][]): { fromRpm: number; toRpm: number }[] {
-  const spans = runs.map((side) => side.flatMap((run) => (run.facts?.stop != null ? [run.facts] : [])))
+  const spans = runs.map((side) => side.flatMap(sweptAt))
   if (spans.some((side) => side.length === 0)) return []
   const round = (rpm: number): number => Math.round(rpm / BAND_STEP) * BAND_STEP
   const from = round(Math.max(...spans.map((side) => Math.min(...side.map((one) => one.fromRpm)))))
@@ -76,9 +82,9 @@ export async function powerOf(
   const pair = [runsOf(before), runsOf(after)]
   if (pair.some((runs) => !runs.some((run) => tells(run, ['torque', 'power', 'drum']))))
     return { power: null, holes: [] }
-  const stops = pair.map((runs) => runs.flatMap((run) => run.facts?.stop ?? []))
+  const stops = pair.map((runs) => runs.flatMap((run) => sweptAt(run).map((one) => one.stop)))
   const stop = stops.every((side) => side.length > 0) ? 100 : null
-  const wide = pair.map((runs) => runs.filter((run) => stop === null || (run.facts?.stop ?? 0) > 90))
+  const wide = pair.map((runs) => runs.filter((run) => stop === null || sweptAt(run).some((one) => one.stop! > 90)))
   const body: CompareRequest = { first: [before.id], second: after.id, stop, quantity: 'power', bands: bandsOf(wide) }
   const names = { before: before.name, after: after.name, quantity: 'power', unit: 'kW', stop }
   const blank = { ...names, rpm: [], first: [], second: [], real: [], gains: [] }

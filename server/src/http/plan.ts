@@ -9,6 +9,7 @@ import {
   jobPlanChoice,
   mostRpm,
   rechecks,
+  sweepsOfRun,
   tickPlan,
   type HelpfulRun,
   type Job,
@@ -50,14 +51,16 @@ async function nextFor(
 async function againFor(context: Context, job: Job, runs: readonly RunInfo[]): Promise<Recheck[]> {
   const made = runs
     .filter((run) => !isLeftOut(run) && run.facts)
-    .map(({ kind, facts, channels, createdAt: at }): MadeRun => ({
-      kind,
-      stop: facts!.stop,
-      fromRpm: facts!.fromRpm,
-      toRpm: facts!.toRpm,
-      at,
-      tellsMixture: channels.some((one) => one.channel === 'lambda1'),
-    }))
+    .flatMap(({ kind, facts, channels, createdAt: at }) =>
+      sweepsOfRun(kind, facts!).map((one): MadeRun => ({
+        kind: one.kind,
+        stop: one.facts.stop,
+        fromRpm: one.facts.fromRpm,
+        toRpm: one.facts.toRpm,
+        at,
+        tellsMixture: channels.some(({ channel }) => channel === 'lambda1'),
+      })),
+    )
   const oldest = made.reduce((least, run) => (run.at < least ? run.at : least), new Date().toISOString())
   const most = mostRpm({ job, tables: await listTables(context.store, job.id) })
   return rechecks(await tableHistories(context.store, job.id, oldest), made, most)

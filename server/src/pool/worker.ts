@@ -75,16 +75,17 @@ export function nextRun({ runs, options, asked }: NextRunJob): Promise<Answer<Ne
   return answer(() => askNextRun(runs, options, asked))
 }
 
-/** Repeats of a stop. */
+/** Repeats of a stop, %; null where it was not logged. */
 export interface OddJob {
+  stop: number | null
   runs: RunColumns[]
   options: CurveOptions
 }
 
-export function oddRuns({ runs, options }: OddJob): Promise<Answer<OddRun[]>> {
+export function oddRuns({ stop, runs, options }: OddJob): Promise<Answer<OddRun[]>> {
   return answer(() => {
     const ruler = rulerOver(runs)
-    return ruler ? overlay(runs, ruler, options, 1).odd : []
+    return ruler ? overlay(runs, ruler, options, 1, stop).odd : []
   })
 }
 

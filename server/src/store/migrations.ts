@@ -136,4 +136,9 @@ export const migrations: readonly Migration[] = [
     // Steps of a plan are ticked by the speeds at which readings were settled.
     up: tellMissingFacts,
   },
+  {
+    name: '0009-sweeps',
+    // A log may hold several sweeps, each of which counts.
+    up: tellMissingFacts,
+  },
 ]

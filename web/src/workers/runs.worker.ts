@@ -34,7 +34,9 @@ const runsWorker = {
   overlays(stops: readonly AskedStop[], options: CurveOptions, factor: number): (Overlay | null)[] {
     const picked = stops.map((one) => columns.pick(one.runs))
     const ruler = rulerOver(picked.flat())
-    return picked.map((runs) => (ruler && runs.length ? overlay(runs, ruler, options, factor) : null))
+    return picked.map((runs, k) =>
+      ruler && runs.length ? overlay(runs, ruler, options, factor, stops[k]!.stop) : null,
+    )
   },
   held(asked: readonly AskedRun[], choice: HeldChoice): HeldSpan[] {
     return heldZonesOfRuns(columns.pick(asked), choice).map(({ load, fromRpm, toRpm }) => ({ load, fromRpm, toRpm }))

@@ -12,7 +12,7 @@ jest.mock('./connect', () => ({}))
 
 const run = (id: string): RunInfo => ({ id, gaugeScale: null, sensorPlace: null, leftOut: null }) as RunInfo
 const wish = (ids: string[], heldIn: string[] = []): OverlayWish => ({
-  stops: [{ stop: 100, runs: ids.map(run) }],
+  stops: [{ stop: 100, runs: ids.map(run), sweeps: ids.length }],
   options: DEFAULT_CURVE,
   factor: 1,
   heldIn: heldIn.map(run),

@@ -26,7 +26,7 @@ const valueOf = (stop: number | 'all' | null | undefined): number | string | und
       v-for="one in stops"
       :key="String(one.stop)"
       :value="valueOf(one.stop)!"
-      :label="`${stopName(one.stop)} (${one.runs.length})`"
+      :label="`${stopName(one.stop)} (${one.sweeps})`"
     />
     <ElOption v-if="withAll && stops.length > 1" value="all" label="all stops" />
   </ElSelect>

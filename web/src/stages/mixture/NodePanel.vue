@@ -6,6 +6,8 @@ import {
   isMisfire,
   misfireWords,
   SILENT_CAUSES,
+  sweepName,
+  sweepOf,
   type CylinderField,
   type Field,
   type NodeExplanation,
@@ -67,7 +69,8 @@ const flattered = computed(() => {
 })
 const isBridged = computed(() => node.value?.evidence === 'bridged')
 const unit = computed(() => (props.field.grid.loadAxis === 'throttle' ? '%' : 'kPa'))
-const name = (id: string): string => props.runs.find((run) => run.id === id)?.name ?? 'a run'
+const name = (id: string): string =>
+  sweepName(props.runs.find((run) => run.id === sweepOf(id).run)?.name ?? 'a run', id)
 const words = computed(() => {
   const n = node.value
   if (!n || n.change === null) return ''

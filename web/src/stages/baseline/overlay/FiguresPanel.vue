@@ -6,6 +6,8 @@ import {
   CORRECTIONS,
   POWER_UNITS,
   stopName,
+  sweepName,
+  sweepOf,
   TORQUE_UNITS,
   type CorrectionId,
   type CurveRuler,
@@ -34,7 +36,7 @@ function peak(values: Float32Array, ruler: CurveRuler): { value: number; rpm: nu
   })
   return best < 0 ? null : { value: values[best]!, rpm: binRpm(ruler, best) }
 }
-const name = (id: string): string => open.runs.find((run) => run.id === id)?.name ?? 'a run'
+const name = (id: string): string => sweepName(open.runs.find((run) => run.id === sweepOf(id).run)?.name ?? 'a run', id)
 const groups = computed(() =>
   props.stops.flatMap(({ stop }, k) => {
     const one = props.overlays[k]

@@ -4,6 +4,7 @@ import {
   jobTarget,
   rulerRpm,
   stopName,
+  sweepOf,
   targetOn,
   type LoadGrid,
   type Overlay,
@@ -74,7 +75,7 @@ const scaled = (values: Float32Array, quantity: Quantity): Float32Array => {
   return factor === 1 ? values : values.map((value) => value * factor)
 }
 const look = (one: Overlay, run: string): CurveLine['look'] =>
-  run === props.front
+  sweepOf(run).run === props.front
     ? 'front'
     : one.odd.some((odd) => odd.run === run)
       ? 'odd'
@@ -114,7 +115,7 @@ function linesOf(quantity: Quantity): CurveLine[] {
 }
 /** Each cylinder of the run in front, else of their mean: the average hides how far they lie apart. */
 function cylinderLines(one: Overlay): CurveLine[] {
-  const curve = one.curves.find((each) => each.run === props.front)
+  const curve = one.curves.find((each) => sweepOf(each.run).run === props.front)
   const cylinders = curve?.lambda ?? one.cylinders
   if (cylinders.length < 2) return []
   return cylinders.map((values, c) => ({

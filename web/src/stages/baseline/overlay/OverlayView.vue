@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref, watch } from 'vue'
-import { correctionById, stopName, type OddRun, type RunInfo } from '@yuzumix/core'
+import { correctionById, stopName, sweepOf, type OddRun, type RunInfo } from '@yuzumix/core'
 import ExportButtons from '@/parts/chart/ExportButtons.vue'
 import { sayProblem } from '@/api/say'
 import { useFieldOptions } from '@/job/useFieldOptions'
@@ -31,8 +31,14 @@ const findings = computed(() => {
   const odd = new Map<string, OddRun[]>()
   const warm = new Map<string, string>()
   for (const one of overlays.value) {
-    for (const each of one?.odd ?? []) odd.set(each.run, [...(odd.get(each.run) ?? []), each])
-    for (const each of one?.warmUps ?? []) warm.set(each.run, each.why)
+    for (const each of one?.odd ?? []) {
+      const { run } = sweepOf(each.run)
+      odd.set(run, [...(odd.get(run) ?? []), each])
+    }
+    for (const each of one?.warmUps ?? []) {
+      const { run, sweep } = sweepOf(each.run)
+      warm.set(run, sweep === null ? each.why : `sweep ${sweep}, ${each.why}`)
+    }
   }
   return { odd, warm }
 })
@@ -80,7 +86,7 @@ const chartText = computed(() => ({
   lines: [
     `${printed.value}. ${open.set?.setup ? `${open.set.setup}. ` : ''}Rig: ${open.set?.rig || 'not said'}, gear: ${conditions.value?.gear ?? 'not said'}.`,
     `${counted(
-      shownStops.value.reduce((sum, one) => sum + one.runs.length, 0),
+      shownStops.value.reduce((sum, one) => sum + one.sweeps, 0),
       'run',
     )}; band: lowest to highest. ${correctionById(open.job!.power.correction).name}: ${correctionById(open.job!.power.correction).reference}.`,
   ],

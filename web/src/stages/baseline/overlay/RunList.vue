@@ -36,7 +36,8 @@ function about(run: RunInfo): string {
   if (!facts) return run.kind
   const where = facts.stop === null ? '' : `${stopName(facts.stop)} · `
   const gear = facts.gear ?? open.set?.gear
-  return `${run.kind} · ${where}${grouped(facts.fromRpm)} to ${grouped(facts.toRpm)} rpm${gear ? ` · gear ${gear}` : ''}`
+  const what = facts.sweeps?.length ? `${facts.sweeps.length} sweeps` : run.kind
+  return `${what} · ${where}${grouped(facts.fromRpm)} to ${grouped(facts.toRpm)} rpm${gear ? ` · gear ${gear}` : ''}`
 }
 /** What is to be said of it first. */
 function mark(run: RunInfo): { text: string; kind: string } | null {

@@ -6,6 +6,7 @@ import {
   oddRunWords,
   revisionOf,
   RUN_KINDS,
+  sweepOf,
   type LeftOut,
   type OddRun,
   type RunInfo,
@@ -25,11 +26,13 @@ const reason = ref(props.run.leftOut?.reason ?? '')
 const worst = computed(() => props.odd[0] ?? null)
 
 function oddInWords(odd: OddRun): string {
-  return oddRunWords(odd, {
+  const { sweep } = sweepOf(odd.run)
+  const words = oddRunWords(odd, {
     probes: props.run.channels.filter((one) => one.channel.startsWith('lambda')).length,
     cylinders: open.job!.machine?.cylinders ?? null,
     name: open.cylinderName,
   })
+  return sweep === null ? words : `Sweep ${sweep}: ${words}`
 }
 
 async function change(what: {

@@ -21,7 +21,7 @@ export function useOverlayWish(chosen: Ref<number | 'all' | null | undefined>, f
   const stop = computed(() => {
     if (chosen.value === 'all') return 'all' as const
     const found = stops.value.find((one) => one.stop === chosen.value)
-    return (found ?? stops.value.find((one) => one.runs.length >= 3) ?? stops.value[0])?.stop
+    return (found ?? stops.value.find((one) => one.sweeps >= 3) ?? stops.value[0])?.stop
   })
   const conditions = computed(
     () =>

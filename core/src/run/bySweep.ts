@@ -1,0 +1,67 @@
+import type { RunColumns } from './run'
+import { isAtStop } from './stopOf'
+import { sweepSpans, type SweepSpan } from './sweepSpans'
+
+/** One sweep of a log, and the stop it was made at. */
+interface Part {
+  run: RunColumns
+  stop: number | null
+}
+
+/** By run, whose columns never change. */
+const cut = new WeakMap<RunColumns, Part[]>()
+
+function partsOf(run: RunColumns): Part[] {
+  const known = cut.get(run)
+  if (known) return known
+  const spans = run.handRange ? [] : sweepSpans(run.time, run.rpm, run.throttle)
+  const parts = spans.length
+    ? spans.map((span, k) => ({ run: part(run, k + 1, span), stop: span.stop }))
+    : [{ run, stop: null }]
+  cut.set(run, parts)
+  return parts
+}
+
+/**
+ * The sweeps of a log, each as a run of its own; the log itself where it holds one or none. No column is copied. Their ids
+ * are the log's with a number, see `sweepOf`.
+ *
+ * @example
+ * bySweep(log).map((run) => run.id) // ['a1#1', 'a1#2', 'a1#3']
+ */
+export const bySweep = (run: RunColumns): RunColumns[] => partsOf(run).map((one) => one.run)
+
+/**
+ * Of those the ones that were made at a stop; a log that holds one or none is taken as it is.
+ *
+ * @param stop %; null for all
+ */
+export const sweepsAt = (run: RunColumns, stop: number | null): RunColumns[] =>
+  partsOf(run)
+    .filter((one) => stop === null || one.stop === null || isAtStop(one.stop, stop))
+    .map((one) => one.run)
+
+/** Which run a sweep is of, and which of its sweeps, from 1; null for the run as a whole. */
+export function sweepOf(id: string): { run: string; sweep: number | null } {
+  const [run, sweep] = id.split('#') as [string, string | undefined]
+  return { run, sweep: sweep === undefined ? null : Number(sweep) }
+}
+
+/** What a sweep is called, by the name of its run. */
+export function sweepName(name: string, id: string): string {
+  const { sweep } = sweepOf(id)
+  return sweep === null ? name : `${name}, sweep ${sweep}`
+}
+
+function part(run: RunColumns, number: number, { from, to }: SweepSpan): RunColumns {
+  const of = (column: Float32Array): Float32Array => column.subarray(from, to)
+  const columns = Object.entries(run).map(([name, value]: [string, unknown]) => [
+    name,
+    value instanceof Float32Array ? of(value) : value,
+  ])
+  return {
+    ...(Object.fromEntries(columns) as RunColumns),
+    lambda: run.lambda.map(of),
+    id: `${run.id}#${number}`,
+  }
+}
