@@ -1,4 +1,4 @@
-import { closedLimit } from './closedLimit'
+import { CLOSED_MARGIN, closedLimit } from './closedLimit'
 import { isAtStop, stopOf } from './stopOf'
 
 /** One sweep inside a log. */
@@ -39,6 +39,7 @@ export function sweepSpans(time: Float32Array, rpm: Float32Array, throttle?: Flo
   const looks = looksOf(time)
   const speed = looks.map((_, k) => meanSpeed(rpm, looks, k))
   const closed = throttle ? closedLimit(throttle) : -Infinity
+  const shut = throttle ? lowestOf(looks.map((i) => throttle[i]!)) + CLOSED_MARGIN : -Infinity
   let swept = 0
   const sweeps = legsOf(speed).flatMap((leg): (Leg & Omit<SweepSpan, 'from' | 'to'>)[] => {
     const rows = looks.slice(leg.from, leg.to + 1)
@@ -47,7 +48,9 @@ export function sweepSpans(time: Float32Array, rpm: Float32Array, throttle?: Flo
       const isSweep = speed[leg.to]! > speed[leg.from]! && isWide(rows, time, rpm, BLIND)
       return isSweep ? [{ ...leg, stop: null, ...spanOf(rows, rpm) }] : []
     }
-    const open = rows.filter((i) => throttle[i]! > closed)
+    // What falls at the lowest opening there is rolls out, also where that does not read as shut.
+    const least = speed[leg.to]! > speed[leg.from]! ? closed : shut
+    const open = rows.filter((i) => throttle[i]! > least)
     const stop = stopOf(open.map((i) => throttle[i]!))
     if (stop === null) return []
     const at = open.filter((i) => isAtStop(throttle[i]!, stop))
@@ -65,6 +68,12 @@ export function sweepSpans(time: Float32Array, rpm: Float32Array, throttle?: Flo
     fromRpm,
     toRpm,
   }))
+}
+
+/** Lowest opening but for a hundredth of them. */
+function lowestOf(openings: readonly number[]): number {
+  const sorted = openings.filter((one) => one === one).sort((a, b) => a - b)
+  return sorted[Math.floor(0.01 * sorted.length)] ?? 0
 }
 
 function isWide(rows: readonly number[], time: Float32Array, rpm: Float32Array, wanted: typeof SWEEP): boolean {
