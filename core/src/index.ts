@@ -22,6 +22,8 @@ export { openGates, openGateWords } from './gate/openGates'
 export { needsState } from './gate/stateNotTold'
 export { hardwareDangers, tableSteps } from './gate/tableSteps'
 export { unprovenStart } from './gate/unproven'
+export type { Doubt, Ground } from './checks/doubt'
+export { lookOver } from './checks/lookOver'
 export { weatherSchema } from './contract/air'
 export { JOB_FORMAT, archiveFormSchema, archiveSchema, type ArchivedJob, type ArchivedRun } from './contract/archive'
 export {
@@ -44,6 +46,7 @@ export { callOf, CALLS } from './contract/calls'
 export { checkForm, checkInput, InputError } from './contract/checkInput'
 export { compareRequestSchema, type CompareRequest, type ComparedAnswer } from './contract/compare'
 export { archiveDocument, tableDocument } from './contract/documents'
+export { type DoubtAnswer } from './contract/doubt'
 export {
   fieldRequestSchema,
   nextRunRequestSchema,
@@ -79,6 +82,7 @@ export {
   type LeftOut,
   runFields,
   type RunInfo,
+  readAsRequestSchema,
   runChangeSchema,
   madeOnAnswerSchema,
   type RunChange,
@@ -131,7 +135,7 @@ export { verdictOf } from './curves/verdict'
 export { estimateField, summariseField, workOutField, type FieldWork } from './field/estimate'
 export { zonesBefore } from './field/zonesBefore'
 export { earlierFields, fieldOfPasses } from './field/fieldOfPasses'
-export { fieldFindings, oddFindings, SILENT_CAUSES, type Finding } from './job/findings'
+export { doubtFindings, fieldFindings, oddFindings, SILENT_CAUSES, type Finding } from './job/findings'
 export { oddRunWords } from './curves/oddRunWords'
 export { withAnswers, type EarlierField } from './field/silent'
 export { explainNode, runTraces, type NodeExplanation, type RunTrace } from './field/explain'
@@ -261,8 +265,9 @@ export { CHANNELS, channelKind, channelTitle } from './run/channels'
 export { alignChannels } from './run/alignChannels'
 export { highestRpm } from './run/highestRpm'
 export { straysInWords, withoutStrays } from './run/strays'
+export { readAsWords, type ReadAs } from './run/readAs'
 export { bySweep, sweepName, sweepOf, sweepsAt } from './run/bySweep'
-export { FACT_CHANNELS, runFacts, sweepsOfRun, type FactColumns, type RunFacts } from './run/facts'
+export { FACT_CHANNELS, factsAsRead, runFacts, sweepsOfRun, type FactColumns, type RunFacts } from './run/facts'
 export {
   DEFAULT_FILTERS,
   REASONS,

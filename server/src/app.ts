@@ -30,7 +30,7 @@ import { setRoutes } from './http/sets'
 import { tableRoutes } from './http/tables'
 import { trainerRoutes } from './http/trainer'
 
-export interface AppOptions extends Omit<Context, 'fields'> {
+export interface AppOptions extends Omit<Context, 'fields' | 'doubts'> {
   benches: Benches
   /** the repository's root: docs/ and web/dist are served from there */
   root: string
@@ -94,7 +94,7 @@ export function createApp({
   api.get('/openapi.json', (_request, response) => {
     response.json((document ??= openapi()))
   })
-  const context: Context = { store, pool, fields: remembered(MOST_FIELDS) }
+  const context: Context = { store, pool, fields: remembered(MOST_FIELDS), doubts: remembered(MOST_FIELDS) }
   api.use('/jobs/:job', jobGuard(store))
   for (const routes of [
     setRoutes,

@@ -41,6 +41,6 @@ export interface Ground {
   coolantLeast: number
   /** noise of one reading about the field, fraction; null where no field was made */
   noise: number | null
-  /** name of a run */
-  name: (id: string) => string
+  /** names of runs by id */
+  names: Readonly<Record<string, string>>
 }

@@ -5,7 +5,7 @@ import type { RunColumns } from '../run/run'
 import { isAtStop, stopOf } from '../run/stopOf'
 
 /** Width of a bin, rpm, and readings that it needs. */
-export const BIN = 250
+const BIN = 250
 const LEAST = 3
 /** rpm over which a piece at one stop counts as a sweep. */
 const LEAST_SPAN = 1000
@@ -91,6 +91,12 @@ function laidSweep(run: RunColumns, order: number): Laid | null {
     step: median(steps),
     bins: new Map(bins),
   }
+}
+
+/** Mean of ln lambda over the probes that read a bin; NaN for none. */
+export function meanLambda({ lambda }: LaidBin): number {
+  const known = lambda.filter((one) => one === one)
+  return known.length ? known.reduce((sum, one) => sum + one, 0) / known.length : NaN
 }
 
 /** Sweeps of one stop after another: what is compared with what. */

@@ -2,8 +2,8 @@ import { plain, signed } from '../numbers/format'
 import { median } from '../numbers/median'
 import type { RunColumns } from '../run/run'
 import type { Doubt, Ground } from './doubt'
-import { departures, stopGroups, type Laid } from './laid'
-import { named } from './named'
+import { departures, meanLambda, stopGroups, type Laid, type LaidBin } from './laid'
+import { named, nameOf } from './named'
 
 /** A whole file off the others of its stop (ln): so far, over so many bins and such a share of its own, evenly to this share. */
 const OFF = { mixture: 0.027, torque: 0.1, bins: 6, share: 0.6, even: 0.35 }
@@ -37,13 +37,7 @@ interface Whole {
 
 /** Files that as a whole lie off the others of their stop, by one factor. */
 function wholeFiles(sweeps: readonly Laid[], kind: 'mixture' | 'torque'): Whole[] {
-  const value =
-    kind === 'mixture'
-      ? ({ lambda }: { lambda: number[] }): number => {
-          const known = lambda.filter((one) => one === one)
-          return known.length ? known.reduce((sum, one) => sum + one, 0) / known.length : NaN
-        }
-      : ({ torque }: { torque: number }): number => (torque > 0 ? Math.log(torque) : NaN)
+  const value = kind === 'mixture' ? meanLambda : ({ torque }: LaidBin): number => (torque > 0 ? Math.log(torque) : NaN)
   const found = stopGroups(sweeps).flatMap((group) => {
     if (new Set(group.map((one) => one.id)).size < 3) return []
     const off = departures(group, value)
@@ -74,11 +68,11 @@ function mistaken(level: number, known: readonly { factor: number; what: string 
 }
 
 /** The mixture of a file on another scale than the others, or of all on one that cannot be. */
-export function mixtureDoubts(runs: readonly RunColumns[], sweeps: readonly Laid[], { name }: Ground): Doubt[] {
+export function mixtureDoubts(runs: readonly RunColumns[], sweeps: readonly Laid[], { names }: Ground): Doubt[] {
   const off = wholeFiles(sweeps, 'mixture').map(({ id, level }): Doubt => ({
     kind: 'mixture',
     runs: [id],
-    text: `"${name(id)}" reads ${signed(100 * (Math.exp(level) - 1))} % against its repeats at every speed: its gauge is on another scale, or its probe is another.${mistaken(level, SCALES)} Set the gauge scale of that run, or leave it out.`,
+    text: `"${nameOf(id, names)}" reads ${signed(100 * (Math.exp(level) - 1))} % against its repeats at every speed: its gauge is on another scale, or its probe is another.${mistaken(level, SCALES)} Set the gauge scale of that run, or leave it out.`,
     offer: null,
   }))
   const cannot = runs.filter((run) => {
@@ -96,7 +90,7 @@ export function mixtureDoubts(runs: readonly RunColumns[], sweeps: readonly Laid
     {
       kind: 'mixture',
       runs: ids,
-      text: `Most readings of ${named(ids, name, runs.length)} lie where no engine runs (below lambda ${MIXTURE.least} or above ${MIXTURE.most}): the gauge scale or the unit of the column is wrong, or the probe stands in free air. Say what the gauge shows at lambda 1.`,
+      text: `Most readings of ${named(ids, names, runs.length)} lie where no engine runs (below lambda ${MIXTURE.least} or above ${MIXTURE.most}): the gauge scale or the unit of the column is wrong, or the probe stands in free air. Say what the gauge shows at lambda 1.`,
       offer: null,
     },
   ]
@@ -107,14 +101,14 @@ export function torqueDoubts(runs: readonly RunColumns[], sweeps: readonly Laid[
   const off = wholeFiles(sweeps, 'torque').map(({ id, level }): Doubt => ({
     kind: 'torque',
     runs: [id],
-    text: `Torque of "${ground.name(id)}" is ${plain(Math.exp(level), 2)} times that of its repeats at every speed.${mistaken(level, MISTAKEN)} Another gear, drum or unit: set it right, or leave the run out.`,
+    text: `Torque of "${nameOf(id, ground.names)}" is ${plain(Math.exp(level), 2)} times that of its repeats at every speed.${mistaken(level, MISTAKEN)} Another gear, drum or unit: set it right, or leave the run out.`,
     offer: null,
   }))
   const most = mostMade(runs, ground)
   return most ? [...off, most] : off
 }
 
-function mostMade(runs: readonly RunColumns[], { displacementCc, strokes, name }: Ground): Doubt | null {
+function mostMade(runs: readonly RunColumns[], { displacementCc, strokes, names }: Ground): Doubt | null {
   if (displacementCc === null) return null
   const turns = strokes === 2 ? 1 : 2
   const off = runs.flatMap(({ id, rpm, torque, power, manifold }) => {
@@ -140,7 +134,7 @@ function mostMade(runs: readonly RunColumns[], { displacementCc, strokes, name }
   return {
     kind: 'torque',
     runs: ids,
-    text: `Torque of ${named(ids, name, runs.length)} would be ${what} from ${plain(displacementCc, 0)} cc: no engine without a blower makes that. Torque of the wheel, another unit or size, or a speed counted twice.`,
+    text: `Torque of ${named(ids, names, runs.length)} would be ${what} from ${plain(displacementCc, 0)} cc: no engine without a blower makes that. Torque of the wheel, another unit or size, or a speed counted twice.`,
     offer: null,
   }
 }

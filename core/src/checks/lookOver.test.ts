@@ -19,7 +19,7 @@ const GROUND: Ground = {
   },
   coolantLeast: 60,
   noise: 0.012,
-  name: (id) => id,
+  names: {},
 }
 
 /** Habits of twenty workshops. */

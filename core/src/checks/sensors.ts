@@ -13,7 +13,7 @@ const CLOCK = { near: 0.15, least: 1.5 }
 const NOISY = 0.035
 
 /** A coolant that never moves. */
-export function coolantDoubts(runs: readonly RunColumns[], { coolantLeast, name }: Ground): Doubt[] {
+export function coolantDoubts(runs: readonly RunColumns[], { coolantLeast, names }: Ground): Doubt[] {
   const read = runs.flatMap(({ id, coolant, time, rpm }) => {
     const known = coolant ? Array.from(coolant).filter((one) => one === one) : []
     if (known.length < 50) return []
@@ -31,14 +31,14 @@ export function coolantDoubts(runs: readonly RunColumns[], { coolantLeast, name 
     {
       kind: 'coolant',
       runs: ids,
-      text: `Coolant reads ${plain(median([least, most]), 0)} °C throughout ${named(ids, name, runs.length)}, ${plain(seconds, 0)} s of running engine: it does not warm up, so the sensor is stuck, not the engine cold. Mend it, or lower the coldest coolant in the filters if the engine was warm.`,
+      text: `Coolant reads ${plain(median([least, most]), 0)} °C throughout ${named(ids, names, runs.length)}, ${plain(seconds, 0)} s of running engine: it does not warm up, so the sensor is stuck, not the engine cold. Mend it, or lower the coldest coolant in the filters if the engine was warm.`,
       offer: null,
     },
   ]
 }
 
 /** A file whose clock runs at another speed: its rows and its sweep are quicker, or slower, by the same factor. */
-export function clockDoubts(sweeps: readonly Laid[], { name }: Ground): Doubt[] {
+export function clockDoubts(sweeps: readonly Laid[], { names }: Ground): Doubt[] {
   const off = stopGroups(sweeps).flatMap((group) => {
     if (group.length < 3) return []
     const [rate, step] = [median(group.map((one) => one.rate)), median(group.map((one) => one.step))]
@@ -56,7 +56,7 @@ export function clockDoubts(sweeps: readonly Laid[], { name }: Ground): Doubt[] 
     {
       kind: 'clock',
       runs: ids,
-      text: `The clock of ${named(ids, name)} runs ${factor < 1 ? `${plain(1 / factor, 1)} times too slow` : `at ${plain(1 / factor, 2)} of its speed`}: rows and sweep both pass ${plain(factor, 1)} times as quick as in its repeats. Its lag, and power from a drum, would be wrong by that.`,
+      text: `The clock of ${named(ids, names)} runs ${factor < 1 ? `${plain(1 / factor, 1)} times too slow` : `at ${plain(1 / factor, 2)} of its speed`}: rows and sweep both pass ${plain(factor, 1)} times as quick as in its repeats. Its lag, and power from a drum, would be wrong by that.`,
       offer: { label: `Time times ${plain(time, 2)}`, readAs: { time } },
     },
   ]

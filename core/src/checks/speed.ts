@@ -44,7 +44,7 @@ export function speedDoubts(runs: readonly RunColumns[], sweeps: readonly Laid[]
 }
 
 /** Some runs whose sweeps begin and end at twice, or half, the speeds of the others. */
-function someRuns(sweeps: readonly Laid[], { name }: Ground): Doubt | null {
+function someRuns(sweeps: readonly Laid[], { names }: Ground): Doubt | null {
   const runs = [...new Set(sweeps.map((one) => one.id))]
   if (runs.length < LEAST_RUNS) return null
   const [from, to] = [median(sweeps.map((one) => one.fromRpm)), median(sweeps.map((one) => one.toRpm))]
@@ -56,7 +56,7 @@ function someRuns(sweeps: readonly Laid[], { name }: Ground): Doubt | null {
     return {
       kind: 'speed',
       runs: ids,
-      text: `Engine speed of ${named(ids, name)} goes from ${speeds}, ${factor === 2 ? 'twice' : 'half'} that of the others (${grouped(Math.round(from))} to ${grouped(Math.round(to))}): they cannot both be right. ${factor === 2 ? TWICE : HALF}`,
+      text: `Engine speed of ${named(ids, names)} goes from ${speeds}, ${factor === 2 ? 'twice' : 'half'} that of the others (${grouped(Math.round(from))} to ${grouped(Math.round(to))}): they cannot both be right. ${factor === 2 ? TWICE : HALF}`,
       offer: { label: factor === 2 ? 'Count it half' : 'Count it twice', readAs: { speed: 1 / factor } },
     }
   }

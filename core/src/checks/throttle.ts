@@ -42,7 +42,7 @@ export function throttleDoubts(runs: readonly RunColumns[], sweeps: readonly Lai
     {
       kind: 'throttle',
       runs: ids,
-      text: `The throttle of ${named(ids, ground.name, runs.length)} ${said.join(' and ')}. Teach its ends at the controller, or stretch it for these runs.`,
+      text: `The throttle of ${named(ids, ground.names, runs.length)} ${said.join(' and ')}. Teach its ends at the controller, or stretch it for these runs.`,
       offer: {
         label: `Read ${plain(from, 1)} to ${plain(to, 1)} % as 0 to 100`,
         readAs: { throttle: { shut: Math.round(10 * from) / 10, open: Math.round(10 * to) / 10 } },

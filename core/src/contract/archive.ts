@@ -23,6 +23,7 @@ const run = closed({
   ...runFields,
   // Absent in archives from before runs had them.
   setting: runFields.setting.optional(),
+  readAs: runFields.readAs.optional(),
   revisions: madeOnSchema.optional(),
   createdAt: time(),
   channels: array().of(channelSchema.required()).min(1).required(),

@@ -22,6 +22,7 @@ import {
   nextRunRequestSchema,
   nextRunSchema,
 } from './field'
+import { doubtSchema } from './doubt'
 import { closed } from './fields'
 import { handlingCalls } from './handlingCalls'
 import { jobChangeSchema, jobSchema, newJobSchema } from './job'
@@ -32,6 +33,7 @@ import {
   handReadingsSchema,
   madeOnAnswerSchema,
   mappingSchema,
+  readAsRequestSchema,
   runChangeSchema,
   runSchema,
   uploadSchema,
@@ -127,6 +129,14 @@ const CALLS_AS_LISTED: readonly Call[] = [
     'Say on which state of a table all runs were made that came before it; 409 of change and next-run asks for it',
     { body: madeOnAnswerSchema, answer: list(runSchema), problems: [400] },
   ),
+  get('/jobs/{job}/doubts', 'What of the runs that make the field is not to be believed before it is cleared', {
+    answer: list(doubtSchema),
+  }),
+  post('/jobs/{job}/read-as', 'records', 'Say how the columns of some runs are read; null as they were logged', {
+    body: readAsRequestSchema,
+    answer: list(runSchema),
+    problems: [400],
+  }),
   post(
     '/jobs/{job}/columns',
     'asks',

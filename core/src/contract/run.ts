@@ -113,6 +113,32 @@ export const leftOutSchema = closed({
   .default(undefined)
   .meta({ ref: 'LeftOut', about: 'what somebody left out of a run; both ends null leave out the whole of it' })
 
+/** How the columns of a run are read, where what was logged is not what was. */
+export const readAsSchema = closed({
+  speed: amount(0.1, 10).meta({ description: 'engine speed times this' }),
+  time: amount(0.01, 100).meta({ description: 'seconds times this' }),
+  throttle: closed({ shut: amount(-50, 90).required(), open: amount(5, 200).required() })
+    .test('span', '${path} must be further open than shut, by 10 % at the least', (value) => isOpening(value))
+    .optional()
+    .default(undefined)
+    .meta({ description: 'what it read when shut and when fully open, %' }),
+  exchanged: yesNo().meta({ description: 'probe 1 stands for 2, and 2 for 1' }),
+})
+  .nullable()
+  .optional()
+  .default(undefined)
+  .meta({ ref: 'ReadAs', about: 'how the columns of a run are read; what was stored stays as it was' })
+
+function isOpening(value: { shut?: number | undefined; open?: number | undefined } | undefined): boolean {
+  return value === undefined || value.open! - value.shut! >= 10
+}
+
+/** Body of POST /jobs/:job/read-as. */
+export const readAsRequestSchema = closed({
+  runs: array().of(id().required()).min(1).max(2000).required(),
+  readAs: readAsSchema.defined(),
+}).meta({ ref: 'ReadAsRequest' })
+
 export type LeftOut = NonNullable<InferType<typeof leftOutSchema>>
 
 /** Revision by table (its id, or its place in an archive) that was in force while a run was made. */
@@ -143,6 +169,7 @@ export const runFields = {
     description: 'AFR at lambda 1 of the gauge, where the log held AFR; null for lambda',
   }),
   leftOut: leftOutSchema.defined(),
+  readAs: readAsSchema.defined(),
   setting: settingSchema.defined(),
   revisions: madeOnSchema.required(),
   createdAt: time().required(),

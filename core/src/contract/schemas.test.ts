@@ -165,6 +165,7 @@ const run = (over: Partial<RunInfo>): RunInfo => ({
   sensorPlace: null,
   facts: null,
   leftOut: null,
+  readAs: null,
   setting: null,
   revisions: {},
   createdAt: '',

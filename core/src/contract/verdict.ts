@@ -7,7 +7,7 @@ export const verdictSchema = closed({
   level: words(20).nullable().meta({ description: 'level of service: base map, middle, full; null for none' }),
   enough: yesNo().required().meta({ description: 'what is left lies inside what the gauge can tell' }),
   why: array().of(words(400)).min(1).required(),
-  findings: array().of(words(600)).required().meta({
+  findings: array().of(words(1000)).required().meta({
     description: 'what the runs show beside their figures: misfires, cells that do not answer, held zones, odd runs',
   }),
   levels: array()

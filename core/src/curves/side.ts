@@ -21,7 +21,7 @@ export interface EnteredFigures {
 }
 
 /** Repeats at a stop, %; null where it is not known. */
-export interface Beside {
+interface Beside {
   stop: number | null
   runs: readonly RunColumns[]
 }

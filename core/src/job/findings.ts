@@ -1,3 +1,4 @@
+import type { Doubt } from '../checks/doubt'
 import type { OddRun } from '../curves/overlay'
 import { oddRunWords, type ProbesKnown } from '../curves/oddRunWords'
 import type { Field } from '../field/field'
@@ -6,7 +7,7 @@ import { counted, grouped, signed } from '../numbers/format'
 
 /** What runs show beside their figures: one, told alike on every page and in the report. */
 export interface Finding {
-  kind: 'misfire' | 'does not answer' | 'held zone' | 'odd run'
+  kind: 'in doubt' | 'misfire' | 'does not answer' | 'held zone' | 'odd run'
   text: string
 }
 
@@ -49,6 +50,10 @@ function silentFinding(
 /** What usually makes a cell not answer (common practice). */
 export const SILENT_CAUSES =
   'Usual causes: a closed loop, a misfire, a leak before the probe, the pump or its filter, another table or cylinder in force. Find it before more fuel is added.'
+
+/** What is in doubt of what came in. */
+export const doubtFindings = (doubts: readonly Doubt[]): Finding[] =>
+  doubts.map(({ text }) => ({ kind: 'in doubt', text }))
 
 /** What repeats of a stop show among themselves. @param name of a run by its id */
 export function oddFindings(

@@ -65,12 +65,14 @@ function partSays({ part, bore, length, removed }: ChangedPart): [says: boolean 
  * @param field of the newest set; null when nothing can be estimated
  * @param runs how many it was made from
  * @param choice plan that levels of service are counted by
+ * @param doubts how many there are about what came in: no verdict stands on what is in doubt
  */
 export function retuneVerdict(
   job: Pick<Job, 'changed' | 'limits'>,
   field: Field | null,
   runs: number,
   choice: PlanChoice,
+  doubts = 0,
 ): Omit<Verdict, 'findings'> {
   const levels = levelsOf(choice)
   const licensed = job.limits?.licensed
@@ -95,6 +97,17 @@ export function retuneVerdict(
       levels,
     }
   }
+  if (doubts > 0)
+    return {
+      retune: null,
+      level: null,
+      enough: false,
+      why: [
+        ...licensed,
+        `No verdict stands on readings that are in doubt: ${counted(doubts, 'finding is', 'findings are')} to be cleared first.`,
+      ],
+      levels,
+    }
   const flat = measuredFlatness(field)
   if (flat.worst === null)
     return {

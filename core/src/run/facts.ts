@@ -1,5 +1,6 @@
 import { median } from '../numbers/median'
 import { alignChannels } from './alignChannels'
+import { readChannelAs, type ReadAs } from './readAs'
 import { DEFAULT_FILTERS } from './run'
 import { screenRun } from './screen'
 import { type Weather } from '../air/weather'
@@ -39,7 +40,7 @@ export interface RunFacts {
 }
 
 /** What one of several sweeps in a run is. */
-export type SweepFacts = Pick<
+type SweepFacts = Pick<
   RunFacts,
   'stop' | 'fromRpm' | 'toRpm' | 'seconds' | 'settled' | 'settledFromRpm' | 'settledToRpm'
 >
@@ -78,6 +79,23 @@ export type FactColumns = Partial<Record<(typeof FACT_CHANNELS)[number], Float32
 export function runFacts(logged: FactColumns, kind: RunKind): RunFacts {
   const columns = alignChannels(withoutStrays(logged))
   return { ...factsOf(columns, kind), sweeps: sweepsIn(columns, kind) }
+}
+
+/**
+ * Facts of a run from its columns as they are read.
+ *
+ * @param column gives a channel as it was stored; null for one that is not there
+ */
+export function factsAsRead(
+  readAs: ReadAs | null | undefined,
+  column: (channel: string) => Float32Array | null,
+  kind: RunKind,
+): RunFacts {
+  const columns = FACT_CHANNELS.flatMap((channel) => {
+    const values = readChannelAs(readAs, channel, column)
+    return values ? [[channel, values] as const] : []
+  })
+  return runFacts(Object.fromEntries(columns), kind)
 }
 
 /** Kinds of run that may hold several sweeps. */

@@ -7,9 +7,9 @@ const MOST_ABOVE = 1.15
  * Highest engine speed of some runs, rpm, 0 without any: one reading far above all others of its run is a spike of the
  * signal, and no reason for a table to go that far.
  */
-export function highestRpm(runs: readonly Pick<RunInfo, 'channels' | 'facts'>[]): number {
-  return runs.reduce((highest, { channels, facts }) => {
-    const most = channels.find((one) => one.channel === 'rpm')?.max ?? 0
+export function highestRpm(runs: readonly Pick<RunInfo, 'channels' | 'facts' | 'readAs'>[]): number {
+  return runs.reduce((highest, { channels, facts, readAs }) => {
+    const most = (readAs?.speed ?? 1) * (channels.find((one) => one.channel === 'rpm')?.max ?? 0)
     return Math.max(highest, facts ? Math.min(most, MOST_ABOVE * facts.toRpm) : most)
   }, 0)
 }

@@ -1,5 +1,6 @@
 import { alignChannels } from './alignChannels'
 import type { RunColumns } from './run'
+import { readChannelAs } from './readAs'
 import { withoutStrays } from './strays'
 import type { RunInfo } from '../contract/run'
 
@@ -45,7 +46,7 @@ export function channelsFor(run: RunInfo, purpose: ColumnPurpose): string[] {
  */
 export function assembleRun(run: RunInfo, column: (channel: string) => Float32Array | null): RunColumns {
   const given = [...ALWAYS, ...NAMED].flatMap((channel) => {
-    const values = column(channel)
+    const values = readChannelAs(run.readAs, channel, column)
     return values ? [[channel, values] as const] : []
   })
   const { time, rpm, ...others } = alignChannels(withoutStrays(Object.fromEntries(given)))

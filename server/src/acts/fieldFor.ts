@@ -9,6 +9,7 @@ import {
   madeOnNewest,
   passesBefore,
   settleFieldOptions,
+  type Doubt,
   type Field,
   type FieldOptions,
   type FieldRequest,
@@ -33,6 +34,8 @@ export interface Workshop {
   pool: WorkPool
   /** fields worked out lately: report, verdict and stages ask for the same ones */
   fields: Remembered<Field>
+  /** what was in doubt of runs looked over lately */
+  doubts: Remembered<Doubt[]>
 }
 
 /** Runs that make the job's field, whatever revision they were made on. */

@@ -1,5 +1,6 @@
 import {
   DEFAULT_CURVE,
+  doubtFindings,
   fieldFindings,
   oddFindings,
   stopsOf,
@@ -11,6 +12,7 @@ import {
   type RunInfo,
 } from '@yuzumix/core'
 import { loadColumns } from '../store/columns'
+import { doubtsFor } from './doubtsFor'
 import type { Workshop } from './fieldFor'
 
 /** What a cylinder of a job is called. */
@@ -26,12 +28,13 @@ const cylinderNames =
  * @param field of the runs; null where there is none
  */
 export async function findingsFor(
-  { store, pool }: Workshop,
+  workshop: Workshop,
   job: Job,
   runs: readonly RunInfo[],
   field: Field | null,
   signal: AbortSignal,
 ): Promise<Finding[]> {
+  const { store, pool } = workshop
   const name = cylinderNames(job)
   const stops = stopsOf(runs).filter((one) => one.sweeps > 2)
   const lag = job.mixture.lagMs === null ? DEFAULT_CURVE.lag : job.mixture.lagMs / 1000
@@ -52,6 +55,7 @@ export async function findingsFor(
     name,
   })
   return [
+    ...doubtFindings(await doubtsFor(workshop, job, runs, field, signal)),
     ...(field ? fieldFindings(field, name) : []),
     ...oddFindings(odd, (id) => sweepName(runOf(id).name, id), probes),
   ]

@@ -1,6 +1,7 @@
 import { FieldError, jobPlanChoice, retuneVerdict, type Job, type Verdict } from '@yuzumix/core'
 import { listRuns } from '../store/runs'
 import { listTables } from '../store/tables'
+import { doubtsFor } from './doubtsFor'
 import { findingsFor } from './findingsFor'
 import { fieldFor, runsFor, type Workshop } from './fieldFor'
 
@@ -14,6 +15,9 @@ export async function verdictFor(workshop: Workshop, job: Job, signal: AbortSign
         throw error
       })
     : null
-  const findings = await findingsFor(workshop, job, runs, field, signal)
-  return { ...retuneVerdict(job, field, runs.length, choice), findings: findings.map((one) => one.text) }
+  const [findings, doubts] = await Promise.all([
+    findingsFor(workshop, job, runs, field, signal),
+    doubtsFor(workshop, job, runs, field, signal),
+  ])
+  return { ...retuneVerdict(job, field, runs.length, choice, doubts.length), findings: findings.map((one) => one.text) }
 }

@@ -6,13 +6,17 @@ import {
   columnsRequestSchema,
   madeOnAnswerSchema,
   InputError,
+  readAsRequestSchema,
   runChangeSchema,
   uploadSchema,
 } from '@yuzumix/core'
+import { doubtsFor } from '../acts/doubtsFor'
+import { runsFor } from '../acts/fieldFor'
 import { sayMadeOn } from '../acts/sayMadeOn'
 import { changeRunAsked } from '../acts/changeRun'
 import { addLog, rememberedMappings } from '../intake/addLog'
 import { countValues, readColumns } from '../store/columns'
+import { readRunsAs } from '../store/readAs'
 import { findRun, listRuns } from '../store/runs'
 import { findSet } from '../store/sets'
 import { goneSignal, jobOf, param, type Context } from './context'
@@ -88,6 +92,17 @@ export function runRoutes(context: Context): Router {
     const runs = await sayMadeOn(store, param(request, 'job'), table, revision)
     if (!runs) throw notFound('table')
     response.json(runs)
+  })
+  router.get('/jobs/:job/doubts', async (request, response) => {
+    const job = await jobOf(request, context)
+    response.json(await doubtsFor(context, job, await runsFor(context, job, undefined), null, goneSignal(request)))
+  })
+  router.post('/jobs/:job/read-as', async (request, response) => {
+    const { runs, readAs } = checkInput(readAsRequestSchema, request.body)
+    const job = await jobOf(request, context)
+    if (!(await readRunsAs(store, job.id, runs, readAs ?? null)))
+      throw new InputError([{ field: 'runs', message: 'one of them is not in this job' }])
+    response.json((await listRuns(store, job.id)).filter((run) => runs.includes(run.id)))
   })
   router.get('/jobs/:job/runs/:run/columns', async (request, response) => {
     const { channels } = request.query

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import { runFacts, type RunKind } from '@yuzumix/core'
+import { factsAsRead, type RunKind } from '@yuzumix/core'
 import type { NewRun } from '../store/runs'
 
 /** One column of a run in memory. */
@@ -35,7 +35,7 @@ export function newRun(columns: readonly NamedColumn[], { name, kind, ...given }
     name,
     kind,
     samples: rpm!.length,
-    facts: runFacts(named, kind),
+    facts: factsAsRead(given.readAs, (channel) => named[channel] ?? null, kind),
     channels: read.map(({ values, ...info }) => ({ ...info, load: () => Promise.resolve(values) })),
   }
 }

@@ -7,6 +7,7 @@ import {
   LogError,
   ResponseError,
   type ComparedSides,
+  type Doubt,
   type Field,
   type MadePlate,
   type NextAnswer,
@@ -15,7 +16,7 @@ import {
   type RunColumns,
 } from '@yuzumix/core'
 import type { LogJob, ReadLog } from '../intake/readLog'
-import type { Answer, CompareJob, FieldJob, NextRunJob, OddJob, PlateJob, ResponseJob } from './worker'
+import type { Answer, CompareJob, FieldJob, LookOverJob, NextRunJob, OddJob, PlateJob, ResponseJob } from './worker'
 
 /** Heavy work, each in a worker thread. */
 export interface WorkPool {
@@ -24,6 +25,8 @@ export interface WorkPool {
   nextRun(job: NextRunJob, signal: AbortSignal): Promise<NextAnswer>
   /** runs that differ from their repeats, and where */
   oddRuns(job: OddJob, signal: AbortSignal): Promise<OddRun[]>
+  /** what is not to be believed of runs before it is cleared */
+  lookOver(job: LookOverJob, signal: AbortSignal): Promise<Doubt[]>
   compare(job: CompareJob, signal: AbortSignal): Promise<ComparedSides>
   response(job: ResponseJob, signal: AbortSignal): Promise<ResponseAnswer>
   plate(job: PlateJob, signal: AbortSignal): Promise<MadePlate>
@@ -60,6 +63,7 @@ export function openPool(workerFile = fileURLToPath(new URL('./worker.js', impor
     },
     nextRun: (job, signal) => onRuns<NextAnswer>('nextRun', job, signal),
     oddRuns: (job, signal) => onRuns<OddRun[]>('oddRuns', job, signal),
+    lookOver: (job, signal) => onRuns<Doubt[]>('looked', job, signal),
     response: (job, signal) => onRuns<ResponseAnswer>('response', job, signal),
     plate: (job, signal) => onRuns<MadePlate>('plate', job, signal),
     async compare(job, signal) {

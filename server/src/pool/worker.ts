@@ -4,6 +4,7 @@ import {
   CompareError,
   compareSides,
   fieldOfPasses,
+  lookOver,
   FieldError,
   LogError,
   overlay,
@@ -13,6 +14,8 @@ import {
   ResponseError,
   type ComparedSides,
   type CurveOptions,
+  type Doubt,
+  type Ground,
   type OddRun,
   type Field,
   type FieldOptions,
@@ -87,6 +90,16 @@ export function oddRuns({ stop, runs, options }: OddJob): Promise<Answer<OddRun[
     const ruler = rulerOver(runs)
     return ruler ? overlay(runs, ruler, options, 1, stop).odd : []
   })
+}
+
+/** Runs to be looked over before they are believed. */
+export interface LookOverJob {
+  runs: RunColumns[]
+  ground: Ground
+}
+
+export function looked({ runs, ground }: LookOverJob): Promise<Answer<Doubt[]>> {
+  return answer(() => lookOver(runs, ground))
 }
 
 /** Sides to compare. */

@@ -3,9 +3,10 @@ import {
   assembleRun,
   channelsFor,
   FACT_CHANNELS,
-  runFacts,
+  factsAsRead,
   type ChannelInfo,
   type ColumnPurpose,
+  type ReadAs,
   type RunColumns,
   type RunFacts,
   type RunInfo,
@@ -79,15 +80,19 @@ export async function countValues(store: Store, jobId: string, asked: readonly A
   return channels * runs.reduce((sum, run) => sum + run.get().samples, 0)
 }
 
-/** Facts of a stored run, told from its columns. */
-export async function factsOf(store: Store, runId: string, kind: RunKind): Promise<RunFacts> {
-  const columns = await Promise.all(
-    FACT_CHANNELS.map(async (channel) => {
-      const data = await readChannel(store, runId, channel)
-      return data ? [[channel, toFloats(data)] as const] : []
-    }),
-  )
-  return runFacts(Object.fromEntries(columns.flat()), kind)
+/** Facts of a stored run, told from its columns as they are read. */
+export async function factsOf(
+  store: Store,
+  runId: string,
+  kind: RunKind,
+  readAs: ReadAs | null | undefined,
+): Promise<RunFacts> {
+  const stored = new Map<string, Float32Array>()
+  for (const channel of [...FACT_CHANNELS, 'lambda2']) {
+    const data = await readChannel(store, runId, channel)
+    if (data) stored.set(channel, toFloats(data))
+  }
+  return factsAsRead(readAs, (channel) => stored.get(channel) ?? null, kind)
 }
 
 /** Columns of several runs, as far as that computation needs them. */

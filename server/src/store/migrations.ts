@@ -141,4 +141,8 @@ export const migrations: readonly Migration[] = [
     // A log may hold several sweeps, each of which counts.
     up: tellMissingFacts,
   },
+  {
+    name: '0010-read-as',
+    up: statements(`ALTER TABLE runs ADD COLUMN readAs JSON`),
+  },
 ]

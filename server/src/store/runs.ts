@@ -5,6 +5,7 @@ import {
   type ChannelInfo,
   type GateLine,
   type LeftOut,
+  type ReadAs,
   type RunChange,
   type RunInfo,
   type SensorPlace,
@@ -28,6 +29,7 @@ export interface NewRun extends Pick<
   /** the newest of the job when left out */
   set?: string | undefined
   leftOut?: LeftOut | null
+  readAs?: ReadAs | null
   setting?: SparkSetting | null
   /** revision by table that was in force; the latest of each when left out */
   revisions?: Record<string, number>
@@ -54,6 +56,7 @@ export async function insertRun(store: Store, transaction: Transaction, jobId: s
   await store.models.runs.create(
     {
       leftOut: null,
+      readAs: null,
       setting: null,
       ...fields,
       revisions: fields.revisions ?? (await latestRevisions(store, transaction, jobId)),
@@ -159,7 +162,8 @@ export async function changeRun(
       throw new NoSuchSet('there is no such set in this job')
     const bound = change.revisions && { ...before.revisions, ...change.revisions }
     if (change.revisions) await checkBinding(store, transaction, jobId, change.revisions)
-    const facts = change.kind && change.kind !== before.kind ? await factsOf(store, id, change.kind) : before.facts
+    const facts =
+      change.kind && change.kind !== before.kind ? await factsOf(store, id, change.kind, before.readAs) : before.facts
     await row.update(
       { ...change, facts, ...(bound && { revisions: bound }), ...(set !== undefined && { setId: set }) },
       { transaction },

@@ -8,6 +8,7 @@ import {
   type ColumnPurpose,
   type Complaint,
   type ComplaintChange,
+  type DoubtAnswer,
   type NewComplaint,
   type NewEntry,
   type NewPutBack,
@@ -37,6 +38,7 @@ import {
   type RunChange,
   type RunColumns,
   type RunInfo,
+  type ReadAs,
   type Recheck,
   type RunSet,
   type SetChange,
@@ -196,6 +198,10 @@ export const api = {
     json<RunInfo>('POST', `/jobs/${job}/hand-readings`, readings),
   field: (job: string) => json<FieldAnswer>('POST', `/jobs/${job}/field`, {}),
   nextRun: (job: string) => json<NextAnswer>('POST', `/jobs/${job}/next-run`, {}),
+  doubts: (job: string) => json<DoubtAnswer[]>('GET', `/jobs/${job}/doubts`),
+  /** How the columns of some runs are read; null as they were logged. */
+  readAs: (job: string, runs: readonly string[], readAs: ReadAs | null) =>
+    json<RunInfo[]>('POST', `/jobs/${job}/read-as`, { runs, readAs }),
   rechecks: (job: string) => json<Recheck[]>('GET', `/jobs/${job}/rechecks`),
   compare: (job: string, request: CompareRequest) => json<ComparedAnswer>('POST', `/jobs/${job}/compare`, request),
 

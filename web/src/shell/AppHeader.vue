@@ -4,15 +4,19 @@ import { useEventListener } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { useDisplay } from '@/stores/display'
+import { useDoubts } from '@/job/doubts'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 import { actOf, isTyping } from '@/parts/keys/keymap'
+import { counted } from '@/parts/numbers/format'
+import DoubtsDialog from '@/parts/intake/DoubtsDialog.vue'
 import BenchBadge from './BenchBadge.vue'
 import KeysHelp from './KeysHelp.vue'
 
 const display = useDisplay()
 const open = useJob()
 const handling = useHandling()
+const doubts = useDoubts()
 const helping = ref(false)
 const savedWords = computed(
   () =>
@@ -47,6 +51,16 @@ useEventListener('keydown', (event) => {
       :title="`${handling.openCount} changed for the session and not put back`"
       >put back {{ handling.openCount }}</RouterLink
     >
+    <button
+      v-if="open.job && doubts.list.length"
+      type="button"
+      class="doubt"
+      :title="`${counted(doubts.list.length, 'finding')} about what came in, to be cleared before anything stands on it`"
+      @click="doubts.isShown = true"
+    >
+      {{ doubts.list.length }} in doubt
+    </button>
+    <DoubtsDialog v-if="open.job" />
     <span class="space" />
     <BenchBadge />
     <ElRadioGroup v-model="display.unit" size="small" aria-label="Mixture shown as">
@@ -103,6 +117,16 @@ useEventListener('keydown', (event) => {
   border-radius: 4px;
   font-weight: 700;
   text-decoration: none;
+}
+.doubt {
+  padding: 1px 8px;
+  border: 0;
+  border-radius: 4px;
+  background: var(--alarm);
+  color: #fff;
+  font: inherit;
+  font-weight: 700;
+  cursor: pointer;
 }
 .saving {
   flex: none;

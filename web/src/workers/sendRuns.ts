@@ -9,8 +9,9 @@ const ROWS = 100_000
 /** Runs in one answer, as far as the interface gives them. */
 const MOST_RUNS = 500
 
-/** Names a run's columns: another gauge scale makes other ones. */
-const keyOf = (run: RunInfo): string => `${run.id} ${run.gaugeScale ?? ''}`
+/** Names a run's columns: another gauge scale makes other ones, and so does another way to read them. */
+const keyOf = ({ id, gaugeScale, readAs }: RunInfo): string =>
+  `${id} ${gaugeScale ?? ''}${readAs ? JSON.stringify(readAs) : ''}`
 
 /** How a worker is asked to take these runs. */
 export function askFor(runs: readonly RunInfo[]): AskedRun[] {

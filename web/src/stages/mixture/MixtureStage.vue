@@ -152,8 +152,8 @@ function stepRun(step: 1 | -1): void {
     </div>
     <p class="legend soft">
       <span class="swatch lean" /> needs fuel (lean) <span class="swatch on" /> on target
-      <span class="swatch rich" /> has too much (rich) · area is evidence · outline: between readings · hatched: held by
-      closed loop · !: no answer · dot: no evidence
+      <span class="swatch rich" /> has too much (rich) · area: evidence · outline: between readings · hatched: closed
+      loop · !: no answer · dot: not read
     </p>
     <p class="sr-only" aria-live="polite">{{ about }}</p>
     <template #drawer>

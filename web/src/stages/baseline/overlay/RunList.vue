@@ -43,6 +43,7 @@ function about(run: RunInfo): string {
 function mark(run: RunInfo): { text: string; kind: string } | null {
   if (isLeftOut(run)) return { text: 'left out', kind: 'left' }
   if (run.leftOut) return { text: 'band left out', kind: 'left' }
+  if (run.readAs) return { text: 'read otherwise', kind: 'left' }
   const odd = props.odd.get(run.id)
   if (odd) return { text: odd.some((one) => one.misfire) ? 'odd · misfire?' : 'odd run', kind: 'odd' }
   if (props.warm.has(run.id)) return { text: 'warm-up', kind: 'warm' }

@@ -4,6 +4,7 @@ import { computed, h, ref } from 'vue'
 import {
   channelTitle,
   oddRunWords,
+  readAsWords,
   revisionOf,
   RUN_KINDS,
   sweepOf,
@@ -16,10 +17,12 @@ import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { withReason } from '@/api/withReason'
 import { duration, grouped } from '@/parts/numbers/format'
+import { useDoubts } from '@/job/doubts'
 import { useJob } from '@/job/openJob'
 
 const props = defineProps<{ run: RunInfo; odd: OddRun[]; warm: string | undefined }>()
 const open = useJob()
+const doubts = useDoubts()
 
 const said = computed(() => props.odd.map(oddInWords))
 const reason = ref(props.run.leftOut?.reason ?? '')
@@ -77,6 +80,10 @@ function leaveOut(band: OddRun | null): Promise<void> {
     <h3>{{ run.name }}</h3>
     <p v-for="one in said" :key="one" class="odd">{{ one }}</p>
     <p v-if="warm" class="soft">Looks like a warm-up run: {{ warm }}. It is kept out of mean and spread.</p>
+    <p v-if="run.readAs">
+      Read with {{ readAsWords(run.readAs) }}.
+      <ElButton size="small" @click="doubts.read([run.id], null)">As logged</ElButton>
+    </p>
     <p v-for="warning in run.warnings" :key="warning" class="warning">{{ warning }}</p>
     <template v-if="run.leftOut">
       <p>
