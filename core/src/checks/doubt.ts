@@ -3,6 +3,7 @@ import type { LoadGrid } from '../table/table'
 
 /** What is in doubt about readings that came in. */
 export const DOUBTS = [
+  'machine',
   'speed',
   'throttle',
   'probes exchanged',

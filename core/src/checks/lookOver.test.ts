@@ -159,6 +159,11 @@ describe('what came in is looked over', () => {
     )
     expect(lookOver(mended, GROUND)).toEqual([])
   })
+  it('a size that cannot be is said', () => {
+    const [said, ...more] = lookOver([], { ...GROUND, displacementCc: 640, cylinders: 80 })
+    expect(said).toMatchObject({ kind: 'machine', text: expect.stringContaining('8.0 cc each') as string })
+    expect(more).toEqual([])
+  })
   it('noise far above the usual is said, and nothing of nothing', () => {
     expect(lookOver([], { ...GROUND, noise: 0.041 })).toEqual([
       expect.objectContaining({ kind: 'noise', text: expect.stringContaining('4.1 %') as string }),

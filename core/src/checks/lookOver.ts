@@ -2,6 +2,7 @@ import type { RunColumns } from '../run/run'
 import type { Doubt, Ground } from './doubt'
 import { driftDoubts } from './drift'
 import { laidSweeps } from './laid'
+import { machineDoubts } from './machine'
 import { mixtureDoubts, torqueDoubts } from './levels'
 import { copiedDoubts, exchangedDoubts } from './probes'
 import { clockDoubts, coolantDoubts, noiseDoubts } from './sensors'
@@ -33,6 +34,7 @@ export function lookOver(runs: readonly RunColumns[], ground: Ground): Doubt[] {
   const isFew = onOtherScale.size <= FEW * known.length
   const drift = driftDoubts(isFew ? rest.filter((one) => !onOtherScale.has(one.id)) : rest, ground)
   return [
+    ...machineDoubts(ground),
     ...speed,
     ...throttleDoubts(runs, sweeps, ground),
     ...copiedDoubts(runs, ground),

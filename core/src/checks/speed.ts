@@ -18,7 +18,7 @@ const BEYOND = 1.2
 const PISTON = 38
 /** % of plate above which nobody pulls an engine from as low as this rpm (common practice), and how far such runs come. */
 const PULLED = { plate: 30, rpm: 1150, share: 0.62 }
-const TWICE = 'If the pickup counts two pulses a turn, or a spark is lost in each second turn, read it half.'
+const TWICE = 'If the pickup counts two pulses a turn, or a spark in every turn of a four-stroke, read it half.'
 const HALF = 'If the pickup counts one pulse in two turns, read it twice.'
 
 const isNear = (one: number, other: number): boolean => Math.abs(one / other - 1) <= NEAR_TWO
