@@ -36,6 +36,11 @@ export const shelfSchema = closed({
     .meta({ description: 'how far it was proven by the last runs on it' }),
   table: tableSchema.nullable().defined().meta({ description: 'null where only carburettors are kept' }),
   jets: keptJets,
+  came: tableSchema
+    .nullable()
+    .optional()
+    .default(undefined)
+    .meta({ description: 'the same table as the machine came with it; null or absent where that was not kept' }),
 }).meta({ ref: 'Shelf' })
 export type Shelf = InferType<typeof shelfSchema>
 
@@ -72,7 +77,7 @@ export const shelfStartedSchema = closed({
 export const againstShelfSchema = closed({ shelf: id() }).meta({ ref: 'AgainstShelf' })
 /** Whether somebody has been in here, in a sentence. */
 export const shelfDifferenceSchema = closed({
-  said: words(500),
+  said: words(700),
   same: yesNo().required(),
   cells: count(),
   of: count(),

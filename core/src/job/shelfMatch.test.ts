@@ -96,6 +96,15 @@ describe('the mean of several', () => {
 })
 
 describe('has somebody been in here?', () => {
+  const CAME = { name: 'Whimbrel 240', asItCame: true }
+  it('is told by a table as it came, and not by a calibration', () => {
+    const changed = { ...TABLE, values: TABLE.values.map((row) => row.map((one) => 1.04 * one)) }
+    const made = { name: 'Whimbrel, open lid', asItCame: false }
+    expect(shelfDifference(TABLE, TABLE, CAME).said).toMatch(/^Nobody seems to have been in here/)
+    expect(shelfDifference(changed, TABLE, CAME).said).toMatch(/^Somebody has been in here, or in "Whimbrel 240"/)
+    expect(shelfDifference(changed, TABLE, made).said).toMatch(/that does not tell\.$/)
+    expect(shelfDifference(TABLE, TABLE, made).said).toMatch(/a calibration somebody made: it is in here already/)
+  })
   it('says where, how much and which way', () => {
     const mine = {
       ...TABLE,
@@ -104,14 +113,19 @@ describe('has somebody been in here?', () => {
         [20, 24 * 1.05, 22 * 1.03],
       ],
     }
-    expect(shelfDifference(mine, TABLE)).toMatchObject({ same: false, cells: 2, of: 6, largest: expect.closeTo(5, 6) })
-    expect(shelfDifference(mine, TABLE).said).toMatch(
+    expect(shelfDifference(mine, TABLE, CAME)).toMatchObject({
+      same: false,
+      cells: 2,
+      of: 6,
+      largest: expect.closeTo(5, 6),
+    })
+    expect(shelfDifference(mine, TABLE, CAME).said).toMatch(
       /from 5\u202f000 to 8\u202f000 rpm, by \+4\.0 % as a rule \(richer\)/,
     )
   })
   it('passes over what controllers round', () => {
     expect(
-      shelfDifference({ ...TABLE, values: TABLE.values.map((row) => row.map((one) => one * 1.001)) }, TABLE).same,
+      shelfDifference({ ...TABLE, values: TABLE.values.map((row) => row.map((one) => one * 1.001)) }, TABLE, CAME).same,
     ).toBe(true)
   })
 })

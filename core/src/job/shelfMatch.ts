@@ -149,14 +149,22 @@ export function likesOf<Match extends Pick<ShelfMatch, 'shelf' | 'score'>>(
 /** Percent below which a cell counts as the same: steps that controllers round to. */
 const SAME = 0.25
 
+/** What a table is held against: as a machine came, or a calibration that somebody made. */
+export interface HeldAgainst {
+  name: string
+  asItCame: boolean
+}
+
 /**
- * "Has someone been in here?": a table against one from the shelf, in a sentence.
+ * "Has someone been in here?": a table as it came against one from the shelf, in a sentence. Only a table as a machine came
+ * tells; a calibration differs from stock by what was made of it.
  *
  * @param mine on the same breakpoints as theirs
  */
 export function shelfDifference(
   mine: Table,
   theirs: Table,
+  { name, asItCame }: HeldAgainst,
 ): { said: string; same: boolean; cells: number; of: number; largest: number | null; typical: number | null } {
   const isTrim = mine.kind.endsWith('trim')
   const off = mine.values.flatMap((row, r) =>
@@ -172,7 +180,9 @@ export function shelfDifference(
   const changed = off.filter((one) => Math.abs(one.pct) > SAME)
   if (changed.length === 0)
     return {
-      said: 'Nobody seems to have been in here: every cell is as on the shelf.',
+      said: asItCame
+        ? `Nobody seems to have been in here: every cell is as that of "${name}" when it came.`
+        : `Every cell is as in "${name}". That is a calibration somebody made: it is in here already.`,
       same: true,
       cells: 0,
       of: off.length,
@@ -184,9 +194,12 @@ export function shelfDifference(
   const unit = mine.kind.startsWith('spark') ? '°' : ' %'
   const way = mine.kind.startsWith('spark') ? ['more advance', 'less advance'] : ['richer', 'leaner']
   const speeds = changed.map((one) => mine.rpm[one.c]!)
-  const said =
-    `Somebody has been in here: ${changed.length} of ${off.length} cells differ, from ${grouped(Math.min(...speeds))} to ${grouped(Math.max(...speeds))} rpm, ` +
+  const where =
+    `${changed.length} of ${off.length} cells differ, from ${grouped(Math.min(...speeds))} to ${grouped(Math.max(...speeds))} rpm, ` +
     `by ${signed(typical)}${unit} as a rule (${typical > 0 ? way[0] : way[1]}), at most ${signed(largest.pct)}${unit} ` +
     `at ${grouped(mine.rpm[largest.c]!)} rpm and ${mine.load[largest.r]} ${mine.loadAxis === 'throttle' ? '%' : 'kPa'}.`
+  const said = asItCame
+    ? `Somebody has been in here, or in "${name}" before it came: ${where}`
+    : `Held against "${name}", a calibration somebody made and not stock, ${where} Whether somebody has been in here that does not tell.`
   return { said, same: false, cells: changed.length, of: off.length, largest: largest.pct, typical }
 }

@@ -25,9 +25,12 @@ import { writeEntry } from '../store/entries'
 import { changeJobRow } from '../store/jobs'
 import { addShelf } from '../store/shelf'
 import type { Store } from '../store/database'
-import { addTable, findTable, listTables } from '../store/tables'
+import { addTable, findRevision, findTable, listTables } from '../store/tables'
 import { fieldFor, runsFor, type Workshop } from './fieldFor'
 import { saveRevisions } from './saveRevisions'
+
+/** How the reason of a table begins that was taken from the shelf. */
+const STARTED = 'Start from the shelf'
 
 /** A table of the shelf that cannot stand for one of the job. */
 class DoesNotFit extends Error {
@@ -93,6 +96,7 @@ export async function keepOnShelf(
     target: job.mixture.target.preset,
     proven: await provenBy(workshop, job, info, signal),
     table: info && info.table,
+    came: info && (await asItCame(workshop.store, job, info)),
     jets,
   })
 }
@@ -135,7 +139,7 @@ export async function startFromShelf(
   override: string | undefined,
 ) {
   const { store } = workshop
-  const reason = `Start from the shelf: ${shelf.name} (${shelf.job})`.slice(0, 480)
+  const reason = `${STARTED}: ${shelf.name} (${shelf.job})`.slice(0, 480)
   const fault = jetsFault(job, shelf)
   if (fault) throw new DoesNotFit(fault)
   const taken = shelf.table
@@ -206,9 +210,20 @@ function takeJets(store: Store, job: Job, name: string, jets: NonNullable<Shelf[
   })
 }
 
+/** A table as the machine came with it; null where it began with one of the shelf. */
+async function asItCame(store: Store, job: Job, { id, revisions }: TableInfo): Promise<Table | null> {
+  const [first] = revisions
+  return first!.reason.startsWith(STARTED) ? null : ((await findRevision(store, job.id, id, first!.n))?.table ?? null)
+}
+
 /** "Has somebody been in here?" @throws DoesNotFit; InputError when there is no such table */
 export async function againstShelf({ store }: Workshop, job: Job, table: string, shelf: Shelf) {
   const info = await findTable(store, job.id, table)
   if (!info) throw new InputError([{ field: 'table', message: 'there is no such table' }])
-  return shelfDifference(info.table, onto(shelf, info.table).table)
+  const mine = await asItCame(store, job, info)
+  const { came } = shelf
+  // A table that began with one of the shelf tells only what became of it since.
+  return mine && came?.kind === mine.kind
+    ? shelfDifference(mine, onto({ name: shelf.job, table: came }, mine).table, { name: shelf.job, asItCame: true })
+    : shelfDifference(info.table, onto(shelf, info.table).table, { name: shelf.name, asItCame: false })
 }

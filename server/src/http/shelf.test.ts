@@ -63,6 +63,47 @@ describe('the shelf', () => {
       largest: 3,
     })
   })
+  it('holds an untouched machine against one as it came, and calls a calibration no proof', async () => {
+    const [first, next] = [await newJob({ title: 'First' }), await newJob({ title: 'Untouched' })]
+    const add = async (job: string): Promise<string> =>
+      (
+        await server
+          .call()
+          .post(api(`/jobs/${job}/tables`))
+          .send({ name: 'Fuel', table: TABLE })
+          .expect(201)
+      ).body.id as string
+    const [made, mine] = [await add(first), await add(next)]
+    const values = TABLE.values.map((row) => row.map((value) => value + 4))
+    await server
+      .call()
+      .post(api(`/jobs/${first}/tables/${made}/revisions`))
+      .send({ values, reason: 'short silencer', parent: 1 })
+      .expect(201)
+    const keep = (job: string, table: string, name: string) =>
+      server.call().post(api('/shelf')).send({ job, name, table }).expect(201)
+    const kept = (await keep(first, made, 'Short silencer')).body
+    const ask = async (job: string, table: string, shelf: string): Promise<{ said: string; same: boolean }> =>
+      (
+        await server
+          .call()
+          .post(api(`/jobs/${job}/tables/${table}/against-shelf`))
+          .send({ shelf })
+          .expect(200)
+      ).body as { said: string; same: boolean }
+    expect((await ask(next, mine, kept.id)).said).toMatch(/^Nobody seems to have been in here.*"First" when it came/)
+    // One that began with a calibration did not come with it.
+    const begun = await newJob({ title: 'Begun' })
+    const started = await server
+      .call()
+      .post(api(`/jobs/${begun}/shelf-start`))
+      .send({ shelf: kept.id, override: 'known from the stand' })
+      .expect(200)
+    expect((await ask(begun, started.body.table, kept.id)).said).toMatch(/a calibration somebody made/)
+    const again = (await keep(begun, started.body.table, 'Begun')).body
+    expect(again.came).toBeNull()
+    expect((await ask(next, mine, again.id)).said).toMatch(/Whether somebody has been in here that does not tell/)
+  })
   it('fits a map of other breakpoints and says what was lost; refuses one of another kind', async () => {
     const first = await newJob()
     const fine = {
