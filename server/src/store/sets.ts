@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { QueryTypes, type Transaction } from 'sequelize'
-import { DEFAULT_SET, type NewSet, type RunSet, type SetChange } from '@yuzumix/core'
+import { carriedOver, DEFAULT_SET, type NewSet, type RunSet, type SetChange } from '@yuzumix/core'
 import type { Store } from './database'
 import { writeEntry } from './entries'
 import type { SetRow } from './models'
@@ -65,9 +65,11 @@ export async function newestSet(store: Store, transaction: Transaction, jobId: s
   return row ? row.get().id : insertSet(store, transaction, jobId, { name: FIRST_SET })
 }
 
+/** Makes a set; what it does not say it keeps of the one before it. */
 export async function createSet(store: Store, jobId: string, set: NewSet): Promise<RunSet> {
+  const before = (await listSets(store, jobId)).findLast((one) => !one.figures) ?? null
   const id = await store.act(async (transaction) => {
-    const made = await insertSet(store, transaction, jobId, set)
+    const made = await insertSet(store, transaction, jobId, carriedOver(set, before))
     await writeEntry(store, transaction, jobId, 'set made', set.name)
     return made
   })

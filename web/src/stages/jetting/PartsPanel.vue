@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { ElButton, ElInput, ElProgress } from 'element-plus'
 import { computed, ref, watch } from 'vue'
-import { cameTrue, SLOT_NAMES, type Fitted, type Predicted, type Proposal } from '@yuzumix/core'
+import { cameTrue, SLOT_NAMES, type Fitted, type Predicted, type Proposal, type Weather } from '@yuzumix/core'
 import { sayDone, sayProblem } from '@/api/say'
 import { plain } from '@/parts/numbers/format'
+import AirFields from '@/parts/numbers/AirFields.vue'
+import { useJob } from '@/job/openJob'
 import FittedFields from './FittedFields.vue'
 import { fittedText, type Jetting } from './useJetting'
 
@@ -62,11 +64,21 @@ watch(fromFile, (parts) => {
   fromFile.value = null
 })
 const reason = ref('')
+const open = useJob()
+/** the air it is read in: a jet is right for one */
+const air = ref<Partial<Weather>>({ ...(present.value?.weather ?? open.set?.weather) })
+const airFault = computed(() => {
+  const said = Object.values(air.value).filter((one) => typeof one === 'number').length
+  return said === 0 || said === 3 ? '' : 'The air wants all three of its figures, or none.'
+})
+const airNow = computed(() =>
+  Object.values(air.value).some((one) => typeof one === 'number') ? (air.value as Weather) : null,
+)
 const working = ref(false)
 async function fit(parts: Fitted[], why: string, predicted: Predicted[][] | null): Promise<void> {
   working.value = true
   try {
-    await props.jetting.fit(parts, why, predicted, present.value?.weather ?? null)
+    await props.jetting.fit(parts, why, predicted, airNow.value)
     isEditing.value = false
     reason.value = ''
     shown.value = null
@@ -112,13 +124,17 @@ const proof = computed(() =>
           :name="settings.carburettors[k]?.name ?? 'Carburettor'"
         />
       </template>
+      <strong>The air it is read in</strong>
+      <AirFields v-model="air" />
+      <p v-if="airFault" class="alarm" role="alert">{{ airFault }}</p>
+      <p v-else-if="!airNow" class="soft">Not said: what is proposed holds for air like that of the readings.</p>
       <ElInput v-if="present" v-model="reason" size="small" placeholder="Why" aria-label="Why" maxlength="400" />
       <div class="line">
         <ElButton
           type="primary"
           size="small"
           :loading="working"
-          :disabled="jetting.isSaving.value"
+          :disabled="jetting.isSaving.value || airFault !== ''"
           @click="fit(draft, reason, null)"
           >Record as fitted</ElButton
         >

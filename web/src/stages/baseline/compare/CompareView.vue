@@ -173,7 +173,9 @@ const chartText = computed(() => {
             ? 'A comparison needs two sets: begin a new set under Runs, Set and air, when something is changed, or choose a set of another job above.'
             : problem
               ? ''
-              : 'Choose what to compare above. Several sets before stand for stock machines: mean and spread over machines.'
+              : first.length && seconds.length
+                ? 'None of the sets after holds a sweep: what is compared are sweeps at one throttle stop. Readings by hand are told apart in Mixture, set by set.'
+                : 'Choose what to compare above. Several sets before stand for stock machines: mean and spread over machines.'
       }}
     </p>
     <template #drawer>

@@ -19,7 +19,10 @@ const said = computed(() => {
       sees === null
         ? ''
         : ` One below ${plain(Math.abs(sees * display.factorOf(quantity.value)), quantity.value === 'lambda' ? 3 : 1)} ${display.unitOf(quantity.value)} would not have shown.`
-    return `No difference shown between "${first.name}" and "${second.name}"${range}.${unseen}`
+    // Over a band less shows than at one speed: the words must not deny what the rows say.
+    return props.compared.gains.some(leavesOutNought)
+      ? `At no single speed is a difference shown between "${first.name}" and "${second.name}"${range}, but some of the figures below leave out nought: over a band, or at a peak, less shows than at one speed.`
+      : `No difference shown between "${first.name}" and "${second.name}"${range}.${unseen}`
   }
   const [more, less] = quantity.value === 'lambda' ? ['leaner', 'richer'] : ['above', 'below']
   const up = spans.filter((one) => one.difference > 0)
@@ -34,6 +37,7 @@ const said = computed(() => {
   ]
   return sentences.filter(Boolean).join(' ')
 })
+const leavesOutNought = ({ low, high }: Gain): boolean => low !== null && high !== null && low * high > 0
 const betweenWords = (within: readonly number[] | null): string =>
   within ? ` (${grouped(Math.round(within[0]!))} to ${grouped(Math.round(within[1]!))})` : ''
 /** "from 6 400 to 9 200 rpm and from ...". */

@@ -7,13 +7,13 @@ import {
   SENSOR_PLACES,
   setChangeSchema,
   TORQUE_SOURCES,
-  WEATHER_LIMITS,
   type Conditions,
   type RunSet,
   type SetChange,
 } from '@yuzumix/core'
 import { ProblemError } from '@/api/client'
 import { sayProblem } from '@/api/say'
+import AirFields from '@/parts/numbers/AirFields.vue'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { grouped, plain } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
@@ -46,19 +46,8 @@ function saveWeather(): void {
 }
 const { air, factors } = useSetAir(() => props.conditions)
 async function add(): Promise<void> {
-  const { setup, rig, gear, sensorPlace, inertia, drumWindow, torqueSource } = props.set
   try {
-    // A new set is most often the same rig with something changed on the machine.
-    await open.addSet({
-      name: `Set ${open.sets.length + 1}`,
-      setup,
-      rig,
-      gear,
-      sensorPlace,
-      inertia,
-      drumWindow,
-      torqueSource,
-    })
+    await open.addSet({ name: `Set ${open.sets.length + 1}` })
   } catch (error) {
     sayProblem(error)
   }
@@ -166,22 +155,7 @@ async function add(): Promise<void> {
     </div>
     <p v-if="faults['inertia']" class="fault" role="alert">Inertia {{ faults['inertia'] }}.</p>
     <h3>The air</h3>
-    <div class="triple">
-      <label v-for="field in ['temperatureC', 'pressureKpa', 'humidityPct'] as const" :key="field"
-        >{{ { temperatureC: '°C', pressureKpa: 'kPa, at the place', humidityPct: '% humidity' }[field] }}
-        <NumberInput
-          v-model="weather[field]"
-          :controls="false"
-          :precision="field === 'humidityPct' ? 0 : 1"
-          size="small"
-          :name="
-            { temperatureC: 'Temperature in °C', pressureKpa: 'Pressure in kPa', humidityPct: 'Humidity in %' }[field]
-          "
-          :placeholder="`${WEATHER_LIMITS[field][0]} to ${WEATHER_LIMITS[field][1]}`"
-          @change="saveWeather"
-        />
-      </label>
-    </div>
+    <AirFields v-model="weather" @change="saveWeather" />
     <template v-for="field in ['temperatureC', 'pressureKpa', 'humidityPct']" :key="field">
       <p v-if="faults[`weather.${field}`]" class="fault" role="alert">
         {{ { temperatureC: 'Temperature', pressureKpa: 'Pressure', humidityPct: 'Humidity' }[field] }}
@@ -222,11 +196,6 @@ label {
 .pair {
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 8px;
-}
-.triple {
-  display: grid;
-  grid-template-columns: repeat(3, 1fr);
   gap: 8px;
 }
 .pair :deep(.number-input),
