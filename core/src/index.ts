@@ -144,6 +144,7 @@ export { type FieldOptions, DEFAULT_FIELD_OPTIONS, type CylinderField, type Fiel
 export { targetOn, TARGET_PRESETS, type TargetZone } from './field/target'
 export { IDLE_LOAD } from './field/idleZones'
 export { isMisfire, misfireWords } from './field/misfires'
+export { straightBetween, straightWords, type Straight } from './field/straight'
 export { heldZonesOfRuns, type HeldChoice } from './field/zonesOfRuns'
 export { flatteredBanks } from './fuel/flattered'
 export { fuelById, FUELS, USUAL_RON } from './fuel/fuels'

@@ -171,6 +171,20 @@ export const fieldSchema = closed({
       .required(),
   }).required(),
   cylinders: array().of(cylinder.required()).required(),
+  straight: closed({
+    leavesPct: figure(),
+    cells: array().of(sparseMatrix()).required().meta({ description: 'by cylinder and cell' }),
+    better: closed({ axis: choice(['rpm', 'load']).required(), at: figure(), leavesPct: figure() })
+      .nullable()
+      .defined()
+      .meta({ description: 'the breakpoint that would take most of it away, and what it would leave' }),
+  })
+    .nullable()
+    .defined()
+    .meta({
+      description:
+        'RMS in % that even the best table on these breakpoints leaves between them; the intervals hold what that table has',
+    }),
   heldZones: array()
     .of(closed({ load: figure(), fromRpm: figure(), toRpm: figure() }).required())
     .required(),

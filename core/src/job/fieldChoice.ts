@@ -1,5 +1,6 @@
 import { correctedOn, type TableSince } from '../change/sinceMeasured'
 import { DEFAULT_FIELD_OPTIONS, type Field, type FieldOptions } from '../field/field'
+import { straightBetween } from '../field/straight'
 import { flatTarget, targetOn, type TargetChoice } from '../field/target'
 import { DEFAULT_FILTERS } from '../run/run'
 import { defaultBreakpoints } from '../table/defaultBreakpoints'
@@ -154,6 +155,7 @@ export function fieldAnswer(field: Field): FieldAnswer {
       })),
     },
     cylinders: field.cylinders.map(({ noise: _noise, ...cylinder }) => cylinder),
+    straight: straightBetween(field.grid, field.cylinders),
     heldZones: field.heldZones.map(({ load, fromRpm, toRpm }) => ({ load, fromRpm, toRpm })),
     misfires: field.misfires,
     runs: field.runs,

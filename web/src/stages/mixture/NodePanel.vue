@@ -6,6 +6,8 @@ import {
   isMisfire,
   misfireWords,
   SILENT_CAUSES,
+  straightBetween,
+  straightWords,
   sweepName,
   sweepOf,
   type CylinderField,
@@ -67,6 +69,11 @@ const flattered = computed(() => {
   const lambda = props.field.cylinders.map((one) => one.lambda[row]![column] ?? NaN)
   return flatteredBanks(lambda, props.cylinder.target[row]![column]!)
 })
+const straight = computed(() => straightBetween(props.field.grid, props.field.cylinders))
+const straightHere = computed(() => {
+  const k = props.field.cylinders.indexOf(props.cylinder)
+  return props.at ? (straight.value?.cells[k]?.[props.at.row]?.[props.at.column] ?? null) : null
+})
 const isBridged = computed(() => node.value?.evidence === 'bridged')
 const unit = computed(() => (props.field.grid.loadAxis === 'throttle' ? '%' : 'kPa'))
 const name = (id: string): string =>
@@ -82,9 +89,10 @@ const words = computed(() => {
 </script>
 
 <template>
-  <p v-if="!node" class="soft">
-    Select a cell of the field, with the pointer or the arrow keys, to see what it rests on.
-  </p>
+  <div v-if="!node" class="panel soft">
+    <p>Select a cell of the field, with the pointer or the arrow keys, to see what it rests on.</p>
+    <p v-if="straight">{{ straightWords(straight, unit) }}</p>
+  </div>
   <div v-else class="panel">
     <h2 class="figures">{{ grouped(node.rpm) }} rpm · {{ node.load }} {{ unit }}</h2>
     <template v-if="node.change !== null && node.lambda !== null">
@@ -104,7 +112,17 @@ const words = computed(() => {
         <dd class="figures big">{{ signed(node.change) }} %</dd>
         <template v-if="node.low !== null && node.high !== null">
           <dt>90 % interval</dt>
-          <dd class="figures">{{ signed(node.low) }} to {{ signed(node.high) }} %</dd>
+          <dd>
+            <span class="figures">{{ signed(node.low) }} to {{ signed(node.high) }} %</span>, of what a table with these
+            breakpoints should have here
+          </dd>
+          <template v-if="straightHere !== null">
+            <dt>Between cells</dt>
+            <dd>
+              <span class="figures">± {{ plain(straightHere, 1) }} %</span> the engine goes off a straight line about
+              here, however right the cell is
+            </dd>
+          </template>
         </template>
         <dt>Evidence</dt>
         <dd>
