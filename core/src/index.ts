@@ -158,6 +158,7 @@ export {
   type Predicted,
 } from './jetting/calibrate'
 export {
+  chokingNeedleIn,
   fittedFault,
   CARBURETTOR_KINDS,
   type Slot,
@@ -182,7 +183,7 @@ export {
 } from './jetting/idle'
 export { JET_SCHEMES } from './jetting/jetSizes'
 export { circuitShares, passages, rodsRiseAt } from './jetting/model'
-export { needleFault } from './jetting/needle'
+export { countedFrom, needleFault } from './jetting/needle'
 export {
   bankWarnings,
   OPENING_ROWS,

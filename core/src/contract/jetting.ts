@@ -1,5 +1,12 @@
 import { array, object, type InferType } from 'yup'
-import { CARBURETTOR_KINDS, EMPTY_BOX, DEFAULT_BODY } from '../jetting/carburettor'
+import {
+  CARBURETTOR_KINDS,
+  chokingNeedleIn,
+  DEFAULT_BODY,
+  EMPTY_BOX,
+  type Body,
+  type Box,
+} from '../jetting/carburettor'
 import { CHECKS } from '../jetting/checks'
 import type { LoadAxis } from '../table/table'
 import { JET_SCHEMES } from '../jetting/jetSizes'
@@ -32,7 +39,6 @@ const needleSchema = object({
         .noUnknown()
         .required(),
     )
-    .min(2)
     .max(40)
     .required(),
 })
@@ -61,6 +67,12 @@ const boxSchema = object({
 })
   .noUnknown()
   .required()
+
+/** A needle that would rule full throttle, in words; null for none. */
+function chokingIn(value: unknown): string | null {
+  const settings = value as { body?: Body; box?: Box } | null | undefined
+  return settings?.body && settings.box?.needles ? chokingNeedleIn(settings.body, settings.box) : null
+}
 
 /** What a job knows of its carburettors, kept with the job. */
 export const jettingSchema = object({
@@ -101,6 +113,11 @@ export const jettingSchema = object({
     .meta({ description: 'absent for the usual ones' }),
 })
   .noUnknown()
+  .test(
+    'choking',
+    ({ value }) => chokingIn(value) ?? '',
+    (value) => chokingIn(value) === null,
+  )
   .nullable()
   .optional()
   .default(undefined)

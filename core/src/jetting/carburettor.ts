@@ -1,5 +1,6 @@
 import type { JetScheme } from './jetSizes'
-import type { Needle } from './needle'
+import { jetArea } from './jetSizes'
+import { chokingNeedle, type Needle } from './needle'
 
 export const CARBURETTOR_KINDS = ['slide', 'constant-vacuum', 'metering rods', 'two screws'] as const
 /** Kinds of carburettor: a slide on the cable, a piston that vacuum lifts, metering rods in fixed jets, a high and a low screw. */
@@ -96,6 +97,17 @@ export function fittedFault(body: Body, box: Box, fitted: Fitted): string | null
     return `The needle "${needle}" is not in the list of needles. Enter its diameters.`
   if (rod !== undefined && !box.rods.some((one) => one.name === rod))
     return `The rod "${rod}" is not in the list of rods. Enter its diameters.`
+  return null
+}
+
+/** A needle of the box that would rule full throttle, in words; null for none. */
+export function chokingNeedleIn(body: Body, { needles, main }: Pick<Box, 'needles' | 'main'>): string | null {
+  if (!SLOTS_OF[body.kind].includes('needle')) return null
+  const jet = main.length ? jetArea(Math.min(...main), body.scheme) : null
+  for (const needle of needles) {
+    const fault = chokingNeedle(needle, body, jet)
+    if (fault) return fault
+  }
   return null
 }
 

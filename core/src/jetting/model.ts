@@ -1,6 +1,6 @@
 import { SLOTS_OF, type Body, type Box, type Fitted } from './carburettor'
 import { jetArea } from './jetSizes'
-import { diameterAt } from './needle'
+import { diameterAt, isKnownNeedle, usualNeedle } from './needle'
 import { annulusArea, circleArea, inSeries } from './orifice'
 
 /** A circuit whose discharge is calibrated. */
@@ -77,7 +77,8 @@ export function passages(body: Body, box: Box, fitted: Fitted, opening: number):
       const cutaway = body.kind === 'slide' ? CUTAWAY_LIFT * (fitted.cutaway ?? USUAL_CUTAWAY) : BRIDGE
       const passing = (scale: number): number => slideArea(body.bore, lift + (scale * cutaway) / body.bore)
       const air = passing(1)
-      const needle = box.needles.find((one) => one.name === fitted.needle)
+      const own = box.needles.find((one) => one.name === fitted.needle)
+      const needle = own && (isKnownNeedle(own) ? own : usualNeedle(own.name, body))
       const at = lift * body.bore + ((fitted.clip ?? 1) - 1) * body.groove
       return {
         pilot:

@@ -112,22 +112,35 @@ export function zoneDepartures(rows: readonly OpeningReading[], targets: readonl
 
 /** Banks further apart than this at one opening, ln, are not synchronised or not alike. */
 const APART = 0.05
+/** Up to this opening plates that do not open together tell; beyond the other, jets and probes do. */
+const SMALL = 0.3
+const LARGE = 0.5
 
-/** What speaks against proposing from these readings, in words, by carburettor; empty when nothing does. */
+/**
+ * What speaks against proposing from these readings, in words, by carburettor; empty when nothing does. Plates that do not
+ * open together differ at small openings and less the wider they are; a carburettor that differs alike at all of them is jetted
+ * otherwise, and what is proposed for it by itself mends that.
+ */
 export function bankWarnings(banks: readonly (readonly OpeningRow[])[]): string[] {
   if (banks.length < 2) return []
   const [first, ...others] = banks
-  const apart = first!.flatMap((row) =>
-    others.flatMap((bank, k) => {
+  const found = others.flatMap((bank, k) => {
+    const off = first!.flatMap((row) => {
       const other = bank.find((one) => Math.abs(one.opening - row.opening) < 0.005)
-      const off = other ? Math.log(other.lambda / row.lambda) : 0
-      return other && row.opening <= 0.3 && Math.abs(off) > APART ? [{ opening: row.opening, bank: k + 2, off }] : []
-    }),
-  )
-  const worst = apart.sort((a, b) => Math.abs(b.off) - Math.abs(a.off))[0]
-  return worst
-    ? [
-        `Carburettor ${worst.bank} reads ${signed(100 * worst.off, 0)} % against the first at ${Math.round(100 * worst.opening)} % throttle. Synchronise the slides before anything is jetted.`,
-      ]
-    : []
+      return other ? [{ opening: row.opening, off: Math.log(other.lambda / row.lambda) }] : []
+    })
+    const wide = off.filter((one) => one.opening >= LARGE)
+    const common = wide.length ? wide.reduce((sum, one) => sum + one.off, 0) / wide.length : 0
+    return off.flatMap((one) =>
+      one.opening <= SMALL && Math.abs(one.off - common) > APART
+        ? [{ ...one, bank: k + 2, beyond: one.off - common, isWideRead: wide.length > 0 }]
+        : [],
+    )
+  })
+  const worst = found.sort((a, b) => Math.abs(b.beyond) - Math.abs(a.beyond))[0]
+  if (!worst) return []
+  const against = worst.isWideRead ? 'more than wide open it does' : 'and wide open nothing is read'
+  return [
+    `Carburettor ${worst.bank} reads ${signed(100 * worst.off, 0)} % against the first at ${Math.round(100 * worst.opening)} % throttle, ${against}. Synchronise them before anything is jetted${worst.isWideRead ? '' : '; or read them wide open, too: if they differ there alike, it is the jets'}.`,
+  ]
 }

@@ -28,7 +28,9 @@ export function partsToCsv(box: Box, fitted: Fitted): string {
     ...box.pilot.map((size) => ['pilot', '', size, '']),
     ...box.cutaway.map((size) => ['cutaway', '', size, '']),
     ...box.springs.map((size) => ['spring', '', size, '']),
-    ...box.needles.flatMap(({ name, points }) => points.map(({ at, diameter }) => ['needle', name, at, diameter])),
+    ...box.needles.flatMap(({ name, points }) =>
+      points.length ? points.map(({ at, diameter }) => ['needle', name, at, diameter]) : [['needle', name, '', '']],
+    ),
     ...box.rods.map(({ name, cruise, power }) => ['rod', name, cruise, power]),
     ...RECORDED.flatMap((slot) => (fitted[slot] === undefined ? [] : [['fitted', slot, fitted[slot], '']])),
   ]
@@ -64,6 +66,10 @@ export function partsFromCsv(text: string): { box: Box; fitted: Fitted } {
         return
       case 'needle': {
         const known = box.needles.find((one) => one.name === name)
+        if (first === '' && !known) {
+          box.needles.push({ name, points: [] })
+          return
+        }
         const point = { at: number(first), diameter: number(second) }
         if (known) known.points = [...known.points, point]
         else box.needles.push({ name, points: [point] })

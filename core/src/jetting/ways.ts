@@ -3,6 +3,7 @@ import type { Calibration } from './calibrate'
 import { CIRCUIT_OF, SLOTS_OF, type Body, type Box, type Fitted, type Slot } from './carburettor'
 import { jetArea } from './jetSizes'
 import { passages, type Passages } from './model'
+import { isKnownNeedle } from './needle'
 
 /** Turns tried of a screw, and the step. */
 const TURNS = { least: 0.5, most: 3, step: 0.25 }
@@ -20,11 +21,13 @@ function choicesOf(body: Body, box: Box, fitted: Fitted, slot: Slot): (number | 
     { length: Math.round((TURNS.most - TURNS.least) / TURNS.step) + 1 },
     (_, k) => TURNS.least + k * TURNS.step,
   )
+  // Of a needle that nobody measured nobody can say what its clip does.
+  const isMeasured = !box.needles.some((one) => one.name === fitted.needle && !isKnownNeedle(one))
   const all: Record<Slot, readonly (number | string)[]> = {
     main: box.main,
     pilot: box.pilot,
-    needle: box.needles.map((one) => one.name),
-    clip: Array.from({ length: body.clips }, (_, k) => k + 1),
+    needle: isMeasured ? box.needles.filter(isKnownNeedle).map((one) => one.name) : [],
+    clip: isMeasured ? Array.from({ length: body.clips }, (_, k) => k + 1) : [],
     cutaway: box.cutaway,
     spring: box.springs,
     rod: box.rods.map((one) => one.name),

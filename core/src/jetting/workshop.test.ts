@@ -204,6 +204,14 @@ describe('readings by opening', () => {
     expect(bankWarnings([[row(0.1, 0.9)], [row(0.1, 0.98)]])[0]).toMatch(/Carburettor 2 reads \+9 % .* Synchronise/)
     expect(bankWarnings([[row(0.1, 0.9)], [row(0.1, 0.91)]])).toEqual([])
     expect(bankWarnings([[row(0.8, 0.9)], [row(0.8, 0.99)]])).toEqual([])
+    // Alike at all openings: jetted otherwise, which a proposal for it mends.
+    const openings = [0.1, 0.2, 0.5, 1]
+    const first = openings.map((one) => row(one, 0.9))
+    expect(bankWarnings([first, openings.map((one) => row(one, 0.98))])).toEqual([])
+    const late = openings.map((one) => row(one, one < 0.5 ? 0.98 : 0.905))
+    expect(bankWarnings([first, late])[0]).toMatch(
+      /^Carburettor 2 reads .* Synchronise them before anything is jetted\.$/,
+    )
     expect(bankWarnings([[row(0.1, 0.9)]])).toEqual([])
   })
 })

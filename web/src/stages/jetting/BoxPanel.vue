@@ -2,6 +2,7 @@
 import { ElButton, ElInput } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import {
+  chokingNeedleIn,
   partsFromCsv,
   partsToCsv,
   SLOTS_OF,
@@ -15,6 +16,7 @@ import {
 import { sayDone, sayProblem } from '@/api/say'
 import FileButton from '@/parts/choose/FileButton.vue'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
+import NeedleSketch from './NeedleSketch.vue'
 import BodyFields from './BodyFields.vue'
 import { boxTexts, readBoxTexts } from './boxTexts'
 import type { Jetting } from './useJetting'
@@ -68,8 +70,9 @@ const lists = computed(
 )
 async function save(): Promise<void> {
   const { box, faults: found } = readBoxTexts(texts.value)
-  faults.value = found
-  if (Object.keys(found).length) return
+  const choking = found.needles ? null : chokingNeedleIn(body.value, box)
+  faults.value = choking ? { ...found, needles: choking } : found
+  if (Object.keys(faults.value).length) return
   working.value = true
   try {
     const carburettors = Array.from({ length: count.value }, (_, k) => ({
@@ -155,7 +158,8 @@ async function read(file: File): Promise<void> {
       <p v-if="faults[one.key]" class="fault" role="alert">{{ faults[one.key] }}</p>
     </div>
     <div v-if="slots.includes('needle')" class="wide">
-      <label for="box-needles">Needles, a line each: name: mm/diameter …, from the top groove down</label>
+      <label for="box-needles">Needles, a line each: name: mm/diameter …; the name alone where it is not known</label>
+      <NeedleSketch />
       <ElInput
         id="box-needles"
         v-model="texts['needles']"

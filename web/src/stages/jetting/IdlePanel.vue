@@ -33,7 +33,9 @@ interface Line {
   value: string
 }
 const fresh = (): Line[] => [{ turns: '', value: '' }]
-const lines = ref<Line[][]>([fresh(), fresh()])
+/** by way: a speed is no mixture */
+const byWay = ref(Object.fromEntries(IDLE_WAYS.map((one) => [one, [fresh(), fresh()]])) as Record<IdleWay, Line[][]>)
+const lines = computed(() => byWay.value[way.value])
 /** where each side was left, round by round */
 const rounds = ref<number[][]>([[], []])
 

@@ -1,4 +1,4 @@
-import { EMPTY_BOX, needleFault, type Box, readNumber } from '@yuzumix/core'
+import { countedFrom, EMPTY_BOX, needleFault, type Box, readNumber } from '@yuzumix/core'
 
 /** The parts box as it is typed: sizes with blanks between, needles and rods a line each. */
 export type BoxTexts = Record<keyof Box, string>
@@ -42,13 +42,14 @@ export function readBoxTexts(texts: BoxTexts): { box: Box; faults: Partial<Recor
     if (bad !== undefined) faults[key] = `"${bad}" is no size. Type sizes with blanks between them.`
     else box[key] = [...new Set(all.map(size))].sort((a, b) => a - b)
   }
-  box.needles = named(texts.needles).map(({ name, figures }) => ({
-    name,
-    points: figures.map((one) => {
+  box.needles = named(texts.needles).map(({ name: told, figures }) => {
+    const points = figures.filter(Boolean).map((one) => {
       const [at, diameter] = one.split('/')
       return { at: size(at), diameter: size(diameter) }
-    }),
-  }))
+    })
+    const [, name = told, from] = /^(.*\S)\s+from\s+(\S+)$/.exec(told) ?? []
+    return from === undefined ? { name, points } : countedFrom({ name, points }, size(from))
+  })
   const needle = box.needles.map(needleFault).find(Boolean)
   if (needle) faults.needles = needle
   box.rods = named(texts.rods).map(({ name, figures }) => ({ name, cruise: size(figures[0]), power: size(figures[1]) }))
