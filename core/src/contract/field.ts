@@ -115,6 +115,10 @@ export const nextRunSchema = closed({
     .nullable()
     .defined(),
   why: words(),
+  leftOut: words(400).nullable().defined().meta({
+    description:
+      'what of the range does not count, with its size: small openings are not held to reach there until a run does',
+  }),
   ranked: array().of(helpfulRun.required()).required().meta({ description: 'the most helpful runs, best first' }),
 }).meta({ ref: 'NextRun' })
 

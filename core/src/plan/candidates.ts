@@ -1,7 +1,7 @@
 import type { LoadGrid } from '../table/table'
 import type { Pace } from './choice'
 import { runMinutes } from './makePlan'
-import { reachOf } from './reach'
+import { reachLearnt } from './reach'
 import type { Wanted } from './wanted'
 
 /** A run that could be made. `fromRpm` above `toRpm` is a sweep down; equal is a hold. */
@@ -30,15 +30,20 @@ export function stopsOf(grid: LoadGrid, [from, to]: Wanted['load']): number[] {
   return above.length ? above : [to]
 }
 
-/** Sweeps up and down at every stop of the range, and holds over it. */
-export function candidates(grid: LoadGrid, { rpm, load }: Wanted, pace: Pace): NextRun[] {
+/** Sweeps up and down at every stop of the range, and holds over it. @param made runs there are: they teach how far an opening reaches */
+export function candidates(
+  grid: LoadGrid,
+  { rpm, load }: Wanted,
+  pace: Pace,
+  made: readonly MadeRun[] = [],
+): NextRun[] {
   const span = { fromRpm: rpm[0], toRpm: rpm[1] }
   const minutes = (kind: 'sweep' | 'hold', stop: number): number => {
     const { run, pause } = runMinutes(kind, stop, pace)
     return run + pause
   }
   return stopsOf(grid, load).flatMap((stop) => {
-    const top = Math.max(span.fromRpm + LEAST_SPAN, reachOf(stop, span))
+    const top = Math.max(span.fromRpm + LEAST_SPAN, reachLearnt(stop, span, made))
     const run = (kind: NextRun['kind'], fromRpm: number, toRpm: number): NextRun => ({
       kind,
       load: stop,

@@ -148,6 +148,19 @@ describe('the next run', () => {
     expect(mostWanting([least, limited, one])).toBe(limited)
     expect(mostWanting([one, least])).toBe(least)
   })
+  it('names what small openings are not held to reach, and counts it once a run was there', () => {
+    const small = { load: [5, 20], rpm: [2500, 8500] } as const
+    const { leftOut } = ask(small)
+    expect(leftOut).toMatch(/^Not counted: \d+ % of the range asked for, openings up to \d+ % from \d.\d00 rpm up/)
+    const known = surelyKnown(() => 0)
+    expect(ask(small, known).enough).toBe(true)
+    const there = { kind: 'sweep', load: 5, fromRpm: 2500, toRpm: 8480 } as const
+    expect(ask(small, { ...known, made: [there] }).leftOut).toBeNull()
+    // Nothing is left where it does not count; where it does, it is not enough.
+    const owed = surelyKnown((load) => (load === 5 ? -0.07 : 0))
+    expect(ask({ ...small, rpm: [7000, 8500], load: [5, 9] }, { ...owed, made: [there] }).enough).toBe(false)
+    expect(ask({ load: [40, 100] }).leftOut).toBeNull()
+  })
   it('a range that a loop holds whole asks for nothing', () => {
     const heldZones = grid.load.map((load, row) => ({ row, load, fromRpm: 0, toRpm: 20_000 }))
     expect(ask({}, { ...unknownField(grid), heldZones })).toMatchObject({ enough: true, next: null })

@@ -18,6 +18,8 @@ export interface NextAnswer extends Expected {
   afterLimits: Expected | null
   next: NextRun | null
   why: string
+  /** what of the range asked for does not count, in words: small openings are not held to reach there until a run does */
+  leftOut: string | null
   /** the most helpful runs, best first; none where none is asked for */
   ranked: HelpfulRun[]
 }
@@ -39,7 +41,8 @@ const MOST = 5
  * @see Krause, Singh and Guestrin (2008), near-optimal sensor placements in Gaussian processes, for choosing by the variance that is taken away
  */
 export function nextRun(grid: LoadGrid, known: RangeField, wanted: Wanted, pace: Pace): NextAnswer {
-  const points = pointsOf(grid, wanted, known)
+  const { points, unreached } = pointsOf(grid, wanted, known)
+  const leftOut = leftOutWords(grid, unreached, points.length)
   if (points.length === 0 && known.heldZones.length === 0)
     throw new FieldError('The table does not reach into this range.', 'rpm')
   if (points.length === 0)
@@ -50,6 +53,7 @@ export function nextRun(grid: LoadGrid, known: RangeField, wanted: Wanted, pace:
       afterLimits: null,
       next: null,
       why: 'Nothing of this range is free: a closed loop holds it.',
+      leftOut,
       ranked: [],
     }
   const doubts = doubtAt(known, points)
@@ -61,7 +65,7 @@ export function nextRun(grid: LoadGrid, known: RangeField, wanted: Wanted, pace:
   const isMore = limited.typicalPct > typicalPct + SMALL || limited.worstPct > worstPct + SMALL
   const isHeldBack = isMore && !isWithin(limited)
   const afterLimits = isHeldBack ? { typicalPct: limited.typicalPct, worstPct: limited.worstPct } : null
-  const said = `Expected after the change: ${inWords(expected)}, near ${grouped(Math.round(where.rpm / 100) * 100)} rpm and ${Math.round(where.load)} ${grid.loadAxis === 'throttle' ? '%' : 'kPa'}.`
+  const said = `Expected after the change: ${inWords(expected)}, near ${grouped(Math.round(where.rpm / 100) * 100)} rpm${loadWords(grid, where.load, known)}.`
   const heldBack = afterLimits
     ? ` One pass goes no further than its limits: until it is measured again, ${inWords(afterLimits)} are left.`
     : ''
@@ -72,11 +76,12 @@ export function nextRun(grid: LoadGrid, known: RangeField, wanted: Wanted, pace:
     afterLimits,
     next: null,
     why: `${said} ${why}${heldBack}`,
+    leftOut,
     ranked: [],
   })
   if (enough) return none('That is within what is wanted.')
   const gainOf = gainAt(grid, known, points, doubts, typicalPct > wanted.typicalPct ? null : wanted.worstPct / 100)
-  const ranked = candidates(grid, wanted, pace)
+  const ranked = candidates(grid, wanted, pace, known.made)
     .map((run) => ({ run, gain: gainOf(run) / (run.minutes * (1 + timesMade(known.made, run))) }))
     .sort((a, b) => b.gain - a.gain)
   if (timesMade(known.made, ranked[0]!.run) >= TIMES) return none('No run tells more of it: the best were made before.')
@@ -87,8 +92,28 @@ export function nextRun(grid: LoadGrid, known: RangeField, wanted: Wanted, pace:
     afterLimits,
     next: ranked[0]!.run,
     why: `${said} Of all runs this one takes most doubt away per minute.${heldBack}`,
+    leftOut,
     ranked: ranked.slice(0, MOST).map(({ run }) => helpfulRun(grid, { ...known, ...known.present }, wanted, run)),
   }
+}
+
+/** The load of a place; none where a pressure is told by what is usual alone. */
+const loadWords = ({ loadAxis }: LoadGrid, load: number, { made }: Pick<RangeField, 'made'>): string =>
+  loadAxis === 'throttle' ? ` and ${Math.round(load)} %` : made.length ? ` and ${Math.round(load)} kPa` : ''
+
+/** What of a range is held not to be reached, with its size; null where all of it is. */
+function leftOutWords(
+  { loadAxis }: LoadGrid,
+  unreached: readonly { rpm: number; load: number }[],
+  counted: number,
+): string | null {
+  if (unreached.length === 0) return null
+  const share = (100 * unreached.length) / (unreached.length + counted)
+  const least = Math.min(...unreached.map((one) => one.rpm))
+  if (loadAxis !== 'throttle')
+    return `Not counted: ${share.toFixed(0)} % of the range asked for, pressures that no opening is held to make from ${grouped(Math.round(least / 100) * 100)} rpm up.`
+  const most = Math.max(...unreached.map((one) => one.load))
+  return `Not counted: ${share.toFixed(0)} % of the range asked for, openings up to ${Math.ceil(most)} % from ${grouped(Math.round(least / 100) * 100)} rpm up, which an engine is not held to reach. A run that does makes them count.`
 }
 
 /** Of the answers of several cylinders the one to go by: where it is not enough, then where limits leave something, then the least known. */

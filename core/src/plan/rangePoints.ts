@@ -2,7 +2,7 @@ import { rowFinder } from '../table/lookup'
 import type { LoadGrid } from '../table/table'
 import { stopsOf } from './candidates'
 import type { RangeField } from './rangeField'
-import { reachOf } from './reach'
+import { reachLearnt } from './reach'
 import type { Wanted } from './wanted'
 
 /** Points of the range along each side of a cell. */
@@ -44,14 +44,14 @@ export function placeAt(grid: LoadGrid, rpm: number, load: number): Point {
 }
 
 /**
- * Points evenly over the cells of a range, but for what a closed loop holds and what an engine does not reach. A point beside
- * a held node hangs on that node's value, which no run tells.
+ * Points evenly over the cells of a range, but for what a closed loop holds and what an engine does not reach; and what is not
+ * reached, which is named. A point beside a held node hangs on that node's value, which no run tells.
  */
 export function pointsOf(
   grid: LoadGrid,
   { rpm, load }: Wanted,
-  { heldZones: zones, pressure }: Pick<RangeField, 'heldZones' | 'pressure'>,
-): Point[] {
+  { heldZones: zones, pressure, made }: Pick<RangeField, 'heldZones' | 'pressure' | 'made'>,
+): { points: Point[]; unreached: { rpm: number; load: number }[] } {
   const rows = grid.load.length
   const isHeld = (row: number, at: number): boolean =>
     zones.some((zone) => zone.row === row && at >= zone.fromRpm && at <= zone.toRpm)
@@ -67,15 +67,15 @@ export function pointsOf(
   const stops = stopsOf(grid, load)
   const isReached = (r: number, l: number): boolean => {
     // Between two rows the lower one tells as far as a run reaches there.
-    if (grid.loadAxis === 'throttle') return r <= reachOf(grid.load.findLast((one) => one <= l) ?? l, span)
-    const least = stops.find((stop) => reachOf(stop, span) >= r)
+    if (grid.loadAxis === 'throttle') return r <= reachLearnt(grid.load.findLast((one) => one <= l) ?? l, span, made)
+    const least = stops.find((stop) => reachLearnt(stop, span, made) >= r)
     return least !== undefined && l >= pressure(r, least) && l <= pressure(r, stops.at(-1)!) + CLOSE
   }
-  return axis(grid.rpm, rpm).flatMap((r) =>
-    axis(grid.load, load)
-      .filter((l) => isReached(r, l))
-      .filter((l) => !isHeld(rowOf(l), r))
-      .map((l) => placeAt(grid, r, l))
-      .filter(({ nodes }) => !nodes.some((k) => isHeld(k % rows, grid.rpm[Math.floor(k / rows)]!))),
-  )
+  const all = axis(grid.rpm, rpm).flatMap((r) => axis(grid.load, load).map((l) => ({ rpm: r, load: l })))
+  const points = all
+    .filter((one) => isReached(one.rpm, one.load))
+    .filter((one) => !isHeld(rowOf(one.load), one.rpm))
+    .map((one) => placeAt(grid, one.rpm, one.load))
+    .filter(({ nodes }) => !nodes.some((k) => isHeld(k % rows, grid.rpm[Math.floor(k / rows)]!)))
+  return { points, unreached: all.filter((one) => !isReached(one.rpm, one.load)) }
 }

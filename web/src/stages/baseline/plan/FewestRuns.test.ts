@@ -23,6 +23,7 @@ const answer = (over: Partial<NextAnswer> = {}): NextAnswer => ({
   afterLimits: null,
   next: { kind: 'sweep', load: 40, fromRpm: 8500, toRpm: 2500, minutes: 1.1 },
   why: 'Expected after the change: typically 2.0 %.',
+  leftOut: null,
   ranked: [],
   ...over,
 })

@@ -29,6 +29,7 @@ const gains = (run: HelpfulRun): string =>
       <p v-else-if="answer.afterLimits"><strong>Enough for this pass.</strong> Take the change, and measure again.</p>
       <p v-else><strong>Enough.</strong> Take the change; with no new run after it, the range is flat.</p>
       <p class="soft">{{ answer.why }}</p>
+      <p v-if="answer.leftOut" class="soft">{{ answer.leftOut }}</p>
       <p v-if="!open.runs.length">Nothing is known of the mixture yet: begin with the first run of the plan.</p>
       <template v-else-if="others.length">
         <h2>What else would help most</h2>
