@@ -9,6 +9,7 @@ import { settleFieldOptions } from '../src/job/fieldChoice'
 import { DEFAULT_PACE } from '../src/plan/choice'
 import type { NextRun } from '../src/plan/candidates'
 import type { NextAnswer } from '../src/plan/nextRun'
+import type { Wanted } from '../src/plan/wanted'
 import { passField } from '../src/rig/loopStep'
 import type { RunScript } from '../src/rig/script'
 import type { RunColumns } from '../src/run/run'
@@ -85,7 +86,7 @@ export function measurableCase(c: KnownCase): Measurable & { left: KnownCase['tr
  * Asks for the next run, makes it, and corrects once no run is asked for; done when it is enough with no new run after a
  * correction, or when the runs are used up.
  */
-export function adaptivePasses(machine: Measurable, most = 60): Adapted {
+export function adaptivePasses(machine: Measurable, most = 60, wanted: Wanted = WANTED): Adapted {
   const found = machine.table
   const made: { run: RunColumns; on: Table }[] = []
   let [minutes, corrections] = [0, 0]
@@ -107,7 +108,7 @@ export function adaptivePasses(machine: Measurable, most = 60): Adapted {
     const options = settleFieldOptions({}, context)
     const runs = made.map(({ run }) => run)
     const tables = [{ cylinder: null, table: now }]
-    const last = askNextRun(runs, options, { tables, wanted: WANTED, pace: DEFAULT_PACE })
+    const last = askNextRun(runs, options, { tables, wanted, pace: DEFAULT_PACE })
     const present = made.filter(({ on }) => on === now).map(({ run }) => run)
     const isCorrected = corrections > 0 && present.length === 0
     if (last.enough ? isCorrected : made.length >= most) return { runs: made.length, minutes, corrections, last }

@@ -76,7 +76,7 @@ function fieldsOf(runs: readonly RunColumns[], options: FieldOptions, { tables }
   const onPresent = runs.filter((_, r) => !options.since[r]?.length)
   const present = workOnPresent(onPresent, options, work)
   const field = present && summariseField(present)
-  const made = onPresent.flatMap(asMade)
+  const [made, ever] = [onPresent.flatMap(asMade), runs.flatMap(asMade)]
   const pressure = pressureOfStop(runs)
   const rows = options.grid.load.length
   const known = work.cylinders.flatMap(({ open }, c): RangeField[] => {
@@ -103,6 +103,7 @@ function fieldsOf(runs: readonly RunColumns[], options: FieldOptions, { tables }
         heldZones: [...work.heldZones, ...silent],
         pressure,
         made,
+        ever,
       },
     ]
   })

@@ -155,10 +155,10 @@ describe('the next run', () => {
     const known = surelyKnown(() => 0)
     expect(ask(small, known).enough).toBe(true)
     const there = { kind: 'sweep', load: 5, fromRpm: 2500, toRpm: 8480 } as const
-    expect(ask(small, { ...known, made: [there] }).leftOut).toBeNull()
+    expect(ask(small, { ...known, ever: [there] }).leftOut).toBeNull()
     // Nothing is left where it does not count; where it does, it is not enough.
     const owed = surelyKnown((load) => (load === 5 ? -0.07 : 0))
-    expect(ask({ ...small, rpm: [7000, 8500], load: [5, 9] }, { ...owed, made: [there] }).enough).toBe(false)
+    expect(ask({ ...small, rpm: [7000, 8500], load: [5, 9] }, { ...owed, ever: [there] }).enough).toBe(false)
     expect(ask({ load: [40, 100] }).leftOut).toBeNull()
   })
   it('a range that a loop holds whole asks for nothing', () => {

@@ -81,7 +81,7 @@ export function nextRun(grid: LoadGrid, known: RangeField, wanted: Wanted, pace:
   })
   if (enough) return none('That is within what is wanted.')
   const gainOf = gainAt(grid, known, points, doubts, typicalPct > wanted.typicalPct ? null : wanted.worstPct / 100)
-  const ranked = candidates(grid, wanted, pace, known.made)
+  const ranked = candidates(grid, wanted, pace, known.ever)
     .map((run) => ({ run, gain: gainOf(run) / (run.minutes * (1 + timesMade(known.made, run))) }))
     .sort((a, b) => b.gain - a.gain)
   if (timesMade(known.made, ranked[0]!.run) >= TIMES) return none('No run tells more of it: the best were made before.')
@@ -98,8 +98,8 @@ export function nextRun(grid: LoadGrid, known: RangeField, wanted: Wanted, pace:
 }
 
 /** The load of a place; none where a pressure is told by what is usual alone. */
-const loadWords = ({ loadAxis }: LoadGrid, load: number, { made }: Pick<RangeField, 'made'>): string =>
-  loadAxis === 'throttle' ? ` and ${Math.round(load)} %` : made.length ? ` and ${Math.round(load)} kPa` : ''
+const loadWords = ({ loadAxis }: LoadGrid, load: number, { ever }: Pick<RangeField, 'ever'>): string =>
+  loadAxis === 'throttle' ? ` and ${Math.round(load)} %` : ever.length ? ` and ${Math.round(load)} kPa` : ''
 
 /** What of a range is held not to be reached, with its size; null where all of it is. */
 function leftOutWords(

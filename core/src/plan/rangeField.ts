@@ -24,6 +24,8 @@ export interface RangeField extends Knowledge {
   pressure: (rpm: number, stop: number) => number
   /** runs there are on the present tables, as they would be asked for */
   made: readonly MadeRun[]
+  /** all runs on the present hardware, whatever the tables: they teach how far an opening reaches */
+  ever: readonly MadeRun[]
 }
 
 /** Nothing known yet: the usual prior alone. */
@@ -45,5 +47,6 @@ export function unknownField(grid: LoadGrid): RangeField {
     heldZones: [],
     pressure: pressureOfStop([]),
     made: [],
+    ever: [],
   }
 }

@@ -50,7 +50,7 @@ export function placeAt(grid: LoadGrid, rpm: number, load: number): Point {
 export function pointsOf(
   grid: LoadGrid,
   { rpm, load }: Wanted,
-  { heldZones: zones, pressure, made }: Pick<RangeField, 'heldZones' | 'pressure' | 'made'>,
+  { heldZones: zones, pressure, ever }: Pick<RangeField, 'heldZones' | 'pressure' | 'ever'>,
 ): { points: Point[]; unreached: { rpm: number; load: number }[] } {
   const rows = grid.load.length
   const isHeld = (row: number, at: number): boolean =>
@@ -67,8 +67,8 @@ export function pointsOf(
   const stops = stopsOf(grid, load)
   const isReached = (r: number, l: number): boolean => {
     // Between two rows the lower one tells as far as a run reaches there.
-    if (grid.loadAxis === 'throttle') return r <= reachLearnt(grid.load.findLast((one) => one <= l) ?? l, span, made)
-    const least = stops.find((stop) => reachLearnt(stop, span, made) >= r)
+    if (grid.loadAxis === 'throttle') return r <= reachLearnt(grid.load.findLast((one) => one <= l) ?? l, span, ever)
+    const least = stops.find((stop) => reachLearnt(stop, span, ever) >= r)
     return least !== undefined && l >= pressure(r, least) && l <= pressure(r, stops.at(-1)!) + CLOSE
   }
   const all = axis(grid.rpm, rpm).flatMap((r) => axis(grid.load, load).map((l) => ({ rpm: r, load: l })))

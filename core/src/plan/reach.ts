@@ -6,13 +6,10 @@ const SHORT_REACH: readonly [stop: number, share: number][] = [
   [10, 0.8],
 ]
 
-/** Share of the span by which a run that came to its end is let go further, and within which two ends are one. */
-const FURTHER = 0.2
+/** Share of the span within which two ends are one. */
 const SAME_END = 0.04
 /** % of plate within which a run tells of a stop. */
 const SAME_STOP = 3
-/** Sweeps that end alike though more was asked: there the engine goes no further. */
-const STUCK = 3
 
 /** Highest rpm worth asking of a throttle stop where nothing was run: small openings do not bring an engine to its limit. */
 export function reachOf(stop: number, span: { fromRpm: number; toRpm: number }): number {
@@ -21,22 +18,19 @@ export function reachOf(stop: number, span: { fromRpm: number; toRpm: number }):
 }
 
 /**
- * The same as far as runs have taught it: one that came to the end of what was asked is let go further the next time, and what
- * a smaller opening reached a larger one reaches, too. Where several end alike before that, the engine goes no further.
+ * The same as far as runs have taught it: where one came to the end of what is usually asked, all of the span is asked the next
+ * time; where one ended elsewhere, the engine goes no further. What a smaller opening reached a larger one reaches, too.
  *
  * @param made runs there are, in any order
  */
 export function reachLearnt(stop: number, span: { fromRpm: number; toRpm: number }, made: readonly MadeRun[]): number {
   const usual = reachOf(stop, span)
-  const sweeps = made.filter((one) => one.kind === 'sweep')
-  const topOf = ({ fromRpm, toRpm }: MadeRun): number => Math.max(fromRpm, toRpm)
-  const width = span.toRpm - span.fromRpm
-  const below = sweeps.filter((one) => one.load <= stop + SAME_STOP).map(topOf)
-  const best = Math.max(0, ...below)
-  let reach = usual
-  while (reach < span.toRpm && best >= reach - SAME_END * width) reach = Math.min(span.toRpm, reach + FURTHER * width)
-  const here = sweeps.filter((one) => Math.abs(one.load - stop) <= SAME_STOP).map(topOf)
-  const isStuck =
-    reach > best + SAME_END * width && here.filter((one) => one >= best - SAME_END * width).length >= STUCK
-  return Math.round(Math.min(span.toRpm, isStuck ? Math.max(best, usual) : Math.max(reach, best)) / 100) * 100
+  const same = SAME_END * (span.toRpm - span.fromRpm)
+  const tops = made
+    .filter((one) => one.kind === 'sweep' && one.load <= stop + SAME_STOP)
+    .map((one) => Math.max(one.fromRpm, one.toRpm))
+  const best = Math.max(0, ...tops)
+  if (best < usual - same) return usual
+  const isWhole = best >= span.toRpm - same || best <= usual + same
+  return isWhole ? span.toRpm : Math.round(best / 100) * 100
 }
