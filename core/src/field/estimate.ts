@@ -4,7 +4,7 @@ import type { RunColumns, SetAside } from '../run/run'
 import { build } from '../table/table'
 import { nodeEvidence, type Evidence, type NodeEvidence } from './evidence'
 import type { CylinderField, Field, FieldOptions } from './field'
-import { holdsCell } from './holdsCell'
+import { holdsCell, servesOpen } from './holdsCell'
 import { markHeld, type HeldZone } from './heldZones'
 import { gather } from './gathered'
 import type { LagEstimate } from './lag'
@@ -167,6 +167,8 @@ function countByRun(samples: Samples, runs: number): number[] {
   return counts
 }
 
+/** Effective samples that a cell at the edge of a zone must have from beyond it. */
+const LEAST_OPEN = 2
 /** Lambda at which a closed loop holds the mixture. */
 const LOOP_LAMBDA = 1
 const UNKNOWN: NodeEvidence = { samples: 0, passes: 0, half: Infinity, grade: 'none' }
@@ -179,13 +181,26 @@ function cylinderField(
 ): CylinderField {
   const { grid, target } = options
   const loads = grid.load.length
-  const held = build(grid, (row, column) => heldZones.some((zone) => holdsCell(grid, zone, row, column)))
-  const isHeld = (k: number): boolean => held[k % loads]![Math.floor(k / loads)]!
+  const inZone = build(grid, (row, column) => heldZones.some((zone) => holdsCell(grid, zone, row, column)))
+  const isHeld = (k: number): boolean => inZone[k % loads]![Math.floor(k / loads)]!
   const stands = runs.map((run) => run.handRange !== undefined)
   const evidenceOf = (known: Known | null): NodeEvidence[] =>
     known ? nodeEvidence(known.placement, known.samples, known.solution, known.posterior, isHeld, stands) : []
   const openEvidence = evidenceOf(open)
   const heldEvidence = evidenceOf(pinned)
+  const isOpenSide = (row: number, column: number): boolean =>
+    heldZones.every((zone) => !holdsCell(grid, zone, row, column) || servesOpen(grid, zone, column))
+  // Trims tell of such a cell by themselves; else what is read beyond the edge does.
+  const hasTrims = pinned !== null && pinned.samples.trim?.some((one) => one !== 1) === true
+  const held = build(
+    grid,
+    (row, column) =>
+      inZone[row]![column]! &&
+      (hasTrims ||
+        !isOpenSide(row, column) ||
+        (openEvidence[column * loads + row]?.grade ?? 'none') === 'none' ||
+        openEvidence[column * loads + row]!.samples < LEAST_OPEN),
+  )
   const node = (row: number, column: number): { x: number; evidence: NodeEvidence } => {
     const k = column * loads + row
     const [solved, evidence] = held[row]![column] ? [pinned, heldEvidence[k]] : [open, openEvidence[k]]
@@ -196,7 +211,6 @@ function cylinderField(
     return evidence.grade === 'none' || !Number.isFinite(x) ? null : value(x, evidence.half)
   }
   const percent = (x: number): number => percentFromFactor(Math.exp(x))
-  const hasTrims = pinned !== null && pinned.samples.trim?.some((one) => one !== 1) === true
   const byTrim = build(grid, (row, column) => held[row]![column]! && hasTrims)
   const isUnknown = (row: number, column: number): boolean =>
     (held[row]![column]! && !byTrim[row]![column]) || isMisfire(misfires, grid, c + 1, row, column)

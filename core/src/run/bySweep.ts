@@ -27,7 +27,7 @@ function partsOf(run: RunColumns): Part[] {
  * are the log's with a number, see `sweepOf`.
  *
  * @example
- * bySweep(log).map((run) => run.id) // ['a1#1', 'a1#2', 'a1#3']
+ * const [first, second] = bySweep(log)
  */
 export const bySweep = (run: RunColumns): RunColumns[] => partsOf(run).map((one) => one.run)
 

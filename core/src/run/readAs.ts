@@ -15,7 +15,7 @@ export interface ReadAs {
  *
  * @param column gives a channel as it was stored; null for one that is not there
  * @example
- * readChannelAs({ speed: 0.5 }, 'rpm', stored) // half of what was logged
+ * readChannelAs({ speed: 0.5 }, 'rpm', () => Float32Array.of(8000))[0] // 4000
  */
 export function readChannelAs(
   readAs: ReadAs | null | undefined,
