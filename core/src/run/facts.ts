@@ -102,8 +102,9 @@ export function factsAsRead(
 const MAY_HOLD: readonly RunKind[] = ['sweep', 'road']
 
 function sweepsIn(columns: FactColumns, kind: RunKind): SweepFacts[] {
-  if (!MAY_HOLD.includes(kind)) return []
-  return sweepSpans(columns.time!, columns.rpm!, columns.throttle).map(({ from, to }) => {
+  const { time, rpm, throttle } = columns
+  if (!MAY_HOLD.includes(kind) || !time || !rpm) return []
+  return sweepSpans(time, rpm, throttle).map(({ from, to }) => {
     const own = Object.entries(columns).map(([channel, column]) => [channel, column.subarray(from, to)])
     const { stop, fromRpm, toRpm, seconds, settled, settledFromRpm, settledToRpm } = factsOf(
       Object.fromEntries(own) as FactColumns,
