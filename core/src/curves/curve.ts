@@ -1,5 +1,6 @@
 import { DEFAULT_FILTERS, type Filters, type RunColumns } from '../run/run'
 import { mean } from '../numbers/mean'
+import { blindPull } from './blindPull'
 import { runningMean } from '../numbers/runningMean'
 import { closedLimit } from '../run/closedLimit'
 import { settlingMarks } from '../run/settling'
@@ -110,6 +111,7 @@ function pulling(run: RunColumns, filters: Filters): Uint8Array {
   const closed = plate ? closedLimit(plate) : -Infinity
   const stop = plate && stopOf(Array.from(plate.filter((one) => one > closed)))
   const band = run.leftOut
+  const blind = plate ? null : blindPull(run)
   const marks = new Uint8Array(n)
   let before = 0
   let after = 0
@@ -120,6 +122,8 @@ function pulling(run: RunColumns, filters: Filters): Uint8Array {
       if (stop !== null && Math.abs(plate[i]! - stop) > Math.max(NEAR_STOP.least, NEAR_STOP.share * stop))
         offAt = time[i]!
       if (time[i]! - offAt < ARRIVING) continue
+    } else if (blind) {
+      if (!blind[i]) continue
     } else {
       const t = time[i]!
       while (before < i && time[before + 1]! <= t - 0.1) before++

@@ -91,6 +91,15 @@ function spanOf(rows: readonly number[], rpm: Float32Array): Pick<SweepSpan, 'fr
   return { fromRpm: Math.round(Math.min(first, last)), toRpm: Math.round(Math.max(first, last)) }
 }
 
+/** Rows of a log from one turn of speed to the next. */
+export function legsIn(time: Float32Array, rpm: Float32Array): { from: number; to: number }[] {
+  const looks = looksOf(time)
+  return legsOf(looks.map((_, k) => meanSpeed(rpm, looks, k))).map(({ from, to }) => ({
+    from: looks[from]!,
+    to: looks[to]!,
+  }))
+}
+
 function looksOf(time: Float32Array): number[] {
   const looks: number[] = []
   let next = -Infinity
