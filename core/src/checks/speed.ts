@@ -11,8 +11,9 @@ const NEAR_TWO = 0.12
 const LEAST_RUNS = 3
 /** Power against torque times speed, share beyond which they cannot both be right. */
 const POWER_OFF = 0.2
-/** Share of running rows beyond the table, and share by which they go beyond what the machine may turn. */
-const OUTSIDE = 0.3
+/** Share of running rows beyond the table, and how far they then go: a table may well end before an engine does. */
+const OUTSIDE = { share: 0.45, times: 1.5 }
+/** Share by which runs go beyond what the machine may turn. */
 const BEYOND = 1.2
 /** m/s of mean piston speed that no such engine reaches (Heywood 1988, 2.2: 8 to 15 in production; racing engines about 25), by a square cylinder. */
 const PISTON = 38
@@ -94,7 +95,7 @@ function wholeSet(
   const end = ground.grid?.rpm.at(-1) ?? null
   if (end === null) return null
   const outside = sorted.filter((one) => one > end).length / sorted.length
-  if (outside >= OUTSIDE && top > BEYOND * end && top < 2.4 * end)
+  if (outside >= OUTSIDE.share && top > OUTSIDE.times * end && top < 2.4 * end)
     return {
       text: `${plain(100 * outside, 0)} % of the rows lie beyond the end of the table at ${grouped(end)} rpm, up to ${grouped(Math.round(top))}: the speed is counted twice, or the table is of another engine.`,
       speed: 0.5,
