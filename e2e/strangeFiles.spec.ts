@@ -123,3 +123,51 @@ test('three sweeps in one file count as three, from import to change', async ({ 
   await expect(page.getByRole('textbox', { name: 'Reason', exact: true })).toHaveValue(/from 4 runs/)
   expect(said).toEqual([])
 })
+
+test('hand readings of a kart, at speeds of its own, come to parts', async ({ page }) => {
+  const said = complaints(page)
+  await newJob(page, 'Kart, read at the trackside')
+  await page.keyboard.press('Alt+5')
+  await page.getByText('Carburettor', { exact: true }).click()
+  await page.getByLabel('Main jets').fill('115 117.5 120 122.5 125 127.5 130')
+  await page.getByLabel('Pilot jets').fill('37.5 40 42.5')
+  await page.getByLabel('Slides, cutaway in mm').fill('2 2.5 3')
+  await page.getByRole('spinbutton', { name: 'Bore in mm' }).fill('24')
+  await page.keyboard.press('Enter')
+  // Nobody has measured its needle.
+  await page.getByLabel(/Needles, a line each/).fill('Kart')
+  await page.getByRole('button', { name: 'Save carburettor and box' }).click()
+  await expect(page.getByText('The carburettor and its box are saved.')).toBeVisible()
+  await page.getByRole('tab', { name: 'Parts' }).click()
+  await page.getByRole('spinbutton', { name: 'Temperature in °C' }).fill('8')
+  await page.getByRole('spinbutton', { name: 'Pressure in kPa' }).fill('99.5')
+  await page.getByRole('spinbutton', { name: 'Humidity in %' }).fill('60')
+  await page.getByRole('button', { name: 'Record as fitted' }).click()
+  await expect(page.getByRole('heading', { name: 'Fitted now', exact: true })).toBeVisible()
+  // The air goes with the fitting.
+  const sets = (await (await page.request.get(`${apiOf(page)}/sets`)).json()) as { fitting: object; weather: object }[]
+  expect(sets.at(-1)).toMatchObject({ weather: { temperatureC: 8, pressureKpa: 99.5, humidityPct: 60 } })
+
+  await page.keyboard.press('Alt+3')
+  await page.getByRole('radiogroup', { name: 'View' }).getByText('Hand readings').click()
+  const read = [7000, 9000, 11_000, 13_000].flatMap((rpm) =>
+    [10, 20, 40, 60, 80, 100].map((load) => [String(rpm), String(load), load >= 60 ? '14.3' : '13.3'] as const),
+  )
+  for (const [k, cells] of read.entries())
+    for (const [c, name] of ['rpm', 'load', 'reading of bank 1'].entries()) {
+      const cell = page.getByRole('textbox', { name: `Line ${k + 1}, ${name}` })
+      await cell.fill(cells[c]!)
+      await cell.press('Enter')
+    }
+  // The next line suggests the throttle, and is no line that was begun.
+  await page.getByRole('button', { name: 'Add 24 readings as a run' }).click()
+  await expect(page.getByText(/is a run of the set now/)).toBeVisible()
+  await page.keyboard.press('Alt+5')
+  await page.getByRole('tab', { name: 'Parts' }).click()
+  await expect(page.getByText('There are no readings yet')).toHaveCount(0)
+  await expect(page.getByText(/lean/).first()).toBeVisible()
+  await expect(page.getByRole('button', { name: /^Fit: main jet 115 → 1/ }).first()).toBeVisible()
+  // What its clip does nobody can say.
+  await expect(page.getByRole('button', { name: /^Fit: .*clip/ })).toHaveCount(0)
+  expect(said).toEqual([])
+})

@@ -71,7 +71,8 @@ const boxSchema = object({
 /** A needle that would rule full throttle, in words; null for none. */
 function chokingIn(value: unknown): string | null {
   const settings = value as { body?: Body; box?: Box } | null | undefined
-  return settings?.body && settings.box?.needles ? chokingNeedleIn(settings.body, settings.box) : null
+  const isKnown = settings?.body && CARBURETTOR_KINDS.includes(settings.body.kind)
+  return isKnown && settings.box?.needles ? chokingNeedleIn(settings.body!, settings.box) : null
 }
 
 /** What a job knows of its carburettors, kept with the job. */

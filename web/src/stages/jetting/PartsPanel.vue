@@ -76,6 +76,8 @@ const airNow = computed(() =>
 )
 const working = ref(false)
 async function fit(parts: Fitted[], why: string, predicted: Predicted[][] | null): Promise<void> {
+  // It is said beside the fields.
+  if (airFault.value) return
   working.value = true
   try {
     await props.jetting.fit(parts, why, predicted, airNow.value)
@@ -126,15 +128,16 @@ const proof = computed(() =>
       </template>
       <strong>The air it is read in</strong>
       <AirFields v-model="air" />
-      <p v-if="airFault" class="alarm" role="alert">{{ airFault }}</p>
-      <p v-else-if="!airNow" class="soft">Not said: what is proposed holds for air like that of the readings.</p>
+      <p :class="airFault ? 'alarm' : 'soft'" class="air" role="status">
+        {{ airFault || (airNow ? 'Kept with what is fitted.' : 'Not said: proposals hold for air as it was read in.') }}
+      </p>
       <ElInput v-if="present" v-model="reason" size="small" placeholder="Why" aria-label="Why" maxlength="400" />
       <div class="line">
         <ElButton
           type="primary"
           size="small"
           :loading="working"
-          :disabled="jetting.isSaving.value || airFault !== ''"
+          :disabled="jetting.isSaving.value"
           @click="fit(draft, reason, null)"
           >Record as fitted</ElButton
         >
@@ -278,6 +281,12 @@ li :deep(.el-button) {
   grid-column: 1 / -1;
   padding: 6px 10px;
   border-left: 4px solid var(--alarm);
+}
+/* One line whatever it says: a button below must not move under the pointer. */
+.air {
+  margin: 0;
+  padding: 6px 10px;
+  min-height: 34px;
 }
 .small {
   font-size: 12px;

@@ -20,7 +20,8 @@ export function useHandTable(onEnd: () => void) {
 
   const scale = computed(() => open.job!.gaugeScale)
   const columns = computed(() => 2 + banks.value)
-  const isBlank = (row: readonly string[]): boolean => row.every((cell) => (cell ?? '').trim() === '')
+  /** The load of a line is suggested: alone it is no line that was begun. */
+  const isBlank = (row: readonly string[]): boolean => row.every((cell, c) => c === 1 || (cell ?? '').trim() === '')
   const number = (text: string | undefined): number => readNumber(text ?? '')
 
   /** What a row comes to, or what is wrong with it. */
