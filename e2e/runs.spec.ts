@@ -120,16 +120,25 @@ test('before and after are compared with weather and standard, what differs is r
   await addLogs(page, pulls([24, 25, 26], { torque: (rpm) => humpTorque(rpm) * (rpm > 6500 ? 1.06 : 1) }))
   await expect(page.locator('.list .run')).toHaveCount(3)
 
+  // A new set keeps the air of the one before; without any it is not measured alike.
+  const job = /jobs\/([^/]+)/.exec(page.url())![1]!
+  const setsOf = async () =>
+    (await (await page.request.get(`${app.address}/api/v1/jobs/${job}/sets`)).json()) as {
+      id: string
+      weather: object
+    }[]
+  const weather = { temperatureC: 24, pressureKpa: 101.3, humidityPct: 45 }
+  const second = (await setsOf())[1]!
+  expect(second.weather).toEqual(weather)
+  const secondSet = `${app.address}/api/v1/jobs/${job}/sets/${second.id}`
+  await page.request.patch(secondSet, { data: { weather: null } })
+  await page.reload()
   await view(page, 'Compare')
   await expect(page.getByRole('heading', { name: 'Not measured alike' })).toBeVisible()
   await expect(page.getByText('Different rigs: not said and Town drum.')).toBeVisible()
   await expect(page.getByText('One set is corrected and the other has no weather').first()).toBeVisible()
   // The weather is mended, the rig is accepted.
-  const job = /jobs\/([^/]+)/.exec(page.url())![1]!
-  const sets = (await (await page.request.get(`${app.address}/api/v1/jobs/${job}/sets`)).json()) as { id: string }[]
-  await page.request.patch(`${app.address}/api/v1/jobs/${job}/sets/${sets[1]!.id}`, {
-    data: { weather: { temperatureC: 24, pressureKpa: 101.3, humidityPct: 45 } },
-  })
+  await page.request.patch(secondSet, { data: { weather } })
   await page.reload()
   await expect(page.getByText('One set is corrected')).toHaveCount(0)
   await page.getByRole('button', { name: 'Compare all the same' }).click()

@@ -270,7 +270,15 @@ export { highestRpm } from './run/highestRpm'
 export { straysInWords, withoutStrays } from './run/strays'
 export { readAsWords, type ReadAs } from './run/readAs'
 export { bySweep, sweepName, sweepOf, sweepsAt } from './run/bySweep'
-export { FACT_CHANNELS, factsAsRead, runFacts, sweepsOfRun, type FactColumns, type RunFacts } from './run/facts'
+export {
+  FACT_CHANNELS,
+  comparedOfRun,
+  factsAsRead,
+  runFacts,
+  sweepsOfRun,
+  type FactColumns,
+  type RunFacts,
+} from './run/facts'
 export {
   DEFAULT_FILTERS,
   REASONS,

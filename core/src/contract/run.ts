@@ -91,6 +91,9 @@ const runFactsSchema = closed({
   sweeps: array()
     .of(closed(sweepFacts).required())
     .meta({ description: 'the sweeps inside it, where there are two or more; absent where nobody looked' }),
+  rounds: array()
+    .of(closed(sweepFacts).required())
+    .meta({ description: 'of hand readings: openings read over several speeds, a round each' }),
 }).meta({ ref: 'RunFacts', about: 'what a run is, as far as its columns tell' })
 
 /** What somebody decided to leave out of a run, and why. Without a span the whole run is left out. */

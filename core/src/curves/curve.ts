@@ -66,6 +66,7 @@ const FALLING = -250
  * @see Cleveland (1979) for local lines
  */
 export function runCurve(run: RunColumns, ruler: CurveRuler, options: CurveOptions = DEFAULT_CURVE): Curve {
+  if (run.handRange) return handCurve(run, ruler)
   const { measured, fault } = tryTorque(run, options)
   const pulls = pulling(run, options.filters)
   const torque = measured && localLines(run.rpm, measured.torque, pulls, ruler, options.smoothing)
@@ -81,6 +82,34 @@ export function runCurve(run: RunColumns, ruler: CurveRuler, options: CurveOptio
     lambda: mixture.map((one) => one.value),
     scatter: mixture.map((one) => one.scatter),
     coolant: mean(run.coolant),
+  }
+}
+
+/** Readings by hand on the ruler: each settled by itself, and straight between them. */
+function handCurve({ id, rpm, lambda, throttle }: RunColumns, ruler: CurveRuler): Curve {
+  const order = [...rpm.keys()].sort((a, b) => rpm[a]! - rpm[b]!)
+  const at = (column: Float32Array): Float32Array => {
+    const known = order.filter((i) => column[i]! === column[i]!)
+    return Float32Array.from({ length: ruler.count }, (_, bin) => {
+      const speed = ruler.first + bin * ruler.step
+      const above = known.findIndex((i) => rpm[i]! >= speed)
+      const [low, high] = [known[above - 1], known[above]]
+      if (high === undefined) return NaN
+      if (rpm[high]! === speed || low === undefined) return rpm[high]! === speed ? column[high]! : NaN
+      const share = (speed - rpm[low]!) / (rpm[high]! - rpm[low]!)
+      return column[low]! + share * (column[high]! - column[low]!)
+    })
+  }
+  const none = new Float32Array(ruler.count).fill(NaN)
+  return {
+    run: id,
+    torque: null,
+    torqueFrom: '',
+    torqueFault: '',
+    plate: throttle ? at(throttle) : null,
+    lambda: lambda.map(at),
+    scatter: lambda.map(() => none),
+    coolant: NaN,
   }
 }
 
@@ -105,7 +134,6 @@ const ARRIVING = 0.3
 function pulling(run: RunColumns, filters: Filters): Uint8Array {
   const { time, rpm, throttle } = run
   const n = time.length
-  if (run.handRange) return new Uint8Array(n).fill(1)
   const plate = throttle ? runningMean(time, throttle) : null
   const moving = plate ? settlingMarks(time, plate, { ...filters, settle: Math.min(filters.settle, 0.5) }) : null
   const closed = plate ? closedLimit(plate) : -Infinity
@@ -141,10 +169,9 @@ function shiftedRpm(run: RunColumns, lag: number): { rpm: Float32Array; from: In
   const { time, rpm } = run
   const out = new Float32Array(time.length)
   const from = new Int32Array(time.length)
-  const shift = run.handRange ? 0 : lag
   let k = 0
   for (let i = 0; i < time.length; i++) {
-    const at = time[i]! - shift
+    const at = time[i]! - lag
     while (k < i && time[k + 1]! <= at) k++
     const share = k + 1 < time.length ? (at - time[k]!) / (time[k + 1]! - time[k]!) : 0
     out[i] = rpm[k]! + (share > 0 && share <= 1 ? share * (rpm[k + 1]! - rpm[k]!) : 0)

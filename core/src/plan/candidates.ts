@@ -1,16 +1,12 @@
 import type { LoadGrid } from '../table/table'
 import type { Pace } from './choice'
+import type { MadeRun } from './madeRun'
 import { runMinutes } from './makePlan'
 import { reachLearnt } from './reach'
 import type { Wanted } from './wanted'
 
-/** A run that could be made. `fromRpm` above `toRpm` is a sweep down; equal is a hold. */
-export interface NextRun {
-  kind: 'sweep' | 'hold'
-  /** throttle stop, % of plate */
-  load: number
-  fromRpm: number
-  toRpm: number
+/** A run that could be made. */
+export interface NextRun extends MadeRun {
   minutes: number
 }
 
@@ -59,9 +55,6 @@ export function candidates(
     ]
   })
 }
-
-/** A run there is, as it would be asked for. */
-export type MadeRun = Pick<NextRun, 'kind' | 'load' | 'fromRpm' | 'toRpm'>
 
 /** Stops and speeds that count as the same. */
 const SAME = { load: 3, rpm: 400 }

@@ -6,7 +6,7 @@ import { priorPrecision } from '../field/prior'
 import { banded, cholesky } from '../numbers/banded'
 import { diagonal, logDeterminant, selectedInverse } from '../numbers/selectedInverse'
 import type { LoadGrid } from '../table/table'
-import type { MadeRun } from './candidates'
+import type { MadeRun } from './madeRun'
 import { pressureOfStop } from './pressureOfStop'
 
 /** How surely a field is known. */

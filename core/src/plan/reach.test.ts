@@ -1,4 +1,4 @@
-import type { MadeRun } from './candidates'
+import type { MadeRun } from './madeRun'
 import { reachLearnt, reachOf } from './reach'
 
 const SPAN = { fromRpm: 2000, toRpm: 9000 }

@@ -1,4 +1,4 @@
-import type { MadeRun } from './candidates'
+import type { MadeRun } from './madeRun'
 
 /** % of plate up to which an engine does not rev out, and how much of the span it then reaches (common practice). */
 const SHORT_REACH: readonly [stop: number, share: number][] = [

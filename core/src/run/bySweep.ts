@@ -1,3 +1,4 @@
+import { roundsAt } from './byRound'
 import type { RunColumns } from './run'
 import { isAtStop } from './stopOf'
 import { sweepSpans, type SweepSpan } from './sweepSpans'
@@ -32,14 +33,16 @@ function partsOf(run: RunColumns): Part[] {
 export const bySweep = (run: RunColumns): RunColumns[] => partsOf(run).map((one) => one.run)
 
 /**
- * Of those the ones that were made at a stop; a log that holds one or none is taken as it is.
+ * Of those the ones that were made at a stop; a log that holds one or none is taken as it is, readings by hand round by round.
  *
  * @param stop %; null for all
  */
 export const sweepsAt = (run: RunColumns, stop: number | null): RunColumns[] =>
-  partsOf(run)
-    .filter((one) => stop === null || one.stop === null || isAtStop(one.stop, stop))
-    .map((one) => one.run)
+  run.handRange
+    ? roundsAt(run, stop)
+    : partsOf(run)
+        .filter((one) => stop === null || one.stop === null || isAtStop(one.stop, stop))
+        .map((one) => one.run)
 
 /** Which run a sweep is of, and which of its sweeps, from 1; null for the run as a whole. */
 export function sweepOf(id: string): { run: string; sweep: number | null } {

@@ -7,6 +7,7 @@ import { type Weather } from '../air/weather'
 import type { RunKind } from './runKind'
 import { isAtStop, stopOf } from './stopOf'
 import { withoutStrays } from './strays'
+import { handStops } from './byRound'
 import { sweepSpans } from './sweepSpans'
 
 /** What a run is, as far as its columns tell: by this the run plan is ticked off. */
@@ -37,6 +38,8 @@ export interface RunFacts {
   modes?: number[]
   /** the sweeps inside it, where there are two or more; absent in facts told long ago */
   sweeps?: SweepFacts[]
+  /** openings at which readings by hand were taken over several speeds, a round each; absent for other kinds */
+  rounds?: SweepFacts[]
 }
 
 /** What one of several sweeps in a run is. */
@@ -44,6 +47,14 @@ type SweepFacts = Pick<
   RunFacts,
   'stop' | 'fromRpm' | 'toRpm' | 'seconds' | 'settled' | 'settledFromRpm' | 'settledToRpm'
 >
+
+/** The same of what a comparison takes: readings by hand count by rounds at an opening. */
+export function comparedOfRun(kind: RunKind, facts: RunFacts): { kind: RunKind; facts: RunFacts }[] {
+  const { rounds } = facts
+  return rounds?.length
+    ? rounds.map((one) => ({ kind: 'sweep', facts: { ...facts, ...one } }))
+    : sweepsOfRun(kind, facts)
+}
 
 /** Facts of a run by its sweeps, each as if it were a run of its own; the run's own where it is one. */
 export function sweepsOfRun(kind: RunKind, facts: RunFacts): { kind: RunKind; facts: RunFacts }[] {
@@ -78,7 +89,11 @@ export type FactColumns = Partial<Record<(typeof FACT_CHANNELS)[number], Float32
  */
 export function runFacts(logged: FactColumns, kind: RunKind): RunFacts {
   const columns = alignChannels(withoutStrays(logged))
-  return { ...factsOf(columns, kind), sweeps: sweepsIn(columns, kind) }
+  return {
+    ...factsOf(columns, kind),
+    sweeps: sweepsIn(columns, kind),
+    ...(kind === 'hand readings' && { rounds: roundsIn(columns) }),
+  }
 }
 
 /**
@@ -100,6 +115,19 @@ export function factsAsRead(
 
 /** Kinds of run that may hold several sweeps. */
 const MAY_HOLD: readonly RunKind[] = ['sweep', 'road']
+
+function roundsIn({ rpm, throttle }: FactColumns): SweepFacts[] {
+  if (!rpm) return []
+  return handStops({ rpm, ...(throttle && { throttle }) }).flatMap(({ stop, rounds }) =>
+    rounds.map((rows) => ({
+      stop,
+      fromRpm: rpm[rows[0]!]!,
+      toRpm: rpm[rows.at(-1)!]!,
+      seconds: 0,
+      ...UNKNOWN,
+    })),
+  )
+}
 
 function sweepsIn(columns: FactColumns, kind: RunKind): SweepFacts[] {
   const { time, rpm, throttle } = columns

@@ -14,10 +14,17 @@ export interface Stop<Run> {
 /** % of plate between two neighbours that belong to one stop, at least and in parts of the opening. */
 const APART = { least: 1.5, share: 0.03 }
 
-/** Groups sweeps by throttle stop, widest open first; runs without a throttle come last. */
-export function stopsOf<Run extends { kind: RunKind; facts: RunFacts | null }>(runs: readonly Run[]): Stop<Run>[] {
+/**
+ * Groups sweeps by throttle stop, widest open first; runs without a throttle come last.
+ *
+ * @param partsOf what of a run counts as a sweep: those inside a log, or rounds of readings by hand, too
+ */
+export function stopsOf<Run extends { kind: RunKind; facts: RunFacts | null }>(
+  runs: readonly Run[],
+  partsOf = sweepsOfRun,
+): Stop<Run>[] {
   const made = runs.flatMap((run) =>
-    (run.facts ? sweepsOfRun(run.kind, run.facts) : [run]).flatMap(({ kind, facts }) =>
+    (run.facts ? partsOf(run.kind, run.facts) : [run]).flatMap(({ kind, facts }) =>
       kind === 'sweep' ? [{ run, stop: facts?.stop ?? null }] : [],
     ),
   )

@@ -5,6 +5,7 @@ import {
   InputError,
   isLeftOut,
   settingsOfSweeps,
+  comparedOfRun,
   stopsOf,
   type ComparedAnswer,
   type ComparedSides,
@@ -92,7 +93,9 @@ type Group = Pick<Stop<RunInfo>, 'stop' | 'runs'>
 /** Groups of repeats beside those compared: at the nearest stops below and above, and at other settings of the spark. */
 function besidesOf(runs: readonly RunInfo[], { stop }: CompareRequest, setting: number | null): Group[] {
   if (stop === null) return []
-  const others = stopsOf(runs).flatMap((one) => (one.stop === null || isSameStop(one.stop, stop) ? [] : [one]))
+  const others = stopsOf(runs, comparedOfRun).flatMap((one) =>
+    one.stop === null || isSameStop(one.stop, stop) ? [] : [one],
+  )
   const below = others.find((one) => one.stop! < stop)
   const above = others.filter((one) => one.stop! > stop).at(-1)
   const settings =
@@ -118,8 +121,9 @@ const SAME_SETTING = 0.35
 /** Runs made at a throttle stop, by the nearest stop there is, and at a setting of the spark where one is asked for. */
 function runsAt(runs: readonly RunInfo[], stop: number | null, setting: number | null): RunInfo[] {
   const there =
-    stopsOf(runs).find((one) => (stop === null || one.stop === null ? stop === one.stop : isSameStop(one.stop, stop)))
-      ?.runs ?? []
+    stopsOf(runs, comparedOfRun).find((one) =>
+      stop === null || one.stop === null ? stop === one.stop : isSameStop(one.stop, stop),
+    )?.runs ?? []
   if (setting === null) return there
   return settingsOfSweeps(there).find((one) => Math.abs(one.advance - setting) <= SAME_SETTING)?.runs ?? []
 }

@@ -27,6 +27,35 @@ describe('hand readings', () => {
     expect(field.cylinders[0].changePct[1][1]).toBeCloseTo(100 * (14.2 / 14.7 / 0.9 - 1), 1)
     expect(field.cylinders[1].changePct[1][1]).toBeCloseTo(100 * (13.3 / 14.7 / 0.9 - 1), 1)
   })
+  it('of two sets are compared by opening, round against round', async () => {
+    const job = await newJob()
+    const setOf = async (name: string): Promise<string> =>
+      (
+        await call()
+          .post(api(`/jobs/${job}/sets`))
+          .send({ name })
+          .expect(201)
+      ).body.id as string
+    const read = async (set: string, afr: number): Promise<void> => {
+      const round = (off: number) =>
+        [3000, 4500, 6000, 7500].map((rpm) => ({ rpm, load: 40, readings: [(afr + off + rpm / 9000).toFixed(1)] }))
+      await send(job, { set, readings: [...round(0), ...round(0.1)] }).expect(201)
+    }
+    const [first, second] = [await setOf('As it came'), await setOf('Open lid')]
+    await read(first, 12.6)
+    await read(second, 13.3)
+    const ask = (quantity: string) =>
+      call()
+        .post(api(`/jobs/${job}/compare`))
+        .send({ first: [first], second, stop: 40, quantity })
+    const { body } = await ask('lambda').expect(200)
+    expect([body.first.runs, body.second.runs]).toEqual([2, 2])
+    const told = (body.comparison.difference as (number | null)[]).flatMap((one) => (one === null ? [] : [one]))
+    expect(told.length).toBeGreaterThan(40)
+    for (const one of told) expect(Math.abs(one - 0.7 / 14.7)).toBeLessThan(0.01)
+    // A gauge tells no torque.
+    await ask('torque').expect(422)
+  })
   it('that make no sense are refused cell by cell, and nothing is stored', async () => {
     const job = await newJob()
     const { body } = await send(job, {

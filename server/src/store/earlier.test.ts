@@ -63,6 +63,7 @@ describe('a store of an earlier version', () => {
     ['all of them', 'NULL'],
     ['the advance', `json_remove(facts, '$.spark')`],
     ['how many settled readings, and where', `json_remove(facts, '$.settled', '$.settledFromRpm')`],
+    ['the sweeps inside', `json_remove(facts, '$.sweeps')`],
   ])('gets the facts told that its runs lack: %s', async (_what, facts) => {
     const whole = await get<RunInfo[]>(`/jobs/${(await openEarlier()).id}/runs`)
     const job = await openEarlier(`UPDATE runs SET facts = ${facts}`)

@@ -145,4 +145,9 @@ export const migrations: readonly Migration[] = [
     name: '0010-read-as',
     up: statements(`ALTER TABLE runs ADD COLUMN readAs JSON`),
   },
+  {
+    name: '0011-rounds',
+    // Readings by hand are compared by opening.
+    up: tellMissingFacts,
+  },
 ]

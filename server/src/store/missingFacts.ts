@@ -5,7 +5,8 @@ import { toFloats } from './floats'
 /** Tells the facts of runs that were stored before runs had any, or before all of them were told. */
 export async function tellMissingFacts(sequelize: Sequelize, transaction: Transaction): Promise<void> {
   const runs = await sequelize.query<{ id: string; kind: RunKind }>(
-    `SELECT id, kind FROM runs WHERE facts IS NULL OR facts NOT LIKE '%"spark"%' OR facts NOT LIKE '%"settledFromRpm"%' OR facts NOT LIKE '%"sweeps"%'`,
+    `SELECT id, kind FROM runs WHERE facts IS NULL OR facts NOT LIKE '%"spark"%' OR facts NOT LIKE '%"settledFromRpm"%' OR facts NOT LIKE '%"sweeps"%'
+      OR (kind = 'hand readings' AND facts NOT LIKE '%"rounds"%')`,
     { type: QueryTypes.SELECT, transaction },
   )
   for (const { id, kind } of runs) {

@@ -174,7 +174,7 @@ const chartText = computed(() => {
             : problem
               ? ''
               : first.length && seconds.length
-                ? 'None of the sets after holds a sweep: what is compared are sweeps at one throttle stop. Readings by hand are told apart in Mixture, set by set.'
+                ? 'None of the sets after holds a sweep, or readings by hand at one opening over several speeds: that is what is compared.'
                 : 'Choose what to compare above. Several sets before stand for stock machines: mean and spread over machines.'
       }}
     </p>

@@ -1,5 +1,5 @@
 import { computed, ref, watch } from 'vue'
-import { stopsOf, type CompareRequest, type Mismatch, type Quantity } from '@yuzumix/core'
+import { comparedOfRun, stopsOf, type CompareRequest, type Mismatch, type Quantity } from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
 import { readBands, readSpeeds, thirds } from './bandText'
 
@@ -14,7 +14,12 @@ export function useCompareWish() {
   const quantity = ref<Quantity>('torque')
   const accepted = ref<Mismatch['what'][]>([])
   const chosenStop = ref<number | 'all' | null | undefined>(undefined)
-  const stops = computed(() => stopsOf(open.runs.filter((run) => run.set === second.value)))
+  const stops = computed(() =>
+    stopsOf(
+      open.runs.filter((run) => run.set === second.value),
+      comparedOfRun,
+    ),
+  )
   const stop = computed(() => stops.value.find((one) => one.stop === chosenStop.value)?.stop ?? stops.value[0]?.stop)
   const span = computed(() => {
     const facts = stops.value.find((one) => one.stop === stop.value)?.runs.flatMap((run) => run.facts ?? []) ?? []
