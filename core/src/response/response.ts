@@ -107,7 +107,7 @@ export function respond(all: readonly RunColumns[], choice: ResponseChoice = DEF
     sensor,
     modes,
     mode,
-    notes: notesOn(runs, groups, { grip, torque, modes, mode }),
+    notes: [...notesOn(runs, groups, { grip, torque, modes, mode }), ...lagNote(sensor, exits)],
   }
 }
 
@@ -149,6 +149,16 @@ export function inOneMode(
 function inMode(run: RunColumns, mode: number): RunColumns {
   if (!run.mode || !run.grip || run.mode.every((value) => Math.round(value) === mode)) return run
   return { ...run, grip: run.grip.map((value, i) => (Math.round(run.mode![i]!) === mode ? value : NaN)) }
+}
+
+/** A lag that nothing in the runs tells moves all loop exits with the speed of their sweeps. */
+function lagNote({ from }: SensorKnown, exits: readonly LoopExit[]): string[] {
+  const most = Math.max(0, ...exits.map((one) => one.rpmError))
+  return from === 'assumed' && exits.length
+    ? [
+        `These runs do not tell the lag: the usual one stands for it, and loop exits may be off by ${Math.round(most / 10) * 10} rpm, all one way. Shut the throttle at once from a steady mixture, or open it so, once in a log; or say the lag in Mixture.`,
+      ]
+    : []
 }
 
 /** What is missing, run by run, and which run would show it. */
