@@ -30,7 +30,8 @@ export const time = () =>
     .test(
       'time',
       ({ path }) => `${path} must be a time as in ISO 8601`,
-      (value) => value === undefined || !Number.isNaN(Date.parse(value)),
+      // Whether it may be null is said where it is used.
+      (value) => value === undefined || value === null || !Number.isNaN(Date.parse(value)),
     )
 
 const row = () => array().of(number().strict().required()).required()

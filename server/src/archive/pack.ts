@@ -35,7 +35,7 @@ export async function packJob(store: Store, job: Job, out: Writable): Promise<vo
     listSets(store, id),
     listRuns(store, id),
     listTables(store, id),
-    listEntries(store, id),
+    listEntries(store, id, null),
     listComplaints(store, id),
     listLines<StoredRigLine>(store, id, 'rig'),
     listPutBack(store, id),

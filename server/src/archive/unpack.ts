@@ -143,7 +143,10 @@ export async function unpackJob(store: Store, content: Uint8Array, override?: st
         )
     }
     const bookIds = archived.entries.map(() => randomUUID() as string)
-    for (const [k, { at, act, text, kind = 'act', run, rpm = null, load = null }] of archived.entries.entries()) {
+    // Newest first in the archive; written as they came.
+    for (const [k, { at, act, text, kind = 'act', run, rpm = null, load = null }] of [
+      ...archived.entries.entries(),
+    ].reverse()) {
       const photo = photos[k] ?? null
       await insertEntry(
         store,
@@ -170,7 +173,8 @@ export async function unpackJob(store: Store, content: Uint8Array, override?: st
     for (const { id: line, at, ...data } of archived.putBack ?? []) {
       const shown = archived.entries.findIndex((one) => data.photo && one.photo?.file === photoFile(data.photo))
       const photo = bookIds[shown] ?? null
-      await insertLine(store, transaction, id, 'put-back', { id: line, at, data: { ...data, photo } })
+      const told = data.photo === undefined ? data : { ...data, photo }
+      await insertLine(store, transaction, id, 'put-back', { id: line, at, data: told })
     }
     for (const { n, at, report } of archived.reports ?? [])
       await store.models.reports.create({ jobId: id, n, at, data: report }, { transaction })

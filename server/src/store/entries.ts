@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import type { Transaction } from 'sequelize'
+import { literal, type Transaction } from 'sequelize'
 import type { Entry, GateLine, NewEntry } from '@yuzumix/core'
 import type { Store } from './database'
 
@@ -41,9 +41,16 @@ export async function writeLines(
   for (const { act, text } of lines) await writeEntry(store, transaction, jobId, act, text)
 }
 
-/** The logbook, newest first. */
-export async function listEntries(store: Store, jobId: string): Promise<Entry[]> {
-  const rows = await store.models.entries.findAll({ where: { jobId }, order: [['at', 'DESC']], limit: MOST_ENTRIES })
+/** The logbook, newest first; of one moment the line that was written last. @param most null for all of it */
+export async function listEntries(store: Store, jobId: string, most: number | null = MOST_ENTRIES): Promise<Entry[]> {
+  const rows = await store.models.entries.findAll({
+    where: { jobId },
+    order: [
+      ['at', 'DESC'],
+      [literal('rowid'), 'DESC'],
+    ],
+    ...(most !== null && { limit: most }),
+  })
   return rows.map((row) => {
     const { jobId: _job, ...entry } = row.get()
     return entry
