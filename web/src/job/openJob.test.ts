@@ -81,6 +81,27 @@ describe('the open job', () => {
     expect([open.job!.id, open.job!.title]).toEqual(['b', 'Job b'])
     expect(changes).toHaveLength(1)
   })
+  it('keeps a choice that waits to be saved when an answer comes that was asked for before', async () => {
+    const open = useJob()
+    void open.load('a')
+    await answer('a')
+    const changed = open.change({ title: 'Short silencer' })
+    await settle()
+    const asked = answers.get('change a')!
+    open.choose({ plan: { fromRpm: 2500 } as never })
+    asked(jobOf('a', { title: 'Short silencer' }))
+    await changed
+    expect([open.job!.title, open.job!.plan]).toEqual(['Short silencer', { fromRpm: 2500 }])
+    open.putJob(jobOf('a', { title: 'Opened again' }))
+    expect([open.job!.title, open.job!.plan]).toEqual(['Opened again', { fromRpm: 2500 }])
+    jest.advanceTimersByTime(2000)
+    await settle()
+    expect(changes.at(-1)).toEqual(['a', { plan: { fromRpm: 2500 } }])
+    // What the server made of it has the word in the end.
+    answers.get('change a')!(jobOf('a', { title: 'Opened again', plan: { fromRpm: 2600 } as never }))
+    await settle()
+    expect(open.job!.plan).toEqual({ fromRpm: 2600 })
+  })
   it('says what is typed and not saved, and forgets it with the job', async () => {
     const open = useJob()
     void open.load('a')

@@ -36,8 +36,7 @@ export const useJob = defineStore('job', () => {
     async (id: string, change: JobChange) => {
       // What can hurt wants a reason; left without one, it is as it was.
       const now = (await withReason((override) => api.changeJob(id, { ...change, override }))) ?? (await api.job(id))
-      // Further choices may be on their way; those are newer than this answer.
-      if (isOpen(id) && choices.state.value !== 'waiting') job.value = now
+      if (isOpen(id)) job.value = { ...now, ...choices.pending(id, false) } as Job
     },
     (error) => (problem.value = error.message),
   )
@@ -151,9 +150,9 @@ export const useJob = defineStore('job', () => {
     tables.value = at < 0 ? [...tables.value, table] : tables.value.map((one, k) => (k === at ? table : one))
   }
 
-  /** Takes the job as the server answered it. */
+  /** Takes the job as the server answered it; what was chosen since it was asked stays chosen. */
   function putJob(now: Job): void {
-    if (isOpen(now.id)) job.value = now
+    if (isOpen(now.id)) job.value = { ...now, ...choices.pending(now.id) } as Job
   }
   async function reloadTables(): Promise<void> {
     const { id } = job.value!
@@ -168,8 +167,7 @@ export const useJob = defineStore('job', () => {
   /** Saves facts at once, of the open job or of one that is being left; rejects with a ProblemError. */
   async function change(facts: JobChange, id = job.value!.id): Promise<void> {
     const asked = await saved(() => withReason((override) => api.changeJob(id, { ...facts, override })))
-    const now = asked ?? (await api.job(id))
-    if (isOpen(id)) job.value = now
+    putJob(asked ?? (await api.job(id)))
   }
 
   /** Takes choices now, and saves them when they have come to rest, or when the job is left. */

@@ -92,4 +92,18 @@ describe('choices that save themselves', () => {
     await one.settle()
     expect(one.state.value).toBe('saved')
   })
+  it('are known until they are saved, so that an answer asked for before does not undo them', async () => {
+    const one = fake()
+    one.later('a', { plan: 1 })
+    expect([one.pending('a'), one.pending('b')]).toEqual([{ plan: 1 }, null])
+    jest.advanceTimersByTime(500)
+    await one.settle()
+    one.later('a', { spark: 2 })
+    expect(one.pending('a')).toEqual({ plan: 1, spark: 2 })
+    // Of an answer to what is under way, only what was chosen since is newer.
+    expect(one.pending('a', false)).toEqual({ spark: 2 })
+    one.answers[0]!()
+    await one.settle()
+    expect(one.pending('a')).toEqual({ spark: 2 })
+  })
 })

@@ -6,6 +6,8 @@ export interface Saver<Change extends object> {
   state: Readonly<{ value: 'saved' | 'waiting' | 'saving' | 'failed' }>
   /** Takes a change of that job: what is waiting for another job is sent first, under its own id. */
   later(job: string, change: Change): void
+  /** What of that job was chosen and is not known to be saved; an answer asked for before knows nothing of it. @param alsoUnderWay false for an answer to what is under way */
+  pending(job: string, alsoUnderWay?: boolean): Change | null
   /** Sends what is waiting, now; resolves when nothing of it is under way any more. */
   flush(): Promise<void>
 }
@@ -24,6 +26,7 @@ export function saver<Change extends object>(
 ): Saver<Change> {
   const state = ref<'saved' | 'waiting' | 'saving' | 'failed'>('saved')
   let waiting: { job: string; change: Change } | null = null
+  let sending: { job: string; change: Change } | null = null
   let timer: ReturnType<typeof setTimeout> | undefined
   let last: Promise<void> = Promise.resolve()
 
@@ -35,7 +38,11 @@ export function saver<Change extends object>(
     state.value = 'saving'
     // One after the other: the last choice has the last word.
     last = last
-      .then(() => send(now.job, now.change))
+      .then(() => {
+        sending = now
+        return send(now.job, now.change)
+      })
+      .finally(() => (sending = null))
       .then(
         () => {
           if (!waiting && state.value === 'saving') state.value = 'saved'
@@ -55,6 +62,10 @@ export function saver<Change extends object>(
       state.value = 'waiting'
       clearTimeout(timer)
       timer = setTimeout(() => void sendNow(), rest)
+    },
+    pending: (job, alsoUnderWay = true) => {
+      const own = [alsoUnderWay ? sending : null, waiting].filter((one) => one?.job === job)
+      return own.length ? (Object.assign({}, ...own.map((one) => one!.change)) as Change) : null
     },
     flush: sendNow,
   }

@@ -27,6 +27,7 @@ const props = defineProps<{
 }>()
 const { info, working, selection, pair, compared, tables, tableId, adding, saving, reason, override, note } = props.desk
 const { untaken, leftByHand } = props.edits
+const { meanwhile } = working
 const tab = ref('cell')
 const handling = useHandling()
 const pins = computed(() => pinSpans(handling.complaints, info.value?.table.rpm.at(-1) ?? 0))
@@ -103,6 +104,11 @@ const adds = computed(() => info.value?.table.kind === 'fuel trim' && info.value
     </template>
     <slot name="ask" />
     <p v-if="notice" class="notice" role="note">{{ notice }}</p>
+    <p v-if="meanwhile" class="notice" role="status">
+      Revision {{ meanwhile.revision }} was saved elsewhere meanwhile: {{ counted(meanwhile.theirs, 'cell') }}. Yours
+      lie on top of it{{ meanwhile.both ? `, and stand in ${counted(meanwhile.both, 'cell')} that both changed` : '' }}.
+      Look at it under Revisions, then save.
+    </p>
     <label v-if="adds" class="global">
       Global trim that the module adds to every cell
       <NumberBox

@@ -53,9 +53,16 @@ export function useSavedRevision(
       ({ text }) => (large.value = text),
       (error: Error) => {
         saving.value = false
-        sayProblem(error)
+        void sayOrJoin(error)
       },
     )
+  }
+  /** Another window saved meanwhile: what it saved is fetched, and one's own cells lie on top of it. */
+  async function sayOrJoin(error: unknown): Promise<void> {
+    const isStale = error instanceof ProblemError && error.faults.some((one) => one.field === 'parent')
+    if (!isStale) return sayProblem(error)
+    saving.value = false
+    await open.reloadTables().catch(sayProblem)
   }
   async function save(): Promise<void> {
     if (!info.value || !reason.value.trim()) return
@@ -74,7 +81,7 @@ export function useSavedRevision(
       // Something else may have been measured meanwhile.
       const isLarge = error instanceof ProblemError && error.faults.some((one) => one.field === 'override')
       if (isLarge) large.value = error.message
-      else sayProblem(error)
+      else await sayOrJoin(error)
     } finally {
       busy.value = false
     }

@@ -54,6 +54,47 @@ describe('a table being worked on', () => {
     one.undo()
     expect(one.isByHand(1, 1)).toBe(false)
   })
+  it("what another window saved meanwhile comes under it: one's own cells stay, the others are as they were saved", async () => {
+    const info = ref<TableInfo | null>(tableAt(1))
+    const one = working(info)
+    one.edit(with9)
+    const theirs: Matrix = [
+      [5, 2],
+      [3, 6],
+    ]
+    info.value = tableAt(2, theirs)
+    await nextTick()
+    expect(one.values.value).toEqual([
+      [9, 2],
+      [3, 6],
+    ])
+    expect(one.meanwhile.value).toEqual({ revision: 2, theirs: 2, both: 1 })
+    expect([one.editedCount.value, one.parent.value, one.isByHand(0, 0)]).toEqual([1, 2, true])
+    // The same after a reload of the page, though the table moved on while it was closed.
+    await nextTick()
+    const later = working(
+      ref<TableInfo | null>(
+        tableAt(3, [
+          [5, 7],
+          [3, 6],
+        ]),
+      ),
+    )
+    expect(later.values.value).toEqual([
+      [9, 7],
+      [3, 6],
+    ])
+    expect(later.meanwhile.value).toEqual({ revision: 3, theirs: 1, both: 0 })
+    expect(later.restored.value).toBe(true)
+  })
+  it('what was saved from this desk itself leaves nothing to join', async () => {
+    const info = ref<TableInfo | null>(tableAt(1))
+    const one = working(info)
+    one.edit(with9)
+    info.value = tableAt(2, with9)
+    await nextTick()
+    expect([one.editedCount.value, one.meanwhile.value, one.isEdited.value]).toEqual([0, null, false])
+  })
   it('another global trim is an edit, too, that can be undone', () => {
     const one = working()
     one.setGlobal(4)

@@ -1,6 +1,7 @@
 import { useManualRefHistory } from '@vueuse/core'
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 import type { Matrix, TableInfo } from '@yuzumix/core'
+import { joinWork } from './joinWork'
 
 /** What is worked on: the cells, which of them were last set by hand, and the percent beside a trim that adds. */
 interface Work {
@@ -10,6 +11,17 @@ interface Work {
 }
 interface Draft extends Work {
   parent: number
+  /** values and trim beside them that it was begun on: another window may save meanwhile */
+  base?: Matrix
+  baseGlobal?: number
+}
+
+/** What somebody saved while a table was being worked on. */
+export interface SavedMeanwhile {
+  revision: number
+  /** cells that were saved otherwise, and those that are changed here, too */
+  theirs: number
+  both: number
 }
 
 /** Who made an edit: a person's own, or one that was suggested. */
@@ -47,13 +59,28 @@ export function useWorkingTable(info: Ref<TableInfo | null>) {
   )
   const isEdited = computed(() => editedCount.value > 0 || global.value !== savedGlobal.value)
   const restored = ref(false)
+  /** what was saved elsewhere under what lies on the desk; null for nothing */
+  const meanwhile = shallowRef<SavedMeanwhile | null>(null)
+  /** what the work was begun on */
+  let begun: { id: string | undefined; values: Matrix; global: number } = { id: undefined, values: [], global: 0 }
 
   watch(
     () => [info.value?.id, parent.value],
     () => {
-      const draft = readDraft(info.value?.id, parent.value, saved.value)
-      restored.value = draft !== null
-      work.value = draft ?? { values: saved.value, byHand: none(saved.value), global: savedGlobal.value }
+      const id = info.value?.id
+      const onDesk =
+        begun.id === id && id !== undefined ? { ...work.value, base: begun.values, baseGlobal: begun.global } : null
+      const draft = onDesk ?? readDraft(id, parent.value, saved.value)
+      const plain = { values: saved.value, byHand: none(saved.value), global: savedGlobal.value }
+      const joined = draft && joinWork(draft.base, saved.value, draft.values)
+      const isOwn = draft !== null && (isChanged(draft.base, draft.values) || draft.global !== draft.baseGlobal)
+      restored.value = !onDesk && isOwn
+      work.value = joined && isOwn ? joinedWork(draft, joined.values, saved.value, savedGlobal.value) : plain
+      // What was saved from this very desk is nothing that came in between.
+      const isLeft = isChanged(saved.value, work.value.values) || work.value.global !== savedGlobal.value
+      meanwhile.value =
+        joined && isLeft && joined.theirs ? { revision: parent.value, theirs: joined.theirs, both: joined.both } : null
+      begun = { id, values: saved.value, global: savedGlobal.value }
       // The history begins with what lies on the desk now.
       commit()
       clear()
@@ -63,7 +90,16 @@ export function useWorkingTable(info: Ref<TableInfo | null>) {
   watch(work, (now) => {
     if (!info.value) return
     if (!isEdited.value) localStorage.removeItem(draftKey(info.value.id))
-    else localStorage.setItem(draftKey(info.value.id), JSON.stringify({ parent: parent.value, ...now } satisfies Draft))
+    else
+      localStorage.setItem(
+        draftKey(info.value.id),
+        JSON.stringify({
+          parent: parent.value,
+          base: saved.value,
+          baseGlobal: savedGlobal.value,
+          ...now,
+        } satisfies Draft),
+      )
   })
 
   function put(next: Work): void {
@@ -96,6 +132,7 @@ export function useWorkingTable(info: Ref<TableInfo | null>) {
     takenCount,
     isEdited,
     restored,
+    meanwhile,
     edit,
     setGlobal,
     undo,
@@ -105,15 +142,40 @@ export function useWorkingTable(info: Ref<TableInfo | null>) {
   }
 }
 
-function readDraft(id: string | undefined, parent: number, saved: Matrix): Work | null {
+/** Work with what it was begun on. */
+type Begun = Work & { base: Matrix; baseGlobal: number }
+
+const isChanged = (one: Matrix, other: Matrix): boolean =>
+  other.some((cells, row) => cells.some((value, column) => value !== one[row]?.[column]))
+
+/** Work on top of what was saved meanwhile: by hand stays what was, of the trim beside it one's own. */
+function joinedWork(draft: Begun, values: Matrix, saved: Matrix, savedGlobal: number): Work {
+  return {
+    values,
+    byHand: values.map((cells, row) =>
+      cells.map((value, column) => value !== saved[row]![column] && (draft.byHand[row]?.[column] ?? false)),
+    ),
+    global: draft.global !== draft.baseGlobal ? draft.global : savedGlobal,
+  }
+}
+
+function readDraft(id: string | undefined, parent: number, saved: Matrix): Begun | null {
   try {
     const draft = JSON.parse(localStorage.getItem(draftKey(id ?? '')) ?? 'null') as Partial<Draft> | null
     const fits = (cells: unknown[][] | undefined): boolean =>
       cells?.length === saved.length && cells.every((row, k) => row.length === saved[k]!.length)
-    if (!draft || draft.parent !== parent || !fits(draft.values)) return null
+    // A draft from before its base was kept is good for its own revision only.
+    const base = draft?.base ?? (draft?.parent === parent ? saved : undefined)
+    if (!draft || !fits(draft.values) || !fits(base)) return null
     // A draft from before it was known by whom a cell was set counts as made by hand: it is not overwritten unasked.
     const byHand = fits(draft.byHand) ? draft.byHand! : saved.map((cells) => cells.map(() => true))
-    return { values: draft.values!, byHand, global: draft.global ?? 0 }
+    return {
+      values: draft.values!,
+      byHand,
+      global: draft.global ?? 0,
+      base: base!,
+      baseGlobal: draft.baseGlobal ?? draft.global ?? 0,
+    }
   } catch {
     return null
   }

@@ -1,10 +1,16 @@
 <script setup lang="ts">
+import { nextTick } from 'vue'
 import { WEATHER_LIMITS, type Weather } from '@yuzumix/core'
 import NumberInput from './NumberInput.vue'
 
 /** Temperature, pressure and humidity of the air, each empty until it is said. */
 const air = defineModel<Partial<Record<keyof Weather, number | undefined>>>({ required: true })
-const emit = defineEmits<{ change: [] }>()
+/** Said once the three are left, or Enter is pressed: they are one act, whole or not. */
+const emit = defineEmits<{ done: [] }>()
+function left(event: FocusEvent): void {
+  const inside = event.currentTarget as HTMLElement
+  if (!inside.contains(event.relatedTarget as Node | null)) void nextTick(() => emit('done'))
+}
 const FIELDS = [
   { key: 'temperatureC', words: '°C', name: 'Temperature in °C', precision: 1 },
   { key: 'pressureKpa', words: 'kPa, at the place', name: 'Pressure in kPa', precision: 1 },
@@ -13,7 +19,7 @@ const FIELDS = [
 </script>
 
 <template>
-  <div class="air">
+  <div class="air" @focusout="left" @keyup.enter="nextTick(() => emit('done'))">
     <label v-for="field in FIELDS" :key="field.key"
       >{{ field.words }}
       <NumberInput
@@ -23,7 +29,6 @@ const FIELDS = [
         size="small"
         :name="field.name"
         :placeholder="`${WEATHER_LIMITS[field.key][0]} to ${WEATHER_LIMITS[field.key][1]}`"
-        @change="emit('change')"
       />
     </label>
   </div>

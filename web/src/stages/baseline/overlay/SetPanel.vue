@@ -40,9 +40,10 @@ async function change(what: SetChange): Promise<void> {
 function saveWeather(): void {
   const { temperatureC, pressureKpa, humidityPct } = weather.value
   const all = [temperatureC, pressureKpa, humidityPct]
-  if (all.every((value) => typeof value === 'number'))
-    void change({ weather: { temperatureC: temperatureC!, pressureKpa: pressureKpa!, humidityPct: humidityPct! } })
-  else if (all.every((value) => typeof value !== 'number') && props.set.weather) void change({ weather: null })
+  if (all.every((value) => typeof value === 'number')) {
+    const told = { temperatureC: temperatureC!, pressureKpa: pressureKpa!, humidityPct: humidityPct! }
+    if (JSON.stringify(told) !== JSON.stringify(props.set.weather)) void change({ weather: told })
+  } else if (all.every((value) => typeof value !== 'number') && props.set.weather) void change({ weather: null })
 }
 const { air, factors } = useSetAir(() => props.conditions)
 async function add(): Promise<void> {
@@ -155,7 +156,7 @@ async function add(): Promise<void> {
     </div>
     <p v-if="faults['inertia']" class="fault" role="alert">Inertia {{ faults['inertia'] }}.</p>
     <h3>The air</h3>
-    <AirFields v-model="weather" @change="saveWeather" />
+    <AirFields v-model="weather" @done="saveWeather" />
     <template v-for="field in ['temperatureC', 'pressureKpa', 'humidityPct']" :key="field">
       <p v-if="faults[`weather.${field}`]" class="fault" role="alert">
         {{ { temperatureC: 'Temperature', pressureKpa: 'Pressure', humidityPct: 'Humidity' }[field] }}
