@@ -306,6 +306,14 @@ test('a job is made, logs are mapped and imported, the mapping is remembered, th
   await expect(run).toHaveCount(0)
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(run).toHaveCount(1)
+  // Long after the word of it is gone, too.
+  await page.getByRole('button', { name: /^Take out stop 40 repeat 1/ }).click()
+  await expect(run).toHaveCount(0)
+  await page.reload()
+  await page.getByRole('button', { name: '1 taken out' }).click()
+  await page.getByRole('button', { name: /^Put back stop 40 repeat 1/ }).click()
+  await expect(run).toHaveCount(1)
+  await expect(page.getByRole('button', { name: /taken out/ })).toHaveCount(0)
 
   // A fuel table on its own breakpoints.
   await page.keyboard.press('Alt+5')

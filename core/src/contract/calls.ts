@@ -129,6 +129,9 @@ const CALLS_AS_LISTED: readonly Call[] = [
     'Say on which state of a table all runs were made that came before it; 409 of change and next-run asks for it',
     { body: madeOnAnswerSchema, answer: list(runSchema), problems: [400] },
   ),
+  get('/jobs/{job}/taken-out', 'Runs that were taken out; PATCH one with removed false puts it back', {
+    answer: list(runSchema),
+  }),
   get('/jobs/{job}/doubts', 'What of the runs that make the field is not to be believed before it is cleared', {
     answer: list(doubtSchema),
   }),

@@ -184,6 +184,12 @@ describe('logs', () => {
       .send({ removed: true })
       .expect(200)
     expect((await call().get(api(`/jobs/${job}/runs`))).body).toEqual([])
+    const out = (
+      await call()
+        .get(api(`/jobs/${job}/taken-out`))
+        .expect(200)
+    ).body as RunInfo[]
+    expect(out.map((one) => one.id)).toEqual([run.id])
     await call()
       .patch(api(`/jobs/${job}/runs/${run.id}`))
       .send({ removed: false, kind: 'road' })

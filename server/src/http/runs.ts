@@ -93,6 +93,9 @@ export function runRoutes(context: Context): Router {
     if (!runs) throw notFound('table')
     response.json(runs)
   })
+  router.get('/jobs/:job/taken-out', async (request, response) => {
+    response.json(await listRuns(store, (await jobOf(request, context)).id, true))
+  })
   router.get('/jobs/:job/doubts', async (request, response) => {
     const job = await jobOf(request, context)
     response.json(await doubtsFor(context, job, await runsFor(context, job, undefined), null, goneSignal(request)))

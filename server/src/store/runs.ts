@@ -95,9 +95,9 @@ export async function addRun(
   return (await findRun(store, jobId, id))!
 }
 
-/** Runs of a job in the order in which they came. */
-export async function listRuns(store: Store, jobId: string): Promise<RunInfo[]> {
-  const rows = await store.models.runs.findAll({ where: { jobId, removed: false }, order: [['position', 'ASC']] })
+/** Runs of a job in the order in which they came. @param removed true for those that were taken out instead */
+export async function listRuns(store: Store, jobId: string, removed = false): Promise<RunInfo[]> {
+  const rows = await store.models.runs.findAll({ where: { jobId, removed }, order: [['position', 'ASC']] })
   const [channels, places] = await Promise.all([
     channelsOf(
       store,

@@ -198,6 +198,7 @@ export const api = {
     json<RunInfo>('POST', `/jobs/${job}/hand-readings`, readings),
   field: (job: string) => json<FieldAnswer>('POST', `/jobs/${job}/field`, {}),
   nextRun: (job: string) => json<NextAnswer>('POST', `/jobs/${job}/next-run`, {}),
+  takenOut: (job: string) => json<RunInfo[]>('GET', `/jobs/${job}/taken-out`),
   doubts: (job: string) => json<DoubtAnswer[]>('GET', `/jobs/${job}/doubts`),
   /** How the columns of some runs are read; null as they were logged. */
   readAs: (job: string, runs: readonly string[], readAs: ReadAs | null) =>

@@ -6,6 +6,7 @@ import { grouped } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
 import DropLogs from '@/parts/intake/DropLogs.vue'
 import RunPanel from './RunPanel.vue'
+import TakenOut from './TakenOut.vue'
 
 const props = defineProps<{
   runs: RunInfo[]
@@ -53,7 +54,7 @@ function mark(run: RunInfo): { text: string; kind: string } | null {
 
 <template>
   <div class="runs">
-    <div class="head"><DropLogs compact /><span class="soft">new runs go to the newest set</span></div>
+    <div class="head"><DropLogs compact /><span class="soft">new runs go to the newest set</span><TakenOut /></div>
     <div v-bind="containerProps" class="list" tabindex="0" aria-label="Runs of this set">
       <div v-bind="wrapperProps">
         <button
