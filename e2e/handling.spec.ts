@@ -180,6 +180,15 @@ test('an open ledger blocks handing over; then the report goes out, and nothing 
   const report = page.frameLocator('iframe[title="Report"]')
   await expect(report.getByText('left so (88 °C for the drum), told the rider')).toBeVisible()
 
+  // What was done is typed, key by key, and stands in the report.
+  const done = page.getByRole('textbox', { name: 'Done about hesitates' })
+  await done.click()
+  await page.keyboard.type('richer from 5,000 up')
+  await expect(done).toHaveValue('richer from 5,000 up')
+  await page.keyboard.press('Tab')
+  await expect(report.getByText(/richer from 5,000 up/).first()).toBeVisible()
+  await expect(done).toHaveValue('richer from 5,000 up')
+
   // Printed by the browser, and by the button: the same text.
   const link = page.getByRole('link', { name: 'PDF, A4' })
   const [download] = await Promise.all([page.waitForEvent('download'), link.click()])
@@ -199,6 +208,15 @@ test('an open ledger blocks handing over; then the report goes out, and nothing 
 
   await page.getByRole('button', { name: 'Hand the job over' }).click()
   await expect(page.getByText(/Handed over .*: read-only/)).toBeVisible()
+  // No cell can be edited that could not be saved.
+  await page.keyboard.press('Alt+5')
+  const cell = page.getByRole('gridcell').first()
+  const before = await cell.textContent()
+  await cell.click()
+  await page.keyboard.type('99')
+  await page.keyboard.press('Enter')
+  expect(await cell.textContent()).toBe(before)
+  await expect(page.getByRole('button', { name: /^Save revision/ })).toBeDisabled()
   await page.getByRole('button', { name: 'Reopen' }).click()
   await expect(page.getByText(/Handed over .*: read-only/)).toHaveCount(0)
 })

@@ -260,9 +260,21 @@ test('a job is made, logs are mapped and imported, the mapping is remembered, th
   await page.goto(app.address)
   await page.getByRole('button', { name: 'New job' }).click()
   await page.getByRole('button', { name: 'Make the job' }).click()
-  await expect(page.getByText(/required/)).toBeVisible()
+  await expect(page.getByText('is missing')).toBeVisible()
+  // What cannot be is refused in words, and left as it was typed.
+  const cylinders = page.getByRole('spinbutton', { name: 'Cylinders' })
+  await cylinders.fill('-3')
+  await page.getByRole('textbox', { name: 'Title' }).fill('x')
+  await page.getByRole('button', { name: 'Make the job' }).click()
+  await expect(page.getByText('must be 1 or more')).toBeVisible()
+  await expect(cylinders).toHaveValue('-3')
+  await cylinders.fill('1')
   await page.getByRole('textbox', { name: 'Title' }).fill('Dunlin 125, first look')
   await page.getByRole('button', { name: 'Make the job' }).click()
+  // It begins where it is taken in.
+  await expect(page).toHaveURL(/\/brief$/)
+  await expect(page.getByText('All saved')).toBeVisible()
+  await page.keyboard.press('Alt+4')
   await expect(page.getByRole('heading', { name: 'Drop logs here' })).toBeVisible()
 
   const files = logFiles('t,revs,opening,gauge')

@@ -16,6 +16,10 @@ async function newJob(page: Page, title: string): Promise<void> {
   await page.getByRole('button', { name: 'New job' }).first().click()
   await page.getByRole('textbox', { name: 'Title' }).fill(title)
   await page.getByRole('button', { name: 'Make the job' }).click()
+  // It begins where it is taken in.
+  await expect(page).toHaveURL(/\/brief$/)
+  await expect(page.getByText('All saved')).toBeVisible()
+  await page.keyboard.press('Alt+4')
   await expect(page.getByRole('heading', { name: 'Drop logs here' })).toBeVisible()
 }
 async function addLogs(page: Page, rides: readonly RunColumns[]): Promise<void> {

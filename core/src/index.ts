@@ -101,6 +101,8 @@ export {
   DEFAULT_SET,
 } from './contract/set'
 export {
+  tableChangeSchema,
+  type TableChange,
   type RevisionInfo,
   type TableInfo,
   newTableSchema,

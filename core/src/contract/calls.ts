@@ -47,6 +47,7 @@ import {
   newRevisionsSchema,
   newTableSchema,
   revisionSchema,
+  tableChangeSchema,
   tableInfoSchema,
 } from './table'
 import { diagnosisSchema, openCaseSchema, trainerBenchSchema, trainingSchema, workshopSchema } from './trainer'
@@ -258,6 +259,11 @@ const CALLS_AS_LISTED: readonly Call[] = [
     },
   ),
   get('/jobs/{job}/tables/{table}', 'One table with its revisions', { answer: tableInfoSchema }),
+  patch('/jobs/{job}/tables/{table}', 'records', 'Rename a table, take it out, or put it back', {
+    body: tableChangeSchema,
+    answer: tableInfoSchema,
+    problems: [400],
+  }),
   make(
     '/jobs/{job}/tables/{table}/revisions',
     TABLE_STEPS,

@@ -1,4 +1,20 @@
-import { array, boolean, number, object, string, type ObjectShape } from 'yup'
+import { array, boolean, number, object, string, type ObjectShape, setLocale } from 'yup'
+
+/** What a check says, in words of the trade: the library's own are those of a form. */
+setLocale({
+  mixed: { required: '${path} is missing', notType: '${path} is no ${type}', defined: '${path} is missing' },
+  string: {
+    min: ({ path, min }: { path: string; min: number }) =>
+      min === 1 ? `${path} is missing` : `${path} is too short: ${min} characters at least`,
+    max: '${path} is too long: ${max} characters at most',
+  },
+  number: {
+    min: '${path} must be ${min} or more',
+    max: '${path} must be ${max} or less',
+    moreThan: '${path} must be above ${more}',
+    integer: '${path} must be a whole number',
+  },
+})
 
 /** The kinds of field that resources are made of. Nothing is coerced anywhere: a number in quotes is no number. */
 

@@ -1,7 +1,7 @@
 import { array, mixed, number, object, type InferType } from 'yup'
 import { LARGE_STEP_UNITS } from '../change/largeSteps'
 import { tableSchema } from '../table/json'
-import { amount, choice, closed, count, figure, id, knownFigure, text, time, words } from './fields'
+import { amount, choice, closed, count, figure, id, knownFigure, text, time, words, yesNo } from './fields'
 
 const cylinder = () => amount(1, 12).integer().nullable()
 
@@ -40,6 +40,13 @@ export const newTableSchema = closed({
   reason: text(500),
   override: text(500).min(1).meta({ description: 'why values that no usual engine runs on are so; recorded' }),
 }).meta({ ref: 'NewTable' })
+
+/** Body of PATCH /jobs/:job/tables/:table. */
+export const tableChangeSchema = closed({
+  name: text(120).min(1),
+  removed: yesNo().meta({ description: 'true takes it out, false puts it back' }),
+}).meta({ ref: 'TableChange' })
+export type TableChange = InferType<typeof tableChangeSchema>
 
 export type NewTable = InferType<typeof newTableSchema>
 

@@ -94,7 +94,7 @@ describe('one setting of the spark for a whole run', () => {
   it.each([
     [{ advance: -28, knock: false }, 'setting.advance', /Check the sign/],
     [{ advance: 200, knock: false }, 'setting.advance', /more advance than any engine/],
-    [{ advance: 20 }, 'setting.knock', /required/],
+    [{ advance: 20 }, 'setting.knock', /missing/],
     [{ advance: 20, knock: false, more: 1 }, 'setting.more', /not known/],
   ])('%o is refused by the name of its field', async (setting, field, words) => {
     const job = await server.newJob()

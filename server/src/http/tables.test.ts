@@ -13,6 +13,39 @@ const call = () => server.call()
 const newJob: TestServer['newJob'] = (...args) => server.newJob(...args)
 
 describe('tables', () => {
+  it('are renamed, taken out and put back with all their revisions, and the logbook tells of it', async () => {
+    const job = await newJob()
+    const table = (
+      await call()
+        .post(api(`/jobs/${job}/tables`))
+        .send({ name: 'Trim', table: TABLE })
+        .expect(201)
+    ).body as TableInfo
+    const path = api(`/jobs/${job}/tables/${table.id}`)
+    const tables = async () => (await call().get(api(`/jobs/${job}/tables`))).body as TableInfo[]
+    expect((await call().patch(path).send({ name: 'Trim, front' }).expect(200)).body.name).toBe('Trim, front')
+    await call().patch(path).send({ name: '' }).expect(400)
+    await call().patch(path).send({ kind: 'fuel base' }).expect(400)
+    await call().patch(path).send({ removed: true }).expect(200)
+    expect(await tables()).toEqual([])
+    await call().get(path).expect(404)
+    expect((await call().get(api(`/jobs/${job}`))).body.tableCount).toBe(0)
+    // Nothing is saved into a table that was taken out.
+    const values = TABLE.values.map((row) => row.map(() => 1))
+    await call().post(`${path}/revisions`).send({ values, parent: 1, reason: 'x', override: 'x' }).expect(404)
+    await call().patch(path).send({ removed: false }).expect(200)
+    expect(await tables()).toEqual([{ ...table, name: 'Trim, front' }])
+    const { body } = await call().get(api(`/jobs/${job}/entries`))
+    expect((body as { act: string; text: string }[]).slice(0, 3).map((one) => [one.act, one.text])).toEqual([
+      ['table put back', 'Trim, front'],
+      ['table taken out', 'Trim, front'],
+      ['table renamed', 'Trim: now Trim, front'],
+    ])
+    await call()
+      .patch(api(`/jobs/${job}/tables/nobody`))
+      .send({ name: 'x' })
+      .expect(404)
+  })
   it('keep every revision, refuse a stale one and never change an old one', async () => {
     const job = await newJob()
     const table = (

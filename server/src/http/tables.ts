@@ -10,12 +10,13 @@ import {
   newRevisionsSchema,
   newTableSchema,
   passGate,
+  tableChangeSchema,
   tableToCsv,
   tableToJson,
 } from '@yuzumix/core'
 import { judgeRevision, saveRevisions } from '../acts/saveRevisions'
 import { readTableFile, tableToXlsx } from '../intake/tableFile'
-import { addTable, findRevision, findTable, listTables, tableHistories } from '../store/tables'
+import { addTable, changeTable, findRevision, findTable, listTables, tableHistories } from '../store/tables'
 import { jobOf, param, type Context } from './context'
 import { notFound, Problem } from './problem'
 import { fileUpload, withUpload } from './upload'
@@ -60,6 +61,13 @@ export function tableRoutes(context: Context): Router {
   })
   router.get('/jobs/:job/tables/:table', async (request, response) => {
     const table = await findTable(store, param(request, 'job'), param(request, 'table'))
+    if (!table) throw notFound('table')
+    response.json(table)
+  })
+  router.patch('/jobs/:job/tables/:table', async (request, response) => {
+    const job = await jobOf(request, context)
+    const change = checkInput(tableChangeSchema, request.body)
+    const table = await changeTable(store, job.id, param(request, 'table'), change)
     if (!table) throw notFound('table')
     response.json(table)
   })

@@ -84,7 +84,7 @@ export async function findJob(store: Store, id: string): Promise<Job | null> {
   if (!row) return null
   const [runs, tables] = await Promise.all([
     store.models.runs.count({ where: { jobId: id, removed: false } }),
-    store.models.tables.count({ where: { jobId: id } }),
+    store.models.tables.count({ where: { jobId: id, removed: false } }),
   ])
   return toJob(row.get(), { runs, tables })
 }

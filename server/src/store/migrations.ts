@@ -150,4 +150,8 @@ export const migrations: readonly Migration[] = [
     // Readings by hand are compared by opening.
     up: tellMissingFacts,
   },
+  {
+    name: '0012-tables-taken-out',
+    up: statements(`ALTER TABLE tables ADD COLUMN removed INTEGER NOT NULL DEFAULT 0`),
+  },
 ]

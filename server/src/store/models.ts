@@ -56,6 +56,7 @@ export interface TableRow {
   rpm: number[]
   load: number[]
   position: number
+  removed: boolean
 }
 export interface RevisionRow {
   tableId: string
@@ -225,6 +226,7 @@ export function defineModels(sequelize: Sequelize): Models {
       rpm: JSON_TEXT,
       load: JSON_TEXT,
       position: INTEGER,
+      removed: BOOLEAN,
     }),
     revisions: define<RevisionRow>('revisions', {
       tableId: key(),

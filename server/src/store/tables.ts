@@ -7,6 +7,7 @@ import {
   type Table,
   type TableHistory,
   type GateLine,
+  type TableChange,
   type TableInfo,
 } from '@yuzumix/core'
 import type { Store } from './database'
@@ -96,7 +97,7 @@ export async function insertTable(
   const { kind, composition, loadAxis, rpm, load } = table
   const position = await store.models.tables.count({ where: { jobId }, transaction })
   await store.models.tables.create(
-    { id, jobId, name, cylinder, kind, composition, loadAxis, rpm, load, position },
+    { id, jobId, name, cylinder, kind, composition, loadAxis, rpm, load, position, removed: false },
     { transaction },
   )
   for (const revision of revisions) await store.models.revisions.create({ tableId: id, ...revision }, { transaction })
@@ -131,13 +132,33 @@ export async function addTable(
 }
 
 export async function listTables(store: Store, jobId: string): Promise<TableInfo[]> {
-  const rows = await store.models.tables.findAll({ where: { jobId }, order: [['position', 'ASC']] })
+  const rows = await store.models.tables.findAll({ where: { jobId, removed: false }, order: [['position', 'ASC']] })
   return Promise.all(rows.map((row) => withRevisions(store, row.get())))
 }
 
 export async function findTable(store: Store, jobId: string, id: string): Promise<TableInfo | null> {
-  const row = await store.models.tables.findOne({ where: { id, jobId } })
+  const row = await store.models.tables.findOne({ where: { id, jobId, removed: false } })
   return row ? withRevisions(store, row.get()) : null
+}
+
+/** Renames a table, takes it out or puts it back; null when the job has no such table. Its revisions stay. */
+export async function changeTable(
+  store: Store,
+  jobId: string,
+  id: string,
+  { name, removed }: TableChange,
+): Promise<TableInfo | null> {
+  const row = await store.act(async (transaction) => {
+    const found = await store.models.tables.findOne({ where: { id, jobId }, transaction })
+    if (!found) return null
+    const { name: before } = found.get()
+    await found.update({ ...(name && { name }), ...(removed !== undefined && { removed }) }, { transaction })
+    const act = removed === undefined ? 'table renamed' : removed ? 'table taken out' : 'table put back'
+    const said = name && name !== before ? `${before}: now ${name}` : before
+    await writeEntry(store, transaction, jobId, act, said)
+    return found.get()
+  })
+  return row && withRevisions(store, row)
 }
 
 /** A table as it stood at a revision, or null. */
@@ -168,7 +189,9 @@ export async function addRevisions(
 ): Promise<TableInfo[] | null> {
   const tables = await store.act(async (transaction) => {
     const rows = await Promise.all(
-      revisions.map(({ table: id }) => store.models.tables.findOne({ where: { id, jobId }, transaction })),
+      revisions.map(({ table: id }) =>
+        store.models.tables.findOne({ where: { id, jobId, removed: false }, transaction }),
+      ),
     )
     if (rows.some((row) => row === null)) return null
     for (const [k, row] of rows.entries()) await insertRevision(store, transaction, row!.get(), revisions[k]!)
@@ -213,7 +236,7 @@ async function insertRevision(
  * @param since ISO time
  */
 export async function tableHistories(store: Store, jobId: string, since: string): Promise<TableHistory[]> {
-  const rows = await store.models.tables.findAll({ where: { jobId }, order: [['position', 'ASC']] })
+  const rows = await store.models.tables.findAll({ where: { jobId, removed: false }, order: [['position', 'ASC']] })
   return Promise.all(
     rows.map(async (row): Promise<TableHistory> => {
       const { id, name, cylinder } = row.get()

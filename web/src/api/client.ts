@@ -44,6 +44,7 @@ import {
   type SetChange,
   type Table,
   type TableHistory,
+  type TableChange,
   type TableInfo,
   type TrainingState,
 } from '@yuzumix/core'
@@ -234,6 +235,8 @@ export const api = {
 
   tables: (job: string) => json<TableInfo[]>('GET', `/jobs/${job}/tables`),
   addTable: (job: string, table: NewTable) => json<TableInfo>('POST', `/jobs/${job}/tables`, table),
+  changeTable: (job: string, table: string, change: TableChange) =>
+    json<TableInfo>('PATCH', `/jobs/${job}/tables/${table}`, change),
   addRevision: (job: string, table: string, revision: NewRevision) =>
     json<TableInfo>('POST', `/jobs/${job}/tables/${table}/revisions`, revision),
   /** Several tables at once: all are saved, or none. */

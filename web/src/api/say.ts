@@ -3,14 +3,13 @@ import { ProblemError } from './client'
 
 /** Tells what went wrong, with the fields at fault, long enough to read. */
 export function sayProblem(error: unknown): void {
-  const faults =
-    error instanceof ProblemError
-      ? error.faults.map(({ field, message }) => (field ? `${field}: ${message}` : message))
-      : []
   const text = (error as Error).message
+  // What the sentence says already is not said again behind it.
+  const more =
+    error instanceof ProblemError ? error.faults.map((one) => one.message).filter((one) => !text.includes(one)) : []
   ElMessage({
     type: 'error',
-    message: faults.length && !text.includes(faults[0]!) ? `${text} (${faults.slice(0, 3).join('; ')})` : text,
+    message: more.length ? `${text} (${more.slice(0, 3).join('; ')})` : text,
     duration: 9000,
     showClose: true,
     grouping: true,

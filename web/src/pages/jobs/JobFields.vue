@@ -12,21 +12,21 @@ const stoich = computed(() => FUELS.find((one) => one.id === form.value.fuel)?.s
 
 <template>
   <ElFormItem label="Title" :error="faults['title'] ?? ''">
-    <ElInput v-model="form.title" maxlength="160" placeholder="What will you look for it by?" aria-label="Title" />
+    <ElInput
+      v-model="form.title"
+      maxlength="160"
+      placeholder="What will you look for it by?"
+      aria-label="Title"
+      autofocus
+    />
   </ElFormItem>
   <div class="row">
     <ElFormItem label="Machine"><ElInput v-model="form.machine" maxlength="120" aria-label="Machine" /></ElFormItem>
     <ElFormItem label="Cylinders" :error="faults['machine.cylinders'] ?? ''"
-      ><NumberInput v-model="form.cylinders" :min="1" :max="12" :precision="0" name="Cylinders"
+      ><NumberInput v-model="form.cylinders" name="Cylinders"
     /></ElFormItem>
     <ElFormItem label="Size, cc" :error="faults['machine.displacementCc'] ?? ''"
-      ><NumberInput
-        v-model="form.displacementCc"
-        :min="10"
-        :max="20000"
-        :precision="0"
-        :controls="false"
-        name="Displacement in cc"
+      ><NumberInput v-model="form.displacementCc" :controls="false" name="Displacement in cc"
     /></ElFormItem>
     <ElFormItem label="Strokes">
       <ElRadioGroup v-model="form.strokes" aria-label="Strokes"
@@ -52,24 +52,10 @@ const stoich = computed(() => FUELS.find((one) => one.id === form.value.fuel)?.s
       </ElSelect>
     </ElFormItem>
     <ElFormItem v-if="form.fuel === 'custom'" label="AFR at lambda 1" :error="faults['fuel.stoichAfr'] ?? ''">
-      <NumberInput
-        v-model="form.stoichAfr"
-        :min="4"
-        :max="20"
-        :step="0.1"
-        :precision="2"
-        name="AFR at lambda 1 of the blend"
-      />
+      <NumberInput v-model="form.stoichAfr" :step="0.1" :precision="2" name="AFR at lambda 1 of the blend" />
     </ElFormItem>
     <ElFormItem label="Gauge shows at lambda 1" :error="faults['gaugeScale'] ?? ''">
-      <NumberInput
-        v-model="form.gaugeScale"
-        :min="4"
-        :max="20"
-        :step="0.1"
-        :precision="2"
-        name="AFR the gauge shows at lambda 1"
-      />
+      <NumberInput v-model="form.gaugeScale" :step="0.1" :precision="2" name="AFR the gauge shows at lambda 1" />
     </ElFormItem>
     <ElFormItem class="use" label="Use">
       <ElRadioGroup v-model="form.use" aria-label="Use"

@@ -24,7 +24,7 @@ async function make(): Promise<void> {
     busy.value = true
     const made = await api.createJob(job)
     shown.value = false
-    await router.push({ name: 'mixture', params: { job: made.id } })
+    await router.push({ name: 'brief', params: { job: made.id } })
   } catch (error) {
     if (error instanceof InputError || error instanceof ProblemError)
       faults.value = Object.fromEntries(error.faults.map((fault) => [fault.field ?? '', fault.message]))

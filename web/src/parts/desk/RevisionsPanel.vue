@@ -6,6 +6,7 @@ import type { TableInfo } from '@yuzumix/core'
 import { api } from '@/api/client'
 import FileButton from '@/parts/choose/FileButton.vue'
 import { counted } from '@/parts/numbers/format'
+import OwnTable from './OwnTable.vue'
 
 const props = defineProps<{ info: TableInfo }>()
 const compared = defineModel<[number, number] | null>('compared', { required: true })
@@ -18,6 +19,7 @@ const FORMATS = ['csv', 'json', 'xlsx'] as const
 
 <template>
   <div class="panel">
+    <OwnTable :info="info" />
     <div class="compare">
       <template v-if="compared">
         <span>Difference from</span>

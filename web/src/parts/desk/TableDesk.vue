@@ -30,6 +30,8 @@ const { untaken, leftByHand } = props.edits
 const { meanwhile } = working
 const tab = ref('cell')
 const handling = useHandling()
+/** Revisions are compared, or the job was handed over: nothing is edited. */
+const isFixed = computed(() => pair.value !== null || handling.isDone)
 const pins = computed(() => pinSpans(handling.complaints, info.value?.table.rpm.at(-1) ?? 0))
 
 const ACTS: Record<GridAct, () => void> = {
@@ -48,7 +50,7 @@ const ACTS: Record<GridAct, () => void> = {
 /** Acts, and words about the last one, which the next act takes away. */
 function act(what: GridAct): void {
   note.value = ''
-  ACTS[what]()
+  if (!handling.isDone) ACTS[what]()
 }
 function enter(take: (cell: number) => number, words: string): void {
   props.edits.enter(take)
@@ -133,27 +135,27 @@ const adds = computed(() => info.value?.table.kind === 'fuel trim' && info.value
       :pins="pins"
       :load-unit="info.table.loadAxis === 'throttle' ? '%' : 'kPa'"
       :label="`${info.name}, ${info.table.kind}`"
-      :readonly="pair !== null"
+      :readonly="isFixed"
       @entry="enter"
       @act="act"
       @paste="paste"
       @fault="sayProblem"
     />
     <div class="acts">
-      <ElButton size="small" :disabled="untaken === null || pair !== null || untaken === 0" @click="edits.takeAll()">{{
+      <ElButton size="small" :disabled="untaken === null || isFixed || untaken === 0" @click="edits.takeAll()">{{
         untaken === 0
           ? 'Nothing left to take'
           : untaken === 1
             ? 'Take the 1 change'
             : `Take all ${untaken ?? 0} changes`
       }}</ElButton>
-      <ElButton size="small" :disabled="untaken === null || pair !== null" @click="edits.takeSelection"
+      <ElButton size="small" :disabled="untaken === null || isFixed" @click="edits.takeSelection"
         >Take for selection</ElButton
       >
-      <ElButton size="small" :disabled="!working.canUndo.value" @click="working.undo">Undo</ElButton>
-      <ElButton size="small" :disabled="!working.canRedo.value" @click="working.redo">Redo</ElButton>
+      <ElButton size="small" :disabled="!working.canUndo.value || handling.isDone" @click="working.undo">Undo</ElButton>
+      <ElButton size="small" :disabled="!working.canRedo.value || handling.isDone" @click="working.redo">Redo</ElButton>
       <span class="space" />
-      <ElButton type="primary" size="small" :disabled="!working.isEdited.value || pair !== null" @click="desk.askReason"
+      <ElButton type="primary" size="small" :disabled="!working.isEdited.value || isFixed" @click="desk.askReason"
         >Save revision {{ desk.nextRevision.value }}</ElButton
       >
     </div>

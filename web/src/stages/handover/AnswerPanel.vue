@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElButton, ElCheckbox, ElInput, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
-import { onMounted, shallowRef } from 'vue'
+import { onMounted, ref, shallowRef } from 'vue'
 import { placeWords, findingOf, FOUND, RIDER_SAYS, type Complaint, type FieldAnswer } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { useHandling } from '@/job/handling'
@@ -14,6 +14,13 @@ onMounted(async () => {
   // Without runs nothing is shown there, and that is said.
   field.value = await api.field(open.job!.id).catch(() => null)
 })
+/** what is being typed, by complaint, until it is saved as the field is left */
+const typed = ref<Record<string, string>>({})
+async function saveDone(id: string): Promise<void> {
+  const text = typed.value[id]?.trim()
+  if (text !== undefined) await handling.answer(id, { done: text || null })
+  delete typed.value[id]
+}
 const finding = (one: Complaint) => findingOf(one, field.value)
 </script>
 
@@ -45,13 +52,14 @@ const finding = (one: Complaint) => findingOf(one, field.value)
       </ElSelect>
     </label>
     <ElInput
-      :model-value="one.done ?? ''"
+      :model-value="typed[one.id] ?? one.done ?? ''"
       size="small"
       maxlength="500"
       placeholder="what was done"
       :disabled="handling.isDone"
       :aria-label="`Done about ${one.word}`"
-      @change="handling.answer(one.id, { done: $event || null })"
+      @update:model-value="typed[one.id] = $event"
+      @change="saveDone(one.id)"
     />
     <ElRadioGroup
       :model-value="one.riderSays ?? ''"

@@ -70,11 +70,13 @@ async function next(event: KeyboardEvent): Promise<void> {
   }
   ;([...box.value!.querySelectorAll('input[data-cell]')] as HTMLInputElement[])[at + 1]?.focus()
 }
-function setIt(): void {
+async function setIt(): Promise<void> {
   if (fit.value.turns === null) return
   rounds.value[side.value]!.push(fit.value.set)
   lines.value[side.value] = fresh()
   if (sides.value === 2) side.value = 1 - side.value
+  // One screw is set, or two that no longer move: that is what is fitted now.
+  if (sides.value === 1 || isDone.value) await record()
 }
 /** The screws as they were left become what is fitted. */
 async function record(): Promise<void> {

@@ -1,0 +1,67 @@
+<script setup lang="ts">
+import { ElButton, ElInput, ElMessage } from 'element-plus'
+import { h, ref, watch } from 'vue'
+import type { TableChange, TableInfo } from '@yuzumix/core'
+import { api } from '@/api/client'
+import { sayProblem } from '@/api/say'
+import { useHandling } from '@/job/handling'
+import { useJob } from '@/job/openJob'
+
+/** What a table is called, and taking it out, with the way back. */
+const props = defineProps<{ info: TableInfo }>()
+const open = useJob()
+const handling = useHandling()
+const name = ref(props.info.name)
+watch(
+  () => props.info,
+  (now) => (name.value = now.name),
+)
+async function change(id: string, what: TableChange): Promise<boolean> {
+  try {
+    await api.changeTable(props.info.job, id, what)
+    await open.reloadTables()
+    return true
+  } catch (error) {
+    sayProblem(error)
+    return false
+  }
+}
+async function takeOut(): Promise<void> {
+  const { id, name: own } = props.info
+  if (!(await change(id, { removed: true }))) return
+  const message = ElMessage({
+    message: h('span', [
+      `"${own}" is taken out, with its revisions. `,
+      h(
+        ElButton,
+        { size: 'small', onClick: () => (message.close(), void change(id, { removed: false })) },
+        () => 'Undo',
+      ),
+    ]),
+    duration: 20_000,
+    showClose: true,
+  })
+}
+</script>
+
+<template>
+  <div class="own">
+    <ElInput
+      v-model="name"
+      size="small"
+      maxlength="120"
+      aria-label="Name of the table"
+      :disabled="handling.isDone"
+      @change="name.trim() ? change(info.id, { name: name.trim() }) : (name = info.name)"
+    />
+    <ElButton size="small" :disabled="handling.isDone" @click="takeOut">Take this table out</ElButton>
+  </div>
+</template>
+
+<style scoped>
+.own {
+  display: flex;
+  gap: 8px;
+  margin-bottom: 8px;
+}
+</style>
