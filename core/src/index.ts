@@ -150,6 +150,7 @@ export { straightBetween, straightWords, type Straight } from './field/straight'
 export { heldZonesOfRuns, type HeldChoice } from './field/zonesOfRuns'
 export { flatteredBanks } from './fuel/flattered'
 export { fuelById, FUELS, USUAL_RON } from './fuel/fuels'
+export { fuelWithEthanol, twoFuels } from './fuel/twoFuels'
 export { afrShown, percentFromFactor, USUAL_GAUGE_SCALE } from './fuel/mixture'
 export {
   calibrateJetting,
@@ -204,6 +205,7 @@ export { fitsController, nameAsFound, workingTable } from './job/controllerTable
 export { fieldSet, fieldRuns, settleFieldOptions, fieldAnswer } from './job/fieldChoice'
 export { passesBefore } from './job/passesBefore'
 export { jobTarget, leanAim } from './job/jobTarget'
+export { JOB_PARTS } from './job/jobParts'
 export {
   firstStates,
   foreignWarning,

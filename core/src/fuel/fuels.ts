@@ -6,6 +6,8 @@ export interface Fuel {
   name: string
   /** kg air per kg fuel at lambda 1 */
   stoichAfr: number
+  /** % by volume, as the pump states it; null where it is no petrol */
+  ethanolPct: number | null
   /** research octane number: how well it resists knock (usual values, from memory) */
   ron: number
 }
@@ -57,11 +59,11 @@ export function ethanolBlendAfr(volumePct: number): number {
 
 /** Fuels offered by name; anything else is a custom blend. */
 export const FUELS: readonly Fuel[] = [
-  { id: 'petrol', name: 'Petrol, no ethanol', stoichAfr: PETROL, ron: USUAL_RON },
-  { id: 'e5', name: 'Petrol, 5 % ethanol', stoichAfr: ethanolBlendAfr(5), ron: USUAL_RON },
-  { id: 'e10', name: 'Petrol, 10 % ethanol', stoichAfr: ethanolBlendAfr(10), ron: USUAL_RON },
-  { id: 'e85', name: '85 % ethanol', stoichAfr: ethanolBlendAfr(85), ron: 104 },
-  { id: 'methanol', name: 'Methanol', stoichAfr: stoichiometricAfr({ c: 1, h: 4, o: 1 }), ron: 109 },
+  { id: 'petrol', name: 'Petrol, no ethanol', stoichAfr: PETROL, ethanolPct: 0, ron: USUAL_RON },
+  { id: 'e5', name: 'Petrol, 5 % ethanol', stoichAfr: ethanolBlendAfr(5), ethanolPct: 5, ron: USUAL_RON },
+  { id: 'e10', name: 'Petrol, 10 % ethanol', stoichAfr: ethanolBlendAfr(10), ethanolPct: 10, ron: USUAL_RON },
+  { id: 'e85', name: '85 % ethanol', stoichAfr: ethanolBlendAfr(85), ethanolPct: 85, ron: 104 },
+  { id: 'methanol', name: 'Methanol', stoichAfr: stoichiometricAfr({ c: 1, h: 4, o: 1 }), ethanolPct: null, ron: 109 },
 ]
 
 /** The fuel with that id, or undefined. */

@@ -45,6 +45,17 @@ describe('jobs', () => {
     }
     await call().post(api('/jobs')).set('content-type', 'application/json').send('{oops').expect(400)
   })
+  it('the logbook says what was changed in words of the trade', async () => {
+    const id = await newJob()
+    await call()
+      .patch(api(`/jobs/${id}`))
+      .send({ fuelSold: { ethanolPct: 5 }, changed: [], use: 'strip' })
+      .expect(200)
+    const { body } = await call().get(api(`/jobs/${id}/entries`))
+    expect(body[0]).toMatchObject({
+      text: 'fuel as sold here, what was changed on exhaust and intake, use',
+    })
+  })
   it('are changed, archived, deleted; unknown ones are 404', async () => {
     const id = await newJob()
     expect(

@@ -3,6 +3,7 @@ import { QueryTypes, type Transaction } from 'sequelize'
 import {
   DEFAULT_MIXTURE,
   DEFAULT_POWER,
+  JOB_PARTS,
   USUAL_GAUGE_SCALE,
   type GateLine,
   type Job,
@@ -108,12 +109,10 @@ export async function changeJob(
       { title: title ?? before.title, archived: archived ?? before.archived, data: { ...before.data, ...data } },
       { transaction },
     )
-    const acts = Object.keys({ title, archived, ...data }).filter(
-      (key) =>
-        ({ title, archived, ...data })[key as keyof Omit<JobChange, 'override'>] !== undefined &&
-        key !== 'mixture' &&
-        key !== 'power',
-    )
+    const given = { title, archived, ...data }
+    const acts = (Object.keys(given) as (keyof typeof given)[])
+      .filter((key) => given[key] !== undefined && key !== 'mixture' && key !== 'power')
+      .map((key) => JOB_PARTS[key])
     if (archived !== undefined && archived !== Boolean(before.archived))
       await writeEntry(store, transaction, id, archived ? 'job archived' : 'job taken out of the archive', before.title)
     else if (acts.length) await writeEntry(store, transaction, id, 'job changed', acts.join(', '))

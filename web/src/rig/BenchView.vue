@@ -116,7 +116,7 @@ onBeforeRouteLeave((to) =>
 
 <template>
   <ConnectPanel v-if="!state" :training="training" @connect="bench.connect" />
-  <LargeBench v-else-if="isLarge" :bench="bench" :said="said" @close="isLarge = false" />
+  <LargeBench v-else-if="isLarge" :bench="bench" :said="said" @close="isLarge = false" @stop="queue.stop()" />
   <StageSplit v-else label="Bench" drawer-label="Rig" :problem="problem">
     <template #bar>
       <strong class="name">{{ state.name }}</strong>
@@ -128,6 +128,7 @@ onBeforeRouteLeave((to) =>
       <span class="space" />
       <span v-if="missing" class="soft figures">{{ counted(missing, 'reading') }} left out: this screen was slow</span>
       <ElButton v-if="connection === 'lost'" size="small" type="primary" @click="bench.join()">Join again</ElButton>
+      <ElButton class="near" size="small" type="danger" :disabled="!isDriving" @click="queue.stop()">Stop</ElButton>
       <ElButton size="small" @click="isLarge = true">Large type (b)</ElButton>
       <ElButton size="small" @click="bench.disconnect()">Disconnect</ElButton>
     </template>
@@ -164,6 +165,15 @@ onBeforeRouteLeave((to) =>
 }
 .space {
   flex: 1;
+}
+/* Where the drawer lies below the screen, the stop must not. */
+.near {
+  display: none;
+}
+@media (max-width: 700px) {
+  .near {
+    display: inline-flex;
+  }
 }
 .said {
   min-height: 21px;

@@ -7,8 +7,8 @@ import type { Bench } from './useBench'
 
 /** The bench in large type, for a screen across the room; the keys of the driver work as before. */
 const props = defineProps<{ bench: Bench; said: string }>()
-const emit = defineEmits<{ close: [] }>()
-const { state, sample, recent, news, unkept, uncalibrated, lags, connection } = props.bench
+const emit = defineEmits<{ close: []; stop: [] }>()
+const { state, sample, recent, news, unkept, uncalibrated, lags, connection, isDriving } = props.bench
 const script = computed(() => news.value?.script ?? null)
 const percent = computed(() => Math.round(100 * (script.value?.state.share ?? 0)))
 </script>
@@ -20,6 +20,7 @@ const percent = computed(() => Math.round(100 * (script.value?.state.share ?? 0)
       <span v-if="unkept.length" class="mark">not kept: {{ unkept.join(', ') }}</span>
       <span v-if="uncalibrated.length" class="mark">uncalibrated: {{ uncalibrated.join(', ') }}</span>
       <span class="space" />
+      <ElButton type="danger" :disabled="!isDriving" @click="emit('stop')">Stop (space)</ElButton>
       <ElButton @click="emit('close')">Usual size (b)</ElButton>
     </div>
     <LiveFigures :sample="sample" :stops="news" large />
@@ -46,6 +47,16 @@ const percent = computed(() => Math.round(100 * (script.value?.state.share ?? 0)
 }
 .space {
   flex: 1;
+}
+@media (max-width: 700px) {
+  .large {
+    padding: 8px 12px;
+    overflow-y: auto;
+  }
+  .bar {
+    flex-wrap: wrap;
+    gap: 8px;
+  }
 }
 .said {
   min-height: 44px;

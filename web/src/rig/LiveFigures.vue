@@ -93,6 +93,28 @@ dd {
 .across dd {
   font-size: 72px;
 }
+/* On a phone a figure is whole before it is large. */
+@media (max-width: 700px) {
+  .figures-row {
+    display: grid;
+    grid-template-columns: repeat(4, 1fr);
+  }
+  .figures-row.across {
+    grid-template-columns: repeat(2, 1fr);
+  }
+  div:first-child {
+    flex-grow: 1;
+  }
+  .across div {
+    padding: 4px 8px;
+  }
+  .across dt {
+    font-size: 14px;
+  }
+  .across dd {
+    font-size: 44px;
+  }
+}
 .alarm {
   border-color: var(--alarm);
 }

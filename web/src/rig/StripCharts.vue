@@ -91,6 +91,7 @@ watch([() => props.recent, width, height, () => display.dark], draw, { flush: 'p
 
 <style scoped>
 .strips {
+  contain: size;
   height: 190px;
   flex: none;
   background: var(--panel);

@@ -170,6 +170,25 @@ onMounted(load)
   justify-content: flex-end;
   padding: 2px;
 }
+/* On a phone a job is read from top to bottom. */
+@media (max-width: 700px) {
+  .jobs {
+    padding: 16px 12px;
+  }
+  .head {
+    flex-wrap: wrap;
+  }
+  .card {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .title,
+  .card > .soft {
+    overflow-wrap: anywhere;
+  }
+  .acts {
+    justify-content: flex-start;
+  }
+}
 .complaint {
   grid-column: 1 / -1;
   color: var(--soft);

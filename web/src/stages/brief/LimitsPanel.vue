@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { JobChange, MachineLimits } from '@yuzumix/core'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { useJob } from '@/job/openJob'
+import TwoFuels from './TwoFuels.vue'
 
 /** Limits of the machine and the fuel as sold here: told once, used by plan, filters, bench and report. */
 const open = useJob()
@@ -61,7 +62,7 @@ const sell = (change: NonNullable<JobChange['fuelSold']>): void =>
       Tables cannot be changed, and nothing is written to a controller: that is for a licensed mechanic under the rules
       that apply.
     </p>
-    <p class="soft">Runs, plan, bench and report go by these; there is no second field for them.</p>
+    <p class="soft">Runs, plan, bench and report go by these.</p>
     <h2>Fuel as sold here</h2>
     <div class="line">
       <label>
@@ -86,6 +87,7 @@ const sell = (change: NonNullable<JobChange['fuelSold']>): void =>
         %
       </label>
     </div>
+    <TwoFuels />
     <label>
       What else differs from where a map of the shelf came from
       <ElInput

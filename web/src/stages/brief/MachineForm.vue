@@ -8,6 +8,7 @@ import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 import JobFields from '@/pages/jobs/JobFields.vue'
 import { formFrom, jobFrom } from '@/pages/jobs/jobForm'
+import TwoFuels from './TwoFuels.vue'
 
 /** The machine and its fuel. */
 const open = useJob()
@@ -17,7 +18,13 @@ const own = open.job!.id
 const saved = shallowRef(open.job!)
 watch(
   () => open.job,
-  (now) => now?.id === own && (saved.value = now),
+  (now) => {
+    if (now?.id !== own) return
+    // What was changed elsewhere is taken, unless something is being typed here.
+    const untouched = !isTyped.value
+    saved.value = now
+    if (untouched) form.value = formFrom(now)
+  },
 )
 const form = ref(formFrom(saved.value))
 const faults = ref<Record<string, string>>({})
@@ -57,6 +64,7 @@ onBeforeUnmount(() => void save())
 
 <template>
   <ElForm label-position="top" @submit.prevent="saveNow" @focusout="save">
+    <TwoFuels />
     <JobFields v-model="form" :faults="faults" />
     <ElButton type="primary" native-type="submit">Save the brief</ElButton>
   </ElForm>

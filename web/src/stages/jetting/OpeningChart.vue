@@ -50,7 +50,9 @@ const x = computed(() => {
 })
 const verdicts = computed(() => zoneDepartures(props.rows, props.targets))
 const shareX = computed(() => scaleLinear([0, 1], [right.value + 28, right.value + 28 + SHARES - 8]))
-const ticks = computed(() => x.value.ticks(5))
+/** px that a figure of the axis takes */
+const TICK = 56
+const ticks = computed(() => x.value.ticks(Math.min(5, Math.max(2, Math.floor((right.value - LEFT) / TICK)))))
 const clampX = (lambda: number): number => Math.min(right.value, Math.max(LEFT, x.value(lambda)))
 const path = (points: readonly Predicted[]): string =>
   line<Predicted>()

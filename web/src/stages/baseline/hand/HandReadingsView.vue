@@ -212,6 +212,21 @@ td {
   border: 1px solid var(--line-strong);
   border-radius: 4px;
 }
+/* On a phone what a line says stands on the screen beside its figures. */
+@media (max-width: 700px) {
+  .choices {
+    grid-template-columns: auto;
+    gap: 8px;
+  }
+  .cell {
+    width: 64px;
+    padding: 0 4px;
+  }
+  td,
+  th {
+    padding: 3px 4px;
+  }
+}
 .fault {
   color: var(--alarm);
 }
