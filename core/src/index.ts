@@ -347,7 +347,7 @@ export {
   addToCells,
   scaleCells,
 } from './table/edits'
-export { checkTable, tableFromJson, tableToJson, TableError } from './table/json'
+export { checkTable, tableFromJson, tableSaidSchema, tableToJson, TableError, type TableSaid } from './table/json'
 export { interpolate, locate, nearest } from './table/lookup'
 export { pasteCells } from './table/paste'
 export {

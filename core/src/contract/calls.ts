@@ -1,5 +1,5 @@
 import { number, object } from 'yup'
-import { tableInputSchema, tableSchema } from '../table/json'
+import { tableInputSchema, tableSaidSchema, tableSchema } from '../table/json'
 import { TABLE_STEPS, type DangerKind } from '../gate/danger'
 import { archiveFormSchema } from './archive'
 import { airSchema, weatherSchema } from './air'
@@ -239,7 +239,7 @@ const CALLS_AS_LISTED: readonly Call[] = [
   }),
 
   post('/tables/read', 'asks', 'Read a table from a CSV, JSON or XLSX file without storing it', {
-    form: object({ file: file().required() }),
+    form: object({ file: file().required(), ...tableSaidSchema.fields }),
     answer: tableSchema,
     problems: [400, 413, 422],
   }),

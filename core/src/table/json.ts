@@ -1,4 +1,4 @@
-import { ValidationError } from 'yup'
+import { ValidationError, type InferType } from 'yup'
 import { amount, choice, closed, figures, LOAD_AXES, matrix } from '../contract/fields'
 import { grouped } from '../numbers/format'
 import { breakpointFault, COMPOSITIONS, fallingCell, shapeFault, TABLE_KINDS, valueLimits, type Table } from './table'
@@ -37,6 +37,9 @@ export const tableSchema = closed({
   composition: composition.required(),
   loadAxis: loadAxis.required(),
 }).meta({ ref: 'Table' })
+/** What may be said beside a file of a table that does not say it itself. */
+export const tableSaidSchema = closed({ kind: choice(TABLE_KINDS), composition, loadAxis }).meta({ ref: 'TableSaid' })
+export type TableSaid = InferType<typeof tableSaidSchema>
 /** Shape of a table at every door: it multiplies, over throttle, where nothing else is said. */
 export const tableInputSchema = closed({ ...fields, composition, loadAxis }).meta({ ref: 'TableInput' })
 

@@ -146,7 +146,7 @@ describe('open formats', () => {
     )
   })
   it.each([
-    ['empty', '', /first line must say the kind/],
+    ['empty', '', /says what kind of table it is/],
     ['text in a cell', 'kind,fuel trim\nload,1000,2000\n100,1,x\n0,1,2\n', /line 3, column 3/],
     ['a ragged row', 'kind,fuel trim\nload,1000,2000\n100,1\n0,1,2\n', /Line 3 has 2 cells/],
     ['falling rpm', 'kind,fuel trim\nload,2000,1000\n100,1,2\n0,1,2\n', /must be above the one before/],

@@ -152,4 +152,38 @@ describe('tables', () => {
     for (const bad of ['', 'kind,fuel trim\nload,1\n', 'PK\u0003\u0004 no workbook', '\u0000\u0001', '{"format":"x"}'])
       await call().post(api('/tables/read')).attach('file', Buffer.from(bad), 'x').expect(422)
   })
+  it('a sheet without a line of facts is read as it is said to be, or refused with the kinds', async () => {
+    const sheet = 'kPa;2000;4000\n20;7,5;8\n60;9;10,25\n'
+    const refused = await call().post(api('/tables/read')).attach('file', Buffer.from(sheet), 'plain.csv').expect(422)
+    expect(refused.body).toMatchObject({
+      detail: expect.stringContaining('fuel base, fuel trim'),
+      errors: [{ field: 'kind' }],
+    })
+    const read = async (text: string) =>
+      (
+        await call()
+          .post(api('/tables/read'))
+          .field('kind', 'fuel base')
+          .field('loadAxis', 'manifold')
+          .attach('file', Buffer.from(text), 'plain.csv')
+          .expect(200)
+      ).body
+    const table = {
+      kind: 'fuel base',
+      loadAxis: 'manifold',
+      rpm: [2000, 4000],
+      load: [20, 60],
+      values: [
+        [7.5, 8],
+        [9, 10.25],
+      ],
+    }
+    expect(await read(sheet)).toMatchObject(table)
+    expect(await read('rpm;60;20\n2000;9;7,5\n4000;10,25;8\n')).toMatchObject(table)
+    await call()
+      .post(api('/tables/read'))
+      .field('kind', 'soup')
+      .attach('file', Buffer.from(sheet), 'plain.csv')
+      .expect(400)
+  })
 })

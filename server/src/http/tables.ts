@@ -11,6 +11,7 @@ import {
   newTableSchema,
   passGate,
   tableChangeSchema,
+  tableSaidSchema,
   tableToCsv,
   tableToJson,
 } from '@yuzumix/core'
@@ -33,7 +34,7 @@ export function tableRoutes(context: Context): Router {
         throw new Problem(413, 'Too large', 'A table file may have 5 MB at the most.', [
           { field: 'file', message: 'too large' },
         ])
-      response.json(await readTableFile(await readFile(file.path)))
+      response.json(await readTableFile(await readFile(file.path), checkInput(tableSaidSchema, { ...request.body })))
     }),
   )
   router.get('/jobs/:job/tables', async (request, response) => {

@@ -1,5 +1,13 @@
 import type { Workbook } from 'exceljs'
-import { tableFromCsv, tableFromJson, tableFromRows, TableError, tableToRows, type Table } from '@yuzumix/core'
+import {
+  tableFromCsv,
+  tableFromJson,
+  tableFromRows,
+  TableError,
+  tableToRows,
+  type Table,
+  type TableSaid,
+} from '@yuzumix/core'
 
 /** Read in when the first workbook is asked for: few ever are. */
 async function newWorkbook(): Promise<Workbook> {
@@ -15,7 +23,7 @@ export async function tableToXlsx(table: Table, name: string): Promise<Buffer> {
   return Buffer.from(await workbook.xlsx.writeBuffer())
 }
 
-async function tableFromXlsx(content: Buffer): Promise<Table> {
+async function tableFromXlsx(content: Buffer, said: TableSaid): Promise<Table> {
   const workbook = await newWorkbook()
   try {
     await workbook.xlsx.load(content as never)
@@ -33,19 +41,20 @@ async function tableFromXlsx(content: Buffer): Promise<Table> {
     }
     rows.push(cells)
   })
-  return tableFromRows(rows)
+  return tableFromRows(rows, said)
 }
 
 /**
  * Reads a table from a CSV, JSON or XLSX file, told apart by content.
  *
+ * @param said what the file does not say itself
  * @throws TableError saying what is wrong, and where
  */
-export async function readTableFile(content: Buffer): Promise<Table> {
+export async function readTableFile(content: Buffer, said: TableSaid = {}): Promise<Table> {
   if (content.length === 0) throw new TableError('The file is empty.')
-  if (content[0] === 0x50 && content[1] === 0x4b) return tableFromXlsx(content)
+  if (content[0] === 0x50 && content[1] === 0x4b) return tableFromXlsx(content, said)
   if (content.includes(0))
     throw new TableError('The file is neither text nor a workbook. Give a table as CSV, JSON or XLSX.')
   const text = new TextDecoder().decode(content)
-  return /^\uFEFF?\s*[{[]/.test(text) ? tableFromJson(text) : tableFromCsv(text)
+  return /^\uFEFF?\s*[{[]/.test(text) ? tableFromJson(text) : tableFromCsv(text, said)
 }

@@ -43,6 +43,7 @@ import {
   type RunSet,
   type SetChange,
   type Table,
+  type TableSaid,
   type TableHistory,
   type TableChange,
   type TableInfo,
@@ -250,7 +251,12 @@ export const api = {
     json<{ n: number; table: Table }>('GET', `/jobs/${job}/tables/${table}/revisions/${n}`),
   revisionUrl: (job: string, table: string, n: number, format: 'csv' | 'json' | 'xlsx') =>
     `${BASE}/jobs/${job}/tables/${table}/revisions/${n}.${format}`,
-  readTable: (file: File) => sendFile<Table>('/tables/read', file),
+  readTable: (file: File, said: TableSaid = {}) => {
+    const form = new FormData()
+    for (const [key, value] of Object.entries(said)) if (value) form.set(key, value)
+    form.set('file', file)
+    return sendForm<Table>('/tables/read', form)
+  },
 }
 
 /** The columns of runs that a computation needs. */

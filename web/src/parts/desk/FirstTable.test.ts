@@ -4,6 +4,7 @@ import { ref } from 'vue'
 import FirstTable from './FirstTable.vue'
 import type { TableDesk } from './useTableDesk'
 
+jest.mock('./TableKindDialog.vue', () => ({ __esModule: true, default: { template: '<i />' } }))
 jest.mock('./NewTableDialog.vue', () => ({
   __esModule: true,
   default: {

@@ -3,6 +3,7 @@ import { ElButton } from 'element-plus'
 import type { LoadGrid } from '@yuzumix/core'
 import FileButton from '@/parts/choose/FileButton.vue'
 import NewTableDialog from './NewTableDialog.vue'
+import TableKindDialog from './TableKindDialog.vue'
 import type { TableDesk } from './useTableDesk'
 
 /** A stage before there is a table for it; a new one begins on `grid`. */
@@ -41,6 +42,7 @@ const { what, adding, fromFile, tableId, newTable, readFile } = props.desk
         >Read one from CSV, JSON or XLSX</FileButton
       >
     </div>
+    <TableKindDialog :desk="desk" />
     <NewTableDialog v-model="adding" :what="what" :grid="grid" :from-file="fromFile" @added="tableId = $event" />
   </div>
 </template>

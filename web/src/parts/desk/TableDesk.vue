@@ -9,6 +9,7 @@ import NumberBox from '@/parts/numbers/NumberBox.vue'
 import TableGrid, { type CellLook, type GridAct } from '@/parts/table/TableGrid.vue'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import NewTableDialog from './NewTableDialog.vue'
+import TableKindDialog from './TableKindDialog.vue'
 import RevisionsPanel from './RevisionsPanel.vue'
 import SaveDialog from './SaveDialog.vue'
 import type { TableDesk } from './useTableDesk'
@@ -168,6 +169,7 @@ const adds = computed(() => info.value?.table.kind === 'fuel trim' && info.value
         </ElTabPane>
       </ElTabs>
     </template>
+    <TableKindDialog :desk="desk" />
     <NewTableDialog
       v-model="adding"
       :what="desk.what"

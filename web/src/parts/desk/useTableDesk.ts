@@ -8,9 +8,10 @@ import {
   type Selection,
   type Table,
   type TableInfo,
+  type TableSaid,
 } from '@yuzumix/core'
 import { plain } from '@/parts/numbers/format'
-import { api } from '@/api/client'
+import { api, ProblemError } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
 import { useJob } from '@/job/openJob'
 import { useComparedRevisions } from './useComparedRevisions'
@@ -64,9 +65,12 @@ export function useTableDesk(tables: Ref<TableInfo[]>, what: DeskKind, runs: Ref
       sayProblem(error)
     }
   }
-  async function readFile(file: File): Promise<void> {
+  /** a file that does not say what kind of table it holds: asked */
+  const unsaid = shallowRef<File | null>(null)
+  async function readFile(file: File, said: TableSaid = {}): Promise<void> {
+    unsaid.value = null
     try {
-      const table = await api.readTable(file)
+      const table = await api.readTable(file, said)
       const mine = info.value?.table
       if (mine && table.kind === mine.kind && sameGrid(table, mine)) {
         working.edit(keepSame(table.values, mine.values))
@@ -79,7 +83,9 @@ export function useTableDesk(tables: Ref<TableInfo[]>, what: DeskKind, runs: Ref
       fromFile.value = table
       adding.value = true
     } catch (error) {
-      sayProblem(error)
+      if (error instanceof ProblemError && error.faults.some(({ field }) => field === 'kind') && !said.kind)
+        unsaid.value = file
+      else sayProblem(error)
     }
   }
   function newTable(): void {
@@ -103,6 +109,7 @@ export function useTableDesk(tables: Ref<TableInfo[]>, what: DeskKind, runs: Ref
     shown,
     nextRevision,
     goBack,
+    unsaid,
     readFile,
     newTable,
   }
