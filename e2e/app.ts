@@ -94,3 +94,16 @@ export async function openMixture(page: Page, app: RunningApp, title: string): P
   await page.getByRole('link', { name: title, exact: true }).click()
   await expect(page.getByText(/solid/).first()).toBeVisible()
 }
+
+/** Makes a job as a person does, and goes on to where logs are dropped. */
+export async function newJob(page: Page, app: RunningApp, title: string): Promise<void> {
+  await page.goto(app.address)
+  await page.getByRole('button', { name: 'New job' }).first().click()
+  await page.getByRole('textbox', { name: 'Title' }).fill(title)
+  await page.getByRole('button', { name: 'Make the job' }).click()
+  // It begins where it is taken in.
+  await expect(page).toHaveURL(/\/brief$/)
+  await expect(page.getByText('All saved')).toBeVisible()
+  await page.keyboard.press('Alt+4')
+  await expect(page.getByRole('heading', { name: 'Drop logs here' })).toBeVisible()
+}

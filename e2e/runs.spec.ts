@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
 import { humpTorque, knownPull, pullAsCsv, recordPull, type KnownPull } from '../core/reference/knownPull'
-import { complaints, startApp, type RunningApp, apiOf } from './app'
+import { apiOf, complaints, newJob, startApp, type RunningApp } from './app'
 
 let app: RunningApp
 test.beforeAll(async () => {
@@ -20,18 +20,6 @@ function pulls(seeds: number[], over: Partial<KnownPull> = {}, odd?: { seed: num
   }))
 }
 
-async function newJob(page: Page, title: string): Promise<void> {
-  await page.goto(app.address)
-  await page.getByRole('button', { name: 'New job' }).first().click()
-  await page.getByRole('textbox', { name: 'Title' }).fill(title)
-  await page.getByRole('button', { name: 'Make the job' }).click()
-  // It begins where it is taken in.
-  await expect(page).toHaveURL(/\/brief$/)
-  await expect(page.getByText('All saved')).toBeVisible()
-  await page.keyboard.press('Alt+4')
-  await expect(page.getByRole('heading', { name: 'Drop logs here' })).toBeVisible()
-}
-
 async function addLogs(page: Page, files: ReturnType<typeof pulls>): Promise<void> {
   await page.getByLabel('Logs to add').setInputFiles(files)
   const dialog = page.getByRole('dialog')
@@ -43,7 +31,7 @@ const view = (page: Page, name: string) =>
 
 test('a plan is made, and imported runs tick it off by what they are', async ({ page }) => {
   const said = complaints(page)
-  await newJob(page, 'Planned')
+  await newJob(page, app, 'Planned')
   await page.keyboard.press('Alt+3')
   await view(page, 'Plan')
   await expect(page.getByText('begin with the first run of the plan')).toBeVisible()
@@ -70,7 +58,7 @@ test('a plan is made, and imported runs tick it off by what they are', async ({ 
 
 test('three runs lie over each other, and the odd band of one is left out with its reason', async ({ page }) => {
   const said = complaints(page)
-  await newJob(page, 'Odd one out')
+  await newJob(page, app, 'Odd one out')
   await addLogs(page, pulls([11, 12, 13], {}, { seed: 12, as: { from: 5200, to: 6500, torque: -0.08, lambda: 0.07 } }))
   await page.keyboard.press('Alt+3')
   const odd = page.locator('.list .run', { hasText: 'pull 12' })
@@ -98,7 +86,7 @@ test('before and after are compared with weather and standard, what differs is r
   page,
 }) => {
   const said = complaints(page)
-  await newJob(page, 'Before and after')
+  await newJob(page, app, 'Before and after')
   await addLogs(page, pulls([21, 22, 23]))
   await page.keyboard.press('Alt+3')
   await page.getByRole('tab', { name: 'Set and air' }).click()
@@ -192,7 +180,7 @@ test('hand readings are typed with keys alone, feed the field, and call out bank
   page,
 }) => {
   const said = complaints(page)
-  await newJob(page, 'By hand')
+  await newJob(page, app, 'By hand')
   await page.keyboard.press('Alt+3')
   await view(page, 'Hand readings')
   await page.getByRole('spinbutton', { name: 'Banks or cylinders' }).fill('2')

@@ -1,7 +1,7 @@
 import { expect, test, type Page } from '@playwright/test'
 import { humpTorque, knownPull, pullAsCsv, recordPull } from '../core/reference/knownPull'
 import { SHED, shedCsv, shedRides, type Shed } from '../core/reference/shedRides'
-import { apiOf, closeRigList, giveReason, startApp, type RunningApp } from './app'
+import { apiOf, closeRigList, giveReason, newJob, startApp, type RunningApp } from './app'
 
 let app: RunningApp
 test.beforeAll(async () => {
@@ -16,17 +16,6 @@ interface File {
 }
 const file = (name: string, text: string): File => ({ name, mimeType: 'text/csv', buffer: Buffer.from(text) })
 
-async function newJob(page: Page, title: string): Promise<void> {
-  await page.goto(app.address)
-  await page.getByRole('button', { name: 'New job' }).first().click()
-  await page.getByRole('textbox', { name: 'Title' }).fill(title)
-  await page.getByRole('button', { name: 'Make the job' }).click()
-  // It begins where it is taken in.
-  await expect(page).toHaveURL(/\/brief$/)
-  await expect(page.getByText('All saved')).toBeVisible()
-  await page.keyboard.press('Alt+4')
-  await expect(page.getByRole('heading', { name: 'Drop logs here' })).toBeVisible()
-}
 async function addLogs(page: Page, files: File[]): Promise<void> {
   await page.getByLabel('Logs to add').setInputFiles(files)
   const dialog = page.getByRole('dialog')
@@ -80,20 +69,20 @@ const filesOf = (shed: Shed, first = 1): File[] =>
   shedRides(shed, [16, 45, 81, 100], 3, first).map((run) => file(`${run.id} ${first}.csv`, shedCsv(run)))
 
 test('logs first, then a pasted table, then a change: as with the table first', async ({ page }) => {
-  await newJob(page, 'Table first')
+  await newJob(page, app, 'Table first')
   await newTable(page, { paste: PASTED })
   await page.keyboard.press('Alt+3')
   await addLogs(page, filesOf(NEEDS))
   const first = await suggestedOver(page)
 
-  await newJob(page, 'Logs first')
+  await newJob(page, app, 'Logs first')
   await addLogs(page, filesOf(NEEDS))
   await newTable(page, { paste: PASTED })
   await expect(page.getByRole('button', { name: /^Take all \d+ changes$/ })).toBeEnabled()
   expect(await suggestedOver(page)).toEqual(first)
 
   // A placeholder, and the true values typed over it: which of the two the runs were made on is asked once, for all of them.
-  await newJob(page, 'Logs first, then a placeholder')
+  await newJob(page, app, 'Logs first, then a placeholder')
   await addLogs(page, filesOf(NEEDS))
   await newTable(page, { all: '100' })
   await page.getByRole('grid').click()
@@ -117,7 +106,7 @@ test('logs first, then a pasted table, then a change: as with the table first', 
 })
 
 test('restoring on a running engine stops it first, and asks', async ({ page }) => {
-  await newJob(page, 'Curlew 437, restored')
+  await newJob(page, app, 'Curlew 437, restored')
   await page.getByRole('link', { name: 'Bench', exact: true }).click()
   await expect(page).toHaveURL(/\/bench$/)
   await closeRigList(page)
@@ -157,7 +146,7 @@ test('restoring on a running engine stops it first, and asks', async ({ page }) 
 })
 
 test('a pump that is spent: its cells do not answer, get no more, and every page says so', async ({ page }) => {
-  await newJob(page, 'Curlew 437, tired pump')
+  await newJob(page, app, 'Curlew 437, tired pump')
   await newTable(page, { paste: PASTED })
   await page.keyboard.press('Alt+3')
   const pump: Shed = { ...SHED, seed: 9, pump: 0.8, need: (rpm) => 0.01 * Math.sin(rpm / 900) }
@@ -185,7 +174,7 @@ test('a pump that is spent: its cells do not answer, get no more, and every page
 })
 
 test('a misfire is one finding from the run to the report', async ({ page }) => {
-  await newJob(page, 'Godwit 712, one plug')
+  await newJob(page, app, 'Godwit 712, one plug')
   const odd = { from: 5200, to: 6500, torque: -0.08, lambda: 0.07 }
   const pulls = [41, 42, 43, 44].map((seed) =>
     file(
@@ -207,7 +196,7 @@ test('a misfire is one finding from the run to the report', async ({ page }) => 
 })
 
 test('two screws whose model is poor: nothing is proposed but what the readings tell', async ({ page }) => {
-  await newJob(page, 'Kestrel 98, two screws')
+  await newJob(page, app, 'Kestrel 98, two screws')
   await page.keyboard.press('Alt+5')
   await page.getByText('Carburettor', { exact: true }).click()
   await page.getByRole('combobox', { name: 'Kind of carburettor' }).click({ force: true })

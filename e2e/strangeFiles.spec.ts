@@ -3,7 +3,7 @@ import { joined } from '../core/reference/joined'
 import { SHED, shedCsv, shedRides } from '../core/reference/shedRides'
 import { YARD, yardRides } from '../core/reference/yardRides'
 import type { RunColumns } from '../core/src/run/run'
-import { apiOf, complaints, startApp, type RunningApp } from './app'
+import { apiOf, complaints, newJob, startApp, type RunningApp } from './app'
 
 let app: RunningApp
 test.beforeAll(async () => {
@@ -11,17 +11,6 @@ test.beforeAll(async () => {
 })
 test.afterAll(() => app.stop())
 
-async function newJob(page: Page, title: string): Promise<void> {
-  await page.goto(app.address)
-  await page.getByRole('button', { name: 'New job' }).first().click()
-  await page.getByRole('textbox', { name: 'Title' }).fill(title)
-  await page.getByRole('button', { name: 'Make the job' }).click()
-  // It begins where it is taken in.
-  await expect(page).toHaveURL(/\/brief$/)
-  await expect(page.getByText('All saved')).toBeVisible()
-  await page.keyboard.press('Alt+4')
-  await expect(page.getByRole('heading', { name: 'Drop logs here' })).toBeVisible()
-}
 async function addLogs(page: Page, rides: readonly RunColumns[]): Promise<void> {
   await page
     .getByLabel('Logs to add')
@@ -41,12 +30,12 @@ async function changeOf(page: Page): Promise<(number | null)[][]> {
 
 test('a log with doubled speed is stopped, and halved', async ({ page }) => {
   const said = complaints(page)
-  await newJob(page, 'Yard, as it is')
+  await newJob(page, app, 'Yard, as it is')
   await addLogs(page, RIDES)
   await expect(page.getByRole('button', { name: /in doubt/ })).toHaveCount(0)
   const right = await changeOf(page)
 
-  await newJob(page, 'Yard, counted twice')
+  await newJob(page, app, 'Yard, counted twice')
   const machine = { name: 'Yard 640', cylinders: 2, displacementCc: 640, strokes: 4 }
   await page.request.patch(apiOf(page), { data: { machine } })
   await addLogs(
@@ -78,7 +67,7 @@ test('a log with doubled speed is stopped, and halved', async ({ page }) => {
 })
 
 test('a throttle of 8 to 92 is stretched', async ({ page }) => {
-  await newJob(page, 'Yard, not taught')
+  await newJob(page, app, 'Yard, not taught')
   await addLogs(
     page,
     RIDES.map((ride) => ({ ...ride, throttle: ride.throttle!.map((one) => 8 + 0.84 * one) })),
@@ -99,10 +88,10 @@ test('three sweeps in one file count as three, from import to change', async ({ 
     need: (rpm: number, opening: number) => 0.05 * Math.sin(rpm / 1200) + 0.0006 * opening,
   }
   const rides = shedRides(shed, [16, 45, 80, 100], 3)
-  await newJob(page, 'A file a sweep')
+  await newJob(page, app, 'A file a sweep')
   await addLogs(page, rides)
   const files = await changeOf(page)
-  await newJob(page, 'A file a stop')
+  await newJob(page, app, 'A file a stop')
   await addLogs(
     page,
     [0, 3, 6, 9].map((k) => joined(rides.slice(k, k + 3), `stop ${k}`)),
@@ -130,7 +119,7 @@ test('three sweeps in one file count as three, from import to change', async ({ 
 
 test('hand readings of a kart, at speeds of its own, come to parts', async ({ page }) => {
   const said = complaints(page)
-  await newJob(page, 'Kart, read at the trackside')
+  await newJob(page, app, 'Kart, read at the trackside')
   await page.keyboard.press('Alt+5')
   await page.getByText('Carburettor', { exact: true }).click()
   await page.getByLabel('Main jets').fill('115 117.5 120 122.5 125 127.5 130')

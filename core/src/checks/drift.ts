@@ -1,14 +1,15 @@
 import { signed } from '../numbers/format'
 import { studentTail } from '../numbers/studentT'
 import type { Doubt, Ground } from './doubt'
-import { departures, meanLambda, stopGroups, type Laid } from './laid'
+import { meanLambda, type BinnedSweep } from './binnedSweep'
+import { departures, stopGroups } from './departures'
 import { nameOf } from './named'
 
 /** Drift over all runs that is named (ln), and how unlikely it must be by chance. */
 const DRIFT = { least: 0.014, chance: 2e-4, freedom: 3 }
 
 /** Repeats that step or drift with time: a probe that ages, or is dirty. */
-export function driftDoubts(sweeps: readonly Laid[], { names }: Ground): Doubt[] {
+export function driftDoubts(sweeps: readonly BinnedSweep[], { names }: Ground): Doubt[] {
   const levels = stopGroups(sweeps).flatMap((group) => {
     if (group.length < 2) return []
     const off = departures(group, meanLambda)

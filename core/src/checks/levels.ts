@@ -2,7 +2,8 @@ import { plain, signed } from '../numbers/format'
 import { median } from '../numbers/median'
 import type { RunColumns } from '../run/run'
 import type { Doubt, Ground } from './doubt'
-import { departures, meanLambda, stopGroups, type Laid, type LaidBin } from './laid'
+import { meanLambda, type BinnedSweep, type SweepBin } from './binnedSweep'
+import { departures, stopGroups } from './departures'
 import { named, nameOf } from './named'
 
 /** A whole file off the others of its stop (ln): so far, over so many bins and such a share of its own, evenly to this share. */
@@ -36,8 +37,9 @@ interface Whole {
 }
 
 /** Files that as a whole lie off the others of their stop, by one factor. */
-function wholeFiles(sweeps: readonly Laid[], kind: 'mixture' | 'torque'): Whole[] {
-  const value = kind === 'mixture' ? meanLambda : ({ torque }: LaidBin): number => (torque > 0 ? Math.log(torque) : NaN)
+function wholeFiles(sweeps: readonly BinnedSweep[], kind: 'mixture' | 'torque'): Whole[] {
+  const value =
+    kind === 'mixture' ? meanLambda : ({ torque }: SweepBin): number => (torque > 0 ? Math.log(torque) : NaN)
   const found = stopGroups(sweeps).flatMap((group) => {
     if (new Set(group.map((one) => one.id)).size < 3) return []
     const off = departures(group, value)
@@ -68,7 +70,7 @@ function mistaken(level: number, known: readonly { factor: number; what: string 
 }
 
 /** The mixture of a file on another scale than the others, or of all on one that cannot be. */
-export function mixtureDoubts(runs: readonly RunColumns[], sweeps: readonly Laid[], { names }: Ground): Doubt[] {
+export function mixtureDoubts(runs: readonly RunColumns[], sweeps: readonly BinnedSweep[], { names }: Ground): Doubt[] {
   const off = wholeFiles(sweeps, 'mixture').map(({ id, level }): Doubt => ({
     kind: 'mixture',
     runs: [id],
@@ -97,7 +99,7 @@ export function mixtureDoubts(runs: readonly RunColumns[], sweeps: readonly Laid
 }
 
 /** Torque that cannot be, or of a file that differs by a factor. */
-export function torqueDoubts(runs: readonly RunColumns[], sweeps: readonly Laid[], ground: Ground): Doubt[] {
+export function torqueDoubts(runs: readonly RunColumns[], sweeps: readonly BinnedSweep[], ground: Ground): Doubt[] {
   const off = wholeFiles(sweeps, 'torque').map(({ id, level }): Doubt => ({
     kind: 'torque',
     runs: [id],

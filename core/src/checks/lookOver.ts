@@ -1,7 +1,7 @@
 import type { RunColumns } from '../run/run'
 import type { Doubt, Ground } from './doubt'
 import { driftDoubts } from './drift'
-import { laidSweeps } from './laid'
+import { binnedSweeps } from './binnedSweep'
 import { machineDoubts } from './machine'
 import { mixtureDoubts, torqueDoubts } from './levels'
 import { copiedDoubts, exchangedDoubts } from './probes'
@@ -22,7 +22,7 @@ const FEW = 0.15
  * lookOver(runs, ground).map((doubt) => doubt.text)
  */
 export function lookOver(runs: readonly RunColumns[], ground: Ground): Doubt[] {
-  const sweeps = laidSweeps(runs)
+  const sweeps = binnedSweeps(runs)
   const speed = speedDoubts(runs, sweeps, ground)
   const inDoubt = new Set(speed.flatMap((one) => one.runs))
   // What a wrong speed makes of a run is no second finding.

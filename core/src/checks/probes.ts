@@ -1,7 +1,8 @@
 import { plain } from '../numbers/format'
 import type { RunColumns } from '../run/run'
 import type { Doubt, Ground } from './doubt'
-import { stopGroups, type Laid } from './laid'
+import type { BinnedSweep } from './binnedSweep'
+import { stopGroups } from './departures'
 import { named } from './named'
 
 /** Share of rows on which two channels read the very same, and rows at the least. */
@@ -43,8 +44,8 @@ function isCopied({ lambda, handRange }: RunColumns): boolean {
 }
 
 /** Probes of two cylinders that were exchanged in some of the files. */
-export function exchangedDoubts(sweeps: readonly Laid[], { names }: Ground): Doubt[] {
-  const difference = (one: Laid, bin: number): number => {
+export function exchangedDoubts(sweeps: readonly BinnedSweep[], { names }: Ground): Doubt[] {
+  const difference = (one: BinnedSweep, bin: number): number => {
     const lambda = one.bins.get(bin)?.lambda
     return lambda && lambda.length === 2 ? lambda[0]! - lambda[1]! : NaN
   }

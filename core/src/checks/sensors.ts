@@ -2,7 +2,8 @@ import { plain } from '../numbers/format'
 import { median } from '../numbers/median'
 import type { RunColumns } from '../run/run'
 import type { Doubt, Ground } from './doubt'
-import { stopGroups, type Laid } from './laid'
+import type { BinnedSweep } from './binnedSweep'
+import { stopGroups } from './departures'
 import { named } from './named'
 
 /** °C within which a coolant that is warmed up by an engine at work does not stay, and s of work that would show. */
@@ -38,7 +39,7 @@ export function coolantDoubts(runs: readonly RunColumns[], { coolantLeast, names
 }
 
 /** A file whose clock runs at another speed: its rows and its sweep are quicker, or slower, by the same factor. */
-export function clockDoubts(sweeps: readonly Laid[], { names }: Ground): Doubt[] {
+export function clockDoubts(sweeps: readonly BinnedSweep[], { names }: Ground): Doubt[] {
   const off = stopGroups(sweeps).flatMap((group) => {
     if (group.length < 3) return []
     const [rate, step] = [median(group.map((one) => one.rate)), median(group.map((one) => one.step))]

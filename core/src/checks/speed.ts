@@ -3,7 +3,7 @@ import { median } from '../numbers/median'
 import { powerKw } from '../curves/powerUnits'
 import type { RunColumns } from '../run/run'
 import type { Doubt, Ground } from './doubt'
-import type { Laid } from './laid'
+import type { BinnedSweep } from './binnedSweep'
 import { named } from './named'
 
 /** How near a factor of two, share, and runs at the least that tell which ones are off. */
@@ -25,7 +25,7 @@ const HALF = 'If the pickup counts one pulse in two turns, read it twice.'
 const isNear = (one: number, other: number): boolean => Math.abs(one / other - 1) <= NEAR_TWO
 
 /** Engine speed that is counted twice or half: in some of the runs, or in all. */
-export function speedDoubts(runs: readonly RunColumns[], sweeps: readonly Laid[], ground: Ground): Doubt[] {
+export function speedDoubts(runs: readonly RunColumns[], sweeps: readonly BinnedSweep[], ground: Ground): Doubt[] {
   const some = someRuns(sweeps, ground)
   if (some) return [some]
   const logged = runs.filter((run) => !run.handRange)
@@ -45,7 +45,7 @@ export function speedDoubts(runs: readonly RunColumns[], sweeps: readonly Laid[]
 }
 
 /** Some runs whose sweeps begin and end at twice, or half, the speeds of the others. */
-function someRuns(sweeps: readonly Laid[], { names }: Ground): Doubt | null {
+function someRuns(sweeps: readonly BinnedSweep[], { names }: Ground): Doubt | null {
   const runs = [...new Set(sweeps.map((one) => one.id))]
   if (runs.length < LEAST_RUNS) return null
   const [from, to] = [median(sweeps.map((one) => one.fromRpm)), median(sweeps.map((one) => one.toRpm))]
@@ -66,7 +66,7 @@ function someRuns(sweeps: readonly Laid[], { names }: Ground): Doubt | null {
 
 function wholeSet(
   runs: readonly RunColumns[],
-  sweeps: readonly Laid[],
+  sweeps: readonly BinnedSweep[],
   ground: Ground,
 ): { text: string; speed: 0.5 | 2 } | null {
   const ratio = powerRatio(runs)

@@ -2,7 +2,7 @@ import { plain } from '../numbers/format'
 import { median } from '../numbers/median'
 import type { RunColumns } from '../run/run'
 import type { Doubt, Ground } from './doubt'
-import type { Laid } from './laid'
+import type { BinnedSweep } from './binnedSweep'
 import { named } from './named'
 
 /** % within which lowest openings of files are one stop of the plate, and the least that is no shut plate. */
@@ -20,7 +20,7 @@ const FULL = { least: 55, most: 97 }
 const MOST = 104
 
 /** A throttle that is not taught: its shut, or its full opening, reads something else. */
-export function throttleDoubts(runs: readonly RunColumns[], sweeps: readonly Laid[], ground: Ground): Doubt[] {
+export function throttleDoubts(runs: readonly RunColumns[], sweeps: readonly BinnedSweep[], ground: Ground): Doubt[] {
   const logged = runs.filter((run) => run.throttle && !run.handRange)
   if (logged.length === 0) return []
   const ends = logged.map((run) => endsOf(run.throttle!))

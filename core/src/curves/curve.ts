@@ -1,6 +1,6 @@
 import { DEFAULT_FILTERS, type Filters, type RunColumns } from '../run/run'
 import { mean } from '../numbers/mean'
-import { blindPull } from './blindPull'
+import { pullWithoutThrottle } from './pullWithoutThrottle'
 import { runningMean } from '../numbers/runningMean'
 import { closedLimit } from '../run/closedLimit'
 import { settlingMarks } from '../run/settling'
@@ -139,7 +139,7 @@ function pulling(run: RunColumns, filters: Filters): Uint8Array {
   const closed = plate ? closedLimit(plate) : -Infinity
   const stop = plate && stopOf(Array.from(plate.filter((one) => one > closed)))
   const band = run.leftOut
-  const blind = plate ? null : blindPull(run)
+  const blind = plate ? null : pullWithoutThrottle(run)
   const marks = new Uint8Array(n)
   let before = 0
   let after = 0

@@ -11,16 +11,15 @@ beforeAll(async () => {
 afterAll(() => server.stop())
 const call = () => server.call()
 const newJob: TestServer['newJob'] = (...args) => server.newJob(...args)
+async function newTable(job: string): Promise<TableInfo> {
+  const made = call().post(api(`/jobs/${job}/tables`))
+  return (await made.send({ name: 'Trim', table: TABLE }).expect(201)).body as TableInfo
+}
 
 describe('tables', () => {
   it('are renamed, taken out and put back with all their revisions, and the logbook tells of it', async () => {
     const job = await newJob()
-    const table = (
-      await call()
-        .post(api(`/jobs/${job}/tables`))
-        .send({ name: 'Trim', table: TABLE })
-        .expect(201)
-    ).body as TableInfo
+    const table = await newTable(job)
     const path = api(`/jobs/${job}/tables/${table.id}`)
     const tables = async () => (await call().get(api(`/jobs/${job}/tables`))).body as TableInfo[]
     expect((await call().patch(path).send({ name: 'Trim, front' }).expect(200)).body.name).toBe('Trim, front')
@@ -48,12 +47,7 @@ describe('tables', () => {
   })
   it('keep every revision, refuse a stale one and never change an old one', async () => {
     const job = await newJob()
-    const table = (
-      await call()
-        .post(api(`/jobs/${job}/tables`))
-        .send({ name: 'Trim', table: TABLE })
-        .expect(201)
-    ).body as TableInfo
+    const table = await newTable(job)
     const path = api(`/jobs/${job}/tables/${table.id}`)
     const values = [
       [9, 1, 2],

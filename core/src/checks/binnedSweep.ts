@@ -11,14 +11,14 @@ const LEAST = 3
 const LEAST_SPAN = 1000
 
 /** One bin of a sweep: means of ln lambda by probe, NaN for none, and of torque. */
-export interface LaidBin {
+export interface SweepBin {
   lambda: number[]
   /** N·m, or power over speed; NaN for none */
   torque: number
 }
 
 /** A sweep at its stop, as checks take it. */
-export interface Laid {
+export interface BinnedSweep {
   /** of the run */
   id: string
   /** place in the order in which runs were made */
@@ -30,17 +30,17 @@ export interface Laid {
   /** rpm per second, and s between rows */
   rate: number
   step: number
-  bins: Map<number, LaidBin>
+  bins: Map<number, SweepBin>
 }
 
 /** Sweeps of runs at their stops; rides, holds and readings by hand show none. */
-export function laidSweeps(runs: readonly RunColumns[]): Laid[] {
+export function binnedSweeps(runs: readonly RunColumns[]): BinnedSweep[] {
   return runs.flatMap((run, order) =>
-    run.handRange || !run.throttle ? [] : bySweep(run).flatMap((sweep) => laidSweep(sweep, order) ?? []),
+    run.handRange || !run.throttle ? [] : bySweep(run).flatMap((sweep) => binnedSweep(sweep, order) ?? []),
   )
 }
 
-function laidSweep(run: RunColumns, order: number): Laid | null {
+function binnedSweep(run: RunColumns, order: number): BinnedSweep | null {
   const { time, rpm, lambda, torque, power } = run
   const throttle = run.throttle!
   const closed = closedLimit(throttle)
@@ -67,7 +67,7 @@ function laidSweep(run: RunColumns, order: number): Laid | null {
     const made = torque?.[i] ?? (power ? power[i]! / rpm[i]! : NaN)
     if (made === made) [sum.torque, sum.torques] = [sum.torque + made, sum.torques + 1]
   }
-  const bins = [...sums].flatMap(([bin, { n, lambda: sum, counts, torque: made, torques }]): [number, LaidBin][] =>
+  const bins = [...sums].flatMap(([bin, { n, lambda: sum, counts, torque: made, torques }]): [number, SweepBin][] =>
     n < LEAST
       ? []
       : [
@@ -94,56 +94,7 @@ function laidSweep(run: RunColumns, order: number): Laid | null {
 }
 
 /** Mean of ln lambda over the probes that read a bin; NaN for none. */
-export function meanLambda({ lambda }: LaidBin): number {
+export function meanLambda({ lambda }: SweepBin): number {
   const known = lambda.filter((one) => one === one)
   return known.length ? known.reduce((sum, one) => sum + one, 0) / known.length : NaN
-}
-
-/** Sweeps of one stop after another: what is compared with what. */
-export function stopGroups(sweeps: readonly Laid[]): Laid[][] {
-  const groups: Laid[][] = []
-  for (const one of [...sweeps].sort((a, b) => a.stop - b.stop)) {
-    const last = groups.at(-1)?.[0]
-    if (last && isAtStop(one.stop, last.stop)) groups.at(-1)!.push(one)
-    else groups.push([one])
-  }
-  return groups
-}
-
-/** How far a sweep lies from the others of its stop, over the bins that they share. */
-export interface Departure {
-  sweep: Laid
-  /** median over bins, and how far bins lie from it */
-  level: number
-  spread: number
-  bins: number
-  /** share of the sweep's own bins that were compared */
-  share: number
-}
-
-/** Each sweep against the median of the others of its stop. @param value of a bin, where differences tell; NaN for none */
-export function departures(group: readonly Laid[], value: (bin: LaidBin) => number): Departure[] {
-  return group.flatMap((sweep): Departure[] => {
-    const others = group.filter((one) => one !== sweep)
-    const off = [...sweep.bins].flatMap(([k, bin]) => {
-      const there = others.flatMap((one) => {
-        const at = one.bins.get(k)
-        const read = at ? value(at) : NaN
-        return read === read ? [read] : []
-      })
-      const own = value(bin)
-      return there.length && own === own ? [own - median(there)] : []
-    })
-    if (off.length === 0) return []
-    const level = median(off)
-    return [
-      {
-        sweep,
-        level,
-        spread: 1.4826 * median(off.map((one) => Math.abs(one - level))),
-        bins: off.length,
-        share: off.length / sweep.bins.size,
-      },
-    ]
-  })
 }

@@ -19,7 +19,7 @@ const ARRIVING = 0.3
  *
  * @returns null where speed never rises, so that nothing is told apart
  */
-export function blindPull({ time, rpm, torque, power }: RunColumns): Uint8Array | null {
+export function pullWithoutThrottle({ time, rpm, torque, power }: RunColumns): Uint8Array | null {
   const legs = legsIn(time, rpm).filter((leg) => rpm[leg.to]! > rpm[leg.from]!)
   const width = (leg: (typeof legs)[number]): number => rpm[leg.to]! - rpm[leg.from]!
   const widest = legs.reduce<(typeof legs)[number] | null>((a, b) => (a && width(a) >= width(b) ? a : b), null)
