@@ -6,6 +6,12 @@ import type { Windows } from './windows'
 /** s between readings of which a rate is taken. */
 const RATE_GAP = 0.5
 
+/**
+ * Share of what the engine goes on by beyond the end of a table that is a push: the last cell serves all that lies beyond it, so
+ * that what is read there is partly its own.
+ */
+const BEYOND = 0.6
+
 /** How a field bends, by node, ln lambda per unit of the axis squared. */
 interface Bends {
   rpm: Float64Array
@@ -34,15 +40,19 @@ export function systematic(
       const step = time[after]! - time[before]!
       const [column, row] = [Math.floor(k / p.loads), k % p.loads]
       const [wide, high] = [grid.rpm[column + 1]! - grid.rpm[column]!, grid.load[row + 1]! - grid.load[row]!]
+      const slopes = slopesAt(p, x, i)
       let late = 0
       if (step > 0 && step < RATE_GAP) {
-        const alongRpm = ((1 - v) * (x[k + p.loads]! - x[k]!) + v * (x[k + p.loads + 1]! - x[k + 1]!)) / wide
-        const alongLoad = ((1 - u) * (x[k + 1]! - x[k]!) + u * (x[k + p.loads + 1]! - x[k + p.loads]!)) / high
-        late = -(alongRpm * (rpm[after]! - rpm[before]!) + alongLoad * (load[after]! - load[before]!)) / step
+        late =
+          -(
+            (slopes.rpm / wide) * (rpm[after]! - rpm[before]!) +
+            (slopes.load / high) * (load[after]! - load[before]!)
+          ) / step
       }
       const bend =
         -0.5 *
-        (u * (1 - u) * wide ** 2 * valueAt(p, bends.rpm, i) + v * (1 - v) * high ** 2 * valueAt(p, bends.load, i))
+          (u * (1 - u) * wide ** 2 * valueAt(p, bends.rpm, i) + v * (1 - v) * high ** 2 * valueAt(p, bends.load, i)) +
+        BEYOND * (slopes.rpm * (beyond(grid.rpm, rpm[i]!) / wide) + slopes.load * (beyond(grid.load, load[i]!) / high))
       const tube = doubtful?.[i] ? 1 : 0
       for (let j = 0; j < 4; j++) {
         const node = k + (j & 1) + (j & 2 ? p.loads : 0)
@@ -53,6 +63,20 @@ export function systematic(
       }
     }
   return out
+}
+
+/** How far beyond the ends of a table a reading stands: there the controller holds its last cells, the engine goes on. */
+function beyond(points: readonly number[], at: number): number {
+  return at - Math.min(points.at(-1)!, Math.max(points[0]!, at))
+}
+
+/** How a field rises over the cell that a reading lies in, along either axis. */
+function slopesAt({ node, across, up, loads }: Placement, x: Float64Array, i: number): { rpm: number; load: number } {
+  const [k, u, v] = [node[i]!, across[i]!, up[i]!]
+  return {
+    rpm: (1 - v) * (x[k + loads]! - x[k]!) + v * (x[k + loads + 1]! - x[k + 1]!),
+    load: (1 - u) * (x[k + 1]! - x[k]!) + u * (x[k + loads + 1]! - x[k + loads]!),
+  }
 }
 
 /**
