@@ -8,7 +8,7 @@ import { askNextRun } from '../src/job/askNextRun'
 import { settleFieldOptions } from '../src/job/fieldChoice'
 import { DEFAULT_PACE } from '../src/plan/choice'
 import type { NextRun } from '../src/plan/candidates'
-import type { NextAnswer } from '../src/plan/nextRun'
+import type { NextOfJob } from '../src/job/askNextRun'
 import type { Wanted } from '../src/plan/wanted'
 import { passField } from '../src/rig/loopStep'
 import type { RunScript } from '../src/rig/script'
@@ -25,7 +25,7 @@ export interface Adapted {
   runs: number
   minutes: number
   corrections: number
-  last: NextAnswer
+  last: NextOfJob
 }
 
 /** What is to ride well, and how well. */

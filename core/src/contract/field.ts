@@ -120,6 +120,13 @@ export const nextRunSchema = closed({
       'what of the range does not count, with its size: small openings are not held to reach there until a run does',
   }),
   ranked: array().of(helpfulRun.required()).required().meta({ description: 'the most helpful runs, best first' }),
+  from: closed({
+    runs: count().meta({ description: 'runs of this setup that were taken as they would read now' }),
+    own: count().meta({
+      description: 'those of them that make the field and its change, as /field and /change answer',
+    }),
+    lag: figure().nullable().defined().meta({ description: 's; one for the machine' }),
+  }),
 }).meta({ ref: 'NextRun' })
 
 const cylinder = closed({

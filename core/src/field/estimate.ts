@@ -110,17 +110,22 @@ export function summariseField(work: FieldWork): Field {
 /**
  * Estimates the mixture field from runs, by the method that the options name.
  *
+ * @param knownLag told by more than these runs
  * @throws FieldError when no run has a usable reading
  * @example
  * const { cylinders } = estimateField(runs, { ...DEFAULT_FIELD_OPTIONS, grid, target })
  */
-export function estimateField(runs: readonly RunColumns[], options: FieldOptions): Field {
+export function estimateField(
+  runs: readonly RunColumns[],
+  options: FieldOptions,
+  knownLag: LagEstimate | null = null,
+): Field {
   if (runs.length > 0 && options.method === 'nearest')
     return nearestCellAverage(
       runs.map((run) => byCylinder(run, options.probes)),
       options,
     )
-  return summariseField(workOutField(runs, options))
+  return summariseField(workOutField(runs, options, knownLag))
 }
 
 /** Held readings that have trims; null where none has. Without trims they say nothing of what the table needs. */

@@ -3,7 +3,7 @@ import { byCylinder } from '../run/probes'
 import type { RunColumns, SetAside } from '../run/run'
 import { FieldError, type FieldOptions } from './field'
 import { isSameZone, type HeldZone } from './heldZones'
-import { appliedLag, estimateLag, fixedLag, type LagEstimate } from './lag'
+import { appliedLag, fixedLag, lagOfPasses, type LagEstimate } from './lag'
 import { marginRange } from './marginRange'
 import { findMisfires, withoutMisfires, type MisfireZone } from './misfires'
 import { gatherSamples, thinSamples, type Samples } from './samples'
@@ -37,9 +37,7 @@ export function gather(given: readonly RunColumns[], asked: FieldOptions, knownL
   const { grid, filters } = options
   if (runs.length === 0)
     throw new FieldError('There are no runs to estimate from. Add a run, or choose at least one.', 'runs')
-  const logged = runs.filter((run) => !run.handRange)
-  const lag =
-    options.lag !== null ? fixedLag(options.lag) : (knownLag ?? estimateLag(grid, logged, grid.loadAxis, filters))
+  const lag = options.lag !== null ? fixedLag(options.lag) : (knownLag ?? lagOfSweeps(byState(runs, since), options))
   const gathered = gatherSamples(runs, {
     loadAxis: grid.loadAxis,
     lag: appliedLag(lag),
@@ -65,6 +63,37 @@ export function gather(given: readonly RunColumns[], asked: FieldOptions, knownL
     correctedBefore && !knownZones.some((one) => isSameZone(one, zone)) ? { ...zone, isLate: true } : zone,
   )
   return { runs, options, lag, misfires, all, heldZones }
+}
+
+/**
+ * The lag of a machine, from all passes that were made on it; null where it is fixed.
+ *
+ * @param passes runs of each pass
+ */
+export function lagOfMachine(passes: readonly (readonly RunColumns[])[], options: FieldOptions): LagEstimate | null {
+  if (options.lag !== null) return null
+  const sweeps = passes.map((runs) => runs.flatMap(bySweep).map((run) => byCylinder(run, options.probes)))
+  return lagOfSweeps(sweeps, options)
+}
+
+function lagOfSweeps(passes: readonly (readonly RunColumns[])[], { grid, filters }: FieldOptions): LagEstimate {
+  const logged = passes.map((runs) => runs.filter((run) => !run.handRange))
+  return lagOfPasses(
+    grid,
+    logged.filter((runs) => runs.length),
+    grid.loadAxis,
+    filters,
+  )
+}
+
+/** Runs made on one state of the tables each. */
+function byState(runs: readonly RunColumns[], since: FieldOptions['since']): RunColumns[][] {
+  const states = new Map<string, RunColumns[]>()
+  for (const [r, run] of runs.entries()) {
+    const key = JSON.stringify(since[r])
+    states.set(key, [...(states.get(key) ?? []), run])
+  }
+  return [...states.values()]
 }
 
 function reasonsInWords(setAside: readonly SetAside[]): string {

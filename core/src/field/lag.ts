@@ -48,8 +48,23 @@ export function estimateLag(
   loadAxis: LoadAxis,
   filters: Filters,
 ): LagEstimate {
+  return lagOfPasses(grid, [runs], loadAxis, filters)
+}
+
+/**
+ * The same from several passes on one machine: chops and openings of all count, scatter only within a pass, for fuel that was
+ * corrected between them scatters, too.
+ */
+export function lagOfPasses(
+  grid: Grid,
+  passes: readonly (readonly RunColumns[])[],
+  loadAxis: LoadAxis,
+  filters: Filters,
+): LagEstimate {
+  const runs = passes.flat()
   const openings = runs.flatMap(findOpenings)
-  const sources = [fromChops(runs), fromOpenings(openings), fromScatter(grid, runs, loadAxis, filters)].filter(
+  const scatter = passes.flatMap((pass) => fromScatter(grid, pass, loadAxis, filters) ?? [])
+  const sources = [fromChops(runs), fromOpenings(openings), together(scatter)].filter(
     (one): one is LagSource => one !== null,
   )
   const byFlow = lagByFlow(openings, runs)
@@ -121,6 +136,16 @@ export function weighed(sources: readonly LagSource[]): LagEstimate {
 
 function areApart(one: LagSource, other: LagSource): boolean {
   return Math.abs(one.lag - other.lag) > APART.errors * Math.hypot(one.error, other.error) + APART.more
+}
+
+/** What several passes tell by one kind of evidence, weighed by their errors; null of none. */
+function together(sources: readonly LagSource[]): LagSource | null {
+  const [first] = sources
+  if (!first || sources.length === 1) return first ?? null
+  const weights = sources.map((one) => 1 / one.error ** 2)
+  const total = weights.reduce((sum, one) => sum + one, 0)
+  const lag = sources.reduce((sum, one, k) => sum + (one.lag * weights[k]!) / total, 0)
+  return { ...first, lag, error: Math.max(1.5 * LEAST_ERROR, 1 / Math.sqrt(total)) }
 }
 
 const ms = (seconds: number): string => `${Math.round(seconds * 1000)} ms`

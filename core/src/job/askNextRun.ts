@@ -19,8 +19,21 @@ export interface NextAsked {
   tables: readonly { cylinder: number | null; table: Table }[]
   wanted: Wanted
   pace: Pace
+  /** runs that make the job's field and its change; all on the tables as they are when left out */
+  own?: readonly string[] | null
   /** sweep that comes first where nothing was read yet; null to choose by what it would tell */
   first?: Pick<PlanStep, 'stop' | 'fromRpm' | 'toRpm' | 'minutesEach' | 'pauseEach'> | null
+}
+
+/** The next run, and what it was told from. */
+export interface NextOfJob extends NextAnswer {
+  from: {
+    /** runs of this setup, and those of them that make the job's field */
+    runs: number
+    own: number
+    /** s; null without a run */
+    lag: number | null
+  }
 }
 
 /**
@@ -30,10 +43,14 @@ export interface NextAsked {
  * @param runs may be none
  * @throws FieldError when there are runs, but none can be placed
  */
-export function askNextRun(runs: readonly RunColumns[], options: FieldOptions, asked: NextAsked): NextAnswer {
-  const answer = mostWanting(
-    fieldsOf(runs, options, asked).map((known) => nextRun(options.grid, known, asked.wanted, asked.pace)),
-  )
+export function askNextRun(runs: readonly RunColumns[], options: FieldOptions, asked: NextAsked): NextOfJob {
+  const work = runs.length ? workOutField(runs, options) : null
+  const own = ownOf(runs, options, asked)
+  const fields = work ? fieldsOf(work, runs, own, options, asked) : [unknownField(options.grid)]
+  const answer: NextOfJob = {
+    ...mostWanting(fields.map((known) => nextRun(options.grid, known, asked.wanted, asked.pace))),
+    from: { runs: runs.length, own: own.length, lag: work?.lag.lag ?? null },
+  }
   if (runs.length > 0 || !asked.first || !answer.next) return answer
   const { stop: load, fromRpm, toRpm, minutesEach, pauseEach } = asked.first
   return {
@@ -60,8 +77,13 @@ function asMade({ throttle, rpm }: RunColumns): RangeField['made'] {
 }
 
 /** The field of the runs on the tables as they are; null where none of them can be placed. */
-function workOnPresent(present: readonly RunColumns[], options: FieldOptions, all: FieldWork): FieldWork | null {
-  if (present.length === all.runs.length) return all
+function workOnPresent(
+  present: readonly RunColumns[],
+  options: FieldOptions,
+  all: FieldWork,
+  isAll: boolean,
+): FieldWork | null {
+  if (isAll) return all
   try {
     return workOutField(present, { ...options, since: [], knownZones: all.heldZones }, all.lag)
   } catch (error) {
@@ -70,11 +92,19 @@ function workOnPresent(present: readonly RunColumns[], options: FieldOptions, al
   }
 }
 
-function fieldsOf(runs: readonly RunColumns[], options: FieldOptions, { tables }: NextAsked): RangeField[] {
-  if (runs.length === 0) return [unknownField(options.grid)]
-  const work = workOutField(runs, options)
-  const onPresent = runs.filter((_, r) => !options.since[r]?.length)
-  const present = workOnPresent(onPresent, options, work)
+/** Runs on the tables as they are that make the job's field. */
+function ownOf(runs: readonly RunColumns[], { since }: FieldOptions, { own }: NextAsked): RunColumns[] {
+  return runs.filter((run, r) => !since[r]?.length && (own?.includes(run.id) ?? true))
+}
+
+function fieldsOf(
+  work: FieldWork,
+  runs: readonly RunColumns[],
+  onPresent: readonly RunColumns[],
+  options: FieldOptions,
+  { tables }: NextAsked,
+): RangeField[] {
+  const present = workOnPresent(onPresent, options, work, onPresent.length === runs.length)
   const field = present && summariseField(present)
   const [made, ever] = [onPresent.flatMap(asMade), runs.flatMap(asMade)]
   const pressure = pressureOfStop(runs)

@@ -56,13 +56,16 @@ export function pointsOf(
   const isHeld = (row: number, at: number): boolean =>
     zones.some((zone) => zone.row === row && at >= zone.fromRpm && at <= zone.toRpm)
   const rowOf = rowFinder(grid)
-  const axis = (points: readonly number[], [from, to]: readonly [number, number]): number[] =>
-    points
+  // The ends of a range are known least of it.
+  const axis = (points: readonly number[], [from, to]: readonly [number, number]): number[] => [
+    ...[from, to].filter((one) => one >= points[0]! && one <= points.at(-1)!),
+    ...points
       .slice(1)
       .flatMap((end, k) =>
         Array.from({ length: LATTICE }, (_, n) => points[k]! + ((n + 0.5) / LATTICE) * (end - points[k]!)),
       )
-      .filter((one) => one >= from && one <= to)
+      .filter((one) => one > from && one < to),
+  ]
   const span = { fromRpm: rpm[0], toRpm: rpm[1] }
   const stops = stopsOf(grid, load)
   const isReached = (r: number, l: number): boolean => {

@@ -3,6 +3,7 @@ import type { TableSince } from '../change/sinceMeasured'
 import { predictLambda, suggestChange, type SuggestedChange } from '../change/suggest'
 import { estimateField } from '../field/estimate'
 import type { Field, FieldOptions } from '../field/field'
+import type { LagEstimate } from '../field/lag'
 import { withAnswers, type EarlierField } from '../field/silent'
 import type { RunColumns } from '../run/run'
 import type { Matrix, SparseMatrix, Table } from '../table/table'
@@ -31,9 +32,15 @@ export interface LoopStep {
  *
  * @param options with what was corrected before these runs, and before the first pass
  * @param before fields of the passes before, oldest first, each with what was corrected by then; none in the first
+ * @param lag of the machine, where more passes than this one tell it
  */
-export function passField(runs: readonly RunColumns[], options: FieldOptions, before: readonly EarlierField[]): Field {
-  const field = estimateField([...runs], { ...options, knownZones: before.at(-1)?.field.heldZones ?? [] })
+export function passField(
+  runs: readonly RunColumns[],
+  options: FieldOptions,
+  before: readonly EarlierField[],
+  lag: LagEstimate | null = null,
+): Field {
+  const field = estimateField([...runs], { ...options, knownZones: before.at(-1)?.field.heldZones ?? [] }, lag)
   return withAnswers(field, before, options)
 }
 

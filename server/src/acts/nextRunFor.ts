@@ -9,7 +9,7 @@ import {
   jobPlanChoice,
   revisionOf,
   type Job,
-  type NextAnswer,
+  type NextOfJob,
   type NextRunRequest,
   type RunInfo,
   type TableInfo,
@@ -39,7 +39,7 @@ export async function nextRunFor(
   job: Job,
   { table: id, wanted = USUAL_WANTED, rpm, load, ...asked }: NextRunRequest,
   signal: AbortSignal,
-): Promise<NextAnswer> {
+): Promise<NextOfJob> {
   const { store, pool } = workshop
   const tables = await fuelTablesOf(store, job)
   if (id !== undefined && !tables.some((one) => one.id === id))
@@ -55,6 +55,8 @@ export async function nextRunFor(
     Promise.all(runs.map((run) => tablesBetween(store, tables, madeOn(run), latest))),
   ])
   const ground = { job, runs: await listRuns(store, job.id), tables: await listTables(store, job.id) }
+  // The change that is expected is the one that Mixture shows, from the same runs.
+  const own = await runsFor(workshop, job, asked.runs)
   const plan = jobPlanChoice(ground)
   const toRpm = rpm?.[1] ?? plan.toRpm
   const options = fieldOptionsFor(job, { runs, corrected, since, toRpm }, asked, grid, null)
@@ -82,6 +84,7 @@ export async function nextRunFor(
           .map(({ cylinder, table }) => ({ cylinder, table })),
         wanted: { ...range, ...wanted },
         pace: plan.pace,
+        own: own.map((run) => run.id),
         first: jobPlan(ground).steps.find((step) => step.kind === 'sweep') ?? null,
       },
     },

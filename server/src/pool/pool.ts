@@ -10,7 +10,7 @@ import {
   type Doubt,
   type Field,
   type MadePlate,
-  type NextAnswer,
+  type NextOfJob,
   type OddRun,
   type ResponseAnswer,
   type RunColumns,
@@ -22,7 +22,7 @@ import type { Answer, CompareJob, FieldJob, LookOverJob, NextRunJob, OddJob, Pla
 export interface WorkPool {
   readLog(job: Omit<LogJob, 'progress'>, onProgress: (share: number) => void, signal: AbortSignal): Promise<ReadLog>
   solveField(job: FieldJob, signal: AbortSignal): Promise<Field>
-  nextRun(job: NextRunJob, signal: AbortSignal): Promise<NextAnswer>
+  nextRun(job: NextRunJob, signal: AbortSignal): Promise<NextOfJob>
   /** runs that differ from their repeats, and where */
   oddRuns(job: OddJob, signal: AbortSignal): Promise<OddRun[]>
   /** what is not to be believed of runs before it is cleared */
@@ -61,7 +61,7 @@ export function openPool(workerFile = fileURLToPath(new URL('./worker.js', impor
       const transferList = [...job.runs, ...job.before.flat()].flatMap(buffersOf)
       return unwrap<Field>(await pool.run(job, { name: 'solveField', signal, transferList }))
     },
-    nextRun: (job, signal) => onRuns<NextAnswer>('nextRun', job, signal),
+    nextRun: (job, signal) => onRuns<NextOfJob>('nextRun', job, signal),
     oddRuns: (job, signal) => onRuns<OddRun[]>('oddRuns', job, signal),
     lookOver: (job, signal) => onRuns<Doubt[]>('looked', job, signal),
     response: (job, signal) => onRuns<ResponseAnswer>('response', job, signal),

@@ -19,7 +19,7 @@ import {
   type OddRun,
   type Field,
   type FieldOptions,
-  type NextAnswer,
+  type NextOfJob,
   type MadePlate,
   type NextAsked,
   type PlateAsked,
@@ -74,7 +74,7 @@ export interface NextRunJob {
   asked: NextAsked
 }
 
-export function nextRun({ runs, options, asked }: NextRunJob): Promise<Answer<NextAnswer>> {
+export function nextRun({ runs, options, asked }: NextRunJob): Promise<Answer<NextOfJob>> {
   return answer(() => askNextRun(runs, options, asked))
 }
 

@@ -31,7 +31,7 @@ import {
   type NewRevision,
   type NewRevisions,
   type NewSet,
-  type NextAnswer,
+  type NextOfJob,
   type NewTable,
   type OpenCase,
   type ProblemFault,
@@ -199,7 +199,7 @@ export const api = {
   addHandReadings: (job: string, readings: HandRequest) =>
     json<RunInfo>('POST', `/jobs/${job}/hand-readings`, readings),
   field: (job: string) => json<FieldAnswer>('POST', `/jobs/${job}/field`, {}),
-  nextRun: (job: string) => json<NextAnswer>('POST', `/jobs/${job}/next-run`, {}),
+  nextRun: (job: string) => json<NextOfJob>('POST', `/jobs/${job}/next-run`, {}),
   takenOut: (job: string) => json<RunInfo[]>('GET', `/jobs/${job}/taken-out`),
   doubts: (job: string) => json<DoubtAnswer[]>('GET', `/jobs/${job}/doubts`),
   /** How the columns of some runs are read; null as they were logged. */

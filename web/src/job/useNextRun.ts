@@ -1,5 +1,5 @@
 import { ref, shallowRef, watch, type Ref } from 'vue'
-import type { NextAnswer } from '@yuzumix/core'
+import type { NextOfJob } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { grouped } from '@/parts/numbers/format'
 import { useJob } from './openJob'
@@ -12,7 +12,7 @@ import { useJob } from './openJob'
  */
 export function useNextRun(wanted: Ref<boolean>) {
   const open = useJob()
-  const answer = shallowRef<NextAnswer | null>(null)
+  const answer = shallowRef<NextOfJob | null>(null)
   const problem = ref('')
   const asking = ref(false)
   const settings = (): string => JSON.stringify([open.job?.plan, open.job?.limits, open.job?.mixture])
@@ -55,7 +55,7 @@ export function useNextRun(wanted: Ref<boolean>) {
 }
 
 /** Such a run in words. */
-export function nextRunWords({ kind, load, fromRpm, toRpm }: NonNullable<NextAnswer['next']>): string {
+export function nextRunWords({ kind, load, fromRpm, toRpm }: NonNullable<NextOfJob['next']>): string {
   return kind === 'hold'
     ? `Hold at ${load} %, ${grouped(fromRpm)} rpm`
     : `Sweep ${toRpm < fromRpm ? 'down ' : ''}at ${load} %, ${grouped(fromRpm)} to ${grouped(toRpm)} rpm`

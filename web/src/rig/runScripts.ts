@@ -1,4 +1,4 @@
-import type { NextAnswer, PlannedRollOn, PlanStep, RunScript, SparkPlanStep } from '@yuzumix/core'
+import type { NextOfJob, PlannedRollOn, PlanStep, RunScript, SparkPlanStep } from '@yuzumix/core'
 
 /** s that a hold, and a roll-on, last. */
 const HOLD = 8
@@ -16,7 +16,7 @@ export function scriptOf(step: PlanStep, gear: number, rate: number): RunScript 
 }
 
 /** The script that makes the run that would take most doubt away. */
-export function scriptOfNext(next: NonNullable<NextAnswer['next']>, gear: number, rate: number): RunScript {
+export function scriptOfNext(next: NonNullable<NextOfJob['next']>, gear: number, rate: number): RunScript {
   const { kind, load: stop, fromRpm, toRpm } = next
   return kind === 'hold'
     ? { kind, rpm: fromRpm, seconds: HOLD, gear, stop }

@@ -5,6 +5,7 @@ import {
   earlierFields,
   estimateField,
   explainNode,
+  lagOfMachine,
   passField,
   runTraces,
   summariseField,
@@ -44,14 +45,29 @@ function zonesOf(before: readonly (readonly AskedRun[])[], options: FieldOptions
   return zones
 }
 
+/** The lag of a machine from all its passes. It hangs on runs, grid and settling only: while a target is dragged it need not be sought again. */
+function lagOf(passes: readonly (readonly AskedRun[])[], options: FieldOptions): FieldWork['lag'] | null {
+  if (options.lag !== null) return null
+  const key = JSON.stringify([passes, options.grid, options.filters, options.probes])
+  // A quick look while a filter is dragged takes the last lag too; the whole solve after it seeks it anew.
+  if (lag && (key === lagFor || options.mostSamples !== null)) return lag
+  lag = lagOfMachine(
+    passes.map((pass) => columns.pick(pass)),
+    options,
+  )
+  lagFor = key
+  return lag
+}
+
 /** Fields of the passes before: a quick look while something is dragged takes the last ones. */
 function earlierOf(before: readonly (readonly AskedRun[])[], options: FieldOptions): EarlierField[] {
   const { mostSamples, ...asked } = options
-  const key = JSON.stringify([before, asked])
+  const key = JSON.stringify([before, asked, lagFor])
   if (key === earlierFor || (earlierFor && mostSamples !== null)) return earlier
   earlier = earlierFields(
     before.map((pass) => columns.pick(pass)),
     options,
+    lag,
   )
   earlierFor = key
   return earlier
@@ -71,12 +87,7 @@ const fieldWorker = {
     const runs = columns.pick(asked)
     const options = { ...given, knownZones: zonesOf(before, given) }
     if (options.method === 'nearest') return estimateField(runs, options)
-    // The estimated lag hangs on runs, grid and settling only: while a target is dragged it need not be sought again.
-    const key = JSON.stringify([asked, options.grid, options.filters])
-    // A quick look while a filter is dragged takes the last lag too; the whole solve after it seeks it anew.
-    const known = options.lag === null && (key === lagFor || options.mostSamples !== null) ? lag : null
-    work = workOutField(runs, options, known)
-    if (!known && options.lag === null) [lag, lagFor] = [work.lag, key]
+    work = workOutField(runs, options, lagOf([...before, asked], options))
     return withAnswers(summariseField(work), earlierOf(before, options), options)
   },
   /** The field of each pass of the guided loop; those that are as they were are not solved again. */
@@ -93,7 +104,11 @@ const fieldWorker = {
       const own = { ...options, corrected: on(pass), correctedBefore: pass ? on(0) : null }
       key += JSON.stringify([runs, own.corrected])
       const before = passFields.map((one) => ({ field: one.field, corrected: one.corrected }))
-      const field = known[pass]?.key === key ? known[pass].field : passField(columns.pick(runs), own, before)
+      const solve = (): Field => {
+        const soFar = asked.slice(0, pass + 1).map((one) => columns.pick(one))
+        return passField(columns.pick(runs), own, before, lagOfMachine(soFar, own))
+      }
+      const field = known[pass]?.key === key ? known[pass].field : solve()
       passFields.push({ key, field, corrected: own.corrected })
     }
     return passFields.map((one) => one.field)

@@ -2,21 +2,21 @@
 import { mount } from '@vue/test-utils'
 import { createPinia, setActivePinia } from 'pinia'
 import { nextTick } from 'vue'
-import { DEFAULT_PLAN, type Job, type NextAnswer, type RunInfo } from '@yuzumix/core'
+import { DEFAULT_PLAN, type Job, type NextOfJob, type RunInfo } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { useJob } from '@/job/openJob'
 import FewestRuns from './FewestRuns.vue'
 
 jest.mock('@/api/client', () => ({ api: {}, ProblemError: class extends Error {} }))
 
-let asked: { give: (answer: NextAnswer) => void; fail: (error: Error) => void }[] = []
+let asked: { give: (answer: NextOfJob) => void; fail: (error: Error) => void }[] = []
 beforeEach(() => {
   asked = []
   setActivePinia(createPinia())
   Object.assign(api, { nextRun: () => new Promise((give, fail) => asked.push({ give, fail })) })
   useJob().job = { id: 'j' } as Job
 })
-const answer = (over: Partial<NextAnswer> = {}): NextAnswer => ({
+const answer = (over: Partial<NextOfJob> = {}): NextOfJob => ({
   enough: false,
   typicalPct: 2,
   worstPct: 9,
@@ -25,6 +25,7 @@ const answer = (over: Partial<NextAnswer> = {}): NextAnswer => ({
   why: 'Expected after the change: typically 2.0 %.',
   leftOut: null,
   ranked: [],
+  from: { runs: 9, own: 6, lag: 0.14 },
   ...over,
 })
 const settled = async (): Promise<void> => {

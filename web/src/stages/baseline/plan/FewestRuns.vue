@@ -11,8 +11,20 @@ const { answer, problem, asking, ask } = useNextRun(ref(true))
 
 /** Beside the best, which is told first. */
 const others = computed(() => answer.value?.ranked.slice(1) ?? [])
-const gains = (run: HelpfulRun): string =>
-  `${counted(run.nodes, 'cell')} surer${run.unknown ? `, ${run.unknown} of them hardly known` : ''}`
+const gains = (run: HelpfulRun): string => {
+  if (!run.unknown) return `${counted(run.nodes, 'cell')} surer`
+  return run.unknown === run.nodes
+    ? `${counted(run.nodes, 'cell')} surer, hardly known so far`
+    : `${counted(run.nodes, 'cell')} surer, ${run.unknown} of them hardly known so far`
+}
+const standsOn = computed(() => {
+  const from = answer.value?.from
+  if (!from?.runs) return ''
+  const others = from.runs - from.own
+  return others
+    ? `From the ${counted(from.own, 'run')} that make the field, and ${others} of the same setup as they would read now.`
+    : `From the ${counted(from.own, 'run')} that make the field.`
+})
 </script>
 
 <template>
@@ -44,6 +56,7 @@ const gains = (run: HelpfulRun): string =>
           </li>
         </ol>
       </template>
+      <p v-if="standsOn" class="soft small">{{ standsOn }}</p>
       <p class="soft small">
         Told from the field itself: how wide each cell's interval is, how cells hang together, and what one more pass
         takes away per minute. Held cells do not count.
