@@ -44,7 +44,7 @@ const MOST_TIME = 2
 /** Furthest that a round may move a logarithm. */
 const STRIDE = 0.6
 /** Neighbouring readings are not quite apart: squares count this share. */
-const CORRELATED = 0.7
+export const CORRELATED = 0.7
 const ROUNDS = 6
 /** Parameters that openings share, and what is known beforehand of the times. */
 interface Shared extends Disturbance {

@@ -4,9 +4,9 @@ import { sensorTrace, type SensorResponse } from './sensorTrace'
 import { STEP, type TracedOpening } from './tracedOpening'
 
 /** Standard deviations beyond which a reading counts less (Huber). */
-const STRAY = 3
+export const STRAY = 3
 /** Parameters of one opening beside the shared ones: lambda before, lambda after, drift per second. */
-const OWN = 3
+export const OWN = 3
 
 /** Normal equations of the shared parameters by one opening, its own parameters eliminated (Schur complement). */
 export interface OpeningEquations {

@@ -1,6 +1,5 @@
 import type { RunColumns } from '../run/run'
 import { excursionOf, SETTLED, type Estimate, type Excursion } from './excursion'
-import type { FilmStart } from './fitFilm'
 import type { ThrottleOpening } from './openingsOf'
 import { sensorTrace } from './sensorTrace'
 import type { SensorKnown } from './sensorOf'
@@ -56,7 +55,7 @@ export function judgeRollOn(
   run: RunColumns,
   trace: TracedOpening,
   sensor: SensorKnown,
-  starts?: readonly FilmStart[],
+  starts?: Parameters<typeof excursionOf>[2],
 ): JudgedRollOn {
   const { opening } = trace
   const excursion = excursionOf([trace], sensor, starts)

@@ -3,6 +3,7 @@ import { median } from '../numbers/median'
 import type { RunColumns } from '../run/run'
 import { alikeOpenings } from './alikeOpenings'
 import { fitFilm, STARTS } from './fitFilm'
+import { FREE, fitFree } from './freeCurve'
 import type { SensorResponse } from './sensorTrace'
 import type { TracedOpening } from './tracedOpening'
 
@@ -129,9 +130,12 @@ function delaysOf(
   }))
 }
 
-/** Logarithm of how likely the readings about openings of one kind are at one response, over all kinds of film that are tried. */
+/** Logarithm of how likely the readings about openings of one kind are at one response, over all kinds of film that are tried, and without any. */
 function evidence(group: readonly TracedOpening[], sensor: SensorResponse): number {
-  const logs = STARTS.filter((one) => one.kind !== 'both').map((start) => fitFilm(group, sensor, start, FEW_ROUNDS).log)
+  const films = STARTS.filter((one) => one.kind !== 'both').map(
+    (start) => fitFilm(group, sensor, start, FEW_ROUNDS).log,
+  )
+  const logs = [...films, Math.log(FREE.weight) + fitFree(group, sensor, FREE).log]
   const most = Math.max(...logs)
   return most + Math.log(logs.reduce((sum, log) => sum + Math.exp(log - most), 0) / logs.length)
 }
