@@ -84,8 +84,10 @@ export {
   type RunInfo,
   readAsRequestSchema,
   runChangeSchema,
+  runsChangeSchema,
   madeOnAnswerSchema,
   type RunChange,
+  type RunsChange,
   handReadingsSchema,
   type HandRequest,
   uploadSchema,
@@ -203,6 +205,7 @@ export { searchBox, type Proposal, type ProposalList } from './jetting/search'
 export { CIRCUIT_TARGETS, judgeTipIn, usualTargets, type CircuitTarget } from './jetting/targets'
 export { tipInOf, type TipIn } from './jetting/tipIn'
 export { fitsController, nameAsFound, workingTable } from './job/controllerTable'
+export { proposedSets, type ProposedSet } from './job/proposedSets'
 export { fieldSet, fieldRuns, settleFieldOptions, fieldAnswer } from './job/fieldChoice'
 export { passesBefore } from './job/passesBefore'
 export { jobTarget, leanAim } from './job/jobTarget'

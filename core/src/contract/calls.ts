@@ -35,6 +35,7 @@ import {
   mappingSchema,
   readAsRequestSchema,
   runChangeSchema,
+  runsChangeSchema,
   runSchema,
   uploadSchema,
 } from './run'
@@ -108,6 +109,11 @@ const CALLS_AS_LISTED: readonly Call[] = [
     answer: object().meta({ json: { type: 'object', additionalProperties: { $ref: '#/components/schemas/Mapping' } } }),
   }),
   get('/jobs/{job}/runs/{run}', 'One run', { answer: runSchema }),
+  patch('/jobs/{job}/runs', ['made on a younger state'], 'Change several runs at once: all of them, or none', {
+    body: runsChangeSchema,
+    answer: list(runSchema),
+    problems: [400],
+  }),
   patch(
     '/jobs/{job}/runs/{run}',
     ['made on a younger state'],

@@ -212,6 +212,30 @@ export const runChangeSchema = closed({
   removed: yesNo().meta({ description: 'true takes it out, false puts it back' }),
 }).meta({ ref: 'RunChange' })
 
+/** Body of PATCH /jobs/:job/runs: one change of several runs, as one act. */
+export const runsChangeSchema = closed({
+  runs: array()
+    .of(id().required())
+    .min(1)
+    .max(500)
+    .required()
+    .test('once', ({ path }) => `${path} name a run twice`, areDistinct)
+    .meta({ description: 'in the order in which they are numbered' }),
+  name: text(150)
+    .min(1)
+    .meta({ description: 'name of all of them; # stands for 1, 2, 3, and is put behind where it is left out' }),
+  kind: runKind(),
+  revisions: madeOnSchema,
+  override: text(500).min(1).meta({
+    description: 'how it is known that they were made on a revision younger than themselves; recorded',
+  }),
+  set: string().strict(),
+  leftOut: leftOutSchema,
+  removed: yesNo().meta({ description: 'true takes them out, false puts them back' }),
+}).meta({ ref: 'RunsChange' })
+
+export type RunsChange = InferType<typeof runsChangeSchema>
+
 /** Body of POST /jobs/:job/made-on: the state of a table that all runs were made on of which it could not be told. */
 export const madeOnAnswerSchema = closed({
   table: id(),

@@ -5,7 +5,8 @@ import type { Danger } from './danger'
 
 /**
  * Whether a run would be taken for made on a state that is younger than itself: then steps that were measured by nothing pass
- * for small ones. The state that it counts for by itself is none.
+ * for small ones. The state that it counts for, or would if nobody
+ * had said so, is none.
  *
  * @param revisions by table, as asked for
  */
@@ -17,7 +18,8 @@ export function madeLater(
   return tables.flatMap((table): Danger[] => {
     const n = revisions[table.id]
     const state = table.revisions.find((one) => one.n === n)
-    if (n === undefined || !state || state.createdAt <= run.createdAt || revisionOf(run, table) === n) return []
+    const byItself = [run, { ...run, revisions: {} }].map((one) => revisionOf(one, table))
+    if (n === undefined || !state || state.createdAt <= run.createdAt || byItself.includes(n)) return []
     return [
       {
         kind: 'made on a younger state',

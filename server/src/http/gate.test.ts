@@ -138,6 +138,15 @@ const DOORS: Record<string, Attempt> = {
     const change = { revisions: { [table]: 2 }, ...why(override) }
     return told(await send('patch', `/jobs/${job}/runs/${run.id}`, change), job)
   },
+  'patch /jobs/{job}/runs': async (_danger, override) => {
+    const { job, table } = await jobWithTable('fuel step')
+    const { body: run } = await bench.server.upload(job, CSV).expect(201)
+    await send('post', `/jobs/${job}/tables/${table}/revisions`, { values: rows(42), reason: 'r', parent: 1 }).expect(
+      201,
+    )
+    const change = { runs: [run.id], revisions: { [table]: 2 }, ...why(override) }
+    return told(await send('patch', `/jobs/${job}/runs`, change), job)
+  },
   'post /jobs/{job}/tables': async (_danger, override) => {
     const job = await newJob()
     const table = { ...GRID, kind: 'spark base', values: rows(70) }

@@ -8,12 +8,13 @@ import {
   InputError,
   readAsRequestSchema,
   runChangeSchema,
+  runsChangeSchema,
   uploadSchema,
 } from '@yuzumix/core'
 import { doubtsFor } from '../acts/doubtsFor'
 import { runsFor } from '../acts/fieldFor'
 import { sayMadeOn } from '../acts/sayMadeOn'
-import { changeRunAsked } from '../acts/changeRun'
+import { changeRunAsked, changeRunsAsked } from '../acts/changeRun'
 import { addLog, rememberedMappings } from '../intake/addLog'
 import { countValues, readColumns } from '../store/columns'
 import { readRunsAs } from '../store/readAs'
@@ -80,6 +81,12 @@ export function runRoutes(context: Context): Router {
     const run = await findRun(store, param(request, 'job'), param(request, 'run'))
     if (!run) throw notFound('run')
     response.json(run)
+  })
+  router.patch('/jobs/:job/runs', async (request, response) => {
+    const job = await jobOf(request, context)
+    const runs = await changeRunsAsked(store, job.id, checkInput(runsChangeSchema, request.body))
+    if (!runs) throw new InputError([{ field: 'runs', message: 'one of them is not in this job' }])
+    response.json(runs)
   })
   router.patch('/jobs/:job/runs/:run', async (request, response) => {
     const change = checkInput(runChangeSchema, request.body)

@@ -141,38 +141,76 @@ export async function changeRun(
   store: Store,
   jobId: string,
   id: string,
-  { gaugeScale, set, ...change }: Omit<RunChange, 'override'>,
+  change: Omit<RunChange, 'override'>,
   lines: readonly GateLine[] = [],
 ): Promise<RunInfo | null> {
   const found = await store.act(async (transaction) => {
-    const row = await store.models.runs.findOne({ where: { id, jobId }, transaction })
-    if (!row) return false
-    const before = row.get()
-    if (gaugeScale !== undefined && before.gaugeScale !== null) {
-      const factor = before.gaugeScale / gaugeScale
-      for (const column of await store.models.channels.findAll({ where: { runId: id }, transaction })) {
-        const { channel, min, max, data } = column.get()
-        if (!channel.startsWith('lambda')) continue
-        const scaled = toFloats(data).map((value) => value * factor)
-        await column.update({ min: min * factor, max: max * factor, data: Buffer.from(scaled.buffer) }, { transaction })
-      }
-      await row.update({ gaugeScale }, { transaction })
-    }
-    if (set !== undefined && !(await store.models.sets.findOne({ where: { id: set, jobId }, transaction })))
-      throw new NoSuchSet('there is no such set in this job')
-    const bound = change.revisions && { ...before.revisions, ...change.revisions }
-    if (change.revisions) await checkBinding(store, transaction, jobId, change.revisions)
-    const facts =
-      change.kind && change.kind !== before.kind ? await factsOf(store, id, change.kind, before.readAs) : before.facts
-    await row.update(
-      { ...change, facts, ...(bound && { revisions: bound }), ...(set !== undefined && { setId: set }) },
-      { transaction },
-    )
+    const before = await applyChange(store, transaction, jobId, id, change)
+    if (!before) return false
     await writeEntry(store, transaction, jobId, ...entryFor(change, before.name))
     await writeLines(store, transaction, jobId, lines)
     return true
   })
   return found ? findRun(store, jobId, id) : null
+}
+
+/**
+ * Changes several runs, all of them or none.
+ *
+ * @param changes by run
+ * @param said of it in the logbook
+ * @returns false when one of them is not in the job: nothing is changed then
+ * @throws NoSuchSet; NoSuchRevision
+ */
+export async function changeRuns(
+  store: Store,
+  jobId: string,
+  changes: ReadonlyMap<string, Omit<RunChange, 'override'>>,
+  said: [act: string, text: string],
+  lines: readonly GateLine[],
+): Promise<boolean> {
+  const ids = [...changes.keys()]
+  return store.act(async (transaction) => {
+    if ((await store.models.runs.count({ where: { id: ids, jobId }, transaction })) < ids.length) return false
+    for (const [id, change] of changes) await applyChange(store, transaction, jobId, id, change)
+    await writeEntry(store, transaction, jobId, ...said)
+    await writeLines(store, transaction, jobId, lines)
+    return true
+  })
+}
+
+/** Changes a run in the transaction given. @returns the run as it was; null when there is none */
+async function applyChange(
+  store: Store,
+  transaction: Transaction,
+  jobId: string,
+  id: string,
+  { gaugeScale, set, ...change }: Omit<RunChange, 'override'>,
+): Promise<RunRow | null> {
+  const row = await store.models.runs.findOne({ where: { id, jobId }, transaction })
+  if (!row) return null
+  const before = { ...row.get() }
+  if (gaugeScale !== undefined && before.gaugeScale !== null) {
+    const factor = before.gaugeScale / gaugeScale
+    for (const column of await store.models.channels.findAll({ where: { runId: id }, transaction })) {
+      const { channel, min, max, data } = column.get()
+      if (!channel.startsWith('lambda')) continue
+      const scaled = toFloats(data).map((value) => value * factor)
+      await column.update({ min: min * factor, max: max * factor, data: Buffer.from(scaled.buffer) }, { transaction })
+    }
+    await row.update({ gaugeScale }, { transaction })
+  }
+  if (set !== undefined && !(await store.models.sets.findOne({ where: { id: set, jobId }, transaction })))
+    throw new NoSuchSet('there is no such set in this job')
+  const bound = change.revisions && { ...before.revisions, ...change.revisions }
+  if (change.revisions) await checkBinding(store, transaction, jobId, change.revisions)
+  const facts =
+    change.kind && change.kind !== before.kind ? await factsOf(store, id, change.kind, before.readAs) : before.facts
+  await row.update(
+    { ...change, facts, ...(bound && { revisions: bound }), ...(set !== undefined && { setId: set }) },
+    { transaction },
+  )
+  return before
 }
 
 /** Binds runs to a revision of a table, as one act. @param said for the logbook */

@@ -36,6 +36,7 @@ import {
   type OpenCase,
   type ProblemFault,
   type RunChange,
+  type RunsChange,
   type RunColumns,
   type RunInfo,
   type ReadAs,
@@ -183,6 +184,7 @@ export const api = {
   readArchive: (file: File, override?: string) => sendFile<Job>('/archives', file, override),
 
   runs: (job: string) => json<RunInfo[]>('GET', `/jobs/${job}/runs`),
+  changeRuns: (job: string, change: RunsChange) => json<RunInfo[]>('PATCH', `/jobs/${job}/runs`, change),
   changeRun: (job: string, run: string, change: RunChange) =>
     json<RunInfo>('PATCH', `/jobs/${job}/runs/${run}`, change),
   /** Says on which state of a table the runs that came before it were made. */

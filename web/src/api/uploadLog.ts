@@ -6,6 +6,8 @@ export interface LogUpload {
   mapping: Mapping
   sampleRateHz?: number | null
   gaugeScale?: number
+  /** set it goes to; the newest when left out */
+  set?: string | undefined
   again?: boolean
 }
 
@@ -15,7 +17,7 @@ export interface LogUpload {
  */
 export function uploadLog(
   job: string,
-  { file, mapping, sampleRateHz, gaugeScale, again }: LogUpload,
+  { file, mapping, sampleRateHz, gaugeScale, set, again }: LogUpload,
   onProgress: (share: number) => void,
   signal: AbortSignal,
 ): Promise<RunInfo> {
@@ -23,6 +25,7 @@ export function uploadLog(
   form.set('mapping', JSON.stringify(mapping))
   if (sampleRateHz) form.set('sampleRateHz', String(sampleRateHz))
   if (gaugeScale) form.set('gaugeScale', String(gaugeScale))
+  if (set) form.set('set', set)
   if (again) form.set('again', 'true')
   form.set('file', file)
   return new Promise((resolve, reject) => {

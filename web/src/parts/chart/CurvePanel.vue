@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { area, extent, line, scaleLinear } from 'd3'
+import { area, extent, line, precisionFixed, scaleLinear } from 'd3'
 import { computed } from 'vue'
 import { RULER_MARGIN, type RulerScale } from './rulerScale'
 
@@ -30,8 +30,8 @@ const props = defineProps<{
   width: number
   top: number
   height: number
-  /** how a tick is written */
-  tickText: (value: number) => string
+  /** how a tick is written; with so many decimals at the least, or two of them would read alike */
+  tickText: (value: number, decimals: number) => string
   /** zero belongs to the scale */
   fromZero?: boolean
   /** said where there is no line */
@@ -59,6 +59,9 @@ const y = computed(() => {
 const tells = (one: CurveLine): boolean => known(one.values).length > 0
 /** Without a line there is no scale, either. */
 const ticks = computed(() => (props.lines.some(tells) ? y.value.ticks(tickCount.value) : []))
+const decimals = computed(() =>
+  ticks.value.length > 1 ? precisionFixed(Math.abs(ticks.value[1]! - ticks.value[0]!)) : 0,
+)
 const hasLines = computed(() => props.lines.some((one) => one.look !== 'target' && tells(one)))
 
 type Row = { k: number; value: number }
@@ -104,7 +107,9 @@ const labels = computed(() => {
   <g class="panel">
     <g v-for="tick in ticks" :key="tick">
       <line :x1="RULER_MARGIN.left" :x2="right" :y1="y(tick)" :y2="y(tick)" class="grid" />
-      <text :x="RULER_MARGIN.left - 8" :y="y(tick) + 4" text-anchor="end" class="tick">{{ tickText(tick) }}</text>
+      <text :x="RULER_MARGIN.left - 8" :y="y(tick) + 4" text-anchor="end" class="tick">{{
+        tickText(tick, decimals)
+      }}</text>
     </g>
     <path v-for="band in bands" :key="band.key" :d="areaOf(band)" class="band" :class="band.look" />
     <path v-for="one in lines" :key="one.key" :d="pathOf(one.values)" class="line" :class="one.look" />

@@ -160,7 +160,7 @@ const under = computed(() => {
         :width="width"
         :top="2"
         :height="upper"
-        :tick-text="(value) => plain(value, compared.quantity === 'lambda' ? 2 : Number.isInteger(value) ? 0 : 1)"
+        :tick-text="(value, decimals) => plain(value, Math.max(decimals, compared.quantity === 'lambda' ? 2 : 0))"
       />
       <RpmAxis :grid="grid" :x="x" :top="upper" />
       <CurvePanel
@@ -173,7 +173,7 @@ const under = computed(() => {
         :width="width"
         :top="upper + AXIS"
         :height="lower"
-        :tick-text="(value) => signed(value, compared.quantity === 'lambda' ? 2 : 1)"
+        :tick-text="(value, decimals) => signed(value, Math.max(decimals, compared.quantity === 'lambda' ? 2 : 1))"
       />
       <RulerSpanNames :spans="spans" :x="x" :text-at="upper - 6" />
       <RulerHairline

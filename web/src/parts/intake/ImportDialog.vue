@@ -8,6 +8,8 @@ import { useJob } from '@/job/openJob'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { groupByHeader, readHead, type ChosenLog, type LogGroup } from './logHead'
 import MappingTable from './MappingTable.vue'
+import SetChoice from './SetChoice.vue'
+import { NEW_SET, setsByDay, type DayOfFiles } from './setsByDay'
 
 const files = defineModel<File[]>({ required: true })
 const open = useJob()
@@ -23,6 +25,9 @@ const phase = ref<'reading' | 'mapping' | 'adding' | 'done'>('reading')
 const logs = ref<ChosenLog[]>([])
 const groups = ref<LogGroup[]>([])
 const outcomes = ref<Outcome[]>([])
+const days = ref<DayOfFiles[]>([])
+/** by day: the set that was made for its files */
+let made = new Map<string, string>()
 const rateHz = ref<number | undefined>()
 const gaugeScale = ref<number | undefined>()
 let controller = new AbortController()
@@ -57,6 +62,12 @@ watch(
     const [heads, remembered] = await Promise.all([Promise.all(list.map(readHead)), api.mappings().catch(() => ({}))])
     logs.value = heads
     groups.value = groupByHeader(heads, remembered)
+    const { sets, runs, tables } = open
+    days.value = setsByDay(
+      groups.value.flatMap((group) => group.files),
+      { sets, runs, tables },
+    )
+    made = new Map()
     phase.value = 'mapping'
   },
   { immediate: true },
@@ -72,6 +83,7 @@ async function add(which: Outcome[], again = false): Promise<void> {
     }
     one.state = 'going'
     try {
+      const set = await setFor(one.file)
       const run = await uploadLog(
         open.job!.id,
         {
@@ -79,6 +91,7 @@ async function add(which: Outcome[], again = false): Promise<void> {
           mapping: one.group.mapping,
           sampleRateHz: has(one.group, 'time') ? null : (rateHz.value ?? null),
           ...(gaugeScale.value && { gaugeScale: gaugeScale.value }),
+          set,
           again,
         },
         (share) => (one.share = share),
@@ -91,8 +104,32 @@ async function add(which: Outcome[], again = false): Promise<void> {
     }
   }
   phase.value = 'done'
+  await dropEmpty()
   await open.reloadRuns().catch(() => undefined)
   if (outcomes.value.every((one) => one.state === 'added' && !one.note)) close()
+}
+
+/** The set of a file's day, made when its first file comes; none where the job has none and takes its first by itself. */
+async function setFor(file: File): Promise<string | undefined> {
+  const day = days.value.find((one) => one.files.some((other) => other === file))
+  if (!day) return undefined
+  if (day.set !== NEW_SET) return day.set
+  if (open.sets.length === 0 && days.value.length === 1) return undefined
+  const known = made.get(day.day)
+  if (known) return known
+  const name = days.value.length > 1 ? `Set ${open.sets.length + 1}, ${day.day}` : `Set ${open.sets.length + 1}`
+  await open.addSet({ name })
+  made.set(day.day, open.looking)
+  return open.looking
+}
+/** A set that was made for files of which none came in is no set. */
+async function dropEmpty(): Promise<void> {
+  for (const [day, id] of made) {
+    const own = days.value.find((one) => one.day === day)!.files
+    if (outcomes.value.some((one) => one.state === 'added' && own.includes(one.file))) continue
+    made.delete(day)
+    await open.deleteSet(id).catch(() => undefined)
+  }
 }
 
 function addAll(): void {
@@ -146,6 +183,7 @@ const WORDS = {
           Still needed: {{ missing(group).join(' and ') }}. Choose the column above.
         </p>
       </section>
+      <SetChoice v-if="days.length > 1 || open.sets.length" v-model="days" />
       <div class="asks">
         <label v-if="needsRate"
           >No time column. Samples per second

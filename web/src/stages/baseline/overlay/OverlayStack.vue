@@ -208,7 +208,7 @@ function onKey(event: KeyboardEvent): void {
         :width="width"
         :top="panel.top"
         :height="panel.height"
-        :tick-text="(value) => plain(value, panel.quantity === 'lambda' ? 2 : 0)"
+        :tick-text="(value, decimals) => plain(value, Math.max(decimals, panel.quantity === 'lambda' ? 2 : 0))"
         :from-zero="panel.quantity === 'power'"
         :empty="panel.quantity === 'lambda' ? 'no mixture in these runs' : 'no torque, power or drum in these runs'"
       />

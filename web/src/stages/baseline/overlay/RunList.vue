@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { useVirtualList } from '@vueuse/core'
-import { computed, watch } from 'vue'
+import { ElCheckbox } from 'element-plus'
+import { computed, ref, watch } from 'vue'
 import { isLeftOut, stopName, type OddRun, type RunInfo } from '@yuzumix/core'
 import { grouped } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
 import DropLogs from '@/parts/intake/DropLogs.vue'
+import ManyRuns from './ManyRuns.vue'
 import RunPanel from './RunPanel.vue'
 import TakenOut from './TakenOut.vue'
 
@@ -17,7 +19,28 @@ const props = defineProps<{
 const emit = defineEmits<{ show: [run: RunInfo] }>()
 const open = useJob()
 
-const ROW = 44
+/** Runs that are chosen to be changed together. */
+const chosen = ref<ReadonlySet<string>>(new Set())
+const several = computed(() => props.runs.filter((run) => chosen.value.has(run.id)))
+const isAll = computed(() => several.value.length > 0 && several.value.length === props.runs.length)
+let last = ''
+/** With Shift, all from the last one that was chosen to this one. */
+function choose(run: RunInfo, isSpan: boolean): void {
+  const next = new Set(chosen.value)
+  const ids = props.runs.map((one) => one.id)
+  const [from, to] = [ids.indexOf(last), ids.indexOf(run.id)].sort((a, b) => a - b) as [number, number]
+  const isChosen = !next.has(run.id)
+  for (const id of isSpan && from >= 0 ? ids.slice(from, to + 1) : [run.id]) {
+    if (isChosen) next.add(id)
+    else next.delete(id)
+  }
+  ;[chosen.value, last] = [next, run.id]
+}
+const chooseAll = (isAllNow: boolean): void => {
+  chosen.value = new Set(isAllNow ? props.runs.map((run) => run.id) : [])
+}
+
+const ROW = 38
 const { list, containerProps, wrapperProps, scrollTo } = useVirtualList(
   computed(() => props.runs),
   { itemHeight: ROW, overscan: 8 },
@@ -54,26 +77,50 @@ function mark(run: RunInfo): { text: string; kind: string } | null {
 
 <template>
   <div class="runs">
-    <div class="head"><DropLogs compact /><span class="soft">new runs go to the newest set</span><TakenOut /></div>
+    <div class="head">
+      <DropLogs compact />
+      <ElCheckbox
+        v-if="runs.length > 1"
+        size="small"
+        :model-value="isAll"
+        :indeterminate="several.length > 0 && !isAll"
+        :label="several.length ? `${several.length} of ${runs.length} chosen` : 'Choose all'"
+        @update:model-value="chooseAll(Boolean($event))"
+      />
+      <TakenOut />
+    </div>
     <div v-bind="containerProps" class="list" tabindex="0" aria-label="Runs of this set">
       <div v-bind="wrapperProps">
-        <button
+        <div
           v-for="{ data: run } in list"
           :key="run.id"
-          type="button"
-          class="run"
+          class="line"
           :class="{ front: run.id === front, left: isLeftOut(run) }"
           :style="{ height: `${ROW}px` }"
-          :aria-pressed="run.id === front"
-          @click="emit('show', run)"
         >
-          <span class="name">{{ run.name }}</span>
-          <span v-if="mark(run)" class="mark" :class="mark(run)!.kind">{{ mark(run)!.text }}</span>
-          <span class="about soft figures" :title="about(run)">{{ about(run) }}</span>
-        </button>
+          <input
+            v-if="runs.length > 1"
+            type="checkbox"
+            :checked="chosen.has(run.id)"
+            :aria-label="`Choose ${run.name}`"
+            @click="choose(run, $event.shiftKey)"
+          />
+          <button type="button" class="run" :aria-pressed="run.id === front" @click="emit('show', run)">
+            <span class="name">{{ run.name }}</span>
+            <span v-if="mark(run)" class="mark" :class="mark(run)!.kind">{{ mark(run)!.text }}</span>
+            <span class="about soft figures" :title="about(run)">{{ about(run) }}</span>
+          </button>
+        </div>
       </div>
     </div>
-    <RunPanel v-if="shown" :key="shown.id" :run="shown" :odd="odd.get(shown.id) ?? []" :warm="warm.get(shown.id)" />
+    <ManyRuns v-if="several.length" :runs="several" @done="chosen = new Set()" />
+    <RunPanel
+      v-else-if="shown"
+      :key="shown.id"
+      :run="shown"
+      :odd="odd.get(shown.id) ?? []"
+      :warm="warm.get(shown.id)"
+    />
     <p v-else class="soft hint">
       Choose a run to see what it is, why it stands out, and to leave out all or a band of it.
     </p>
@@ -92,18 +139,31 @@ function mark(run: RunInfo): { text: string; kind: string } | null {
   align-items: center;
 }
 .list {
-  height: 268px;
+  /* Eleven rows where there is room: it keeps its height, whatever stands below. */
+  height: clamp(230px, 52vh, 560px);
   border: 1px solid var(--line);
   border-radius: 4px;
 }
-.run {
+.line {
   display: grid;
-  grid-template: 'name mark' 20px 'about about' 18px / 1fr auto;
+  grid-template-columns: auto minmax(0, 1fr);
+  align-items: center;
+  border-bottom: 1px solid var(--line);
+}
+.line input {
+  width: 18px;
+  height: 18px;
+  margin: 0 0 0 8px;
+  accent-color: var(--leaf);
+}
+.run {
+  grid-column: -2;
+  display: grid;
+  grid-template: 'name mark' 19px 'about about' 17px / minmax(0, 1fr) auto;
   align-content: center;
   width: 100%;
   padding: 0 8px;
   border: 0;
-  border-bottom: 1px solid var(--line);
   background: none;
   color: inherit;
   font: inherit;

@@ -1,0 +1,180 @@
+<script setup lang="ts">
+import { ElButton, ElInput, ElMessage, ElOption, ElSelect } from 'element-plus'
+import { computed, h, ref } from 'vue'
+import { isLeftOut, revisionOf, type RunInfo, type RunsChange } from '@yuzumix/core'
+import { api } from '@/api/client'
+import { sayProblem } from '@/api/say'
+import { withReason } from '@/api/withReason'
+import { counted } from '@/parts/numbers/format'
+import { useJob } from '@/job/openJob'
+
+/** What is done with several runs at once: one act, one line in the logbook, one way back. */
+const props = defineProps<{ runs: RunInfo[] }>()
+const emit = defineEmits<{ done: [] }>()
+const open = useJob()
+const reason = ref('')
+const name = ref('')
+const busy = ref(false)
+const ids = computed(() => props.runs.map((run) => run.id))
+const allLeftOut = computed(() => props.runs.every(isLeftOut))
+
+type Change = Omit<RunsChange, 'runs' | 'override'>
+async function change(what: Change): Promise<void> {
+  const { id } = open.job!
+  const [runs, before] = [ids.value, props.runs]
+  busy.value = true
+  try {
+    const done = await withReason((override) => api.changeRuns(id, { ...what, runs, override }))
+    if (!done) return
+    // Runs that leave the list take this panel with them: it says so first.
+    emit('done')
+    offerUndo(id, before, what)
+    await open.reloadRuns()
+  } catch (error) {
+    sayProblem(error)
+  } finally {
+    busy.value = false
+  }
+}
+const statesOf = (run: RunInfo, tables: readonly string[]): Record<string, number> =>
+  Object.fromEntries(open.tables.filter((one) => tables.includes(one.id)).map((one) => [one.id, revisionOf(run, one)]))
+/** Puts back what each of them was: runs that were alike before go together. */
+async function undo(job: string, before: readonly RunInfo[], what: Change): Promise<void> {
+  const was = (run: RunInfo): Change => ({
+    ...(what.set !== undefined && { set: run.set }),
+    ...(what.revisions && { revisions: statesOf(run, Object.keys(what.revisions)) }),
+    ...(what.leftOut !== undefined && { leftOut: run.leftOut }),
+    ...(what.name !== undefined && { name: run.name }),
+    ...(what.removed !== undefined && { removed: !what.removed }),
+  })
+  const alike = new Map<string, RunInfo[]>()
+  for (const run of before) {
+    const key = JSON.stringify(was(run))
+    alike.set(key, [...(alike.get(key) ?? []), run])
+  }
+  for (const runs of alike.values()) {
+    const { name: own, ...back } = was(runs[0]!)
+    if (own === undefined) {
+      const asked = { ...back, runs: runs.map((run) => run.id) }
+      await withReason((override) => api.changeRuns(job, { ...asked, override }))
+    } else for (const run of runs) await api.changeRun(job, run.id, { name: own })
+  }
+  await open.reloadRuns()
+}
+function offerUndo(job: string, before: readonly RunInfo[], what: Change): void {
+  const takeBack = (): void => {
+    message.close()
+    void undo(job, before, what).catch(sayProblem)
+  }
+  const message = ElMessage({
+    message: h('span', [
+      `${counted(before.length, 'run')} changed. `,
+      h(ElButton, { size: 'small', onClick: takeBack }, () => 'Undo'),
+    ]),
+    duration: 12_000,
+    showClose: true,
+  })
+}
+async function moveTo(set: string): Promise<void> {
+  if (set !== '') return change({ set })
+  const before = open.looking
+  try {
+    await open.addSet({ name: `Set ${open.sets.length + 1}` })
+  } catch (error) {
+    return sayProblem(error)
+  }
+  const made = open.looking
+  open.looking = before
+  await change({ set: made })
+}
+</script>
+
+<template>
+  <section class="many" :aria-label="`${runs.length} runs chosen`">
+    <h3>{{ counted(runs.length, 'run') }} chosen</h3>
+    <label
+      >Move to
+      <ElSelect
+        :model-value="undefined"
+        size="small"
+        :disabled="busy"
+        placeholder="choose a set"
+        aria-label="Set that they move to"
+        @update:model-value="moveTo"
+      >
+        <ElOption v-for="set in open.sets" :key="set.id" :value="set.id" :label="set.name" />
+        <ElOption value="" label="A new set" />
+      </ElSelect>
+    </label>
+    <template v-for="table in open.tables" :key="table.id">
+      <label v-if="table.revisions.length > 1"
+        >Made on, of {{ table.name }}
+        <ElSelect
+          :model-value="undefined"
+          size="small"
+          :disabled="busy"
+          placeholder="choose a revision"
+          :aria-label="`Revision of ${table.name} that they were made on`"
+          @update:model-value="change({ revisions: { [table.id]: $event } })"
+        >
+          <ElOption
+            v-for="one in table.revisions"
+            :key="one.n"
+            :value="one.n"
+            :label="`revision ${one.n}: ${one.reason}`"
+          />
+        </ElSelect>
+      </label>
+    </template>
+    <form @submit.prevent="name.trim() && change({ name: name.trim() })">
+      <label
+        >Rename to
+        <ElInput
+          v-model="name"
+          size="small"
+          maxlength="150"
+          aria-label="Name of all of them"
+          placeholder="40 % long baffle, # for the number"
+      /></label>
+      <ElButton size="small" native-type="submit" :disabled="busy || !name.trim()">Rename</ElButton>
+    </form>
+    <ElButton v-if="allLeftOut" size="small" :disabled="busy" @click="change({ leftOut: null })"
+      >Take them in again</ElButton
+    >
+    <form v-else @submit.prevent="change({ leftOut: { fromRpm: null, toRpm: null, reason: reason.trim() } })">
+      <label
+        >Leave out, for
+        <ElInput
+          v-model="reason"
+          size="small"
+          maxlength="300"
+          aria-label="Reason for leaving them out"
+          placeholder="Reason, kept with the runs"
+      /></label>
+      <ElButton size="small" native-type="submit" :disabled="busy || !reason.trim()">Leave out</ElButton>
+    </form>
+    <ElButton size="small" :disabled="busy" @click="change({ removed: true })">Take out of the job</ElButton>
+  </section>
+</template>
+
+<style scoped>
+.many {
+  display: grid;
+  gap: 10px;
+  justify-items: start;
+}
+label {
+  display: grid;
+  gap: 2px;
+  width: 100%;
+  color: var(--soft);
+  font-size: 13px;
+}
+form {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 8px;
+  align-items: end;
+  width: 100%;
+}
+</style>
