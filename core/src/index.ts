@@ -175,6 +175,7 @@ export {
   SLOTS_OF,
   SLOT_NAMES,
 } from './jetting/carburettor'
+export { fittedText } from './jetting/fittedText'
 export { CHECKS, trustOf, type Check } from './jetting/checks'
 export { densityCard, jetCorrection } from './jetting/density'
 export {
@@ -406,7 +407,16 @@ export {
   type PutBack,
   type RigLine,
 } from './contract/jobLines'
-export { type Figure, type FlatnessAnswer, type Moved, type Report, type SavedReport } from './contract/report'
+export {
+  type Figure,
+  type FlatnessAnswer,
+  type Moved,
+  type RecordLine,
+  type Report,
+  type ReportPower,
+  type ReportState,
+  type SavedReport,
+} from './contract/report'
 export { againstShelfSchema, newShelfSchema, shelfStartSchema, type Shelf, type ShelfMatch } from './contract/shelf'
 export { type Verdict } from './contract/verdict'
 export { complaintName, placeWords } from './job/complaintWords'
@@ -428,9 +438,10 @@ export { type NextOfJob } from './job/askNextRun'
 export { retuneVerdict } from './job/retuneVerdict'
 export { resample } from './table/resample'
 export { reportCautions } from './job/reportCautions'
-export { reportCurves } from './job/reportCurves'
+export { curveWords, reportCurves } from './job/reportCurves'
+export { USUAL_UNITS, type ReportUnits } from './job/reportUnits'
 export { reportHtml } from './job/reportHtml'
-export { reportText, type ReportReader } from './job/reportText'
+export { reportText, type ReportBlock, type ReportReader } from './job/reportText'
 export { plateAnswer, responseAnswer } from './response/answer'
 export { accelerationChange } from './response/accelerationChange'
 export { askPlate, ResponseError, type PlateAsked } from './response/askPlate'

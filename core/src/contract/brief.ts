@@ -77,6 +77,9 @@ export const briefFields = {
     .optional()
     .default(undefined),
   tuner: text(120).meta({ description: 'who does the work, for the report' }),
+  workshop: text(160).meta({ description: 'workshop, as the report is headed' }),
+  rider: text(120).meta({ description: 'whose machine it is, for the report' }),
+  identity: text(120).meta({ description: 'what tells the machine from others: registration, frame or engine number' }),
   service: choice(LEVELS_OF_SERVICE),
   rigging: riggingSchema.optional().default(undefined),
 }

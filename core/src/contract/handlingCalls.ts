@@ -27,6 +27,14 @@ import {
 } from './shelf'
 import { verdictSchema } from './verdict'
 
+/** Who reads a report, and in which units. */
+const READER = {
+  for: 'customer, or workshop: with where each figure stands',
+  state: 'of a two-state part that it speaks of; all when left out',
+  power: 'kW, hp or PS',
+  torque: 'N·m or lb·ft',
+}
+
 const noBody = () => object({}).noUnknown()
 
 /** Calls from taking a job in to handing it over. */
@@ -127,7 +135,8 @@ export const handlingCalls: readonly Call[] = [
     },
   ),
 
-  get('/jobs/{job}/tables/{table}/moved', 'What was changed since the first revision, by zone', {
+  get('/jobs/{job}/tables/{table}/moved', 'What was changed between two revisions, by zone', {
+    query: { from: 'revision; the first when left out', to: 'revision; the latest when left out' },
     answer: movedSchema,
   }),
   post('/jobs/{job}/flatness', 'asks', 'How far runs are off target', {
@@ -138,8 +147,14 @@ export const handlingCalls: readonly Call[] = [
   get('/jobs/{job}/report.json', 'The report as it stands, each figure with where it comes from', {
     answer: reportSchema,
   }),
-  get('/jobs/{job}/report.html', 'The same as one page that needs nothing else', { answer: 'text/html' }),
-  get('/jobs/{job}/report.pdf', 'The same for paper', { answer: 'application/pdf' }),
+  get('/jobs/{job}/report.html', 'The same as one page that needs nothing else', {
+    query: READER,
+    answer: 'text/html',
+  }),
+  get('/jobs/{job}/report.pdf', 'The same for paper', {
+    query: { ...READER, paper: 'A4, or letter' },
+    answer: 'application/pdf',
+  }),
   get('/jobs/{job}/reports', 'Reports that were saved', { answer: list(savedReportSchema) }),
   make('/jobs/{job}/reports', 'records', 'Save the report as a revision of the job', {
     body: noBody(),

@@ -29,6 +29,58 @@ const mixture = closed({
   at: words(100),
 })
 
+const moved = closed({
+  zone: words(40),
+  cells: count().optional(),
+  largest: figureSchema.required(),
+  typical: figureSchema.required(),
+})
+
+/** What happened, oldest first: runs, changes of tables, parts and settings, each with what stood behind it. */
+const recordSchema = closed({
+  at: time().required(),
+  kind: choice(['runs', 'change', 'parts', 'spark']).required(),
+  what: words(600).meta({ description: 'the set, the revision, the parts or the setting' }),
+  asked: words(800).meta({ description: 'who or what asked for it: measured, by hand, in spite of a question' }),
+  why: words(600),
+  zones: array().of(moved.required()).required().meta({ description: 'what a revision moved, against the one before' }),
+  runs: array().of(words(200).required()).required().meta({ description: 'by name: made then, or rested on' }),
+  weather: words(200),
+  typical: figureSchema.nullable().defined().meta({ description: 'how far these runs are off target' }),
+  worst: figureSchema.nullable().defined(),
+  where: words(100).meta({ description: 'where they are worst' }),
+}).meta({ ref: 'RecordLine' })
+export type RecordLine = InferType<typeof recordSchema>
+
+/** A curve of one state of the machine, with the band of its runs. */
+const stateSchema = closed({
+  name: words(200),
+  runs: count(),
+  rpm: figures(),
+  mean: knownFigures(),
+  low: knownFigures(),
+  high: knownFigures(),
+})
+export type ReportState = InferType<typeof stateSchema>
+
+const powerSchema = closed({
+  before: words(200),
+  after: words(200),
+  quantity: words(20),
+  unit: words(20),
+  stop: knownFigure(),
+  rpm: figures(),
+  first: knownFigures(),
+  second: knownFigures(),
+  real: array().of(yesNo().required()).required(),
+  gains: array().of(named.required()).required(),
+  states: array().of(stateSchema.required()).meta({
+    description: 'every state that was measured, in order; absent in reports from before there were more than two',
+  }),
+  refused: array().of(words(400)).required(),
+})
+export type ReportPower = InferType<typeof powerSchema>
+
 /** Answer of GET /jobs/:job/report.json. */
 export const reportSchema = closed({
   n: count()
@@ -44,25 +96,22 @@ export const reportSchema = closed({
   fitted: words(2000),
   changed: briefFields.changed,
   by: words(120).meta({ description: 'who did the work' }),
+  workshop: words(160).optional(),
+  rider: words(120).optional(),
+  identity: words(120).optional(),
   rig: words(400),
   weather: words(200),
   correction: words(400),
   limits: array().of(words(300)).required(),
-  power: closed({
-    before: words(200),
-    after: words(200),
-    quantity: words(20),
-    unit: words(20),
-    stop: knownFigure(),
-    rpm: figures(),
-    first: knownFigures(),
-    second: knownFigures(),
-    real: array().of(yesNo().required()).required(),
-    gains: array().of(named.required()).required(),
-    refused: array().of(words(400)).required(),
-  })
+  power: powerSchema.nullable().defined(),
+  torque: powerSchema
     .nullable()
-    .defined(),
+    .optional()
+    .default(undefined)
+    .meta({ description: 'the same of torque; absent in older reports' }),
+  record: array().of(recordSchema.required()).meta({
+    description: 'what happened, oldest first; absent in reports from before there was one',
+  }),
   mixture: closed({ before: mixture.nullable().defined(), after: mixture.nullable().defined() }).required(),
   findings: array().of(words(600).required()).meta({
     description: 'what the last runs show beside their figures; absent in reports from before there were any',
@@ -74,7 +123,7 @@ export const reportSchema = closed({
         zone: words(40),
         largest: figureSchema.required(),
         typical: figureSchema.required(),
-        why: words(500),
+        why: words(500).meta({ description: 'how many revisions it took: the reasons stand in the record' }),
       }).required(),
     )
     .required(),

@@ -1,6 +1,7 @@
 import { movedByZone } from './moved'
 import { figureFrom, pointedAt } from './reportFigure'
-import { reportCurves } from './reportCurves'
+import { curveWords, reportCurves } from './reportCurves'
+import { USUAL_UNITS } from './reportUnits'
 import type { Table } from '../table/table'
 
 describe('a JSON pointer', () => {
@@ -90,7 +91,7 @@ describe('the curves of a report', () => {
     refused: [],
   }
   it('lie in their box, break where nothing is known, and shade only what both reach', () => {
-    const { first, second, real, width, height } = reportCurves(power, 300, 100)!
+    const { first, second, real, width, height } = reportCurves(power, USUAL_UNITS, 300, 100)!
     expect(first.match(/M/g)).toHaveLength(1)
     expect(second.match(/M/g)).toHaveLength(2)
     expect(real).toBe('')
@@ -99,9 +100,25 @@ describe('the curves of a report', () => {
       expect(Number(y)).toBeLessThanOrEqual(height)
     }
   })
+  it('of three states have a band each and a line of its own, in the units of who reads', () => {
+    const state = (name: string, by: number) => {
+      const mean = [5, 12, 20, 30].map((one) => one + by)
+      return { name, runs: 3, rpm: power.rpm, mean, low: mean.map((one) => one - 1), high: mean.map((one) => one + 1) }
+    }
+    const states = [state('Before', 0), state('Short pipe', 2), state('After', 4)]
+    const inHp = reportCurves({ ...power, states }, { power: 'hp', torque: 'lb·ft' }, 300, 100)!
+    const inKw = reportCurves({ ...power, states }, USUAL_UNITS, 300, 100)!
+    expect([inHp.unit, inKw.unit]).toEqual(['hp', 'kW'])
+    expect(inKw.bands.map((band) => band.match(/Z/g)!.length)).toEqual([3, 3, 3])
+    expect(inKw.between).toHaveLength(1)
+    // The same lines, against another axis.
+    expect(inHp.between).toEqual(inKw.between)
+    expect(Number(inHp.yTicks.at(-1)!.text)).toBeGreaterThan(Number(inKw.yTicks.at(-1)!.text))
+    expect(curveWords({ ...power, states })).toContain('Dotted: Short pipe.')
+  })
   it('are none where nothing is known', () => {
     expect(
-      reportCurves({ ...power, first: [null, null, null, null], second: [null, null, 4, null] }, 300, 100),
+      reportCurves({ ...power, first: [null, null, null, null], second: [null, null, 4, null] }, USUAL_UNITS, 300, 100),
     ).toBeNull()
   })
 })

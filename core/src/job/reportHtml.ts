@@ -1,22 +1,28 @@
-import type { Report } from '../contract/report'
-import { reportCurves } from './reportCurves'
+import type { Report, ReportPower } from '../contract/report'
+import { curveWords, reportCurves } from './reportCurves'
 import { reportText, type ReportBlock, type ReportReader } from './reportText'
+import { USUAL_UNITS, type ReportUnits } from './reportUnits'
 
 const escape = (text: string): string =>
   text.replace(/[&<>"]/g, (one) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[one]!)
 
-function curves(power: NonNullable<Report['power']>): string {
-  const drawn = reportCurves(power, 560, 200)
+/** Dashes of the states between, in their order. */
+const DASHES = ['1 3', '8 3 1 3', '3 3', '10 4']
+
+function curves(power: ReportPower, units: ReportUnits): string {
+  const drawn = reportCurves(power, units, 560, 160)
   if (!drawn) return ''
-  const { width, height } = drawn
-  return `<svg viewBox="-44 -8 ${width + 60} ${height + 28}" role="img" aria-label="Power in kW by rpm, before and after">
+  const { width, height, unit } = drawn
+  return `<svg viewBox="-44 -8 ${width + 60} ${height + 28}" role="img" aria-label="${power.quantity} in ${unit} by rpm, state by state">
 <path d="${drawn.real}" fill="#F0B323" fill-opacity="0.25"/>
+${drawn.bands.map((band, k) => `<path d="${band}" fill="${k === drawn.bands.length - 1 ? '#2F6B4F' : '#5E6657'}" fill-opacity="0.16"/>`).join('')}
+${drawn.between.map((line, k) => `<path d="${line}" fill="none" stroke="#5E6657" stroke-width="1.2" stroke-dasharray="${DASHES[k]}"/>`).join('')}
 ${drawn.xTicks.map(({ at, text }) => `<path d="M${at} 0V${height}" stroke="#DEDBD0"/><text x="${at}" y="${height + 16}" text-anchor="middle">${text}</text>`).join('')}
 ${drawn.yTicks.map(({ at, text }) => `<path d="M0 ${at}H${width}" stroke="#DEDBD0"/><text x="-6" y="${at + 4}" text-anchor="end">${text}</text>`).join('')}
 <path d="${drawn.first}" fill="none" stroke="#5E6657" stroke-width="1.5" stroke-dasharray="5 3"/>
 <path d="${drawn.second}" fill="none" stroke="#2F6B4F" stroke-width="2"/>
 </svg>
-<p class="caption">rpm; kW upward. Dashed: ${escape(power.before)}. Solid: ${escape(power.after)}. Shaded where the difference is real.</p>`
+<p class="caption">rpm; ${escape(unit)} upward. ${escape(curveWords(power))}</p>`
 }
 
 function block(one: ReportBlock, k: number): string {
@@ -32,11 +38,13 @@ function block(one: ReportBlock, k: number): string {
     case 'table': {
       const row = (cells: readonly string[], tag: string): string =>
         `<tr>${cells.map((cell) => `<${tag}>${escape(cell)}</${tag}>`).join('')}</tr>`
+      const widths = one.shares ?? []
+      const columns = widths.map((share) => `<col style="width:${(100 * share).toFixed(0)}%">`).join('')
       const head = one.head.some(Boolean) ? `<thead>${row(one.head, 'th')}</thead>` : ''
-      return `<table>${head}<tbody>${one.rows.map((cells) => row(cells, 'td')).join('')}</tbody></table>`
+      return `<table>${columns}${head}<tbody>${one.rows.map((cells) => row(cells, 'td')).join('')}</tbody></table>`
     }
     case 'curves':
-      return curves(one.power)
+      return curves(one.power, one.units)
   }
 }
 
@@ -47,10 +55,10 @@ th{color:#5E6657;font-weight:400}ul{margin:4px 0;padding-left:20px}svg{width:100
 @page{margin:14mm}@media print{body{font-size:10.5pt;margin:0;padding:0}h3{margin:8px 0 2px}.annex{break-before:page}}`
 
 /** A report as one page that needs nothing else: it can be mailed, kept and printed on A4 or Letter. */
-export function reportHtml(report: Report, reader: ReportReader): string {
+export function reportHtml(report: Report, reader: ReportReader, units: ReportUnits = USUAL_UNITS): string {
   const made = `${report.n === null ? 'Not saved yet' : `Report ${report.n}`}, ${report.at.slice(0, 10)}, ${reader === 'workshop' ? "workshop's version" : "customer's version"}`
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${escape(report.title)}</title><style>${STYLE}</style></head>
-<body>${reportText(report, reader).map(block).join('\n')}<footer>${escape(made)}</footer></body></html>
+<body>${reportText(report, reader, units).map(block).join('\n')}<footer>${escape(made)}</footer></body></html>
 `
 }

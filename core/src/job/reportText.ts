@@ -1,37 +1,83 @@
 import type { Complaint } from '../contract/complaint'
-import type { Figure, Report } from '../contract/report'
-import { grouped, plain, signed } from '../numbers/format'
+import type { Figure, RecordLine, Report, ReportPower } from '../contract/report'
+import { counted, grouped, plain, signed } from '../numbers/format'
 import { complaintName, placeWords } from './complaintWords'
+import { unitIn, USUAL_UNITS, type ReportUnits } from './reportUnits'
+import { sentence } from './sentence'
 
 /** A piece of a report, drawn alike on paper and on screen. */
 export type ReportBlock =
   | { kind: 'heading'; text: string; onNewPage?: boolean }
   | { kind: 'paragraph'; text: string }
   | { kind: 'list'; items: readonly string[] }
-  | { kind: 'table'; head: readonly string[]; rows: readonly (readonly string[])[] }
-  | { kind: 'curves'; power: NonNullable<Report['power']> }
+  | {
+      kind: 'table'
+      head: readonly string[]
+      rows: readonly (readonly string[])[]
+      /** widths of the columns as shares of the page; a usual split when left out */
+      shares?: readonly number[]
+    }
+  | { kind: 'curves'; power: ReportPower; units: ReportUnits }
 
 /** For whom it is: the workshop's version shows where each figure stands. */
 export type ReportReader = 'customer' | 'workshop'
 
-const HP = 1.34102209
-
-/** A figure with its unit, sign and interval; power in both units. */
-function words({ value, unit, low, high }: Figure): string {
-  const span = low !== null && high !== null ? ` [${signed(low)}, ${signed(high)}]` : ''
-  const other = unit === 'kW' ? ` (${signed(value * HP)} hp)` : ''
-  return `${signed(value)} ${unit}${span}${other}`
+/** A figure with its unit, sign and interval. */
+function figureWords({ value, unit, low, high }: Figure, units: ReportUnits): string {
+  const { name, factor } = unitIn(unit, units)
+  const span = low !== null && high !== null ? ` [${signed(low * factor)}, ${signed(high * factor)}]` : ''
+  return `${signed(value * factor)} ${name}${span}`
 }
-const at = ({ from: { method, path, at: pointer } }: Figure): string => `${method} ${path} ${pointer}`
+/** Where on the pages a figure is to be found, by the call that answers it. */
+const PAGES: [RegExp, string][] = [
+  [/\/compare$/, 'Baseline, Compare'],
+  [/\/flatness$/, 'Mixture'],
+  [/\/moved/, 'Change, Revisions'],
+]
+const pageOf = ({ from }: Figure): string => PAGES.find(([path]) => path.test(from.path))?.[1] ?? ''
 
-function machineWords({ machine }: Report): string {
-  if (!machine) return 'not said'
+/** A moment as people write it: day and minute, where it is read. */
+function moment(at: string): string {
+  const date = new Date(at)
+  const two = (value: number): string => String(value).padStart(2, '0')
+  return `${date.getFullYear()}-${two(date.getMonth() + 1)}-${two(date.getDate())} ${two(date.getHours())}:${two(date.getMinutes())}`
+}
+
+/** What a line of the record shows or moved. */
+function shownBy({ kind, zones, typical, worst, where, weather }: RecordLine, units: ReportUnits): string {
+  const words = (figure: Figure): string => figureWords(figure, units)
+  if (kind === 'runs')
+    return [
+      typical ? `${plain(typical.value, 1)} % off target, typically` : 'no mixture to judge by',
+      worst && `at worst ${words(worst)} at ${where}`,
+      `air: ${weather}`,
+    ]
+      .filter(Boolean)
+      .join('; ')
+  if (kind === 'change')
+    return zones.length
+      ? zones
+          .map(
+            ({ zone, cells, largest, typical: mean }) =>
+              `${zone}${cells ? `, ${counted(cells, 'cell')}` : ''}: ${words(mean)} on average, at most ${words(largest)}`,
+          )
+          .join('; ')
+      : 'no cell moved'
+  return weather && weather !== 'not noted' ? `air: ${weather}` : ''
+}
+
+/** Names of runs, those that differ only in their number together. */
+const namesOf = (runs: readonly string[]): string => (runs.length ? ` (${runs.join(', ')})` : '')
+
+function machineWords({ machine, identity }: Report): string {
+  if (!machine) return identity || 'not said'
   const { name, cylinders, displacementCc, strokes } = machine
   return [
     name,
     cylinders && `${cylinders} cylinder${cylinders === 1 ? '' : 's'}`,
     displacementCc && `${displacementCc} cc`,
     strokes && `${strokes}-stroke`,
+    identity,
   ]
     .filter(Boolean)
     .join(', ')
@@ -39,11 +85,11 @@ function machineWords({ machine }: Report): string {
 
 function answerOf(complaint: Complaint, said: string): string {
   return [
-    complaint.found && `Found: ${complaint.found}.`,
-    said,
-    complaint.done && `Done: ${complaint.done}.`,
+    complaint.found && sentence(`Found: ${complaint.found}`),
+    sentence(said),
+    complaint.done && sentence(`Done: ${complaint.done}`),
     complaint.riderSays
-      ? `The rider says: ${complaint.riderSays}.`
+      ? sentence(`The rider says: ${complaint.riderSays}`)
       : complaint.leftOpen
         ? 'Left open, knowingly.'
         : 'No answer yet.',
@@ -69,12 +115,17 @@ function cellsByLoad(cells: Report['notMeasured']['cells']): string[] {
 /**
  * A report as pieces in order: one page, then an annex.
  */
-export function reportText(report: Report, reader: ReportReader): ReportBlock[] {
-  const { power, mixture, findings = [], changes, complaints, putBack, notMeasured, cautions } = report
+export function reportText(report: Report, reader: ReportReader, units: ReportUnits = USUAL_UNITS): ReportBlock[] {
+  const { power, torque, mixture, findings = [], changes, complaints, putBack, notMeasured, cautions } = report
+  const { record = [] } = report
   const isWorkshop = reader === 'workshop'
-  const where = (figure: Figure): string[] => (isWorkshop ? [at(figure)] : [])
-  const whereHead = isWorkshop ? ['stands at'] : []
+  const words = (figure: Figure): string => figureWords(figure, units)
+  const where = (figure: Figure): string[] => (isWorkshop ? [pageOf(figure)] : [])
+  const whereHead = isWorkshop ? ['where'] : []
   const facts = [
+    ['Report', `${report.n === null ? 'not saved yet' : `number ${report.n}`}, ${moment(report.at)}`],
+    ...(report.workshop ? [['Workshop', report.workshop]] : []),
+    ...(report.rider ? [['Rider', report.rider]] : []),
     ['Machine', machineWords(report)],
     ['Fitted', report.fitted || 'not said'],
     ...(report.state ? [['State', report.state]] : []),
@@ -85,43 +136,48 @@ export function reportText(report: Report, reader: ReportReader): ReportBlock[] 
     ['Correction', report.correction],
     ...report.limits.map((text) => ['Limit', text]),
   ]
-  const off = (['before', 'after'] as const).flatMap((side) => {
-    const one = mixture[side]
-    if (!one) return []
+  const measured = record.filter((one) => one.kind === 'runs' && one.typical)
+  const off = measured.length
+    ? measured.map(({ what, runs, asked, typical, worst, where: place }) => [
+        what,
+        `${runs.length}${asked ? `, ${asked}` : ''}`,
+        `${plain(typical!.value, 1)} %`,
+        worst ? `${words(worst)} at ${place}` : '',
+        ...where(typical!),
+      ])
+    : (['before', 'after'] as const).flatMap((side) => {
+        const one = mixture[side]
+        if (!one) return []
+        const worst = one.worst ? `${words(one.worst)} at ${one.at}` : ''
+        return [[one.set, String(one.runs), `${plain(one.typical.value, 1)} %`, worst, ...where(one.typical)]]
+      })
+  const powerBlocks = (drawn: ReportPower): ReportBlock[] => {
+    const name = drawn.quantity === 'torque' ? 'Torque' : 'Power'
+    const at = drawn.stop === null ? '' : `, throttle ${drawn.stop} %`
     return [
-      [
-        side,
-        `${one.set}, ${one.runs} runs`,
-        `${plain(one.typical.value, 1)} %`,
-        one.worst ? `${words(one.worst)} at ${one.at}` : '',
-        ...where(one.typical),
-      ],
+      { kind: 'heading', text: `${name}, state by state${at}` },
+      ...(drawn.rpm.length ? [{ kind: 'curves', power: drawn, units } as const] : []),
+      ...(drawn.gains.length
+        ? [
+            {
+              kind: 'table',
+              head: ['difference', `${drawn.after} against ${drawn.before} [90 % interval]`, ...whereHead],
+              rows: drawn.gains.map(({ name: what, figure }) => [what, words(figure), ...where(figure)]),
+            } as const,
+          ]
+        : []),
+      ...(drawn.refused.length ? [{ kind: 'list', items: drawn.refused } as const] : []),
     ]
-  })
+  }
   const missing = [...notMeasured.runs, ...notMeasured.complaints.map((text) => `where the rider complains: ${text}`)]
   return [
     { kind: 'heading', text: report.title },
     { kind: 'table', head: ['', ''], rows: facts },
-    ...(power
-      ? ([
-          { kind: 'heading', text: `Power before and after${power.stop === null ? '' : `, throttle ${power.stop} %`}` },
-          ...(power.rpm.length ? [{ kind: 'curves', power } as const] : []),
-          ...(power.gains.length
-            ? [
-                {
-                  kind: 'table',
-                  head: ['difference', 'after against before [90 % interval]', ...whereHead],
-                  rows: power.gains.map(({ name, figure }) => [name, words(figure), ...where(figure)]),
-                } as const,
-              ]
-            : []),
-          ...(power.refused.length ? [{ kind: 'list', items: power.refused } as const] : []),
-        ] as const)
-      : []),
+    ...[power, torque].flatMap((one) => (one ? powerBlocks(one) : [])),
     ...(off.length
       ? ([
           { kind: 'heading', text: 'Mixture off target' },
-          { kind: 'table', head: ['', 'runs', 'typically', 'at worst', ...whereHead], rows: off },
+          { kind: 'table', head: ['state', 'runs', 'typically', 'at worst', ...whereHead], rows: off },
         ] as const)
       : []),
     ...(complaints.length
@@ -156,11 +212,27 @@ export function reportText(report: Report, reader: ReportReader): ReportBlock[] 
       items: [...cautions, report.lookAgain, 'Nothing here is promised for another day, fuel or machine.'],
     },
     { kind: 'heading', text: 'Annex', onNewPage: true },
-    { kind: 'heading', text: 'What was changed' },
+    ...(record.length
+      ? ([
+          { kind: 'heading', text: 'What was done, in order' },
+          {
+            kind: 'table',
+            head: ['when', 'what', 'who asked, and why', 'what moved, or what it shows'],
+            shares: [0.13, 0.27, 0.28, 0.32],
+            rows: record.map((one) => [
+              moment(one.at),
+              `${one.what}${one.kind === 'runs' ? namesOf(one.runs) : ''}`,
+              [`${one.asked}${one.kind === 'change' ? namesOf(one.runs) : ''}`, one.why].map(sentence).join(' ').trim(),
+              shownBy(one, units),
+            ]),
+          },
+        ] as const)
+      : []),
+    { kind: 'heading', text: 'What is changed in all, first state against last' },
     changes.length
       ? {
           kind: 'table',
-          head: ['table', 'zone', 'largest', 'typical', 'why', ...whereHead],
+          head: ['table', 'zone', 'largest', 'typical', record.length ? 'by' : 'why', ...whereHead],
           rows: changes.map((one) => [
             one.table,
             one.zone,

@@ -1,6 +1,7 @@
 import {
   complaintName,
   correctionById,
+  counted,
   doneRuns,
   FieldError,
   fieldAnswer,
@@ -21,7 +22,6 @@ import {
   type Report,
   type RigLine,
   type RunInfo,
-  type RunSet,
 } from '@yuzumix/core'
 import { readChannel } from '../store/columns'
 import { toFloats } from '../store/floats'
@@ -32,6 +32,7 @@ import { listComplaints } from './complaints'
 import { fieldFor, type Workshop } from './fieldFor'
 import { findingsFor } from './findingsFor'
 import { listPutBack } from './putBack'
+import { recordOf, weatherWords } from './reportRecord'
 import { listRig } from './rigLines'
 import { mixtureOf, mixtureRuns, powerOf, sidesOf, tells, type Sides } from './reportSides'
 
@@ -49,7 +50,7 @@ async function changesOf({ store }: Workshop, job: Job): Promise<Report['changes
         zone,
         largest: figureFrom(source, `/zones/${k}/largest`, answer.unit)!,
         typical: figureFrom(source, `/zones/${k}/typical`, answer.unit)!,
-        why: last.reason,
+        why: `${counted(last.n - 1, 'revision')}, in the record`,
       }))
     }),
   )
@@ -82,11 +83,20 @@ async function lastField(workshop: Workshop, job: Job, sides: Sides, signal: Abo
 /** What the rig list left open, as a caution. */
 const openGateWordsOf = (rig: readonly RigLine[]): string[] => [openGateWords(rig)].filter(Boolean)
 
-const weatherWords = (set: RunSet | null, runs: readonly RunInfo[]): string => {
-  const weather = set?.weather ?? runs.find((run) => run.facts?.weather)?.facts?.weather
-  return weather
-    ? `${weather.temperatureC} °C, ${weather.pressureKpa} kPa, ${weather.humidityPct} % humidity`
-    : 'not noted'
+/** The weather of each set by its name; one weather where all are alike. */
+function weatherOf({ sets, runsOf }: Sides): string {
+  const said = sets.map((set) => ({ name: set.name, weather: weatherWords(set, runsOf(set)) }))
+  const kinds = new Set(said.map((one) => one.weather))
+  if (kinds.size === 0) return 'not noted'
+  if (kinds.size === 1) return said[0]!.weather
+  return said.map(({ name, weather }) => `${name}: ${weather}`).join('. ')
+}
+/** What sits in the gas of which cylinder. */
+function probeWords({ rigging }: Job): string {
+  const { probes = [], cylinderNames = [] } = rigging ?? {}
+  return probes
+    .map(({ probe, cylinder }) => `probe ${probe}: ${cylinderNames[cylinder - 1] || `cylinder ${cylinder}`}`)
+    .join(', ')
 }
 
 /**
@@ -103,22 +113,35 @@ export async function reportFor(
 ): Promise<Report> {
   const sides = await sidesOf(workshop, job, state)
   const { before, after, runsOf } = sides
-  const [{ power, holes }, mixtureBefore, mixtureAfter, changes, complaints, putBack, lastOne, sets, runs, rig] =
-    await Promise.all([
-      powerOf(workshop, job, sides, signal),
-      mixtureOf(workshop, job, sides, before, signal),
-      mixtureOf(workshop, job, sides, after, signal),
-      changesOf(workshop, job),
-      listComplaints(workshop.store, job.id),
-      listPutBack(workshop.store, job.id),
-      lastField(workshop, job, sides, signal),
-      listSets(workshop.store, job.id),
-      listRuns(workshop.store, job.id),
-      listRig(workshop.store, job),
-    ])
+  const [
+    { power, holes },
+    { power: torque },
+    mixtureBefore,
+    mixtureAfter,
+    changes,
+    complaints,
+    putBack,
+    lastOne,
+    sets,
+    runs,
+    rig,
+  ] = await Promise.all([
+    powerOf(workshop, job, sides, 'power', signal),
+    powerOf(workshop, job, sides, 'torque', signal),
+    mixtureOf(workshop, job, sides, before, signal),
+    mixtureOf(workshop, job, sides, after, signal),
+    changesOf(workshop, job),
+    listComplaints(workshop.store, job.id),
+    listPutBack(workshop.store, job.id),
+    lastField(workshop, job, sides, signal),
+    listSets(workshop.store, job.id),
+    listRuns(workshop.store, job.id),
+    listRig(workshop.store, job),
+  ])
   const last = after ?? before
   const field: FieldAnswer | null = lastOne && fieldAnswer(lastOne)
   const findings = await findingsFor(workshop, job, last ? runsOf(last) : [], lastOne, signal)
+  const record = await recordOf(workshop, job, sides, { sets, runs }, signal)
   const trims = {
     before: before && (await longTrimOf(workshop, runsOf(before))),
     after: after && (await longTrimOf(workshop, runsOf(after))),
@@ -159,11 +182,19 @@ export async function reportFor(
     fitted: job.fitted ?? '',
     changed: job.changed,
     by: job.tuner ?? '',
+    workshop: job.workshop ?? '',
+    rider: job.rider ?? '',
+    identity: job.identity ?? '',
     rig:
-      [last?.rig, last?.sensorPlace && `probe in the ${last.sensorPlace}`, last?.gear && `gear ${last.gear}`]
+      [
+        last?.rig,
+        last?.sensorPlace && `probe in the ${last.sensorPlace}`,
+        last?.gear && `gear ${last.gear}`,
+        probeWords(job),
+      ]
         .filter(Boolean)
         .join(', ') || 'not said',
-    weather: last ? weatherWords(last, runsOf(last)) : 'not noted',
+    weather: weatherOf(sides),
     correction: `Power by ${correctionById(job.power.correction).name}, smoothed over ${grouped(job.power.smoothing)} rpm to either side`,
     limits: [
       ...(job.limits?.revCeiling
@@ -176,6 +207,8 @@ export async function reportFor(
       ...(job.limits?.licensed ? ['Licensed work: read and recorded only'] : []),
     ],
     power,
+    torque,
+    record,
     mixture: { before: mixtureBefore, after: mixtureAfter },
     findings: findings.map((one) => one.text),
     changes,

@@ -1,5 +1,15 @@
 import { createRequire } from 'node:module'
-import { reportCurves, reportText, type Report, type ReportReader } from '@yuzumix/core'
+import {
+  curveWords,
+  reportCurves,
+  reportText,
+  USUAL_UNITS,
+  type Report,
+  type ReportBlock,
+  type ReportPower,
+  type ReportReader,
+  type ReportUnits,
+} from '@yuzumix/core'
 
 const MARGIN = 42
 const GAP = 6
@@ -16,17 +26,19 @@ const spoken = (text: string): string =>
   text
     .replace(/λ/g, 'lambda')
     .replace(/−/g, '-')
-    .replace(/\u202f/g, ' ')
+    // The face has no thin space; one that does not break keeps a figure whole.
+    .replace(/\u202f/g, '\u00a0')
+    .replace(/(\d) (?=%|°|rpm\b|kW\b|hp\b|PS\b|N·m|lb·ft|kPa\b|km\b)/g, '$1\u00a0')
 
 /** Breaks the page when a piece of that height does not fit any more. */
 function room(doc: Doc, height: number): void {
   if (doc.y + height > doc.page.height - MARGIN) doc.addPage()
 }
 
-function table(doc: Doc, head: readonly string[], rows: readonly (readonly string[])[], width: number): void {
+function table(doc: Doc, { head, rows, shares: given }: Extract<ReportBlock, { kind: 'table' }>, width: number): void {
   const columns = Math.max(head.length, ...rows.map((row) => row.length))
   // Two columns are a name and what is said of it.
-  const shares = columns === 2 ? [0.28, 0.72] : Array.from({ length: columns }, () => 1 / columns)
+  const shares = given ?? (columns === 2 ? [0.28, 0.72] : Array.from({ length: columns }, () => 1 / columns))
   const line = (cells: readonly string[], font: string, colour: string): void => {
     doc.font(font).fillColor(colour)
     const heights = cells.map((cell, k) => doc.heightOfString(spoken(cell), { width: shares[k]! * width - GAP }))
@@ -45,13 +57,18 @@ function table(doc: Doc, head: readonly string[], rows: readonly (readonly strin
   for (const row of rows) line(row, 'plain', '#22281F')
 }
 
-function curves(doc: Doc, power: NonNullable<Report['power']>, width: number): void {
-  const drawn = reportCurves(power, width - 50, 170)
+function curves(doc: Doc, power: ReportPower, units: ReportUnits, width: number): void {
+  const drawn = reportCurves(power, units, width - 50, 130)
   if (!drawn) return
   room(doc, drawn.height + 50)
   const top = doc.y
   doc.save().translate(MARGIN + 40, top + 4)
   if (drawn.real) doc.path(drawn.real).fillOpacity(0.25).fill('#F0B323').fillOpacity(1)
+  drawn.bands.forEach((band, k) => {
+    if (!band) return
+    const colour = k === drawn.bands.length - 1 ? '#2F6B4F' : '#5E6657'
+    doc.path(band).fillOpacity(0.16).fill(colour).fillOpacity(1)
+  })
   doc.lineWidth(0.5).strokeColor('#DEDBD0').fontSize(8).fillColor('#5E6657').font('plain')
   for (const { at, text } of drawn.xTicks) {
     doc.moveTo(at, 0).lineTo(at, drawn.height).stroke()
@@ -61,6 +78,16 @@ function curves(doc: Doc, power: NonNullable<Report['power']>, width: number): v
     doc.moveTo(0, at).lineTo(drawn.width, at).stroke()
     doc.text(text, -40, at - 4, { width: 34, align: 'right', lineBreak: false })
   }
+  drawn.between.forEach((line, k) => {
+    if (line)
+      doc
+        .lineWidth(0.9)
+        .strokeColor('#5E6657')
+        .dash(1 + 2 * k, { space: 2 })
+        .path(line)
+        .stroke()
+        .undash()
+  })
   doc.lineWidth(1).strokeColor('#5E6657').dash(4, { space: 3 }).path(drawn.first).stroke().undash()
   doc.lineWidth(1.5).strokeColor('#2F6B4F').path(drawn.second).stroke()
   doc.restore()
@@ -69,19 +96,38 @@ function curves(doc: Doc, power: NonNullable<Report['power']>, width: number): v
   doc
     .fontSize(8)
     .fillColor('#5E6657')
-    .text(spoken(`kW by rpm. Dashed: ${power.before}. Solid: ${power.after}. Shaded where the difference is real.`), {
-      width,
-    })
+    .text(spoken(`${drawn.unit} by rpm. ${curveWords(power)}`), { width })
   doc.fontSize(9.5)
 }
 
+/** Says at the foot of each page which it is, and of what. */
+function numberPages(doc: Doc, of: string): void {
+  const { count } = doc.bufferedPageRange()
+  for (let page = 0; page < count; page++) {
+    doc.switchToPage(page)
+    // Below the margin a text would begin a page of its own.
+    doc.page.margins.bottom = 0
+    doc
+      .font('plain')
+      .fontSize(8)
+      .fillColor('#5E6657')
+      .text(spoken(`${of} · page ${page + 1} of ${count}`), MARGIN, doc.page.height - MARGIN + 14, { lineBreak: false })
+  }
+}
+
 /** A report for paper: real text, charts of vectors, fonts inside. */
-export async function reportPdf(report: Report, reader: ReportReader, paper: Paper): Promise<Buffer> {
+export async function reportPdf(
+  report: Report,
+  reader: ReportReader,
+  paper: Paper,
+  units: ReportUnits = USUAL_UNITS,
+): Promise<Buffer> {
   // Few ever ask for it: not read in before.
   const { default: PDFDocument } = await import('pdfkit')
   const doc = new PDFDocument({
     size: SIZES[paper],
     margin: MARGIN,
+    bufferPages: true,
     info: { Title: report.title, CreationDate: new Date(report.at) },
     lang: 'en',
   })
@@ -90,7 +136,7 @@ export async function reportPdf(report: Report, reader: ReportReader, paper: Pap
   const ended = new Promise<void>((resolve) => doc.on('end', resolve))
   doc.registerFont('plain', fontFile(400)).registerFont('strong', fontFile(700))
   const width = doc.page.width - 2 * MARGIN
-  for (const [k, one] of reportText(report, reader).entries()) {
+  for (const [k, one] of reportText(report, reader, units).entries()) {
     doc.fontSize(9.5).fillColor('#22281F').font('plain')
     if (one.kind === 'heading') {
       if (one.onNewPage) doc.addPage()
@@ -109,9 +155,10 @@ export async function reportPdf(report: Report, reader: ReportReader, paper: Pap
         doc.text(text, MARGIN + 6, doc.y, { width: width - 10 })
         doc.x = MARGIN
       }
-    } else if (one.kind === 'table') table(doc, one.head, one.rows, width)
-    else curves(doc, one.power, width)
+    } else if (one.kind === 'table') table(doc, one, width)
+    else curves(doc, one.power, one.units, width)
   }
+  numberPages(doc, `${report.title}, report ${report.n ?? 'not saved'}, ${report.at.slice(0, 10)}`)
   doc.end()
   await ended
   return Buffer.concat(parts)

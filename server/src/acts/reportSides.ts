@@ -8,6 +8,9 @@ import {
   sweepsOfRun,
   type Answered,
   type ComparedAnswer,
+  type Figure,
+  type ReportPower,
+  type ReportState,
   type CompareRequest,
   type Job,
   type Report,
@@ -26,6 +29,8 @@ import { flatnessFor } from './flatnessFor'
 export interface Sides {
   before: RunSet | null
   after: RunSet | null
+  /** all that have runs, oldest first */
+  sets: RunSet[]
   runsOf(set: RunSet): RunInfo[]
   /** fuel tables, by which passes of a set are told apart */
   tables: TableInfo[]
@@ -44,12 +49,16 @@ export async function sidesOf({ store }: Workshop, job: Job, state: string | nul
   const kept = runs.filter((run) => !isLeftOut(run))
   const runsOf = (set: RunSet): RunInfo[] => kept.filter((run) => run.set === set.id)
   const sets = all.filter((set) => runsOf(set).length > 0 && (state === null || set.setup.includes(state)))
-  return { before: sets[0] ?? null, after: sets.length > 1 ? sets.at(-1)! : null, runsOf, tables }
+  return { before: sets[0] ?? null, after: sets.length > 1 ? sets.at(-1)! : null, sets, runsOf, tables }
 }
 
 /** Steps of rpm that bands of gains are cut at. */
 const BAND_STEP = 500
 const BANDS = 3
+
+/** Sets that cannot be compared, or not without a word. */
+const isRefusal = (error: unknown): boolean =>
+  error instanceof CompareError || (error as { status?: number }).status === 422
 
 /** Facts of a run's sweeps whose throttle is known. */
 const sweptAt = ({ kind, facts }: RunInfo): RunFacts[] =>
@@ -70,30 +79,45 @@ function bandsOf(runs: readonly RunInfo[][]): { fromRpm: number; toRpm: number }
   }))
 }
 
-/** Power before and after as the report tells it, and the holes in the torque after. */
+const UNITS = { power: 'kW', torque: 'N·m' } as const
+/** States whose curves are drawn beside each other at the most. */
+const MOST_STATES = 6
+
+const tellsTorque = (runs: readonly RunInfo[]): boolean => runs.some((run) => tells(run, ['torque', 'power', 'drum']))
+
+/** Curve and band of a side, where it has them. */
+function stateOf(answer: ComparedAnswer, side: 'first' | 'second'): ReportState[] {
+  const { name, runs, spread } = answer[side]
+  if (!spread) return []
+  const { mean, low, high } = spread
+  return [{ name, runs, rpm: answer.comparison.rpm, mean, low, high }]
+}
+
+/** Power, or torque, before and after as the report tells it, and the holes in the torque after. */
 export async function powerOf(
   workshop: Workshop,
   job: Job,
   sides: Sides,
+  quantity: keyof typeof UNITS,
   signal: AbortSignal,
-): Promise<{ power: Report['power']; holes: ComparedAnswer['second']['holes'] }> {
+): Promise<{ power: ReportPower | null; holes: ComparedAnswer['second']['holes'] }> {
   const { before, after, runsOf } = sides
   if (!before || !after) return { power: null, holes: [] }
   const pair = [runsOf(before), runsOf(after)]
-  if (pair.some((runs) => !runs.some((run) => tells(run, ['torque', 'power', 'drum']))))
-    return { power: null, holes: [] }
+  if (!pair.every(tellsTorque)) return { power: null, holes: [] }
   const stops = pair.map((runs) => runs.flatMap((run) => sweptAt(run).map((one) => one.stop)))
   const stop = stops.every((side) => side.length > 0) ? 100 : null
   const wide = pair.map((runs) => runs.filter((run) => stop === null || sweptAt(run).some((one) => one.stop! > 90)))
-  const body: CompareRequest = { first: [before.id], second: after.id, stop, quantity: 'power', bands: bandsOf(wide) }
-  const names = { before: before.name, after: after.name, quantity: 'power', unit: 'kW', stop }
+  const body: CompareRequest = { first: [before.id], second: after.id, stop, quantity, bands: bandsOf(wide) }
+  const unit = UNITS[quantity]
+  const names = { before: before.name, after: after.name, quantity, unit, stop }
   const blank = { ...names, rpm: [], first: [], second: [], real: [], gains: [] }
   try {
     const answer = await compareSets(workshop, job, body, signal)
     const source: Answered = { method: 'POST', path: `/jobs/${job.id}/compare`, body, answer }
     const { rpm, first, second, real } = answer.comparison
     const gains = answer.gains.flatMap((gain, k) => {
-      const figure = figureFrom(source, `/gains/${k}/difference`, 'kW', {
+      const figure = figureFrom(source, `/gains/${k}/difference`, unit, {
         low: `/gains/${k}/low`,
         high: `/gains/${k}/high`,
       })
@@ -101,22 +125,36 @@ export async function powerOf(
       return figure && gain.what !== 'area over a band' ? [{ name: where, figure }] : []
     })
     const refused = answer.mismatches.map((one) => one.message)
-    return { power: { ...names, rpm, first, second, real, gains, refused }, holes: answer.second.holes }
+    const between = sides.sets
+      .filter((one) => one !== before && one !== after && tellsTorque(runsOf(one)))
+      .slice(2 - MOST_STATES)
+    const others = await Promise.all(
+      between.map((set) =>
+        compareSets(workshop, job, { ...body, second: set.id, bands: [] }, signal).catch((error: unknown) => {
+          if (isRefusal(error)) return null
+          throw error
+        }),
+      ),
+    )
+    const states = [
+      ...stateOf(answer, 'first'),
+      ...others.flatMap((one) => (one ? stateOf(one, 'second') : [])),
+      ...stateOf(answer, 'second'),
+    ]
+    return { power: { ...names, rpm, first, second, real, gains, states, refused }, holes: answer.second.holes }
   } catch (error) {
-    if (error instanceof CompareError || (error as { status?: number }).status === 422)
-      return { power: { ...blank, refused: [(error as Error).message] }, holes: [] }
+    if (isRefusal(error)) return { power: { ...blank, refused: [(error as Error).message] }, holes: [] }
     throw error
   }
 }
 
 /** Runs of a set that tell the mixture as the set left it: on the newest tables any of them was made on. */
 export const mixtureRuns = (sides: Sides, set: RunSet): RunInfo[] =>
-  madeOnNewest(
-    sides
-      .runsOf(set)
-      .filter((run) => tells(run, ['lambda1']) && run.kind !== 'mixture step' && run.kind !== 'spark step'),
-    sides.tables,
-  ).runs
+  madeOnNewest(sides.runsOf(set).filter(tellsMixture), sides.tables).runs
+
+/** Whether a run tells the mixture as it is ridden. */
+export const tellsMixture = (run: RunInfo): boolean =>
+  tells(run, ['lambda1']) && run.kind !== 'mixture step' && run.kind !== 'spark step'
 
 export async function mixtureOf(
   workshop: Workshop,
@@ -126,7 +164,18 @@ export async function mixtureOf(
   signal: AbortSignal,
 ): Promise<Report['mixture']['before']> {
   const runs = set ? mixtureRuns(sides, set) : []
-  if (!set || runs.length === 0) return null
+  const off = set && (await offTarget(workshop, job, runs, signal))
+  return off ? { set: set.name, runs: runs.length, ...off } : null
+}
+
+/** How far some runs are off target, typically and at worst; null where they do not tell. */
+export async function offTarget(
+  workshop: Workshop,
+  job: Job,
+  runs: readonly RunInfo[],
+  signal: AbortSignal,
+): Promise<{ typical: Figure; worst: Figure | null; at: string } | null> {
+  if (runs.length === 0) return null
   const body = { runs: runs.map((run) => run.id) }
   try {
     const answer = await flatnessFor(workshop, job, body, signal)
@@ -135,8 +184,6 @@ export async function mixtureOf(
     if (!typical) return null
     const { worst } = answer
     return {
-      set: set.name,
-      runs: runs.length,
       typical,
       worst: figureFrom(source, '/worst/pct', '%', { low: '/worst/low', high: '/worst/high' }),
       at: worst ? `${grouped(worst.rpm)} rpm and load ${worst.load}` : '',

@@ -120,8 +120,15 @@ describe('the report of a job with runs before and after', () => {
       .expect(200)
     expect(text).toContain('about &lt;5,000&gt;')
     expect(text).not.toMatch(/(src|href)=/)
-    expect(text.includes('/gains/')).toBe(reader === 'workshop')
-    expect(text).toMatch(/kW .*\(\+\d+\.\d hp\)/)
+    // Where a figure stands is told by the page, never by an address.
+    expect(text.includes('<td>Baseline, Compare</td>')).toBe(reader === 'workshop')
+    expect(text).not.toMatch(/\/jobs\/|\/gains\//)
+    expect(text).toMatch(/\+\d+\.\d kW \[/)
+    const inHp = await server.call().get(api(`/jobs/${job}/report.html?for=${reader}&power=hp&torque=lb·ft`))
+    expect(inHp.text).toMatch(/\+\d+\.\d hp \[/)
+    expect(inHp.text).toMatch(/lb·ft upward/)
+    expect(inHp.text).not.toMatch(/\d kW|\d N·m/)
+    expect(inHp.headers['content-disposition']).toContain('filename="Curlew 437, report.html"')
   })
   it.each(['A4', 'letter'])('goes out as PDF with real text on %s', async (paper) => {
     const { body } = await server

@@ -73,9 +73,20 @@ const stoich = computed(() => FUELS.find((one) => one.id === form.value.fuel)?.s
   <ElFormItem label="What was fitted"
     ><ElInput v-model="form.fitted" type="textarea" :rows="2" maxlength="2000" aria-label="What was fitted"
   /></ElFormItem>
-  <ElFormItem label="Who does the work"
-    ><ElInput v-model="form.tuner" maxlength="120" aria-label="Who does the work" placeholder="named on the report"
-  /></ElFormItem>
+  <div class="row">
+    <ElFormItem label="Rider"
+      ><ElInput v-model="form.rider" maxlength="120" aria-label="Rider" placeholder="whose machine it is"
+    /></ElFormItem>
+    <ElFormItem label="Registration or frame number"
+      ><ElInput v-model="form.identity" maxlength="120" aria-label="Registration or frame number"
+    /></ElFormItem>
+    <ElFormItem label="Workshop"
+      ><ElInput v-model="form.workshop" maxlength="160" aria-label="Workshop" placeholder="heads the report"
+    /></ElFormItem>
+    <ElFormItem label="Who does the work"
+      ><ElInput v-model="form.tuner" maxlength="120" aria-label="Who does the work" placeholder="named on the report"
+    /></ElFormItem>
+  </div>
   <ElFormItem label="What the rider complains of, and where"
     ><ElInput v-model="form.complaint" type="textarea" :rows="2" maxlength="2000" aria-label="Complaint"
   /></ElFormItem>

@@ -15,6 +15,9 @@ export interface JobForm {
   fitted: string
   complaint: string
   tuner: string
+  workshop: string
+  rider: string
+  identity: string
 }
 
 export function formFrom(job?: Job): JobForm {
@@ -32,6 +35,9 @@ export function formFrom(job?: Job): JobForm {
     fitted: job?.fitted ?? '',
     complaint: job?.complaint ?? '',
     tuner: job?.tuner ?? '',
+    workshop: job?.workshop ?? '',
+    rider: job?.rider ?? '',
+    identity: job?.identity ?? '',
   }
 }
 
@@ -52,6 +58,10 @@ export function jobFrom(form: JobForm): NewJob & JobChange {
     use,
     fitted: fitted.trim(),
     complaint: complaint.trim(),
-    ...(tuner.trim() && { tuner: tuner.trim() }),
+    // Emptied again they are empty, too.
+    tuner: tuner.trim(),
+    workshop: form.workshop.trim(),
+    rider: form.rider.trim(),
+    identity: form.identity.trim(),
   }
 }

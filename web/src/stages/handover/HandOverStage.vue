@@ -8,12 +8,14 @@ import { sayDone, sayProblem } from '@/api/say'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 import StageSplit from '@/parts/frame/StageSplit.vue'
+import { useDisplay } from '@/stores/display'
 import AnswerPanel from './AnswerPanel.vue'
 import KeepPanel from './KeepPanel.vue'
 
 const open = useJob()
 const handling = useHandling()
 const id = open.job!.id
+const display = useDisplay()
 const reader = ref<'customer' | 'workshop'>('customer')
 const state = ref('all')
 /** changes with whatever the report is made from, so that it is asked for anew */
@@ -24,7 +26,12 @@ const states = computed(() =>
   (open.job!.twoStates ?? []).flatMap(({ part, first, second }) => [`${part} ${first}`, `${part} ${second}`]),
 )
 const query = computed(() =>
-  new URLSearchParams({ for: reader.value, ...(state.value !== 'all' && { state: state.value }) }).toString(),
+  new URLSearchParams({
+    for: reader.value,
+    ...(state.value !== 'all' && { state: state.value }),
+    power: display.powerUnit,
+    torque: display.torqueUnit,
+  }).toString(),
 )
 watch([query, () => handling.complaints, () => handling.putBack], () => {
   isShown.value = false
@@ -72,9 +79,11 @@ const print = (): void => frame.value?.contentWindow?.print()
         <ElOption v-for="one in states" :key="one" :value="one" :label="one" />
       </ElSelect>
       <span class="space" />
-      <a :href="api.reportUrl(id, 'pdf', query)" download="report.pdf">PDF, A4</a>
-      <a :href="api.reportUrl(id, 'pdf', `${query}&paper=letter`)" download="report-letter.pdf">PDF, Letter</a>
-      <a :href="api.reportUrl(id, 'html', query)" download="report.html">One page</a>
+      <a :href="api.reportUrl(id, 'pdf', query)" :download="`${open.job!.title}.pdf`">PDF, A4</a>
+      <a :href="api.reportUrl(id, 'pdf', `${query}&paper=letter`)" :download="`${open.job!.title}, letter.pdf`"
+        >PDF, Letter</a
+      >
+      <a :href="api.reportUrl(id, 'html', query)" :download="`${open.job!.title}.html`">One page</a>
       <ElButton size="small" @click="print">Print</ElButton>
     </template>
     <p v-if="!isShown" class="soft" role="status">Writing the report …</p>

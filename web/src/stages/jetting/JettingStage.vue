@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElRadioButton, ElRadioGroup, ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref, shallowRef, watch } from 'vue'
-import { rodsRiseAt, type Proposal } from '@yuzumix/core'
+import { fittedText, rodsRiseAt, type Proposal } from '@yuzumix/core'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import AirPanel from './AirPanel.vue'
 import BoxPanel from './BoxPanel.vue'
@@ -11,7 +11,7 @@ import IdlePanel from './IdlePanel.vue'
 import OpeningChart from './OpeningChart.vue'
 import PartsPanel from './PartsPanel.vue'
 import ReadingsPanel from './ReadingsPanel.vue'
-import { fittedText, useJetting } from './useJetting'
+import { useJetting } from './useJetting'
 
 const jetting = useJetting()
 const {

@@ -1,13 +1,21 @@
 <script setup lang="ts">
 import { ElButton, ElInput, ElProgress } from 'element-plus'
 import { computed, ref, watch } from 'vue'
-import { cameTrue, SLOT_NAMES, type Fitted, type Predicted, type Proposal, type Weather } from '@yuzumix/core'
+import {
+  fittedText,
+  cameTrue,
+  SLOT_NAMES,
+  type Fitted,
+  type Predicted,
+  type Proposal,
+  type Weather,
+} from '@yuzumix/core'
 import { sayDone, sayProblem } from '@/api/say'
 import { plain } from '@/parts/numbers/format'
 import AirFields from '@/parts/numbers/AirFields.vue'
 import { useJob } from '@/job/openJob'
 import FittedFields from './FittedFields.vue'
-import { fittedText, type Jetting } from './useJetting'
+import type { Jetting } from './useJetting'
 
 /** What is fitted, and which parts of the box would serve better. */
 const props = defineProps<{ jetting: Jetting }>()

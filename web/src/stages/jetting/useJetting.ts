@@ -7,10 +7,9 @@ import {
   DEFAULT_JETTING,
   fieldRuns,
   fittedFault,
+  fittedText,
   OPENING_ROWS,
   readingSpeeds,
-  SLOT_NAMES,
-  SLOTS_OF,
   trustOf,
   type FieldOptions,
   type Fitted,
@@ -37,14 +36,6 @@ export type FittingSet = RunSet & { fitting: Fitting }
 const PRESSURES = [30, 40, 50, 60, 70, 80, 90, 100]
 
 const NOTHING_TOLD = { inadequate: '', advice: [], air: '' }
-
-/** What was fitted in words: what differs from the one before, or all of it. */
-export function fittedText(now: Fitted, before: Fitted | null, kind: JettingSettings['body']['kind']): string {
-  return SLOTS_OF[kind]
-    .filter((slot) => now[slot] !== undefined && now[slot] !== before?.[slot])
-    .map((slot) => `${SLOT_NAMES[slot]} ${now[slot]}`)
-    .join(', ')
-}
 
 /** A job's carburettors: what is fitted, what was read with it, and what the box could do. */
 export function useJetting(connect = jettingWorker) {
