@@ -130,6 +130,7 @@ export { DEFAULT_CURVE, type CurveOptions } from './curves/curve'
 export { type Gain } from './curves/gains'
 export { type Hole } from './curves/holes'
 export { TORQUE_SOURCES } from './curves/measuredTorque'
+export { warmUpIds } from './curves/warmUpIds'
 export { overlay, rulerOver, type OddRun, type Overlay } from './curves/overlay'
 export { POWER_UNITS, TORQUE_UNITS, type PowerUnit, type TorqueUnit } from './curves/powerUnits'
 export { type Side, type SideFacts } from './curves/side'
@@ -138,6 +139,7 @@ export { binRpm, rulerRpm, type CurveRuler } from './curves/ruler'
 export { verdictOf } from './curves/verdict'
 export { estimateField, summariseField, workOutField, type FieldWork } from './field/estimate'
 export { zonesBefore } from './field/zonesBefore'
+export { byState } from './field/byState'
 export { lagOfMachine } from './field/gathered'
 export { earlierFields, fieldOfPasses } from './field/fieldOfPasses'
 export { carriedOver } from './job/carriedOver'
@@ -394,6 +396,7 @@ export {
   type ComplaintChange,
   type NewComplaint,
   type Complaint,
+  type FoundThere,
 } from './contract/complaint'
 export { newEntrySchema, type Entry, type NewEntry } from './contract/entry'
 export {

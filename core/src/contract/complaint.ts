@@ -51,3 +51,19 @@ export const complaintSchema = closed({ id: id(), at: time().required(), ...comp
   ref: 'Complaint',
 })
 export type Complaint = InferType<typeof complaintSchema>
+
+const finding = closed({
+  state: text(400).required().meta({ description: 'set of runs that it is judged by' }),
+  found: choice(FOUND).required(),
+  said: text(400).required(),
+})
+/** Answer of GET /jobs/:job/complaint-findings: what was measured where a complaint is pinned. */
+export const complaintFindingSchema = closed({
+  complaint: id(),
+  then: finding
+    .nullable()
+    .defined()
+    .meta({ description: 'in the state that it was about; null where nothing was measured' }),
+  now: finding.nullable().defined().meta({ description: 'in the last state; null where that is the same one' }),
+}).meta({ ref: 'ComplaintFinding' })
+export type FoundThere = InferType<typeof complaintFindingSchema>

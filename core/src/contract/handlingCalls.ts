@@ -14,7 +14,7 @@ import {
   rigLineChangeSchema,
   rigLineSchema,
 } from './jobLines'
-import { complaintSchema } from './complaint'
+import { complaintFindingSchema, complaintSchema } from './complaint'
 import { flatnessSchema, movedSchema, reportSchema, savedReportSchema } from './report'
 import {
   againstShelfSchema,
@@ -41,6 +41,9 @@ const noBody = () => object({}).noUnknown()
 export const handlingCalls: readonly Call[] = [
   get('/jobs/{job}/complaints', 'What the rider complains of, pinned to where it is felt', {
     answer: list(complaintSchema),
+  }),
+  get('/jobs/{job}/complaint-findings', 'What was measured where each complaint is pinned, then and now', {
+    answer: list(complaintFindingSchema),
   }),
   make('/jobs/{job}/complaints', 'records', 'Pin a complaint; 422 outside 0 to the rev ceiling', {
     body: newComplaintSchema,

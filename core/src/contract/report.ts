@@ -131,7 +131,13 @@ export const reportSchema = closed({
     .of(
       closed({
         complaint: complaintSchema.required(),
-        said: words(300).meta({ description: 'what the last runs show there' }),
+        said: words(400).meta({ description: 'what the last runs show there' }),
+        state: words(400).nullable().optional().meta({ description: 'set of those runs' }),
+        then: closed({ state: words(400), found: words(40), said: words(400) })
+          .nullable()
+          .optional()
+          .default(undefined)
+          .meta({ description: 'what was measured in the state it was about; null where that is the last one' }),
       }).required(),
     )
     .required(),

@@ -31,6 +31,8 @@ export interface FieldOptions {
   correctedByPass?: readonly (readonly Corrected[])[]
   /** By run: what was corrected after it was made, up to the table that is asked about; its readings are taken as they would be now */
   since: readonly (readonly Corrected[])[]
+  /** Ids of sweeps that were made while the engine warmed up: they are out of mean and spread, and of the field */
+  warmUps?: readonly string[]
   /** Leave out the band in which a run is odd */
   leaveOutOdd: boolean
   solve: SolveOptions

@@ -1,12 +1,13 @@
 import { bySweep } from '../run/bySweep'
 import { byCylinder } from '../run/probes'
 import type { RunColumns, SetAside } from '../run/run'
+import { byState } from './byState'
 import { FieldError, type FieldOptions } from './field'
 import { isSameZone, type HeldZone } from './heldZones'
 import { appliedLag, fixedLag, lagOfPasses, type LagEstimate } from './lag'
 import { marginRange } from './marginRange'
 import { findMisfires, withoutMisfires, type MisfireZone } from './misfires'
-import { gatherSamples, thinSamples, type Samples } from './samples'
+import { gatherSamples, keepSamples, thinSamples, type Samples } from './samples'
 import { zonesBelow } from './zonesBelow'
 import { zonesThatStandOut } from './zonesThatStandOut'
 import { loggedAmong, zonesAmong } from './zonesOfRuns'
@@ -45,7 +46,9 @@ export function gather(given: readonly RunColumns[], asked: FieldOptions, knownL
     range: marginRange(grid),
   })
   const misfires = findMisfires(grid, gathered, runs, options.engineCylinders ?? null)
-  const all = withoutMisfires(thinSamples(gathered, options.mostSamples), runs, misfires)
+  const isWarmUp = runs.map((run) => options.warmUps?.includes(run.id) ?? false)
+  const thinned = thinSamples(withoutWarmUps(gathered, isWarmUp), options.mostSamples)
+  const all = withoutMisfires(thinned, runs, misfires)
   if (!all.usable.includes(true)) {
     throw new FieldError(`None of these runs has a ${grid.loadAxis} column, which the table's rows need.`, 'loadAxis')
   }
@@ -63,6 +66,21 @@ export function gather(given: readonly RunColumns[], asked: FieldOptions, knownL
     correctedBefore && !knownZones.some((one) => isSameZone(one, zone)) ? { ...zone, isLate: true } : zone,
   )
   return { runs, options, lag, misfires, all, heldZones }
+}
+
+/** Runs that Baseline keeps out of mean and spread are out of the field, too. @param isWarmUp by run */
+function withoutWarmUps(samples: Samples, isWarmUp: readonly boolean[]): Samples {
+  if (!isWarmUp.includes(true)) return samples
+  const left = keepSamples(
+    samples,
+    Uint8Array.from(samples.run, (run) => (isWarmUp[run]! ? 0 : 1)),
+  )
+  const counts = isWarmUp.map(() => 0)
+  for (const run of samples.run) counts[run]!++
+  return {
+    ...left,
+    setAside: left.setAside.map((one, r) => (isWarmUp[r] && counts[r] ? { ...one, 'warm-up run': counts[r] } : one)),
+  }
 }
 
 /**
@@ -84,16 +102,6 @@ function lagOfSweeps(passes: readonly (readonly RunColumns[])[], { grid, filters
     grid.loadAxis,
     filters,
   )
-}
-
-/** Runs made on one state of the tables each. */
-function byState(runs: readonly RunColumns[], since: FieldOptions['since']): RunColumns[][] {
-  const states = new Map<string, RunColumns[]>()
-  for (const [r, run] of runs.entries()) {
-    const key = JSON.stringify(since[r])
-    states.set(key, [...(states.get(key) ?? []), run])
-  }
-  return [...states.values()]
 }
 
 function reasonsInWords(setAside: readonly SetAside[]): string {

@@ -24,7 +24,7 @@ interface Ground {
  *
  * @param days files came from, oldest first; at least one
  * @example
- * proposedSets(['2026-11-30'], { sets, runs, tables }) // [{ set: 'a1', why: 'the newest set' }]
+ * proposedSets(['30 Nov'], { sets: [], runs: [], tables: [] }) // [{ set: null, why: 'the first of this job' }]
  */
 export function proposedSets(days: readonly string[], { sets, runs, tables }: Ground): ProposedSet[] {
   const newest = sets.findLast((one) => !one.figures)

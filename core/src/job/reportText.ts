@@ -1,4 +1,3 @@
-import type { Complaint } from '../contract/complaint'
 import type { Figure, RecordLine, Report, ReportPower } from '../contract/report'
 import { counted, grouped, plain, signed } from '../numbers/format'
 import { complaintName, placeWords } from './complaintWords'
@@ -83,10 +82,13 @@ function machineWords({ machine, identity }: Report): string {
     .join(', ')
 }
 
-function answerOf(complaint: Complaint, said: string): string {
+const lowerFirst = (words: string): string => words.charAt(0).toLowerCase() + words.slice(1)
+
+function answerOf({ complaint, said, state, then }: Report['complaints'][number]): string {
   return [
+    then && sentence(`In the state it was about, ${then.state}: ${lowerFirst(then.said)}`),
     complaint.found && sentence(`Found: ${complaint.found}`),
-    sentence(said),
+    sentence(then && state ? `Now, ${state}: ${lowerFirst(said)}` : said),
     complaint.done && sentence(`Done: ${complaint.done}`),
     complaint.riderSays
       ? sentence(`The rider says: ${complaint.riderSays}`)
@@ -186,8 +188,8 @@ export function reportText(report: Report, reader: ReportReader, units: ReportUn
           {
             kind: 'list',
             items: complaints.map(
-              ({ complaint, said }) =>
-                `${complaintName(complaint)}${placeWords(complaint) && ` (${placeWords(complaint)})`}. ${answerOf(complaint, said)}`,
+              (one) =>
+                `${complaintName(one.complaint)}${placeWords(one.complaint) && ` (${placeWords(one.complaint)})`}. ${answerOf(one)}`,
             ),
           },
         ] as const)

@@ -73,7 +73,7 @@ export function retuneVerdict(
   runs: number,
   choice: PlanChoice,
   doubts = 0,
-): Omit<Verdict, 'findings'> {
+): Omit<Verdict, 'findings' | 'state'> {
   const levels = levelsOf(choice)
   const licensed = job.limits?.licensed
     ? ['Licensed work: read and record here; changes are for a licensed mechanic.']

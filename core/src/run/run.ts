@@ -56,6 +56,7 @@ export const REASONS = [
   'fuel cut',
   'throttle moving',
   'outside the table',
+  'warm-up run',
   'odd band',
   'left out by hand',
   'misfire',

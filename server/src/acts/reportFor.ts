@@ -6,7 +6,6 @@ import {
   FieldError,
   fieldAnswer,
   figureFrom,
-  findingOf,
   fuelById,
   grouped,
   jobPlan,
@@ -29,6 +28,7 @@ import { listRuns } from '../store/runs'
 import { listSets } from '../store/sets'
 import { findRevision, listTables } from '../store/tables'
 import { listComplaints } from './complaints'
+import { complaintFindings } from './complaintFindings'
 import { fieldFor, type Workshop } from './fieldFor'
 import { findingsFor } from './findingsFor'
 import { listPutBack } from './putBack'
@@ -90,6 +90,19 @@ function weatherOf({ sets, runsOf }: Sides): string {
   if (kinds.size === 0) return 'not noted'
   if (kinds.size === 1) return said[0]!.weather
   return said.map(({ name, weather }) => `${name}: ${weather}`).join('. ')
+}
+/** What power and torque were brought to; without weather they stay as they were, and it is said. */
+function correctionWords({ power }: Job, { before, after, runsOf }: Sides): string {
+  const { id, name } = correctionById(power.correction)
+  const without = [before, after].flatMap((set) =>
+    set && weatherWords(set, runsOf(set)) === 'not noted' ? [set.name] : [],
+  )
+  if (id === 'none' || (!before && !after)) return id === 'none' ? 'Power and torque uncorrected' : `Power by ${name}`
+  if (without.length === 0) return `Power and torque by ${name}`
+  const whole = without.length === [before, after].filter(Boolean).length
+  return whole
+    ? `Power and torque uncorrected: ${name} needs the weather, which was not noted`
+    : `Power and torque by ${name}; uncorrected for ${without.join(' and ')}, whose weather was not noted`
 }
 /** What sits in the gas of which cylinder. */
 function probeWords({ rigging }: Job): string {
@@ -163,7 +176,13 @@ export async function reportFor(
         ),
       )
     : []
-  const found = complaints.map((one) => ({ complaint: one, finding: findingOf(one, field, holes) }))
+  const there = new Map(
+    (await complaintFindings(workshop, job, { sides, holes }, signal)).map((one) => [one.complaint, one]),
+  )
+  const found = complaints.map((complaint) => {
+    const { then = null, now = null } = there.get(complaint.id) ?? {}
+    return { complaint, then, now }
+  })
   return {
     n: null,
     at: new Date().toISOString(),
@@ -195,7 +214,7 @@ export async function reportFor(
         .filter(Boolean)
         .join(', ') || 'not said',
     weather: weatherOf(sides),
-    correction: `Power by ${correctionById(job.power.correction).name}, smoothed over ${grouped(job.power.smoothing)} rpm to either side`,
+    correction: `${correctionWords(job, sides)}, smoothed over ${grouped(job.power.smoothing)} rpm to either side`,
     limits: [
       ...(job.limits?.revCeiling
         ? [
@@ -212,12 +231,17 @@ export async function reportFor(
     mixture: { before: mixtureBefore, after: mixtureAfter },
     findings: findings.map((one) => one.text),
     changes,
-    complaints: found.map(({ complaint, finding }) => ({ complaint, said: finding.said })),
+    complaints: found.map(({ complaint, then, now }) => ({
+      complaint,
+      said: (now ?? then)?.said ?? 'Nothing was measured there.',
+      state: (now ?? then)?.state ?? null,
+      then: now && then,
+    })),
     putBack,
     notMeasured: {
       cells: unmeasured,
       complaints: found
-        .filter(({ finding }) => finding.found === 'nothing measured')
+        .filter(({ then, now }) => ((now ?? then)?.found ?? 'nothing measured') === 'nothing measured')
         .map(({ complaint }) => complaintName(complaint)),
       runs: [
         ...(before ? [] : ['no runs before']),

@@ -5,7 +5,6 @@ import {
   fittedText,
   movedByZone,
   plain,
-  revisionOf,
   type Answered,
   type Job,
   type RecordLine,
@@ -15,6 +14,7 @@ import {
 } from '@yuzumix/core'
 import { findRevision, listTables } from '../store/tables'
 import type { Workshop } from './fieldFor'
+import { earliest, passesOf, type Pass } from './passes'
 import { offTarget, tellsMixture, type Sides } from './reportSides'
 
 /** Passes whose mixture is worked out for the record; earlier ones are named without. */
@@ -43,28 +43,6 @@ export function weatherWords(set: RunSet | null, runs: readonly RunInfo[]): stri
   }
   return `${span((one) => one.temperatureC, 0)} °C, ${span((one) => one.pressureKpa, 1)} kPa, ${span((one) => one.humidityPct, 0)} % humidity`
 }
-
-/** Runs of one set that were made on one state of the tables, oldest first. */
-interface Pass {
-  set: RunSet
-  runs: RunInfo[]
-  /** the state, in words */
-  on: string
-}
-
-function passesOf({ sets, runsOf }: Sides, tables: readonly TableInfo[]): Pass[] {
-  return sets.flatMap((set) => {
-    const byState = new Map<string, RunInfo[]>()
-    for (const run of runsOf(set)) {
-      const state = tables.map((table) => `revision ${revisionOf(run, table)} of ${table.name}`).join(', ')
-      byState.set(state, [...(byState.get(state) ?? []), run])
-    }
-    return [...byState].map(([on, runs]) => ({ set, runs, on }))
-  })
-}
-
-const earliest = (runs: readonly { createdAt: string }[]): string =>
-  runs.reduce((first, one) => (one.createdAt < first ? one.createdAt : first), runs[0]!.createdAt)
 
 async function runLines(
   workshop: Workshop,
@@ -195,7 +173,7 @@ export async function recordOf(
 ): Promise<RecordLine[]> {
   const tables = await listTables(workshop.store, job.id)
   const [made, changed] = await Promise.all([
-    runLines(workshop, job, passesOf(sides, tables), signal),
+    runLines(workshop, job, passesOf(sides.sets, sides.runsOf, tables), signal),
     revisionLines(workshop, job, tables, all.runs),
   ])
   return [...partLines(job, all.sets), ...made, ...changed, ...sparkLines(job, all.runs)].sort((a, b) =>

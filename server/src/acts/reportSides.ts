@@ -93,6 +93,13 @@ function stateOf(answer: ComparedAnswer, side: 'first' | 'second'): ReportState[
   return [{ name, runs, rpm: answer.comparison.rpm, mean, low, high }]
 }
 
+/** Holes in the torque of the first state and of the last, where they were compared. */
+export interface HolesKnown {
+  first: ComparedAnswer['first']['holes']
+  last: ComparedAnswer['second']['holes']
+}
+const NO_HOLES: HolesKnown = { first: [], last: [] }
+
 /** Power, or torque, before and after as the report tells it, and the holes in the torque after. */
 export async function powerOf(
   workshop: Workshop,
@@ -100,11 +107,11 @@ export async function powerOf(
   sides: Sides,
   quantity: keyof typeof UNITS,
   signal: AbortSignal,
-): Promise<{ power: ReportPower | null; holes: ComparedAnswer['second']['holes'] }> {
+): Promise<{ power: ReportPower | null; holes: HolesKnown }> {
   const { before, after, runsOf } = sides
-  if (!before || !after) return { power: null, holes: [] }
+  if (!before || !after) return { power: null, holes: NO_HOLES }
   const pair = [runsOf(before), runsOf(after)]
-  if (!pair.every(tellsTorque)) return { power: null, holes: [] }
+  if (!pair.every(tellsTorque)) return { power: null, holes: NO_HOLES }
   const stops = pair.map((runs) => runs.flatMap((run) => sweptAt(run).map((one) => one.stop)))
   const stop = stops.every((side) => side.length > 0) ? 100 : null
   const wide = pair.map((runs) => runs.filter((run) => stop === null || sweptAt(run).some((one) => one.stop! > 90)))
@@ -141,9 +148,12 @@ export async function powerOf(
       ...others.flatMap((one) => (one ? stateOf(one, 'second') : [])),
       ...stateOf(answer, 'second'),
     ]
-    return { power: { ...names, rpm, first, second, real, gains, states, refused }, holes: answer.second.holes }
+    return {
+      power: { ...names, rpm, first, second, real, gains, states, refused },
+      holes: { first: answer.first.holes, last: answer.second.holes },
+    }
   } catch (error) {
-    if (isRefusal(error)) return { power: { ...blank, refused: [(error as Error).message] }, holes: [] }
+    if (isRefusal(error)) return { power: { ...blank, refused: [(error as Error).message] }, holes: NO_HOLES }
     throw error
   }
 }

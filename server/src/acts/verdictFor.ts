@@ -1,8 +1,10 @@
 import { FieldError, jobPlanChoice, retuneVerdict, type Job, type Verdict } from '@yuzumix/core'
 import { listRuns } from '../store/runs'
+import { listSets } from '../store/sets'
 import { listTables } from '../store/tables'
 import { doubtsFor } from './doubtsFor'
 import { findingsFor } from './findingsFor'
+import { stateWords } from './passes'
 import { fieldFor, runsFor, type Workshop } from './fieldFor'
 
 /** Whether a job needs a retune, from its parts, or from its runs once there are enough. */
@@ -19,5 +21,12 @@ export async function verdictFor(workshop: Workshop, job: Job, signal: AbortSign
     findingsFor(workshop, job, runs, field, signal),
     doubtsFor(workshop, job, runs, field, signal),
   ])
-  return { ...retuneVerdict(job, field, runs.length, choice, doubts.length), findings: findings.map((one) => one.text) }
+  const [sets, tables] = await Promise.all([listSets(workshop.store, job.id), listTables(workshop.store, job.id)])
+  const set = sets.find((one) => one.id === runs[0]?.set)
+  const on = runs[0] ? stateWords(runs[0], tables) : ''
+  return {
+    ...retuneVerdict(job, field, runs.length, choice, doubts.length),
+    state: set ? [set.name, on && `made on ${on}`].filter(Boolean).join(', ') : null,
+    findings: findings.map((one) => one.text),
+  }
 }

@@ -8,6 +8,7 @@ import {
   putBackChangeSchema,
   rigLineChangeSchema,
 } from '@yuzumix/core'
+import { findingsOfComplaints } from '../acts/complaintFindings'
 import { changeComplaint, listComplaints, pinComplaint, takeBackComplaint } from '../acts/complaints'
 import { listPutBack, notePutBack, settlePutBack } from '../acts/putBack'
 import { addRigLine, listRig, tickRigLine } from '../acts/rigLines'
@@ -22,6 +23,9 @@ export function handlingRoutes(context: Context): Router {
   const router = Router()
   router.get('/jobs/:job/complaints', async (request, response) => {
     response.json(await listComplaints(store, (await jobOf(request, context)).id))
+  })
+  router.get('/jobs/:job/complaint-findings', async (request, response) => {
+    response.json(await findingsOfComplaints(context, await jobOf(request, context), goneSignal(request)))
   })
   router.post('/jobs/:job/complaints', async (request, response) => {
     const job = await jobOf(request, context)

@@ -1,4 +1,4 @@
-import { DEFAULT_MIXTURE, pointedAt, type RecordLine, type Report, type RunInfo } from '@yuzumix/core'
+import { DEFAULT_MIXTURE, pointedAt, type FoundThere, type RecordLine, type Report, type RunInfo } from '@yuzumix/core'
 import { SHED, shedCsv, shedRides, type Shed } from '../../../core/reference/shedRides'
 import { api, testServer, type TestServer } from '../testServer'
 
@@ -65,6 +65,13 @@ async function disputed(): Promise<{ job: string; table: string; sets: string[] 
   const revise = (values: number[][], reason: string, parent: number, runs: string[], override?: string) =>
     send(`/jobs/${job}/tables/${table}/revisions`, { values, reason, parent, runs, ...(override && { override }) })
   const first = await ride('Before', 20, 5)
+  await send(`/jobs/${job}/complaints`, {
+    word: 'flat spot',
+    fromRpm: 4000,
+    toRpm: 6000,
+    fromThrottle: 25,
+    toThrottle: 70,
+  }).expect(201)
   const measured = VALUES.map((row) => row.map((value) => value * 1.05))
   await revise(measured, 'Corrected from 12 runs', 1, first).expect(201)
   await ride('After the correction', 28, 0)
@@ -75,6 +82,13 @@ async function disputed(): Promise<{ job: string; table: string; sets: string[] 
   await revise(felt, 'leaner in the middle, by feel', 2, []).expect(409)
   await revise(felt, 'leaner in the middle, by feel', 2, [], 'the rider wants it so').expect(201)
   await ride('As he wanted it', 24, 3)
+  await send(`/jobs/${job}/complaints`, {
+    word: 'hesitates',
+    fromRpm: 4000,
+    toRpm: 6000,
+    fromThrottle: 25,
+    toThrottle: 70,
+  }).expect(201)
   return { job, table, sets }
 }
 
@@ -127,6 +141,32 @@ describe('the record of a job that is disputed', () => {
     expect(report.weather).toBe(
       'Before: 20 °C, 99.1 kPa, 40 % humidity. After the correction: 28 °C, 99.1 kPa, 40 % humidity. As he wanted it: 24 °C, 99.1 kPa, 40 % humidity',
     )
+  })
+  it('judges a complaint by the state that it was about, and by the last', async () => {
+    const there = (
+      await server
+        .call()
+        .get(api(`/jobs/${job}/complaint-findings`))
+        .expect(200)
+    ).body as FoundThere[]
+    const [first, last] = there
+    expect(first!.then).toMatchObject({ state: 'Before', found: 'mixture error' })
+    expect(first!.then!.said).toMatch(/^Lean by [45]\.\d % of fuel/)
+    expect(first!.now).toMatchObject({ state: 'As he wanted it' })
+    // One that is about the last state is judged by that alone.
+    expect(last!.then!.state).toBe('As he wanted it')
+    expect(last!.now).toBeNull()
+    expect(report.complaints[0]!.then).toEqual(first!.then)
+    expect(report.complaints.map((one) => one.said)).toEqual([first!.now!.said, last!.then!.said])
+    const { text } = await server.call().get(api(`/jobs/${job}/report.html`))
+    expect(text).toMatch(/In the state it was about, Before: lean by .* Now, As he wanted it: /)
+  })
+  it('says of which state the verdict speaks', async () => {
+    const { body } = await server
+      .call()
+      .get(api(`/jobs/${job}/verdict`))
+      .expect(200)
+    expect(body.state).toBe('As he wanted it, made on revision 3 of Fuel')
   })
   it.each(['customer', 'workshop'])('stands in print for the %s, with who and which machine it is', async (reader) => {
     const { text, headers } = await server

@@ -109,6 +109,9 @@ describe('the report of a job with runs before and after', () => {
       ['full throttle', expect.closeTo(100 * (1.09 / 1.03 - 1), 9)],
     ])
   })
+  it('says that nothing is corrected where no weather was noted', () => {
+    expect(report.correction).toMatch(/^Power and torque uncorrected: SAE J1349 needs the weather/)
+  })
   it('names what was not measured', () => {
     expect(report.notMeasured.complaints).toEqual(['stalls'])
     expect(report.complaints[0]!.said).toMatch(/Within .* of target/)

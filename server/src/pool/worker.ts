@@ -1,6 +1,7 @@
 import {
   askNextRun,
   askPlate,
+  byState,
   CompareError,
   compareSides,
   fieldOfPasses,
@@ -26,6 +27,7 @@ import {
   type ResponseAnswer,
   type ResponseChoice,
   type RunColumns,
+  warmUpIds,
   type Side,
   type SidesChoice,
 } from '@yuzumix/core'
@@ -64,7 +66,7 @@ export interface FieldJob {
 }
 
 export function solveField({ runs, before, options }: FieldJob): Promise<Answer<Field>> {
-  return answer(() => fieldOfPasses(runs, before, options))
+  return answer(() => fieldOfPasses(runs, before, { ...options, warmUps: warmUpIds([...before, runs]) }))
 }
 
 /** What the next run is asked of. */
@@ -75,7 +77,8 @@ export interface NextRunJob {
 }
 
 export function nextRun({ runs, options, asked }: NextRunJob): Promise<Answer<NextOfJob>> {
-  return answer(() => askNextRun(runs, options, asked))
+  // Runs on other tables are no repeats of each other.
+  return answer(() => askNextRun(runs, { ...options, warmUps: warmUpIds(byState(runs, options.since)) }, asked))
 }
 
 /** Repeats of a stop, %; null where it was not logged. */

@@ -35,6 +35,7 @@ import {
   type NewTable,
   type OpenCase,
   type ProblemFault,
+  type FoundThere,
   type RunChange,
   type RunsChange,
   type RunColumns,
@@ -147,6 +148,7 @@ export const api = {
   photoUrl: (job: string, entry: string) => `${BASE}/jobs/${job}/entries/${entry}/photo`,
 
   complaints: (job: string) => json<Complaint[]>('GET', `/jobs/${job}/complaints`),
+  complaintFindings: (job: string) => json<FoundThere[]>('GET', `/jobs/${job}/complaint-findings`),
   addComplaint: (job: string, complaint: NewComplaint) => json<Complaint>('POST', `/jobs/${job}/complaints`, complaint),
   changeComplaint: (job: string, id: string, change: ComplaintChange) =>
     json<Complaint>('PATCH', `/jobs/${job}/complaints/${id}`, change),

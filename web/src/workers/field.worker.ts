@@ -9,6 +9,7 @@ import {
   passField,
   runTraces,
   summariseField,
+  warmUpIds,
   withAnswers,
   workOutField,
   zonesBefore,
@@ -85,7 +86,8 @@ const fieldWorker = {
   /** @param before runs of the passes before, oldest first: what a loop held then is remembered */
   solve(asked: readonly AskedRun[], given: FieldOptions, before: readonly (readonly AskedRun[])[]): Field {
     const runs = columns.pick(asked)
-    const options = { ...given, knownZones: zonesOf(before, given) }
+    const warmUps = warmUpIds([...before.map((pass) => columns.pick(pass)), runs])
+    const options = { ...given, warmUps, knownZones: zonesOf(before, { ...given, warmUps }) }
     if (options.method === 'nearest') return estimateField(runs, options)
     work = workOutField(runs, options, lagOf([...before, asked], options))
     return withAnswers(summariseField(work), earlierOf(before, options), options)
@@ -106,7 +108,8 @@ const fieldWorker = {
       const before = passFields.map((one) => ({ field: one.field, corrected: one.corrected }))
       const solve = (): Field => {
         const soFar = asked.slice(0, pass + 1).map((one) => columns.pick(one))
-        return passField(columns.pick(runs), own, before, lagOfMachine(soFar, own))
+        const warmUps = warmUpIds(soFar)
+        return passField(columns.pick(runs), { ...own, warmUps }, before, lagOfMachine(soFar, own))
       }
       const field = known[pass]?.key === key ? known[pass].field : solve()
       passFields.push({ key, field, corrected: own.corrected })

@@ -17,6 +17,10 @@ describe('a job as a form holds it', () => {
       use: 'track',
       fitted: 'Open lid',
       complaint: 'Flat on top',
+      tuner: 'Who turns the screws',
+      workshop: 'Shed by the weir',
+      rider: '',
+      identity: 'frame GD-712-0042',
     } as Job
     expect(jobFrom(formFrom(job))).toEqual(job)
   })

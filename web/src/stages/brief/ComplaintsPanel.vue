@@ -31,16 +31,31 @@ const ENDS = [
   ['toThrottle', 'to', '% throttle', 100],
 ] as const
 
+/** complaint that is being changed; empty for a new one */
+const changing = ref('')
+function edit(one: Complaint): void {
+  changing.value = one.id
+  word.value = one.word
+  text.value = one.text ?? ''
+  const { fromRpm = null, toRpm = null, fromThrottle = null, toThrottle = null } = one
+  span.value = { fromRpm, toRpm, fromThrottle, toThrottle }
+  gear.value = one.gear ?? undefined
+  temperature.value = one.temperature ?? ''
+}
+function clear(): void {
+  changing.value = ''
+  ;[text.value, span.value, gear.value, temperature.value] = ['', { ...NOWHERE }, undefined, '']
+}
 async function pin(): Promise<void> {
-  const made = await handling.pin({
+  const said = {
     word: word.value,
-    ...(text.value.trim() && { text: text.value.trim() }),
+    ...((text.value.trim() || changing.value) && { text: text.value.trim() }),
     ...span.value,
     gear: gear.value ?? null,
     temperature: temperature.value || null,
-  })
-  if (!made) return
-  ;[text.value, span.value, gear.value, temperature.value] = ['', { ...NOWHERE }, undefined, '']
+  }
+  const made = await (changing.value ? handling.answer(changing.value, said) : handling.pin(said))
+  if (made) clear()
 }
 </script>
 
@@ -82,13 +97,19 @@ async function pin(): Promise<void> {
         </ElRadioGroup>
         <span class="space" />
         <ElButton @click="span = { ...NOWHERE }">Not there</ElButton>
-        <ElButton type="primary" native-type="submit">Pin the complaint</ElButton>
+        <ElButton v-if="changing" @click="clear">Leave it as it was</ElButton>
+        <ElButton type="primary" native-type="submit">{{
+          changing ? 'Save the complaint' : 'Pin the complaint'
+        }}</ElButton>
       </div>
     </form>
     <ul class="cards" aria-label="Complaints">
       <li v-for="one in handling.complaints" :key="one.id">
         <strong>{{ one.word }}</strong>
         <span>{{ one.text }} <span class="soft figures">{{ placeWords(one) || 'anywhere' }}</span></span>
+        <ElButton size="small" :disabled="handling.isDone" :aria-label="`Change ${one.word}`" @click="edit(one)"
+          >Change</ElButton
+        >
         <ElButton size="small" :aria-label="`Take back ${one.word}`" @click="handling.unpin(one.id)"
           >Take back</ElButton
         >

@@ -37,6 +37,7 @@ const sold = computed(() => open.job?.service)
 <template>
   <div class="panel">
     <h2 role="status">{{ headline }}</h2>
+    <p v-if="verdict?.state" class="soft">Of {{ verdict.state }}.</p>
     <p v-if="problem" role="alert">{{ problem }} <ElButton size="small" @click="ask">Try again</ElButton></p>
     <ul v-if="verdict">
       <li v-for="why in verdict.why" :key="why">{{ why }}</li>

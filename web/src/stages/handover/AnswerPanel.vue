@@ -1,18 +1,21 @@
 <script setup lang="ts">
 import { ElButton, ElCheckbox, ElInput, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
 import { onMounted, ref, shallowRef } from 'vue'
-import { placeWords, findingOf, FOUND, RIDER_SAYS, type Complaint, type FieldAnswer } from '@yuzumix/core'
+import { placeWords, FOUND, RIDER_SAYS, type Complaint, type FoundThere } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 
-/** Each complaint with what the last runs show there, what was done, and what the rider says afterwards. */
+/** Each complaint with what was measured there, then and now, what was done, and what the rider says afterwards. */
 const open = useJob()
 const handling = useHandling()
-const field = shallowRef<FieldAnswer | null>(null)
+const there = shallowRef<ReadonlyMap<string, FoundThere>>(new Map())
+const isLooking = ref(true)
 onMounted(async () => {
   // Without runs nothing is shown there, and that is said.
-  field.value = await api.field(open.job!.id).catch(() => null)
+  const found = await api.complaintFindings(open.job!.id).catch(() => [])
+  there.value = new Map(found.map((one) => [one.complaint, one]))
+  isLooking.value = false
 })
 /** what is being typed, by complaint, until it is saved as the field is left */
 const typed = ref<Record<string, string>>({})
@@ -21,7 +24,8 @@ async function saveDone(id: string): Promise<void> {
   if (text !== undefined) await handling.answer(id, { done: text || null })
   delete typed.value[id]
 }
-const finding = (one: Complaint) => findingOf(one, field.value)
+const then = (one: Complaint) => there.value.get(one.id)?.then ?? null
+const now = (one: Complaint) => there.value.get(one.id)?.now ?? null
 </script>
 
 <template>
@@ -30,14 +34,16 @@ const finding = (one: Complaint) => findingOf(one, field.value)
   <article v-for="one in handling.complaints" :key="one.id">
     <p><strong>{{ one.word }}</strong> {{ one.text }} <span class="soft figures">{{ placeWords(one) }}</span></p>
     <p>
-      {{ finding(one).said }}
+      <template v-if="then(one)"><span class="soft">{{ then(one)!.state }}:</span> {{ then(one)!.said }}</template>
+      <template v-else>{{ isLooking ? 'Looking …' : 'Nothing was measured there.' }}</template>
       <ElButton
-        v-if="one.found !== finding(one).found && !handling.isDone"
+        v-if="then(one) && one.found !== then(one)!.found && !handling.isDone"
         size="small"
-        @click="handling.answer(one.id, { found: finding(one).found })"
+        @click="handling.answer(one.id, { found: then(one)!.found })"
         >Take that as found</ElButton
       >
     </p>
+    <p v-if="now(one)"><span class="soft">now, {{ now(one)!.state }}:</span> {{ now(one)!.said }}</p>
     <label>
       found
       <ElSelect

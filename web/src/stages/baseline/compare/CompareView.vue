@@ -71,11 +71,13 @@ const stack = ref<InstanceType<typeof CompareStack>>()
 const chartText = computed(() => {
   const { correction, smoothing } = open.job!.power
   const [a, b] = [compared.value?.first, compared.value?.second]
+  // Without weather nothing is corrected, whatever standard was chosen.
+  const isCorrected = [a, b].some((side) => side && side.correction !== 'uncorrected')
   return {
     title: `${open.job!.title}: ${b?.name} against ${a?.name}, ${stopName(stop.value ?? null)}`,
     lines: [
       `${quantity.value}, ${display.unitOf(quantity.value)}${quantity.value === 'lambda' ? '' : `; ${a?.correction} and ${b?.correction}`}; smoothed over ±${smoothing} rpm; ${counted(a?.runs ?? 0, 'run')} and ${counted(b?.runs ?? 0, 'run')}.`,
-      `Difference with 90 % interval over runs, shaded only where real. ${correctionById(correction).name}: ${correctionById(correction).reference}.`,
+      `Difference with 90 % interval over runs, shaded only where real.${isCorrected ? ` ${correctionById(correction).name}: ${correctionById(correction).reference}.` : ''}`,
     ],
     fileName: `${open.job!.title} ${b?.name} against ${a?.name}`,
   }

@@ -80,6 +80,8 @@ watch(
   () => ([front.value, chosen.value] = ['', undefined]),
 )
 
+// Without weather nothing is corrected, whatever standard was chosen.
+const isCorrected = computed(() => correction.value.label !== 'uncorrected')
 const stack = ref<InstanceType<typeof OverlayStack>>()
 const chartText = computed(() => ({
   title: `${open.job!.title}: ${open.set?.name ?? ''}, ${stop.value === 'all' ? 'all stops' : stopName(stop.value ?? null)}`,
@@ -88,7 +90,7 @@ const chartText = computed(() => ({
     `${counted(
       shownStops.value.reduce((sum, one) => sum + one.sweeps, 0),
       'run',
-    )}; band: lowest to highest. ${correctionById(open.job!.power.correction).name}: ${correctionById(open.job!.power.correction).reference}.`,
+    )}; band: lowest to highest.${isCorrected.value ? ` ${correctionById(open.job!.power.correction).name}: ${correctionById(open.job!.power.correction).reference}.` : ''}`,
   ],
   fileName: `${open.job!.title} ${open.set?.name ?? ''} ${stop.value === 'all' ? 'all stops' : stopName(stop.value ?? null)}`,
 }))
