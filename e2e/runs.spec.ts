@@ -46,7 +46,7 @@ test('a plan is made, and imported runs tick it off by what they are', async ({ 
   const wideOpen = page.getByRole('row', { name: /wide open/ })
   await expect(wideOpen.getByText('2 of 3')).toBeVisible()
   await addLogs(page, pulls([3], { to: 6000 }))
-  await expect(wideOpen.getByText(/"pull 3.csv" does not count: tells of/)).toBeVisible()
+  await expect(wideOpen.getByText(/"pull 3.csv" does not count: settled from/)).toBeVisible()
   await addLogs(page, pulls([4]))
   await expect(wideOpen.getByText('3 of 3')).toBeVisible()
   await expect(page.getByText(/Sweep at \d+ %/).first()).toBeVisible()

@@ -356,7 +356,7 @@ export {
 } from './table/edits'
 export { checkTable, tableFromJson, tableSaidSchema, tableToJson, TableError, type TableSaid } from './table/json'
 export { interpolate, locate, nearest } from './table/lookup'
-export { pasteCells } from './table/paste'
+export { looksTurned, pasteCells } from './table/paste'
 export {
   sameGrid,
   filled,
@@ -371,7 +371,7 @@ export {
   type LoadGrid,
   type Table,
 } from './table/table'
-export { tableDigits } from './table/tableDigits'
+export { cellDigits, tableDigits } from './table/tableDigits'
 export { faultsAfter, WORKSHOP_ACTS } from './trainer/acts'
 export { TRAINER_CASES, type TrainerCase } from './trainer/cases'
 export { DIAGNOSES, type Diagnosis } from './trainer/diagnoses'
@@ -442,6 +442,7 @@ export { retuneVerdict } from './job/retuneVerdict'
 export { resample } from './table/resample'
 export { reportCautions } from './job/reportCautions'
 export { curveWords, reportCurves } from './job/reportCurves'
+export { sentence } from './numbers/sentence'
 export { USUAL_UNITS, type ReportUnits } from './job/reportUnits'
 export { reportHtml } from './job/reportHtml'
 export { reportText, type ReportBlock, type ReportReader } from './job/reportText'

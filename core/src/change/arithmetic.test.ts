@@ -11,7 +11,7 @@ describe('what is kept of an estimate', () => {
   it('shrinks toward zero where the interval is wide, never past it', () => {
     const sure = changeAt(0, [5, 5, 5], 0.1)
     const wide = changeAt(0, [5, 5, 5], 3.9)
-    expect(wide.reason).toBe('shrunk, thin evidence')
+    expect(wide.reason).toBe('shrunk by its interval')
     expect(wide.changePct).toBeGreaterThan(0)
     expect(wide.changePct).toBeLessThan(0.9 * sure.changePct)
     expect(keptShare(0, 3)).toBe(1)

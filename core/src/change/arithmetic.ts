@@ -7,7 +7,7 @@ import { NINETY } from '../numbers/ninety'
 export const CHANGE_REASONS = [
   'as estimated',
   'bridged between readings',
-  'shrunk, thin evidence',
+  'shrunk by its interval',
   'limited, richer',
   'limited, leaner',
   'held by closed loop',
@@ -66,7 +66,7 @@ export function shrunk({ lambda, target, measured, left, moved, half, isBridged 
   const share = keptShare(usual, half)
   const change = left * share
   steps.push({ what: 'shrink', values: { change: left, share, half }, result: change })
-  const reason = share < 0.95 ? 'shrunk, thin evidence' : isBridged ? 'bridged between readings' : 'as estimated'
+  const reason = share < 0.95 ? 'shrunk by its interval' : isBridged ? 'bridged between readings' : 'as estimated'
   return { change, reason, steps }
 }
 

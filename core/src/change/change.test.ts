@@ -61,7 +61,7 @@ describe('suggested change', () => {
     ]
     const { nodes } = suggestChange(table, field(fieldOf(wide, 5)))
     expect(nodes[1]![0]!.changePct).toBeGreaterThan(9.3 / 2)
-    expect(nodes[1]![0]!.reason).toBe('shrunk, thin evidence')
+    expect(nodes[1]![0]!.reason).toBe('shrunk by its interval')
     // Where it may be none, or is rich, it is left to what lies about it.
     const doubted = suggestChange(table, field(fieldOf([wide[0]!, [4, 0.3, 0.2]], 5)))
     expect(doubted.nodes[1]![0]!.changePct).toBe(0)

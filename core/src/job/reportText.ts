@@ -2,7 +2,7 @@ import type { Figure, RecordLine, Report, ReportPower } from '../contract/report
 import { counted, grouped, plain, signed } from '../numbers/format'
 import { complaintName, placeWords } from './complaintWords'
 import { unitIn, USUAL_UNITS, type ReportUnits } from './reportUnits'
-import { sentence } from './sentence'
+import { sentence } from '../numbers/sentence'
 
 /** A piece of a report, drawn alike on paper and on screen. */
 export type ReportBlock =

@@ -58,6 +58,12 @@ function partSays({ part, bore, length, removed }: ChangedPart): [says: boolean 
   return [null, `Bore or length of the ${part} is not known.`]
 }
 
+/** What is missing where no part is named: words alone do not tell whether bore and length differ. */
+const untoldWords = (fitted: string | undefined): string =>
+  fitted?.trim()
+    ? `What was fitted is told in words only ("${fitted.trim().slice(0, 120)}"): name the parts under What was changed, with bore and length.`
+    : 'Nothing is said of what was changed.'
+
 /**
  * Whether a machine needs a retune, how deep, and whether it is good enough to stop; with reasons. Never which direction
  * before it was measured.
@@ -68,7 +74,7 @@ function partSays({ part, bore, length, removed }: ChangedPart): [says: boolean 
  * @param doubts how many there are about what came in: no verdict stands on what is in doubt
  */
 export function retuneVerdict(
-  job: Pick<Job, 'changed' | 'limits'>,
+  job: Pick<Job, 'changed' | 'limits' | 'fitted'>,
   field: Field | null,
   runs: number,
   choice: PlanChoice,
@@ -90,7 +96,7 @@ export function retuneVerdict(
       enough: false,
       why: [
         ...licensed,
-        ...(parts.length ? parts.map(([, why]) => why) : ['Nothing is said of what was changed.']),
+        ...(parts.length ? parts.map(([, why]) => why) : [untoldWords(job.fitted)]),
         direction,
         `${runs ? `${missing} more` : 'Three'} check run${missing === 1 ? '' : 's'} with a mixture would tell from data.`,
       ],

@@ -1,3 +1,4 @@
+import { sentence } from '../numbers/sentence'
 import { channelKind, channelTitle, conversion, isAfrUnit } from '../run/channels'
 import { LogError } from './logError'
 import { recogniseHeader, type Mapping } from './recognise'
@@ -88,7 +89,7 @@ export function mappedColumns({ headers, mapping, sampleRateHz }: ReaderOptions)
       })
     }
   })
-  if (faults.length) throw new LogError(`The mapping does not fit the file: ${faults[0]!.message}.`, faults)
+  if (faults.length) throw new LogError(sentence(`The mapping does not fit the file: ${faults[0]!.message}`), faults)
   const missing = missingChannels(columns.map((column) => column.channel))
   if (missing.length) {
     const words = missing

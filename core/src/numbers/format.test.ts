@@ -1,4 +1,5 @@
 import { counted, grouped, plain, signed } from './format'
+import { sentence } from './sentence'
 
 const THIN = '\u202f'
 
@@ -13,6 +14,17 @@ describe('numbers in words', () => {
       `12${THIN}500`,
       `1${THIN}234${THIN}567`,
       `−4${THIN}000`,
+    ])
+  })
+  it('are a dot where there is none', () => {
+    expect([plain(Infinity, 3), signed(NaN), grouped(-Infinity)]).toEqual(['·', '·', '·'])
+  })
+  it('end a sentence once', () => {
+    expect(['Sealed the joint', 'Sealed the joint.', 'A misfire?', ' '].map(sentence)).toEqual([
+      'Sealed the joint.',
+      'Sealed the joint.',
+      'A misfire?',
+      '',
     ])
   })
   it('count in words that agree', () => {

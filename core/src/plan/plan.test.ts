@@ -101,13 +101,15 @@ describe('runs tick a plan off by what they are', () => {
   it('one that told nothing of its lower half, being opened on the way, does not count', () => {
     const { left, almost } = tick(run('late', 'sweep', { settledFromRpm: 5200, settledToRpm: 8900 })).get('sweep 100')!
     expect(left).toBe(3)
-    expect(almost[0]!.why).toBe('tells of 5\u202f200 to 8\u202f900 rpm of 2\u202f000 to 9\u202f000: 53 %')
+    expect(almost[0]!.why).toBe(
+      'settled from 5\u202f200 to 8\u202f900 rpm, 53 % of the 2\u202f000 to 9\u202f000 asked for',
+    )
   })
   it('one that ended early or in another gear does not count, and says why', () => {
     const { almost, left } = tick(run('a', 'sweep', { toRpm: 5500 }), run('b', 'sweep', {}, 3)).get('sweep 100')!
     expect(left).toBe(3)
     expect(almost).toEqual([
-      { run: 'a', why: 'tells of 2\u202f050 to 5\u202f500 rpm of 2\u202f000 to 9\u202f000: 49 %' },
+      { run: 'a', why: 'settled from 2\u202f050 to 5\u202f500 rpm, 49 % of the 2\u202f000 to 9\u202f000 asked for' },
       { run: 'b', why: 'gear 3, planned 4' },
     ])
   })

@@ -78,5 +78,5 @@ function shortfall(step: PlanStep, { facts, gear, fault }: DoneRun): string | nu
   const covered = (Math.min(toRpm, step.toRpm) - Math.max(fromRpm, step.fromRpm)) / (step.toRpm - step.fromRpm)
   return covered >= LEAST_COVERED
     ? null
-    : `tells of ${grouped(fromRpm)} to ${grouped(toRpm)} rpm of ${grouped(step.fromRpm)} to ${grouped(step.toRpm)}: ${Math.max(0, Math.round(100 * covered))} %`
+    : `settled from ${grouped(fromRpm)} to ${grouped(toRpm)} rpm, ${Math.max(0, Math.round(100 * covered))} % of the ${grouped(step.fromRpm)} to ${grouped(step.toRpm)} asked for`
 }

@@ -1,3 +1,4 @@
+import { sentence } from '../numbers/sentence'
 import { ValidationError, type InferType } from 'yup'
 import { amount, choice, closed, figures, LOAD_AXES, matrix } from '../contract/fields'
 import { grouped } from '../numbers/format'
@@ -57,7 +58,7 @@ export function checkTable(raw: unknown): Table {
     if (!(error instanceof ValidationError)) throw error
     const inner = error.inner.length ? error.inner : [error]
     throw new TableError(
-      `The table cannot be used: ${inner[0]!.message}.`,
+      sentence(`The table cannot be used: ${inner[0]!.message}`),
       inner.map((one) => ({ field: one.path ?? 'table', message: one.message })),
     )
   }
@@ -117,7 +118,7 @@ export function tableFromJson(text: string): Table {
   try {
     raw = JSON.parse(text.replace(/^\uFEFF/, ''))
   } catch (error) {
-    throw new TableError(`The file is not JSON: ${(error as Error).message}.`)
+    throw new TableError(sentence(`The file is not JSON: ${(error as Error).message}`))
   }
   if (typeof raw !== 'object' || raw === null || (raw as { format?: unknown }).format !== TABLE_FORMAT) {
     throw new TableError(`The file is JSON, but not a table of format "${TABLE_FORMAT}".`, [

@@ -1,5 +1,5 @@
 import { CellsError } from './cells'
-import { pasteCells } from './paste'
+import { looksTurned, pasteCells } from './paste'
 
 const grid = { rpm: [2000, 4000, 6000], load: [20, 60, 100] }
 const values = [
@@ -51,5 +51,42 @@ describe('a paste', () => {
   ])('that makes no sense is refused whole: %j', (text, words) => {
     expect(() => paste(text)).toThrow(CellsError)
     expect(() => paste(text)).toThrow(words)
+  })
+})
+
+describe('a table that is written with the smallest load on top', () => {
+  // 7 8 9 stands at the largest load.
+  const upsideDown = '1.1\t2.1\t3.1\n4.1\t5.1\t6.1\n7.1\t8.1\t9.1'
+  const asHere = '7.1\t8.1\t9.1\n4.1\t5.1\t6.1\n1.1\t2.1\t3.1'
+  const none = values.map((row) => row.map(() => NaN))
+  const even = values.map((row) => row.map(() => 100))
+
+  it('is told from what stands there, or from fuel that falls where it should rise', () => {
+    expect([looksTurned('fuel base', values, upsideDown), looksTurned('fuel base', values, asHere)]).toEqual([
+      true,
+      false,
+    ])
+    expect([looksTurned('fuel base', none, upsideDown), looksTurned('fuel base', none, asHere)]).toEqual([true, false])
+    expect([looksTurned('fuel base', even, upsideDown), looksTurned('fuel base', even, asHere)]).toEqual([true, false])
+    // A trim may rise either way.
+    expect(looksTurned('fuel trim', none, upsideDown)).toBe(false)
+  })
+  it('does not tell where its heads say, or it is no whole table', () => {
+    expect(looksTurned('fuel base', values, '\t1\t2\t3\n10\t1\t2\t3\n20\t4\t5\t6\n30\t7\t8\t9')).toBeNull()
+    expect(looksTurned('fuel base', values, '1\t2\t3')).toBeNull()
+  })
+  it('is turned over where that is said, or a column of load beside it rises downwards', () => {
+    const whole = at(0, 0, 2, 2)
+    const wanted = [
+      [1.1, 2.1, 3.1],
+      [4.1, 5.1, 6.1],
+      [7.1, 8.1, 9.1],
+    ]
+    expect(pasteCells(grid, values, whole, upsideDown, true).values).toEqual(wanted)
+    expect(pasteCells(grid, values, whole, asHere).values).toEqual(wanted)
+    const withLoads = '\t1\t2\t3\n10\t1.1\t2.1\t3.1\n20\t4.1\t5.1\t6.1\n30\t7.1\t8.1\t9.1'
+    const { values: after, notes } = pasteCells(grid, values, whole, withLoads)
+    expect(after).toEqual(wanted)
+    expect(notes).toContain('The first line was taken for the smallest load.')
   })
 })

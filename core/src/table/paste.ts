@@ -1,7 +1,7 @@
 import { readNumber } from '../numbers/typed'
 import { CellsError } from './cells'
 import { ordered, type Selection } from './edits'
-import type { Grid, Matrix } from './table'
+import type { Grid, Matrix, TableKind } from './table'
 
 /** Cells out of a spreadsheet, put where they belong. */
 export interface Pasted {
@@ -15,12 +15,20 @@ export interface Pasted {
 /**
  * Takes a block of tab-separated cells, highest load first, into a table: one value fills the selection, a block hangs from
  * its top left cell. A line of rpm and a column of load about the block are not pasted; where they are the table's own
- * breakpoints, the block goes where they say. Nothing is dropped in silence.
+ * breakpoints, the block goes where they say, and a column of load that rises downwards turns it over. Nothing is dropped in
+ * silence.
  *
  * @param text as a spreadsheet copies it
+ * @param smallestFirst the first line is the smallest load, as some write tables
  * @throws CellsError with row and column (from 1, as pasted) on a cell that is no number or a ragged row
  */
-export function pasteCells(grid: Grid, values: Matrix, selection: Selection, text: string): Pasted {
+export function pasteCells(
+  grid: Grid,
+  values: Matrix,
+  selection: Selection,
+  text: string,
+  smallestFirst = false,
+): Pasted {
   const all = linesOf(text)
   const heads = headsOf(all)
   const block = all
@@ -46,7 +54,8 @@ export function pasteCells(grid: Grid, values: Matrix, selection: Selection, tex
     }
   }
   const own = ownPlaces(grid, heads)
-  const rows = block.map((_, k) => (own ? own.rows[k]! : row1 - k))
+  const isTurned = !own && (smallestFirst || risesDown(heads))
+  const rows = block.map((_, k) => (own ? own.rows[k]! : isTurned ? row1 - (block.length - 1 - k) : row1 - k))
   const columns = block[0]!.map((_, k) => (own ? own.columns[k]! : column0 + k))
   const next = values.map((cells) => [...cells])
   let count = 0
@@ -70,9 +79,43 @@ export function pasteCells(grid: Grid, values: Matrix, selection: Selection, tex
               `The ${[heads.rpm && 'first line', heads.load && 'first column'].filter(Boolean).join(' and the ')} was taken for breakpoints and left out; ${heads.isText ? 'it is no number' : 'they are not those of this table'}.`,
             ]
           : []),
+      ...(isTurned ? ['The first line was taken for the smallest load.'] : []),
       ...(over > 0 ? [`${over} ran over the edge of the table and were left out.`] : []),
     ],
   }
+}
+
+const risesDown = ({ load }: Heads): boolean =>
+  load !== null && load.length > 1 && load.every((one, k) => k === 0 || one > load[k - 1]!)
+
+/** How much nearer a block must lie to what is there when turned over, as a share of its distance as it is. */
+const NEARER = 0.5
+/** By how much the first line must be below the last where nothing is there yet, as a share of the last. */
+const BELOW = 0.15
+
+/**
+ * Whether a block without a column of load looks as if its first line were the smallest load: turned over it lies much nearer to
+ * what the table holds, or, of a fuel base table that holds nothing yet, its fuel falls where it should rise.
+ *
+ * @returns null where it has heads that say, or is not as high as the table
+ */
+export function looksTurned(kind: TableKind, values: Matrix, text: string): boolean | null {
+  const lines = linesOf(text)
+  const heads = headsOf(lines)
+  if (heads.load) return null
+  const block = lines.slice(heads.rpm ? 1 : 0).map((line) => line.map(readNumber))
+  if (block.length < 2 || block.length !== values.length || block[0]!.length !== values[0]!.length) return null
+  const isKnown = values.flat().every(Number.isFinite)
+  const isEven = values.flat().every((one) => one === values[0]![0])
+  if (!isKnown || isEven) {
+    const mean = (line: readonly number[]): number => line.reduce((sum, one) => sum + one, 0) / line.length
+    return kind === 'fuel base' && mean(block[0]!) < (1 - BELOW) * mean(block.at(-1)!)
+  }
+  // Highest load first, as it is pasted.
+  const there = [...values].reverse()
+  const apart = (other: readonly (readonly number[])[]): number =>
+    Math.sqrt(other.flat().reduce((sum, one, k) => sum + (one - there.flat()[k]!) ** 2, 0))
+  return apart([...block].reverse()) < NEARER * apart(block)
 }
 
 function linesOf(text: string): string[][] {

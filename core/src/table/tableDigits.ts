@@ -26,3 +26,20 @@ export function tableDigits({ kind, values }: Pick<Table, 'kind' | 'values'>): n
       return 1
   }
 }
+
+/** Decimals that one cell may have beyond those of its table. */
+const MORE = 2
+
+/**
+ * Decimals at which one cell is shown: those of its table, and more where it is much smaller than the rest of a fuel base table, so
+ * that a change is seen there, too.
+ *
+ * @param digits of the table
+ * @example
+ * cellDigits('fuel base', 1, 5.69) // 2
+ */
+export function cellDigits(kind: Table['kind'], digits: number, value: number): number {
+  if (kind !== 'fuel base' || !(value > 0)) return digits
+  const own = Math.ceil(-Math.log10((SEEN / 100) * value))
+  return Math.min(digits + MORE, Math.max(digits, own))
+}

@@ -1,4 +1,4 @@
-import { openLines, type Job, type SavedReport } from '@yuzumix/core'
+import { openLines, type Job, type SavedReport, sentence } from '@yuzumix/core'
 import type { Benches } from '../rigs/benches'
 import { findJob, markDone } from '../store/jobs'
 import { saveReport } from '../store/reports'
@@ -34,7 +34,8 @@ export async function handOver(workshop: Workshop, benches: Benches, job: Job, s
   const [complaints, putBack] = await Promise.all([listComplaints(store, job.id), listPutBack(store, job.id)])
   const open = openLines(complaints, putBack)
   if (benches.of(job.id)) open.push({ field: 'bench', message: 'the bench is still connected' })
-  if (open.length) throw new NotDone('Not done yet', `Open: ${open.map((one) => one.message).join('; ')}.`, open)
+  if (open.length)
+    throw new NotDone('Not done yet', sentence(`Open: ${open.map((one) => one.message).join('; ')}`), open)
   await keepReport(workshop, job, signal)
   await markDone(store, job.id, new Date().toISOString())
   return (await findJob(store, job.id))!

@@ -26,6 +26,7 @@ import {
   type ScriptDriver,
   type ScriptState,
   type SafetyStop as Stop,
+  sentence,
 } from '@yuzumix/core'
 import type { Store } from '../store/database'
 import { writeEntry, writeLines } from '../store/entries'
@@ -222,7 +223,7 @@ export function benchSession(
       if (state.recording && !recording)
         recording = { samples: [], name: script.name, kind: kindOfScript(script.script) ?? undefined }
       if (state.phase === 'done') return void end(null).catch(() => tell('The run could not be stored.'))
-      if (state.note !== before.note) tell(`${script.name}: ${state.note}.`)
+      if (state.note !== before.note) tell(sentence(`${script.name}: ${state.note}`))
       else if (state.phase !== before.phase) tell(`${script.name}: ${state.phase}.`)
       else if (Math.floor(state.share * STEPS) !== Math.floor(before.share * STEPS)) tell()
     }

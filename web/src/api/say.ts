@@ -1,8 +1,11 @@
 import { ElMessage } from 'element-plus'
 import { ProblemError } from './client'
 
-/** Tells what went wrong, with the fields at fault, long enough to read. */
-export function sayProblem(error: unknown): void {
+/** Tells why a file was refused: it stays until it is closed, for what it says is to be mended in another program. */
+export const sayRefused = (error: unknown): void => sayProblem(error, 0)
+
+/** Tells what went wrong, with the fields at fault, long enough to read. @param duration ms; 0 until it is closed */
+export function sayProblem(error: unknown, duration = 9000): void {
   const text = (error as Error).message
   // What the sentence says already is not said again behind it.
   const more =
@@ -10,7 +13,7 @@ export function sayProblem(error: unknown): void {
   ElMessage({
     type: 'error',
     message: more.length ? `${text} (${more.slice(0, 3).join('; ')})` : text,
-    duration: 9000,
+    duration,
     showClose: true,
     grouping: true,
   })

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { sentence } from '@yuzumix/core'
 import type { TrainingState } from '@yuzumix/core'
 import { ElButton, ElRadio, ElRadioGroup } from 'element-plus'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
@@ -52,7 +53,7 @@ const NAMES: Record<string, string> = {
     </p>
     <template v-if="result">
       <h3>{{ result.points }} of 100</h3>
-      <p><strong>{{ result.found ? 'Found.' : 'Not found.' }}</strong> {{ result.truth }}.</p>
+      <p><strong>{{ result.found ? 'Found.' : 'Not found.' }}</strong> {{ sentence(result.truth) }}</p>
       <dl>
         <template v-for="line in result.lines" :key="line.what">
           <dt>{{ NAMES[line.what] }}</dt>

@@ -5,7 +5,7 @@ import { computed, onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import type { Job } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayDone, sayProblem } from '@/api/say'
+import { sayDone, sayProblem, sayRefused } from '@/api/say'
 import { withReason } from '@/api/withReason'
 import FileButton from '@/parts/choose/FileButton.vue'
 import NewJobDialog from './NewJobDialog.vue'
@@ -50,7 +50,7 @@ async function readArchive(file: File): Promise<void> {
     const job = await withReason((why) => api.readArchive(file, why))
     if (job) await router.push({ name: 'mixture', params: { job: job.id } })
   } catch (error) {
-    sayProblem(error)
+    sayRefused(error)
   } finally {
     reading.value = false
   }

@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import {
   checkTable,
   filled,
+  looksTurned,
   pasteCells,
   valueLimits,
   type LoadAxis,
@@ -34,6 +35,19 @@ const cylinder = ref<number | undefined>()
 /** what every cell begins at; nothing where the values are pasted */
 const start = ref<number | undefined>()
 const pasted = ref('')
+/** whether the first line pasted is the smallest load; null for what it looks like */
+const turned = ref<boolean | null>(null)
+const isTurned = computed(() => turned.value ?? looksSo(pasted.value))
+function looksSo(text: string): boolean {
+  const [rpm, load] = [readBreakpoints('rpm', rpmText.value), readBreakpoints('load', loadText.value)]
+  if (!text.trim() || 'fault' in rpm || 'fault' in load) return false
+  try {
+    return looksTurned(kind.value, filled({ rpm: rpm.points, load: load.points }, NaN), text) === true
+  } catch {
+    // What is no table is told when it is added.
+    return false
+  }
+}
 const loadAxis = ref<LoadAxis>('throttle')
 const rpmText = ref('')
 const loadText = ref('')
@@ -45,7 +59,7 @@ const usual = (now: TableKind): number | undefined => (now.endsWith('trim') ? 0 
 
 watch(shown, (now) => {
   if (!now) return
-  ;[fault.value, pasted.value, start.value] = ['', '', usual(kind.value)]
+  ;[fault.value, pasted.value, start.value, turned.value] = ['', '', usual(kind.value), null]
   const grid = props.fromFile ?? props.grid
   isTrim.value = !props.fromFile?.kind.endsWith('base')
   composition.value = props.fromFile?.composition ?? 'multiply'
@@ -77,7 +91,7 @@ function valuesAt(grid: LoadGrid): Table['values'] | string {
       : filled(grid, start.value)
   const all = { row0: 0, row1: grid.load.length - 1, column0: 0, column1: grid.rpm.length - 1 }
   try {
-    const { values, notes } = pasteCells(grid, filled(grid, NaN), all, pasted.value)
+    const { values, notes } = pasteCells(grid, filled(grid, NaN), all, pasted.value, isTurned.value)
     return values.flat().some(Number.isNaN)
       ? `Not every cell has a value: ${grid.load.length} rows of ${grid.rpm.length} are needed. ${notes.join(' ')}`
       : values
@@ -178,6 +192,20 @@ async function add(): Promise<void> {
             aria-label="Values of the table"
             placeholder="paste the cells here, with or without their breakpoints"
         /></ElFormItem>
+        <ElFormItem
+          v-if="what !== 'plate' && pasted.trim()"
+          label="Its first line, where no breakpoints stand beside it, is"
+        >
+          <ElRadioGroup
+            :model-value="isTurned"
+            size="small"
+            aria-label="First line of what is pasted"
+            @update:model-value="turned = Boolean($event)"
+          >
+            <ElRadioButton :value="false">the largest load</ElRadioButton>
+            <ElRadioButton :value="true">the smallest load</ElRadioButton>
+          </ElRadioGroup>
+        </ElFormItem>
         <p class="soft">
           Use the breakpoints of your controller or module, and what is in it now: changes are worked out against it.
         </p>

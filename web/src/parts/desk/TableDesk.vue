@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { ElButton, ElOption, ElSelect, ElTabPane, ElTabs } from 'element-plus'
+import { ElButton, ElMessageBox, ElOption, ElSelect, ElTabPane, ElTabs } from 'element-plus'
+import { looksTurned } from '@yuzumix/core'
 import { computed, ref } from 'vue'
 import { sayProblem } from '@/api/say'
 import { useHandling } from '@/job/handling'
@@ -57,13 +58,32 @@ function enter(take: (cell: number) => number, words: string): void {
   props.edits.enter(take)
   note.value = `Done: ${words}.`
 }
-function paste(text: string): void {
+async function paste(text: string): Promise<void> {
   try {
-    note.value = props.edits.paste(text).join(' ')
+    const { kind } = info.value!.table
+    const isTurned = looksTurned(kind, working.values.value, text) === true && (await askTurned())
+    note.value = props.edits.paste(text, isTurned).join(' ')
   } catch (error) {
     sayProblem(error)
   }
 }
+/** A table that is written with the smallest opening on top is never turned over in silence. */
+const askTurned = (): Promise<boolean> =>
+  ElMessageBox.confirm(
+    'The first line of what you paste looks like the smallest opening; here the largest stands on top.',
+    'Which way round?',
+    {
+      confirmButtonText: 'First line is the smallest',
+      cancelButtonText: 'First line is the largest',
+      distinguishCancelAndClose: true,
+    },
+  ).then(
+    () => true,
+    (how: string) => {
+      if (how === 'close') throw new Error('Nothing was pasted.')
+      return false
+    },
+  )
 /** What "Take all" left as somebody set it. */
 const left = computed(() => {
   const cells = leftByHand.value

@@ -2,6 +2,7 @@ import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 import {
   keepSame,
   sameGrid,
+  cellDigits,
   tableDigits,
   TableError,
   type RunInfo,
@@ -12,7 +13,7 @@ import {
 } from '@yuzumix/core'
 import { plain } from '@/parts/numbers/format'
 import { api, ProblemError } from '@/api/client'
-import { sayDone, sayProblem } from '@/api/say'
+import { sayDone, sayProblem, sayRefused } from '@/api/say'
 import { useJob } from '@/job/openJob'
 import { useComparedRevisions } from './useComparedRevisions'
 import { useSavedRevision } from './useSavedRevision'
@@ -54,7 +55,8 @@ export function useTableDesk(tables: Ref<TableInfo[]>, what: DeskKind, runs: Ref
   const note = ref('')
   watch([tableId, working.parent], () => (note.value = ''))
   const digits = computed(() => (info.value ? tableDigits(info.value.table) : 1))
-  const shown = (value: number): string => plain(value, digits.value)
+  const shown = (value: number): string =>
+    plain(value, info.value ? cellDigits(info.value.table.kind, digits.value, value) : digits.value)
   async function goBack(n: number): Promise<void> {
     try {
       const { table } = await api.revision(open.job!.id, info.value!.id, n)
@@ -85,7 +87,7 @@ export function useTableDesk(tables: Ref<TableInfo[]>, what: DeskKind, runs: Ref
     } catch (error) {
       if (error instanceof ProblemError && error.faults.some(({ field }) => field === 'kind') && !said.kind)
         unsaid.value = file
-      else sayProblem(error)
+      else sayRefused(error)
     }
   }
   function newTable(): void {

@@ -113,12 +113,12 @@ export function useTableEdits(
     /** A new value for each selected cell. */
     enter: (to: (cell: number) => number) => edit(editCells(values.value, selection.value, to)),
     /**
-     * Cells out of a spreadsheet; what was understood is told in sentences.
+     * Cells out of a spreadsheet, the first line the largest load unless it is said otherwise; what was understood is told in sentences.
      *
      * @throws CellsError when it makes no sense
      */
-    paste(text: string): string[] {
-      const { values: next, notes } = pasteCells(info.value!.table, values.value, selection.value, text)
+    paste(text: string, smallestFirst = false): string[] {
+      const { values: next, notes } = pasteCells(info.value!.table, values.value, selection.value, text, smallestFirst)
       edit(next)
       return notes
     },

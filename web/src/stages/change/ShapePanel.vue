@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { changeShape, type SuggestedChange, type Table } from '@yuzumix/core'
+import { changeShape, type SuggestedChange, type Table, sentence } from '@yuzumix/core'
 import { grouped, plain, signed } from '@/parts/numbers/format'
 
 /** How rough the table is to ride over, before and after the suggested change, and what would be left standing. */
@@ -46,7 +46,7 @@ const MOST = 6
           <strong>{{ one.what === 'ridge' ? 'Ridge' : 'Hole' }}</strong> at
           <span class="figures">{{ at(one) }}</span></button
         >{{ ' ' }} <span class="figures">{{ signed(one.pct) }} %</span> against its neighbours along {{ one.along }}:
-        {{ one.why }}.
+        {{ sentence(one.why) }}
       </li>
     </ul>
     <p v-if="shape.warnings.length > MOST" class="soft">and {{ shape.warnings.length - MOST }} more</p>

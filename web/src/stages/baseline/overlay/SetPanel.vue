@@ -10,6 +10,7 @@ import {
   type Conditions,
   type RunSet,
   type SetChange,
+  sentence,
 } from '@yuzumix/core'
 import { ProblemError } from '@/api/client'
 import { sayProblem } from '@/api/say'
@@ -160,7 +161,7 @@ async function add(): Promise<void> {
     <template v-for="field in ['temperatureC', 'pressureKpa', 'humidityPct']" :key="field">
       <p v-if="faults[`weather.${field}`]" class="fault" role="alert">
         {{ { temperatureC: 'Temperature', pressureKpa: 'Pressure', humidityPct: 'Humidity' }[field] }}
-        {{ faults[`weather.${field}`] }}.
+        {{ sentence(faults[`weather.${field}`]!) }}
       </p>
     </template>
     <template v-if="air">
