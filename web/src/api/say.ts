@@ -1,5 +1,9 @@
-import { ElMessage } from 'element-plus'
+import { ElButton, ElMessage } from 'element-plus'
+import { h } from 'vue'
 import { ProblemError } from './client'
+
+/** Where words about an act stand: over nothing that is named or pressed. */
+const placement = 'bottom-right'
 
 /** Tells why a file was refused: it stays until it is closed, for what it says is to be mended in another program. */
 export const sayRefused = (error: unknown): void => sayProblem(error, 0)
@@ -14,11 +18,26 @@ export function sayProblem(error: unknown, duration = 9000): void {
     type: 'error',
     message: more.length ? `${text} (${more.slice(0, 3).join('; ')})` : text,
     duration,
+    placement,
     showClose: true,
     grouping: true,
   })
 }
 
 export function sayDone(text: string): void {
-  ElMessage({ type: 'success', message: text, duration: 3500, grouping: true })
+  ElMessage({ type: 'success', message: text, duration: 3500, placement, grouping: true })
+}
+
+/** Tells what was done, with a way back for a while. @param undo takes it back; what goes wrong with that is told, too */
+export function sayWithUndo(text: string, undo: () => Promise<unknown>): void {
+  const takeBack = (): void => {
+    message.close()
+    undo().catch(sayProblem)
+  }
+  const message = ElMessage({
+    message: h('span', [`${text} `, h(ElButton, { size: 'small', onClick: takeBack }, () => 'Undo')]),
+    duration: 12_000,
+    placement,
+    showClose: true,
+  })
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { ElButton, ElMessage, ElMessageBox } from 'element-plus'
+import { ElButton, ElMessageBox } from 'element-plus'
 import { ref } from 'vue'
-import { sayProblem } from '@/api/say'
+import { sayDone, sayProblem } from '@/api/say'
 import { withReason } from '@/api/withReason'
 import { api } from '@/api/client'
 import { useJob } from '@/job/openJob'
@@ -58,7 +58,7 @@ async function takeIn({ inside }: ControllerRow): Promise<void> {
   const { name, cylinder, table } = inside
   try {
     open.putTable(await api.addTable(open.job!.id, { name, cylinder, table, reason: 'As read from the bench' }))
-    ElMessage({ type: 'success', message: `"${name}" is a table of the job now.` })
+    sayDone(`"${name}" is a table of the job now.`)
   } catch (error) {
     sayProblem(error)
   }

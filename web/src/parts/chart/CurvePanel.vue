@@ -16,7 +16,7 @@ export interface CurveBand {
   key: string
   low: ArrayLike<number | null>
   high: ArrayLike<number | null>
-  look: 'spread' | 'before' | 'interval' | 'gain' | 'loss'
+  look: 'spread' | 'before' | 'quiet' | 'interval' | 'gain' | 'loss'
 }
 
 const props = defineProps<{
@@ -197,6 +197,9 @@ const labels = computed(() => {
 .band {
   fill: var(--leaf);
   opacity: 0.14;
+}
+.band.quiet {
+  opacity: 0.07;
 }
 .band.before {
   fill: var(--ink);

@@ -56,7 +56,7 @@ const rowOf = (load: number): number => props.top + 18 + shown.value.indexOf(Mat
   fill: var(--soft);
 }
 .tick {
-  font: 11px var(--figures);
+  font: 11.5px var(--figures);
   fill: var(--soft);
 }
 rect {

@@ -9,8 +9,6 @@ export interface RulerSpan {
   /** attention is what somebody should look at; quiet is what is merely so */
   look: 'attention' | 'quiet'
   text: string
-  /** line of text, counted upward */
-  line?: number
 }
 defineProps<{ spans: RulerSpan[]; x: RulerScale; bottom: number }>()
 </script>

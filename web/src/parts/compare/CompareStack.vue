@@ -17,6 +17,8 @@ const props = defineProps<{
   /** further sets against the same first: lines only */
   others: ComparedAnswer[]
   grid: LoadGrid
+  /** that the sweeps were made at, %; left out where it is not one */
+  stop?: number | null
 }>()
 const display = useDisplay()
 const handling = useHandling()
@@ -57,8 +59,14 @@ function onRuler({ comparison }: ComparedAnswer, values: (number | null)[]): (nu
   const at = new Map(comparison.rpm.map((speed, k) => [speed, values[k] ?? null]))
   return scaled(rpm.value.map((speed) => at.get(speed) ?? null))
 }
-const bands = computed<CurveBand[]>(() =>
-  (['first', 'second'] as const).flatMap((side) => {
+const bands = computed<CurveBand[]>(() => [
+  ...props.others.flatMap((one): CurveBand[] => {
+    const { spread } = one.second
+    return spread
+      ? [{ key: one.second.name, low: onRuler(one, spread.low), high: onRuler(one, spread.high), look: 'quiet' }]
+      : []
+  }),
+  ...(['first', 'second'] as const).flatMap((side): CurveBand[] => {
     const { spread } = props.compared[side]
     if (!spread) return []
     return [
@@ -66,11 +74,11 @@ const bands = computed<CurveBand[]>(() =>
         key: side,
         low: scaled(spread.low),
         high: scaled(spread.high),
-        look: side === 'first' ? ('before' as const) : ('spread' as const),
+        look: side === 'first' ? 'before' : 'spread',
       },
     ]
   }),
-)
+])
 const differenceLines = computed<CurveLine[]>(() => [
   { key: 'zero', values: rpm.value.map(() => 0), look: 'run' },
   ...props.others.map((one): CurveLine => ({
@@ -94,7 +102,7 @@ const differenceBands = computed<CurveBand[]>(() => {
   ]
 })
 const spans = computed<RulerSpan[]>(() => [
-  ...pinSpans(handling.complaints, x.value.domain()[1]!),
+  ...pinSpans(handling.complaints, x.value.domain()[1]!, props.stop == null ? [] : [props.stop]),
   ...holes.value,
   ...misfires.value,
 ])
@@ -106,7 +114,6 @@ const misfires = computed<RulerSpan[]>(() =>
       to: toRpm,
       look: 'attention',
       text: `${side}: misfire, left out`,
-      line: side === 'first' ? 1 : 0,
     })),
   ),
 )
@@ -118,7 +125,6 @@ const holes = computed<RulerSpan[]>(() =>
       to: hole.toRpm,
       look: 'attention',
       text: `${side}: hole, ${hole.verdict}`,
-      line: side === 'first' ? 1 : 0,
     })),
   ),
 )

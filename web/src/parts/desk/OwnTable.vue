@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { ElButton, ElInput, ElMessage } from 'element-plus'
-import { h, ref, watch } from 'vue'
+import { ElButton, ElInput } from 'element-plus'
+import { ref, watch } from 'vue'
 import type { TableChange, TableInfo } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { sayProblem, sayWithUndo } from '@/api/say'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 
@@ -29,18 +29,7 @@ async function change(id: string, what: TableChange): Promise<boolean> {
 async function takeOut(): Promise<void> {
   const { id, name: own } = props.info
   if (!(await change(id, { removed: true }))) return
-  const message = ElMessage({
-    message: h('span', [
-      `"${own}" is taken out, with its revisions. `,
-      h(
-        ElButton,
-        { size: 'small', onClick: () => (message.close(), void change(id, { removed: false })) },
-        () => 'Undo',
-      ),
-    ]),
-    duration: 20_000,
-    showClose: true,
-  })
+  sayWithUndo(`"${own}" is taken out, with its revisions.`, () => change(id, { removed: false }))
 }
 </script>
 

@@ -48,6 +48,6 @@ figure {
 }
 text {
   fill: var(--soft);
-  font-size: 11px;
+  font-size: 11.5px;
 }
 </style>

@@ -45,7 +45,11 @@ const overruns = computed(() => {
 })
 const torque = computed(() => {
   const values = [...props.response.braking, ...(props.before?.braking ?? [])].map((one) => one.torque[0])
-  return scaleLinear([Math.min(-1, ...values) * 1.1, 0], [height.value - BOTTOM - 4, TOP + 2 * part.value + 18])
+  // An engine that still pushes at the shut throttle goes above nought: the line stays in its panel.
+  return scaleLinear(
+    [Math.min(-1, ...values) * 1.1, Math.max(0, ...values) * 1.1],
+    [height.value - BOTTOM - 4, TOP + 2 * part.value + 18],
+  )
 })
 const brakingOf = (response: Response | null): string =>
   line<Response['braking'][number]>()

@@ -106,6 +106,7 @@ const chartText = computed(() => {
           size="small"
           multiple
           collapse-tags
+          :max-collapse-tags="2"
           collapse-tags-tooltip
           aria-label="First set, or several stock machines"
           placeholder="choose a set"
@@ -128,6 +129,7 @@ const chartText = computed(() => {
           size="small"
           multiple
           collapse-tags
+          :max-collapse-tags="3"
           collapse-tags-tooltip
           aria-label="Second set, or several"
           placeholder="choose a set"
@@ -160,7 +162,14 @@ const chartText = computed(() => {
         </ElSelect>
       </label>
     </div>
-    <CompareStack v-if="compared && field" ref="stack" :compared="compared" :others="others" :grid="field.grid" />
+    <CompareStack
+      v-if="compared && field"
+      ref="stack"
+      :compared="compared"
+      :others="others"
+      :grid="field.grid"
+      :stop="stop ?? null"
+    />
     <div v-else-if="refused.length" class="waiting">
       <NotAlike :refused="refused" :accepted="accepted" @accept="accepted = $event">
         Figures of different rigs, gears or corrections compared as if they were one mislead. Mend it under Runs, Set
@@ -219,7 +228,7 @@ const chartText = computed(() => {
 }
 .sides {
   display: grid;
-  grid-template-columns: 2fr 1.4fr minmax(190px, 1fr);
+  grid-template-columns: 1.4fr 2fr minmax(180px, 0.8fr);
   gap: 12px;
   flex: none;
 }

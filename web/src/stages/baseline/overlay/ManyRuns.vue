@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { ElButton, ElInput, ElMessage, ElOption, ElSelect } from 'element-plus'
-import { computed, h, ref } from 'vue'
+import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
+import { computed, ref } from 'vue'
 import { isLeftOut, revisionOf, type RunInfo, type RunsChange } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { sayProblem, sayWithUndo } from '@/api/say'
 import { withReason } from '@/api/withReason'
 import { counted } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
@@ -28,7 +28,7 @@ async function change(what: Change): Promise<void> {
     if (!done) return
     // Runs that leave the list take this panel with them: it says so first.
     emit('done')
-    offerUndo(id, before, what)
+    sayWithUndo(`${counted(before.length, 'run')} changed.`, () => undo(id, before, what))
     await open.reloadRuns()
   } catch (error) {
     sayProblem(error)
@@ -60,20 +60,6 @@ async function undo(job: string, before: readonly RunInfo[], what: Change): Prom
     } else for (const run of runs) await api.changeRun(job, run.id, { name: own })
   }
   await open.reloadRuns()
-}
-function offerUndo(job: string, before: readonly RunInfo[], what: Change): void {
-  const takeBack = (): void => {
-    message.close()
-    void undo(job, before, what).catch(sayProblem)
-  }
-  const message = ElMessage({
-    message: h('span', [
-      `${counted(before.length, 'run')} changed. `,
-      h(ElButton, { size: 'small', onClick: takeBack }, () => 'Undo'),
-    ]),
-    duration: 12_000,
-    showClose: true,
-  })
 }
 async function moveTo(set: string): Promise<void> {
   if (set !== '') return change({ set })

@@ -158,7 +158,15 @@ const spans = computed<RulerSpan[]>(() => {
       ? [span(`left ${id}`, leftOut.fromRpm, leftOut.toRpm!, 'quiet', 'left out')]
       : [],
   )
-  return [...pinSpans(handling.complaints, x.value.domain()[1]!), ...odd, ...left]
+  return [
+    ...pinSpans(
+      handling.complaints,
+      x.value.domain()[1]!,
+      props.stops.flatMap((one) => one.stop ?? []),
+    ),
+    ...odd,
+    ...left,
+  ]
 })
 function span(key: string, from: number, to: number, look: RulerSpan['look'], what: string): RulerSpan {
   return { key, from, to, look, text: `${what} ${grouped(from)} to ${grouped(to)}` }

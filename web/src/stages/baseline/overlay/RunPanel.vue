@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { ElButton, ElInput, ElMessage, ElOption, ElSelect } from 'element-plus'
-import { computed, h, ref } from 'vue'
+import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
+import { computed, ref } from 'vue'
 import {
   channelTitle,
   oddRunWords,
@@ -14,7 +14,7 @@ import {
   type RunKind,
 } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { sayProblem, sayWithUndo } from '@/api/say'
 import { withReason } from '@/api/withReason'
 import { duration, grouped } from '@/parts/numbers/format'
 import { useDoubts } from '@/job/doubts'
@@ -46,25 +46,18 @@ async function change(what: {
   revisions?: Record<string, number>
 }): Promise<void> {
   const { run } = props
+  const { id } = open.job!
   try {
-    if (!(await withReason((override) => api.changeRun(open.job!.id, run.id, { ...what, override })))) return
+    if (!(await withReason((override) => api.changeRun(id, run.id, { ...what, override })))) return
     await open.reloadRuns()
-    if (what.removed) offerUndo(run)
+    if (what.removed)
+      sayWithUndo(`"${run.name}" is taken out.`, async () => {
+        await api.changeRun(id, run.id, { removed: false })
+        await open.reloadRuns()
+      })
   } catch (error) {
     sayProblem(error)
   }
-}
-function offerUndo(run: RunInfo): void {
-  const { id } = open.job!
-  const undo = async (): Promise<void> => {
-    message.close()
-    await api.changeRun(id, run.id, { removed: false }).catch(sayProblem)
-    await open.reloadRuns().catch(sayProblem)
-  }
-  const message = ElMessage({
-    message: h('span', [`"${run.name}" is taken out. `, h(ElButton, { size: 'small', onClick: undo }, () => 'Undo')]),
-    duration: 8000,
-  })
 }
 function leaveOut(band: OddRun | null): Promise<void> {
   const given = reason.value.trim()
