@@ -151,9 +151,9 @@ function mark(run: RunInfo): { text: string; kind: string } | null {
   border-bottom: 1px solid var(--line);
 }
 .line input {
-  width: 18px;
-  height: 18px;
-  margin: 0 0 0 8px;
+  width: 24px;
+  height: 24px;
+  margin: 0 0 0 6px;
   accent-color: var(--leaf);
 }
 .run {
