@@ -33,6 +33,7 @@ const READER = {
   state: 'of a two-state part that it speaks of; all when left out',
   power: 'kW, hp or PS',
   torque: 'N·m or lb·ft',
+  mixture: 'lambda or AFR',
 }
 
 const noBody = () => object({}).noUnknown()

@@ -102,6 +102,11 @@ export const reportSchema = closed({
   rig: words(400),
   weather: words(200),
   correction: words(400),
+  wanted: closed({ least: figure(), most: figure(), gaugeScale: figure() })
+    .nullable()
+    .optional()
+    .default(undefined)
+    .meta({ description: 'lambda aimed at over the field, and the AFR that the gauge shows at lambda 1' }),
   limits: array().of(words(300)).required(),
   power: powerSchema.nullable().defined(),
   torque: powerSchema
@@ -113,7 +118,7 @@ export const reportSchema = closed({
     description: 'what happened, oldest first; absent in reports from before there was one',
   }),
   mixture: closed({ before: mixture.nullable().defined(), after: mixture.nullable().defined() }).required(),
-  findings: array().of(words(600).required()).meta({
+  findings: array().of(words(1200).required()).meta({
     description: 'what the last runs show beside their figures; absent in reports from before there were any',
   }),
   changes: array()

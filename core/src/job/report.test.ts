@@ -106,7 +106,7 @@ describe('the curves of a report', () => {
       return { name, runs: 3, rpm: power.rpm, mean, low: mean.map((one) => one - 1), high: mean.map((one) => one + 1) }
     }
     const states = [state('Before', 0), state('Short pipe', 2), state('After', 4)]
-    const inHp = reportCurves({ ...power, states }, { power: 'hp', torque: 'lb·ft' }, 300, 100)!
+    const inHp = reportCurves({ ...power, states }, { ...USUAL_UNITS, power: 'hp', torque: 'lb·ft' }, 300, 100)!
     const inKw = reportCurves({ ...power, states }, USUAL_UNITS, 300, 100)!
     expect([inHp.unit, inKw.unit]).toEqual(['hp', 'kW'])
     expect(inKw.bands.map((band) => band.match(/Z/g)!.length)).toEqual([3, 3, 3])

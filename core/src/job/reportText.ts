@@ -68,6 +68,17 @@ function shownBy({ kind, zones, typical, worst, where, weather }: RecordLine, un
 /** Names of runs, those that differ only in their number together. */
 const namesOf = (runs: readonly string[]): string => (runs.length ? ` (${runs.join(', ')})` : '')
 
+/** The mixture aimed at, as who reads it is used to. */
+function aimWords({ least, most, gaugeScale }: NonNullable<Report['wanted']>, { mixture }: ReportUnits): string {
+  const span = (digits: number, factor: number): string => {
+    const [low, high] = [least, most].map((one) => plain(one * factor, digits))
+    return low === high ? low! : `${low} to ${high}`
+  }
+  return mixture === 'AFR'
+    ? `AFR ${span(1, gaugeScale)} on a gauge that shows ${plain(gaugeScale, 2)} at lambda 1`
+    : `lambda ${span(2, 1)}`
+}
+
 function machineWords({ machine, identity }: Report): string {
   if (!machine) return identity || 'not said'
   const { name, cylinders, displacementCc, strokes } = machine
@@ -136,6 +147,7 @@ export function reportText(report: Report, reader: ReportReader, units: ReportUn
     ['Rig', report.rig],
     ...(report.by ? [['By', report.by]] : []),
     ['Correction', report.correction],
+    ...(report.wanted ? [['Mixture aimed at', aimWords(report.wanted, units)]] : []),
     ...report.limits.map((text) => ['Limit', text]),
   ]
   const measured = record.filter((one) => one.kind === 'runs' && one.typical)

@@ -4,8 +4,9 @@ import { POWER_UNITS, TORQUE_UNITS, type PowerUnit, type TorqueUnit } from '../c
 export interface ReportUnits {
   power: PowerUnit
   torque: TorqueUnit
+  mixture: 'lambda' | 'AFR'
 }
-export const USUAL_UNITS: ReportUnits = { power: 'kW', torque: 'N·m' }
+export const USUAL_UNITS: ReportUnits = { power: 'kW', torque: 'N·m', mixture: 'lambda' }
 
 /** The unit that a quantity is written in, and its factor from the core's own. */
 export function unitIn(unit: string, units: ReportUnits): { name: string; factor: number } {

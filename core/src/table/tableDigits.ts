@@ -27,8 +27,9 @@ export function tableDigits({ kind, values }: Pick<Table, 'kind' | 'values'>): n
   }
 }
 
-/** Decimals that one cell may have beyond those of its table. */
+/** Decimals that one cell may have beyond those of its table, and change of it that is to be seen at the least, %. */
 const MORE = 2
+const SEEN_ALONE = 1
 
 /**
  * Decimals at which one cell is shown: those of its table, and more where it is much smaller than the rest of a fuel base table, so
@@ -40,6 +41,6 @@ const MORE = 2
  */
 export function cellDigits(kind: Table['kind'], digits: number, value: number): number {
   if (kind !== 'fuel base' || !(value > 0)) return digits
-  const own = Math.ceil(-Math.log10((SEEN / 100) * value))
+  const own = Math.ceil(-Math.log10((SEEN_ALONE / 100) * value))
   return Math.min(digits + MORE, Math.max(digits, own))
 }

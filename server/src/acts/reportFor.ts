@@ -21,6 +21,7 @@ import {
   type Report,
   type RigLine,
   type RunInfo,
+  type RunSet,
 } from '@yuzumix/core'
 import { readChannel } from '../store/columns'
 import { toFloats } from '../store/floats'
@@ -67,9 +68,14 @@ async function longTrimOf({ store }: Workshop, runs: readonly RunInfo[]): Promis
   return count ? sum / count : null
 }
 
-/** The field of the newest runs; null when nothing can be estimated. */
-async function lastField(workshop: Workshop, job: Job, sides: Sides, signal: AbortSignal): Promise<Field | null> {
-  const set = sides.after ?? sides.before
+/** The field of a set as it left it; null when nothing can be estimated. */
+async function fieldOf(
+  workshop: Workshop,
+  job: Job,
+  sides: Sides,
+  set: RunSet | null,
+  signal: AbortSignal,
+): Promise<Field | null> {
   const runs = set ? mixtureRuns(sides, set) : []
   if (runs.length === 0) return null
   try {
@@ -103,6 +109,13 @@ function correctionWords({ power }: Job, { before, after, runsOf }: Sides): stri
   return whole
     ? `Power and torque uncorrected: ${name} needs the weather, which was not noted`
     : `Power and torque by ${name}; uncorrected for ${without.join(' and ')}, whose weather was not noted`
+}
+/** Leanest and richest lambda that is aimed at where anything is known. */
+function wantedOf(field: FieldAnswer | null, { gaugeScale }: Job): Report['wanted'] {
+  const aims = (field?.cylinders ?? []).flatMap(({ target, lambda }) =>
+    target.flatMap((cells, row) => cells.filter((_, column) => lambda[row]![column] !== null)),
+  )
+  return aims.length ? { least: Math.min(...aims), most: Math.max(...aims), gaugeScale } : null
 }
 /** What sits in the gas of which cylinder. */
 function probeWords({ rigging }: Job): string {
@@ -146,14 +159,20 @@ export async function reportFor(
     changesOf(workshop, job),
     listComplaints(workshop.store, job.id),
     listPutBack(workshop.store, job.id),
-    lastField(workshop, job, sides, signal),
+    fieldOf(workshop, job, sides, after ?? before, signal),
     listSets(workshop.store, job.id),
     listRuns(workshop.store, job.id),
     listRig(workshop.store, job),
   ])
   const last = after ?? before
   const field: FieldAnswer | null = lastOne && fieldAnswer(lastOne)
-  const findings = await findingsFor(workshop, job, last ? runsOf(last) : [], lastOne, signal)
+  const findings = (await findingsFor(workshop, job, last ? runsOf(last) : [], lastOne, signal)).map((one) => one.text)
+  // What the first state showed is part of the record, though the last one no longer may.
+  const first = after && before
+  const atFirst = first
+    ? await findingsFor(workshop, job, runsOf(first), await fieldOf(workshop, job, sides, first, signal), signal)
+    : []
+  const earlier = atFirst.filter((one) => !findings.includes(one.text)).map((one) => `${first!.name}: ${one.text}`)
   const record = await recordOf(workshop, job, sides, { sets, runs }, signal)
   const trims = {
     before: before && (await longTrimOf(workshop, runsOf(before))),
@@ -215,6 +234,7 @@ export async function reportFor(
         .join(', ') || 'not said',
     weather: weatherOf(sides),
     correction: `${correctionWords(job, sides)}, smoothed over ${grouped(job.power.smoothing)} rpm to either side`,
+    wanted: wantedOf(field, job),
     limits: [
       ...(job.limits?.revCeiling
         ? [
@@ -229,7 +249,7 @@ export async function reportFor(
     torque,
     record,
     mixture: { before: mixtureBefore, after: mixtureAfter },
-    findings: findings.map((one) => one.text),
+    findings: [...findings, ...earlier],
     changes,
     complaints: found.map(({ complaint, then, now }) => ({
       complaint,

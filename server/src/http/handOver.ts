@@ -28,6 +28,7 @@ const stateOf = ({ query }: Request): string | null =>
 /** Units that it is to be written in; the usual ones for what is not said. */
 const unitsOf = ({ query }: Request): ReportUnits => ({
   power: Object.keys(POWER_UNITS).find((one): one is PowerUnit => one === query['power']) ?? USUAL_UNITS.power,
+  mixture: query['mixture'] === 'AFR' ? 'AFR' : 'lambda',
   torque: Object.keys(TORQUE_UNITS).find((one): one is TorqueUnit => one === query['torque']) ?? USUAL_UNITS.torque,
 })
 /** Names the file after the job, with signs that any folder takes. */

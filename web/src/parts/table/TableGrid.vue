@@ -248,7 +248,7 @@ th {
   font-weight: 400;
   font-size: 11.5px;
   letter-spacing: -0.04em;
-  padding: 2px 3px;
+  padding: 2px 2px;
   text-align: center;
   background: var(--panel);
   position: sticky;
@@ -274,7 +274,7 @@ th.figures {
 td {
   position: relative;
   text-align: center;
-  padding: 1px 3px;
+  padding: 1px;
   min-width: 34px;
   background: var(--paper);
   border: 1px solid transparent;

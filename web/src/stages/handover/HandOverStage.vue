@@ -31,6 +31,7 @@ const query = computed(() =>
     ...(state.value !== 'all' && { state: state.value }),
     power: display.powerUnit,
     torque: display.torqueUnit,
+    mixture: display.unit,
   }).toString(),
 )
 watch([query, () => handling.complaints, () => handling.putBack], () => {

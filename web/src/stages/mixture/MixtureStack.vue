@@ -119,7 +119,7 @@ function move(event: KeyboardEvent): void {
         :at="hairline"
         :width="width"
         :height="height"
-        :y="chartHeight - 22"
+        :y="30"
         :text="rpmUnder === null ? '' : `${grouped(rpmUnder)} rpm`"
       />
     </svg>

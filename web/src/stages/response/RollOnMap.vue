@@ -68,7 +68,7 @@ function move(event: KeyboardEvent): void {
         <line :x1="x.range()[0]" :x2="x.range()[1]" :y1="y(tick)" :y2="y(tick)" class="grid" />
         <text :x="50" :y="y(tick) + 4" text-anchor="end" class="figures">{{ tick }}</text>
       </g>
-      <RulerSpanNames :spans="spans" :x="x" :text-at="TOP + 8" />
+      <RulerSpanNames :spans="spans" :x="x" :text-at="height - BOTTOM - 22" />
       <line
         v-for="one in exits"
         :key="`exit ${one.load}`"
