@@ -1,4 +1,5 @@
 import { estimateLag } from '../field/lag'
+import { findChops } from '../run/chops'
 import { DEFAULT_FILTERS, type Filters, type RunColumns } from '../run/run'
 import { engineBraking, type Braking } from './engineBraking'
 import { gearsCompared, type GearsCompared } from './gears'
@@ -107,7 +108,10 @@ export function respond(all: readonly RunColumns[], choice: ResponseChoice = DEF
     sensor,
     modes,
     mode,
-    notes: [...notesOn(runs, groups, { grip, torque, modes, mode }), ...lagNote(sensor, exits)],
+    notes: [
+      ...notesOn(runs, groups, { grip, torque, modes, mode }, sensor.from === 'given' || runs.some(hasChops)),
+      ...lagNote(sensor, exits),
+    ],
   }
 }
 
@@ -151,6 +155,8 @@ function inMode(run: RunColumns, mode: number): RunColumns {
   return { ...run, grip: run.grip.map((value, i) => (Math.round(run.mode![i]!) === mode ? value : NaN)) }
 }
 
+const hasChops = (run: RunColumns): boolean => findChops(run).length > 0
+
 /** A lag that nothing in the runs tells moves all loop exits with the speed of their sweeps. */
 function lagNote({ from }: SensorKnown, exits: readonly LoopExit[]): string[] {
   const most = Math.max(0, ...exits.map((one) => one.rpmError))
@@ -166,6 +172,7 @@ function notesOn(
   runs: readonly RunColumns[],
   groups: readonly RollOnGroup[],
   { grip, torque, modes, mode }: Pick<Response, 'grip' | 'torque' | 'modes' | 'mode'>,
+  isLagTold: boolean,
 ): string[] {
   const notes: string[] = []
   const members = groups.flatMap((one) => one.members)
@@ -181,7 +188,7 @@ function notesOn(
   const bounded = members.filter((one) => one.rollOn.bounded && !onUnknown.includes(one)).length
   if (bounded)
     notes.push(
-      `${bounded} of ${members.length} roll-ons happen faster than the sensor or the log follows, or end too soon: their peaks are at least what is shown. Log at 50 Hz, and keep the throttle still for three seconds.`,
+      `${bounded} of ${members.length} roll-ons happen faster than the sensor or the log follows, or end too soon: their peaks are at least what is shown. Log at 50 Hz, and keep the throttle still for three seconds.${isLagTold ? '' : ' Openings alone tell the lag here, and a slow peak and a late one look alike: say the lag in Mixture, or shut the throttle at once from a steady mixture, once in a log.'}`,
     )
   const hasGrip = runs.some((run) => run.grip)
   const hasPlate = runs.some((run) => run.throttle)
