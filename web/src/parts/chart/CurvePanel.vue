@@ -147,6 +147,9 @@ const labels = computed(() => {
 }
 .end {
   font-size: 11.5px;
+  paint-order: stroke;
+  stroke: var(--panel);
+  stroke-width: 3px;
 }
 .title {
   font-size: 12px;
