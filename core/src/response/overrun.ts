@@ -4,6 +4,7 @@ import { runningMean } from '../numbers/runningMean'
 import { closedLimit } from '../run/closedLimit'
 import { median } from '../numbers/median'
 import { firstFrom } from '../run/firstFrom'
+import type { SensorResponse } from './sensorTrace'
 
 /** One overrun in which fuel was cut. */
 export interface Overrun {
@@ -36,11 +37,13 @@ const LATE = 0.8
 const STEEP = 0.1
 
 /**
- * Overruns of a run in which fuel was cut, from the throttle and the mixture.
+ * Overruns of a run in which fuel was cut, from the throttle and the mixture. A large step shows in the reading sooner than the
+ * whole lag: how much sooner follows from its size and the time constant of the sensor.
  *
- * @param lag s from charge to reading
+ * @param lag s from charge to reading, travel and time constant together
+ * @param tau s, time constant of the sensor; 0 for one that shows a step at once
  */
-export function overrunsOf(run: RunColumns, lag: number): Overrun[] {
+export function overrunsOf(run: RunColumns, lag: number, tau = 0): Overrun[] {
   const { time, rpm, throttle } = run
   if (!throttle || run.handRange || run.lambda.length === 0) return []
   const plate = runningMean(time, throttle)
@@ -50,7 +53,7 @@ export function overrunsOf(run: RunColumns, lag: number): Overrun[] {
     if (!(plate[i]! <= shut && plate[i - 1]! > shut && rpm[i]! > LEAST_RPM)) continue
     let open = i
     while (open < time.length && plate[open]! <= shut) open++
-    const one = cutIn(run, i, open, lag)
+    const one = cutIn(run, i, open, { delay: Math.max(0, lag - tau), tau })
     if (one) found.push(one)
     i = open
   }
@@ -66,11 +69,31 @@ function beganAt({ throttle }: RunColumns, open: number, shutLevel: number): num
   return k
 }
 
-function cutIn(run: RunColumns, from: number, open: number, lag: number): Overrun | null {
+/** Readings this near the leanest rest on the end of the sensor's range, where so many do: behind it is air. */
+const AT_END = 0.005
+const PINNED = 4
+/** Lambda that gas without fuel is taken for where the sensor ends before (common practice: it would show a multiple of one). */
+const AIR = 3
+/** Rows before and after a crossing over which its sides are averaged. */
+const SIDE = 4
+/** Share of a step that a reading may have made at a crossing: beyond it noise tells the time. */
+const MOST_MADE = 0.95
+
+/**
+ * Time constants that a first-order sensor takes to cross a level after a step.
+ *
+ * @param before lambda before; @param after where it goes to
+ */
+function crossing(before: number, after: number): number {
+  const made = (CUT - before) / (after - before)
+  return -Math.log(1 - Math.min(MOST_MADE, Math.max(0, made)))
+}
+
+function cutIn(run: RunColumns, from: number, open: number, { delay, tau }: SensorResponse): Overrun | null {
   const { time, rpm, lambda, throttle } = run
   const mean = (k: number): number => meanAcross(lambda, k)
   const opened = open < time.length
-  const end = opened ? time[open]! + lag : time[time.length - 1]!
+  const end = opened ? time[open]! + delay + tau : time[time.length - 1]!
   let lean = -1
   let rich = -1
   for (let k = from; k < time.length; k++) {
@@ -95,11 +118,33 @@ function cutIn(run: RunColumns, from: number, open: number, lag: number): Overru
   }
   const level = median([...throttle!.subarray(from, Math.max(from + 1, open - 1))])
   const began = opened ? beganAt(run, open, level) : -1
-  const back = rich >= 0 ? Math.max(time[from]!, time[rich]! - lag) : null
+  // Within the cut the leanest that is shown, at its sides what burns.
+  const shown = Array.from({ length: (rich < 0 ? time.length : rich) - lean }, (_, k) => mean(lean + k))
+  const most = Math.max(CUT + 0.01, ...shown.filter((one) => one === one))
+  const atEnd = shown.filter((one) => one > most - AT_END).length
+  const leanest = atEnd >= PINNED ? Math.max(most, AIR) : most
+  const sideOf = (first: number, last: number): number => {
+    const values = Array.from({ length: Math.max(0, last - first) }, (_, k) => mean(first + k)).filter(
+      (one) => one < CUT,
+    )
+    return values.length ? median(values) : 1
+  }
+  const later = firstFrom(time, (time[rich] ?? 0) + 3 * tau)
+  const late = {
+    cut: delay + tau * crossing(sideOf(Math.max(0, lean - SIDE - 2), lean - 2), leanest),
+    back: delay + tau * crossing(leanest, sideOf(later, Math.min(time.length, later + SIDE))),
+  }
+  // A reading beyond the level came to it some time after the one before.
+  const crossed = (k: number): number => {
+    const [low, high] = [mean(k - 1), mean(k)]
+    const share = (CUT - low) / (high - low)
+    return share >= 0 && share <= 1 ? time[k - 1]! + share * (time[k]! - time[k - 1]!) : time[k]!
+  }
+  const back = rich > 0 ? Math.max(time[from]!, crossed(rich) - late.back) : null
   return {
     run: run.id,
     atS: time[from]!,
-    cutRpm: rpmAt(Math.max(time[from]!, time[lean]! - lag)),
+    cutRpm: rpmAt(Math.max(time[from]!, crossed(Math.max(1, lean)) - late.cut)),
     backRpm: back === null ? null : rpmAt(back),
     delayS: opened ? delayOf(run, began) : null,
     jerk: back === null ? null : steepestAfter(run, back),

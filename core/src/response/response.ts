@@ -89,7 +89,8 @@ export function respond(all: readonly RunColumns[], choice: ResponseChoice = DEF
   const { lag, error } = sensor.from === 'assumed' ? lagOfField(runs, choice, sensor) : sensor
   const groups = groupRollOns(new Map(runs.map((run) => [run.id, run])), fuelled, sensor)
   const exits = choice.hasLoop ? loopExits(runs, { lag, error }, choice.filters) : []
-  const overrun = runs.flatMap((run) => overrunsOf(run, lag))
+  const tau = sensor.likely.reduce((sum, one) => sum + one.weight * one.tau, 0)
+  const overrun = runs.flatMap((run) => overrunsOf(run, lag, Math.min(tau, lag)))
   const grip = gripMap(runs)
   const torque = torqueMap(runs)
   return {
