@@ -40,19 +40,19 @@ export function systematic(
       const step = time[after]! - time[before]!
       const [column, row] = [Math.floor(k / p.loads), k % p.loads]
       const [wide, high] = [grid.rpm[column + 1]! - grid.rpm[column]!, grid.load[row + 1]! - grid.load[row]!]
-      const slopes = slopesAt(p, x, i)
+      // How the field rises over the cell, along either axis.
+      const [x0, x1, x2, x3] = [x[k]!, x[k + 1]!, x[k + p.loads]!, x[k + p.loads + 1]!]
+      const riseRpm = (1 - v) * (x2 - x0) + v * (x3 - x1)
+      const riseLoad = (1 - u) * (x1 - x0) + u * (x3 - x2)
       let late = 0
       if (step > 0 && step < RATE_GAP) {
         late =
-          -(
-            (slopes.rpm / wide) * (rpm[after]! - rpm[before]!) +
-            (slopes.load / high) * (load[after]! - load[before]!)
-          ) / step
+          -((riseRpm / wide) * (rpm[after]! - rpm[before]!) + (riseLoad / high) * (load[after]! - load[before]!)) / step
       }
       const bend =
         -0.5 *
           (u * (1 - u) * wide ** 2 * valueAt(p, bends.rpm, i) + v * (1 - v) * high ** 2 * valueAt(p, bends.load, i)) +
-        BEYOND * (slopes.rpm * (beyond(grid.rpm, rpm[i]!) / wide) + slopes.load * (beyond(grid.load, load[i]!) / high))
+        BEYOND * (riseRpm * (beyond(grid.rpm, rpm[i]!) / wide) + riseLoad * (beyond(grid.load, load[i]!) / high))
       const tube = doubtful?.[i] ? 1 : 0
       for (let j = 0; j < 4; j++) {
         const node = k + (j & 1) + (j & 2 ? p.loads : 0)
@@ -68,15 +68,6 @@ export function systematic(
 /** How far beyond the ends of a table a reading stands: there the controller holds its last cells, the engine goes on. */
 function beyond(points: readonly number[], at: number): number {
   return at - Math.min(points.at(-1)!, Math.max(points[0]!, at))
-}
-
-/** How a field rises over the cell that a reading lies in, along either axis. */
-function slopesAt({ node, across, up, loads }: Placement, x: Float64Array, i: number): { rpm: number; load: number } {
-  const [k, u, v] = [node[i]!, across[i]!, up[i]!]
-  return {
-    rpm: (1 - v) * (x[k + loads]! - x[k]!) + v * (x[k + loads + 1]! - x[k + 1]!),
-    load: (1 - u) * (x[k + 1]! - x[k]!) + u * (x[k + loads + 1]! - x[k + loads]!),
-  }
 }
 
 /**
