@@ -53,7 +53,7 @@ try {
   await page.getByRole('option').first().waitFor()
   await shot('rig')
   await page.keyboard.press('Alt+8')
-  await page.frameLocator('iframe[title="Report"]').getByText('Power before and after').waitFor()
+  await page.frameLocator('iframe[title="Report"]').getByText('Power, state by state').waitFor()
   await shot('hand-over')
   await page.keyboard.press('Alt+3')
   await page.getByRole('combobox', { name: 'Throttle stop' }).click({ force: true })

@@ -107,12 +107,14 @@ async function pin(): Promise<void> {
       <li v-for="one in handling.complaints" :key="one.id">
         <strong>{{ one.word }}</strong>
         <span>{{ one.text }} <span class="soft figures">{{ placeWords(one) || 'anywhere' }}</span></span>
-        <ElButton size="small" :disabled="handling.isDone" :aria-label="`Change ${one.word}`" @click="edit(one)"
-          >Change</ElButton
-        >
-        <ElButton size="small" :aria-label="`Take back ${one.word}`" @click="handling.unpin(one.id)"
-          >Take back</ElButton
-        >
+        <span class="acts">
+          <ElButton size="small" :disabled="handling.isDone" :aria-label="`Change ${one.word}`" @click="edit(one)"
+            >Change</ElButton
+          >
+          <ElButton size="small" :aria-label="`Take back ${one.word}`" @click="handling.unpin(one.id)"
+            >Take back</ElButton
+          >
+        </span>
       </li>
     </ul>
   </div>
@@ -155,5 +157,9 @@ async function pin(): Promise<void> {
   grid-template-columns: 40px auto auto;
   gap: 6px;
   align-items: center;
+}
+.acts {
+  display: flex;
+  white-space: nowrap;
 }
 </style>
