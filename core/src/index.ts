@@ -42,7 +42,7 @@ export {
   benchMessageSchema,
   type BenchMessage,
 } from './contract/bench'
-export { callOf, CALLS } from './contract/calls'
+export { callOf, CALLS, callsAt, problemsOf } from './contract/calls'
 export { checkForm, checkInput, InputError } from './contract/checkInput'
 export { compareRequestSchema, type CompareRequest, type ComparedAnswer } from './contract/compare'
 export { archiveDocument, tableDocument } from './contract/documents'
@@ -156,7 +156,7 @@ export { heldZonesOfRuns, type HeldChoice } from './field/zonesOfRuns'
 export { flatteredBanks } from './fuel/flattered'
 export { fuelById, FUELS, USUAL_RON } from './fuel/fuels'
 export { fuelWithEthanol, twoFuels } from './fuel/twoFuels'
-export { afrShown, percentFromFactor, USUAL_GAUGE_SCALE } from './fuel/mixture'
+export { afrShown, lambdaShown, percentFromFactor, USUAL_GAUGE_SCALE } from './fuel/mixture'
 export {
   calibrateJetting,
   isRead,
@@ -209,7 +209,7 @@ export { CIRCUIT_TARGETS, judgeTipIn, usualTargets, type CircuitTarget } from '.
 export { tipInOf, type TipIn } from './jetting/tipIn'
 export { fitsController, nameAsFound, workingTable } from './job/controllerTable'
 export { proposedSets, type ProposedSet } from './job/proposedSets'
-export { fieldSet, fieldRuns, settleFieldOptions, fieldAnswer } from './job/fieldChoice'
+export { fieldSet, fieldRuns, tellsMixture, settleFieldOptions, fieldAnswer } from './job/fieldChoice'
 export { passesBefore } from './job/passesBefore'
 export { jobTarget, leanAim } from './job/jobTarget'
 export { JOB_PARTS } from './job/jobParts'

@@ -1,16 +1,17 @@
 import express, { type Express } from 'express'
-import { callOf, checkInput, problemSchema } from '@yuzumix/core'
+import { callOf, checkInput, problemSchema, problemsOf } from '@yuzumix/core'
 
 type Checked = Parameters<typeof checkInput>[0]
 const PREFIX = '/api/v1'
-/** Of any address: refused by origin, no such thing, too large. */
-const ANYWHERE = [403, 404, 413]
+/** Of any address: no such thing, too large. */
+const ANYWHERE = [404, 413]
 
 /** What is wrong with an answer by the contract; null when it fits. */
 function misfit(method: string, path: string, status: number, body: unknown): string | null {
-  const call = callOf(method, path)
-  if (!call) return status === 404 || status === 403 ? null : 'is no call of the contract'
-  if (status >= 400 && ![...call.problems, ...ANYWHERE].includes(status)) return `answers ${status}, which is not told`
+  const call = callOf(method === 'HEAD' ? 'GET' : method, path)
+  if (!call) return [403, 404, 405].includes(status) ? null : 'is no call of the contract'
+  if (status >= 400 && ![...problemsOf(call), ...ANYWHERE].includes(status))
+    return `answers ${status}, which is not told`
   if (status < 400 && status !== call.status) return `answers ${status} for ${call.status}`
   const schema = status >= 400 ? problemSchema : call.answer
   if (schema === undefined || typeof schema === 'string') return null

@@ -27,6 +27,7 @@ import { problemHandler, unknownAddress } from './http/problem'
 import { responseRoutes } from './http/response'
 import { runRoutes } from './http/runs'
 import { setRoutes } from './http/sets'
+import { callGuard } from './http/callGuard'
 import { tableRoutes } from './http/tables'
 import { trainerRoutes } from './http/trainer'
 
@@ -85,6 +86,7 @@ export function createApp({
   app.use(pinoHttp({ logger: log, customLogLevel: () => 'info', serializers: { req: asked, res: answered } }))
   app.use(sameOriginOnly(open))
   const api = express.Router()
+  api.use(callGuard)
   api.use(express.json({ limit: LARGEST_JSON }))
   api.get('/health', (_request, response) => {
     response.json({ status: 'ok', version })

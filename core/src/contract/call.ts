@@ -17,7 +17,7 @@ export interface Call {
   path: string
   summary: string
   description?: string
-  /** parameters after the question mark, all required, with what they are */
+  /** parameters after the question mark, with what they are; others are refused. Those whose name ends in `?` may be left out */
   query?: Record<string, string>
   body?: AnySchema
   /** parts of a form, one of them the file */

@@ -82,8 +82,9 @@ const CALLS_AS_LISTED: readonly Call[] = [
     },
   ),
   del('/jobs/{job}', ['kept change'], 'Delete a job with all it holds', {
-    description:
-      'Where its controller holds a kept change, or a bench is connected, ?override= says why it is not restored first.',
+    query: {
+      'override?': 'why it is not restored first, where its controller holds a kept change or a bench is connected',
+    },
     problems: [409],
   }),
   get('/jobs/{job}/archive', 'The whole job as one zip of job.json (docs/job.schema.json) and a CSV per run', {
@@ -405,17 +406,41 @@ export const CALLS: readonly Call[] = CALLS_AS_LISTED.map((one) =>
   mayConflict(one) ? { ...one, problems: [...new Set([...one.problems, 409])] } : one,
 )
 
+/**
+ * Statuses of all problems that a call may answer with: its own; a page of another site; a name in its path or query that is not
+ * there; a body of another kind. An address that does not have the method asked for answers 405.
+ */
+export function problemsOf({ path, problems, body, form }: Call): number[] {
+  const all = [400, 403, ...problems, ...(path.includes('{') ? [404] : []), ...(body || form ? [415] : [])]
+  return [...new Set(all)].sort((a, b) => a - b)
+}
+
+/** Whether a path under /api/v1 is that of a call. */
+function isAt({ path }: Call, parts: readonly string[]): boolean {
+  const own = path.split('/')
+  return (
+    own.length === parts.length &&
+    own.every((part, k) => part === parts[k] || (part.startsWith('{') && parts[k] !== ''))
+  )
+}
+
+/**
+ * The calls of an address, whatever their methods; those that name more of it come first.
+ *
+ * @param path under /api/v1
+ */
+export function callsAt(path: string): Call[] {
+  const parts = path.split('/')
+  const named = ({ path: own }: Call): number => own.split('/').filter((part) => !part.startsWith('{')).length
+  const all = CALLS.filter((one) => isAt(one, parts))
+  const most = Math.max(0, ...all.map(named))
+  return all.filter((one) => named(one) === most)
+}
+
 /** The call that a request is, by its method and its path under /api/v1; undefined where there is none. */
 export function callOf(method: string, path: string): Call | undefined {
   const parts = path.split('/')
-  return CALLS.find((one) => {
-    const own = one.path.split('/')
-    return (
-      one.method === method.toLowerCase() &&
-      own.length === parts.length &&
-      own.every((part, k) => part === parts[k] || (part.startsWith('{') && parts[k] !== ''))
-    )
-  })
+  return CALLS.find((one) => one.method === method.toLowerCase() && isAt(one, parts))
 }
 
 /** Components that are pointed at by name alone. */

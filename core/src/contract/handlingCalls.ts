@@ -29,11 +29,11 @@ import { verdictSchema } from './verdict'
 
 /** Who reads a report, and in which units. */
 const READER = {
-  for: 'customer, or workshop: with where each figure stands',
-  state: 'of a two-state part that it speaks of; all when left out',
-  power: 'kW, hp or PS',
-  torque: 'N·m or lb·ft',
-  mixture: 'lambda or AFR',
+  'for?': 'customer, or workshop: with where each figure stands',
+  'state?': 'of a two-state part that it speaks of; all when left out',
+  'power?': 'kW, hp or PS',
+  'torque?': 'N·m or lb·ft',
+  'mixture?': 'lambda or AFR',
 }
 
 const noBody = () => object({}).noUnknown()
@@ -140,7 +140,7 @@ export const handlingCalls: readonly Call[] = [
   ),
 
   get('/jobs/{job}/tables/{table}/moved', 'What was changed between two revisions, by zone', {
-    query: { from: 'revision; the first when left out', to: 'revision; the latest when left out' },
+    query: { 'from?': 'revision; the first when left out', 'to?': 'revision; the latest when left out' },
     answer: movedSchema,
   }),
   post('/jobs/{job}/flatness', 'asks', 'How far runs are off target', {
@@ -149,6 +149,7 @@ export const handlingCalls: readonly Call[] = [
     problems: [400, 422],
   }),
   get('/jobs/{job}/report.json', 'The report as it stands, each figure with where it comes from', {
+    query: { 'state?': READER['state?'] },
     answer: reportSchema,
   }),
   get('/jobs/{job}/report.html', 'The same as one page that needs nothing else', {
@@ -156,7 +157,7 @@ export const handlingCalls: readonly Call[] = [
     answer: 'text/html',
   }),
   get('/jobs/{job}/report.pdf', 'The same for paper', {
-    query: { ...READER, paper: 'A4, or letter' },
+    query: { ...READER, 'paper?': 'A4, or letter' },
     answer: 'application/pdf',
   }),
   get('/jobs/{job}/reports', 'Reports that were saved', { answer: list(savedReportSchema) }),

@@ -1,6 +1,6 @@
 import { benchMessageSchema, benchWishSchema } from './bench'
 import type { Call } from './call'
-import { CALLS, NAMED_SCHEMAS } from './calls'
+import { CALLS, NAMED_SCHEMAS, problemsOf } from './calls'
 import { jsonSchemaWriter, type Json } from './jsonSchema'
 import { problemSchema } from './problem'
 
@@ -10,6 +10,7 @@ const PROBLEMS: Record<number, string> = {
   404: 'Something named in the path is not there.',
   409: 'It cannot be done as things stand.',
   413: 'The file is too large.',
+  415: 'The body is of another kind than this call takes.',
   422: 'The input is in order but nothing can be made of it.',
 }
 
@@ -31,14 +32,14 @@ export function openapi(): Json {
     const parameters = [
       ...named.map((name) => ({ name, in: 'path', required: true, schema: { type: 'string' } })),
       ...Object.entries(query).map(([name, what]) => ({
-        name,
+        name: name.replace('?', ''),
         in: 'query',
-        required: true,
+        required: !name.endsWith('?'),
         description: what,
         schema: { type: 'string' },
       })),
     ]
-    const problems = [...new Set([403, ...one.problems, ...(named.length ? [404] : [])])].sort((a, b) => a - b)
+    const problems = problemsOf(one)
     const content =
       answer === undefined ? {} : { content: typeof answer === 'string' ? { [answer]: {} } : json(answer) }
     return {

@@ -1,5 +1,5 @@
 import { blendAfr, ethanolBlendAfr, FUELS, fuelById } from './fuels'
-import { afrShown, factorFromPercent, fuelNeeded, percentFromFactor } from './mixture'
+import { afrShown, factorFromPercent, fuelNeeded, lambdaShown, percentFromFactor } from './mixture'
 import { stoichiometricAfr } from './stoichiometry'
 
 describe('blends', () => {
@@ -34,5 +34,11 @@ describe('mixture', () => {
   })
   it('percent and factor undo each other', () => {
     expect(factorFromPercent(percentFromFactor(1.17))).toBeCloseTo(1.17, 12)
+  })
+})
+
+describe('what a gauge shows', () => {
+  it('is lambda, or AFR on the scale that it is made for', () => {
+    expect([lambdaShown(13.23, 14.7), lambdaShown(13.5, 15), lambdaShown(0.9, 15)]).toEqual([0.9, 0.9, 0.9])
   })
 })

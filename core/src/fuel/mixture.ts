@@ -11,6 +11,20 @@ export function afrShown(lambda: number, scale: number): number {
   return lambda * scale
 }
 
+/** From here on a figure that somebody reads off a gauge is an air-fuel ratio, below it lambda. */
+const LEAST_AFR = 4
+
+/**
+ * Lambda of what a gauge shows, as AFR on the scale it is made for or as lambda.
+ *
+ * @param scale AFR that it shows at lambda 1
+ * @example
+ * lambdaShown(13.23, 14.7) // 0.9
+ */
+export function lambdaShown(value: number, scale: number): number {
+  return value >= LEAST_AFR ? value / scale : value
+}
+
 /**
  * Factor on the fuel that brings a measured mixture to its target: lambda / target x trims.
  *

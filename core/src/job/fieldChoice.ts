@@ -41,8 +41,8 @@ export interface FieldContext {
   hasThrottle: boolean
 }
 
-/** With fuel added by hand, a run tells nothing of the table. */
-const tellsMixture = (run: RunInfo): boolean =>
+/** Whether a run tells the mixture of the table: with fuel added by hand it does not. */
+export const tellsMixture = (run: RunInfo): boolean =>
   run.kind !== 'mixture step' && run.channels.some((one) => one.channel === 'lambda1')
 
 /** The set whose runs make a job's field: the one chosen, else the newest that has runs with a mixture; null without any. */

@@ -1,3 +1,4 @@
+import { lambdaShown } from '../fuel/mixture'
 import type { LoadAxis } from '../table/table'
 import { parseNumber } from './number'
 
@@ -24,8 +25,6 @@ export interface HandFault {
   message: string
 }
 
-/** From here on a figure is AFR: no lambda is that high, no AFR that low. */
-const LEAST_AFR = 4
 /** A range that is wider than this is no settled reading, high over low. */
 const WIDEST = 1.15
 const LIMITS = { lambda: [0.5, 1.6], rpm: [300, 30000], throttle: [0, 105], manifold: [5, 400] } as const
@@ -43,7 +42,7 @@ export function readReading(text: string, scale: number): ReadRange | null | str
   const values = parts.map((part) => parseNumber(part, part.includes(',')))
   if (parts.length > 2 || values.some((value) => !(value > 0)))
     return `"${plain.slice(0, 20)}" is no reading. Type a number such as 13.1, or a range such as 13.1-13.3.`
-  const lambda = values.map((value) => (value >= LEAST_AFR ? value / scale : value)).sort((a, b) => a - b)
+  const lambda = values.map((value) => lambdaShown(value, scale)).sort((a, b) => a - b)
   const [low, high] = [lambda[0]!, lambda.at(-1)!]
   if (high / low > WIDEST)
     return `"${plain.slice(0, 20)}" is too wide for one reading. Wait until the gauge stands still, or type two lines.`

@@ -2,6 +2,7 @@ import {
   FieldError,
   fieldAnswer,
   findingOf,
+  tellsMixture,
   type Complaint,
   type FieldAnswer,
   type FoundThere,
@@ -11,7 +12,7 @@ import { listTables } from '../store/tables'
 import { listComplaints } from './complaints'
 import { fieldFor, type Workshop } from './fieldFor'
 import { earliest, passesOf, type Pass } from './passes'
-import { powerOf, sidesOf, tellsMixture, type HolesKnown, type Sides } from './reportSides'
+import { powerOf, sidesOf, type HolesKnown, type Sides } from './reportSides'
 
 async function fieldOf(workshop: Workshop, job: Job, { runs }: Pass, signal: AbortSignal): Promise<FieldAnswer | null> {
   try {

@@ -5,6 +5,7 @@ import {
   fittedText,
   movedByZone,
   plain,
+  tellsMixture,
   type Answered,
   type Job,
   type RecordLine,
@@ -15,7 +16,7 @@ import {
 import { findRevision, listTables } from '../store/tables'
 import type { Workshop } from './fieldFor'
 import { earliest, passesOf, type Pass } from './passes'
-import { offTarget, tellsMixture, type Sides } from './reportSides'
+import { offTarget, type Sides } from './reportSides'
 
 /** Passes whose mixture is worked out for the record; earlier ones are named without. */
 const MOST_PASSES = 12

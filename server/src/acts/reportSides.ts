@@ -6,6 +6,7 @@ import {
   isLeftOut,
   madeOnNewest,
   sweepsOfRun,
+  tellsMixture,
   type Answered,
   type ComparedAnswer,
   type Figure,
@@ -161,10 +162,6 @@ export async function powerOf(
 /** Runs of a set that tell the mixture as the set left it: on the newest tables any of them was made on. */
 export const mixtureRuns = (sides: Sides, set: RunSet): RunInfo[] =>
   madeOnNewest(sides.runsOf(set).filter(tellsMixture), sides.tables).runs
-
-/** Whether a run tells the mixture as it is ridden. */
-export const tellsMixture = (run: RunInfo): boolean =>
-  tells(run, ['lambda1']) && run.kind !== 'mixture step' && run.kind !== 'spark step'
 
 export async function mixtureOf(
   workshop: Workshop,

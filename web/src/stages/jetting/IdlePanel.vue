@@ -10,11 +10,13 @@ import {
   type IdleReading,
   type IdleSchool,
   type IdleWay,
+  lambdaShown,
   USUAL_GAUGE_SCALE,
   readNumber,
   NINETY,
 } from '@yuzumix/core'
 import { sayDone, sayProblem } from '@/api/say'
+import { useJob } from '@/job/openJob'
 import { plain, signed } from '@/parts/numbers/format'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
 import type { Jetting } from './useJetting'
@@ -27,7 +29,9 @@ const school = ref<IdleSchool>('richer')
 const sides = ref<1 | 2>(1)
 const side = ref(0)
 const mark = ref(1400)
-const target = ref(13.2)
+/** The gauge that idle is read off, and what is usual on it: 13.2 where it shows 14.7 at lambda 1 (common practice). */
+const scale = computed(() => useJob().job?.gaugeScale ?? USUAL_GAUGE_SCALE)
+const target = ref(Math.round((10 * 13.2 * scale.value) / USUAL_GAUGE_SCALE) / 10)
 interface Line {
   turns: string
   value: string
@@ -45,7 +49,7 @@ const readings = computed<IdleReading[]>(() =>
   ),
 )
 /** A wideband is typed as AFR or lambda. */
-const asLambda = (value: number): number => (value > 4 ? value / USUAL_GAUGE_SCALE : value)
+const asLambda = (value: number): number => lambdaShown(value, scale.value)
 const fit = computed(() =>
   way.value === 'wideband'
     ? fitIdleMixture(
@@ -121,7 +125,7 @@ const points = computed(() => {
       </ElRadioGroup>
       <label v-else class="line"
         >Target, AFR
-        <NumberBox v-model="target" name="Idle target in AFR" :least="10" :most="16" :step="0.1" :precision="1"
+        <NumberBox v-model="target" name="Idle target in AFR" :least="4" :most="20" :step="0.1" :precision="1"
       /></label>
       <ElRadioGroup v-model="sides" size="small" aria-label="Screws">
         <ElRadioButton :value="1">one screw</ElRadioButton>
