@@ -40,25 +40,30 @@ export const WALLS = [
   room('simulator', ['field', 'change'], 'The engine shares nothing with the estimator but table look-up.'),
   room(
     'field',
-    ['simulator', 'rig', 'change', 'curves', 'spark', 'plan', 'job'],
+    ['simulator', 'rig', 'change', 'curves', 'spark', 'plan', 'job', 'report'],
     'The estimator knows readings and tables only.',
   ),
   room(
     'run',
-    ['log', 'field', 'curves', 'rig', 'simulator', 'spark', 'plan', 'job'],
+    ['log', 'field', 'curves', 'rig', 'simulator', 'spark', 'plan', 'job', 'report'],
     'What a run is does not hang on who reads it or what is made of it.',
   ),
   room(
     'log',
-    ['field', 'curves', 'rig', 'simulator', 'spark', 'plan', 'job', 'change'],
+    ['field', 'curves', 'rig', 'simulator', 'spark', 'plan', 'job', 'report', 'change'],
     'Reading files is all that log does.',
   ),
   room(
     'response',
-    ['simulator', 'plan', 'job', 'log', 'trainer', 'jetting', 'spark'],
+    ['simulator', 'plan', 'job', 'report', 'log', 'trainer', 'jetting', 'spark'],
     'The answer to the hand is told by runs and tables.',
   ),
-  room('curves', ['rig', 'simulator', 'spark', 'plan', 'job', 'change', 'log'], 'Curves are made of runs.'),
+  room(
+    'report',
+    ['field', 'simulator', 'rig', 'trainer', 'log', 'spark', 'response', 'jetting'],
+    'A report words and draws what was worked out; it works nothing out.',
+  ),
+  room('curves', ['rig', 'simulator', 'spark', 'plan', 'job', 'report', 'change', 'log'], 'Curves are made of runs.'),
   room('rig', ['simulator', 'trainer'], 'What holds for every rig does not know the simulated one.'),
   { files: ['server/src/**/*.ts'], forbidden: [SERVER] },
   {

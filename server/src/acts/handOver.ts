@@ -5,7 +5,7 @@ import { saveReport } from '../store/reports'
 import { listComplaints } from './complaints'
 import type { Workshop } from './fieldFor'
 import { listPutBack } from './putBack'
-import { reportFor } from './reportFor'
+import { reportFor } from './report/reportFor'
 
 /** A job that cannot be handed over as it stands, or is in the state asked for already. */
 class NotDone extends Error {

@@ -3,8 +3,8 @@ import { listRuns } from '../store/runs'
 import { listSets } from '../store/sets'
 import { listTables } from '../store/tables'
 import { doubtsFor } from './doubtsFor'
-import { findingsFor } from './findingsFor'
-import { stateWords } from './passes'
+import { findingsFor } from './report/findingsFor'
+import { stateWords } from './report/passes'
 import { fieldFor, runsFor, type Workshop } from './fieldFor'
 
 /** Whether a job needs a retune, from its parts, or from its runs once there are enough. */

@@ -12,8 +12,8 @@ import {
   type TorqueUnit,
 } from '@yuzumix/core'
 import { handOver, keepReport, reopen } from '../acts/handOver'
-import { reportFor } from '../acts/reportFor'
-import { reportPdf } from '../acts/reportPdf'
+import { reportFor } from '../acts/report/reportFor'
+import { reportPdf } from '../acts/report/reportPdf'
 import type { Benches } from '../rigs/benches'
 import { listReports } from '../store/reports'
 import { findRevision, findTable } from '../store/tables'

@@ -8,7 +8,7 @@ import {
   putBackChangeSchema,
   rigLineChangeSchema,
 } from '@yuzumix/core'
-import { findingsOfComplaints } from '../acts/complaintFindings'
+import { findingsOfComplaints } from '../acts/report/complaintFindings'
 import { changeComplaint, listComplaints, pinComplaint, takeBackComplaint } from '../acts/complaints'
 import { listPutBack, notePutBack, settlePutBack } from '../acts/putBack'
 import { addRigLine, listRig, tickRigLine } from '../acts/rigLines'

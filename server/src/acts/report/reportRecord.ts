@@ -13,8 +13,8 @@ import {
   type RunSet,
   type TableInfo,
 } from '@yuzumix/core'
-import { findRevision, listTables } from '../store/tables'
-import type { Workshop } from './fieldFor'
+import { findRevision, listTables } from '../../store/tables'
+import type { Workshop } from '../fieldFor'
 import { earliest, passesOf, type Pass } from './passes'
 import { offTarget, type Sides } from './reportSides'
 

@@ -1,7 +1,8 @@
-import type { Figure, RecordLine, Report, ReportPower } from '../contract/report'
-import { counted, grouped, plain, signed } from '../numbers/format'
-import { complaintName, placeWords } from './complaintWords'
-import { unitIn, USUAL_UNITS, type ReportUnits } from './reportUnits'
+import type { Figure, Report, ReportPower } from '../contract/report'
+import { grouped, plain } from '../numbers/format'
+import { complaintName, placeWords } from '../job/complaintWords'
+import { USUAL_UNITS, type ReportUnits } from './reportUnits'
+import { aimWords, figureWords, moment, namesOf, pageOf, shownBy } from './reportWords'
 import { sentence } from '../numbers/sentence'
 
 /** A piece of a report, drawn alike on paper and on screen. */
@@ -20,64 +21,6 @@ export type ReportBlock =
 
 /** For whom it is: the workshop's version shows where each figure stands. */
 export type ReportReader = 'customer' | 'workshop'
-
-/** A figure with its unit, sign and interval. */
-function figureWords({ value, unit, low, high }: Figure, units: ReportUnits): string {
-  const { name, factor } = unitIn(unit, units)
-  const span = low !== null && high !== null ? ` [${signed(low * factor)}, ${signed(high * factor)}]` : ''
-  return `${signed(value * factor)} ${name}${span}`
-}
-/** Where on the pages a figure is to be found, by the call that answers it. */
-const PAGES: [RegExp, string][] = [
-  [/\/compare$/, 'Baseline, Compare'],
-  [/\/flatness$/, 'Mixture'],
-  [/\/moved/, 'Change, Revisions'],
-]
-const pageOf = ({ from }: Figure): string => PAGES.find(([path]) => path.test(from.path))?.[1] ?? ''
-
-/** A moment as people write it: day and minute, where it is read. */
-function moment(at: string): string {
-  const date = new Date(at)
-  const two = (value: number): string => String(value).padStart(2, '0')
-  return `${date.getFullYear()}-${two(date.getMonth() + 1)}-${two(date.getDate())} ${two(date.getHours())}:${two(date.getMinutes())}`
-}
-
-/** What a line of the record shows or moved. */
-function shownBy({ kind, zones, typical, worst, where, weather }: RecordLine, units: ReportUnits): string {
-  const words = (figure: Figure): string => figureWords(figure, units)
-  if (kind === 'runs')
-    return [
-      typical ? `${plain(typical.value, 1)} % off target, typically` : 'no mixture to judge by',
-      worst && `at worst ${words(worst)} at ${where}`,
-      `air: ${weather}`,
-    ]
-      .filter(Boolean)
-      .join('; ')
-  if (kind === 'change')
-    return zones.length
-      ? zones
-          .map(
-            ({ zone, cells, largest, typical: mean }) =>
-              `${zone}${cells ? `, ${counted(cells, 'cell')}` : ''}: ${words(mean)} on average, at most ${words(largest)}`,
-          )
-          .join('; ')
-      : 'no cell moved'
-  return weather && weather !== 'not noted' ? `air: ${weather}` : ''
-}
-
-/** Names of runs, those that differ only in their number together. */
-const namesOf = (runs: readonly string[]): string => (runs.length ? ` (${runs.join(', ')})` : '')
-
-/** The mixture aimed at, as who reads it is used to. */
-function aimWords({ least, most, gaugeScale }: NonNullable<Report['wanted']>, { mixture }: ReportUnits): string {
-  const span = (digits: number, factor: number): string => {
-    const [low, high] = [least, most].map((one) => plain(one * factor, digits))
-    return low === high ? low! : `${low} to ${high}`
-  }
-  return mixture === 'AFR'
-    ? `AFR ${span(1, gaugeScale)} on a gauge that shows ${plain(gaugeScale, 2)} at lambda 1`
-    : `lambda ${span(2, 1)}`
-}
 
 function machineWords({ machine, identity }: Report): string {
   if (!machine) return identity || 'not said'

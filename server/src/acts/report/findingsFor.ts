@@ -11,9 +11,9 @@ import {
   type Job,
   type RunInfo,
 } from '@yuzumix/core'
-import { loadColumns } from '../store/columns'
-import { doubtsFor } from './doubtsFor'
-import type { Workshop } from './fieldFor'
+import { loadColumns } from '../../store/columns'
+import { doubtsFor } from '../doubtsFor'
+import type { Workshop } from '../fieldFor'
 
 /** What a cylinder of a job is called. */
 const cylinderNames =

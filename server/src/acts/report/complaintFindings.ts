@@ -8,9 +8,9 @@ import {
   type FoundThere,
   type Job,
 } from '@yuzumix/core'
-import { listTables } from '../store/tables'
-import { listComplaints } from './complaints'
-import { fieldFor, type Workshop } from './fieldFor'
+import { listTables } from '../../store/tables'
+import { listComplaints } from '../complaints'
+import { fieldFor, type Workshop } from '../fieldFor'
 import { earliest, passesOf, type Pass } from './passes'
 import { powerOf, sidesOf, type HolesKnown, type Sides } from './reportSides'
 

@@ -20,11 +20,11 @@ import {
   type RunSet,
   type TableInfo,
 } from '@yuzumix/core'
-import { listRuns } from '../store/runs'
-import { listSets } from '../store/sets'
-import { compareSets } from './compareSets'
-import { fuelTablesOf, type Workshop } from './fieldFor'
-import { flatnessFor } from './flatnessFor'
+import { listRuns } from '../../store/runs'
+import { listSets } from '../../store/sets'
+import { compareSets } from '../compareSets'
+import { fuelTablesOf, type Workshop } from '../fieldFor'
+import { flatnessFor } from '../flatnessFor'
 
 /** What runs before and after show. */
 export interface Sides {

@@ -23,18 +23,18 @@ import {
   type RunInfo,
   type RunSet,
 } from '@yuzumix/core'
-import { readChannel } from '../store/columns'
-import { toFloats } from '../store/floats'
-import { listRuns } from '../store/runs'
-import { listSets } from '../store/sets'
-import { findRevision, listTables } from '../store/tables'
-import { listComplaints } from './complaints'
+import { readChannel } from '../../store/columns'
+import { toFloats } from '../../store/floats'
+import { listRuns } from '../../store/runs'
+import { listSets } from '../../store/sets'
+import { findRevision, listTables } from '../../store/tables'
+import { listComplaints } from '../complaints'
 import { complaintFindings } from './complaintFindings'
-import { fieldFor, type Workshop } from './fieldFor'
+import { fieldFor, type Workshop } from '../fieldFor'
 import { findingsFor } from './findingsFor'
-import { listPutBack } from './putBack'
+import { listPutBack } from '../putBack'
 import { recordOf, weatherWords } from './reportRecord'
-import { listRig } from './rigLines'
+import { listRig } from '../rigLines'
 import { mixtureOf, mixtureRuns, powerOf, sidesOf, tells, type Sides } from './reportSides'
 
 async function changesOf({ store }: Workshop, job: Job): Promise<Report['changes']> {
