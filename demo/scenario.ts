@@ -162,6 +162,9 @@ export const DEMO_JOBS: readonly DemoJob[] = [
       gaugeScale: 14.7,
       use: 'road',
       fitted: 'Short open silencer, baffle in. Stock filter and lid. Wideband in the header, close to the port.',
+      workshop: 'The shed on Saltmarsh Lane',
+      rider: 'Who rides the dike road to the ferry',
+      identity: 'frame CW437-0031',
       complaint:
         'Hesitates around 5,500 rpm on part throttle, and feels flat at the top since the silencer was fitted.',
     },

@@ -55,7 +55,8 @@ export async function changeRunsAsked(
   const { revisions } = change
   const dangers = revisions ? runs.flatMap((run) => madeLater(run, tables, revisions)) : []
   const lines = passGate(dangers, override)
-  const pattern = name?.includes(NUMBER) ? name : `${name} ${NUMBER}`
+  // One run by itself needs no number.
+  const pattern = name?.includes(NUMBER) || ids.length === 1 ? name! : `${name} ${NUMBER}`
   const named = (k: number) => (name === undefined ? {} : { name: pattern.replaceAll(NUMBER, String(k + 1)) })
   const sets = change.set === undefined ? [] : await listSets(store, job)
   const changes = new Map(ids.map((id, k) => [id, { ...change, ...named(k) }]))
