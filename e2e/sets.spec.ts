@@ -35,6 +35,7 @@ test('runs of two days go to two sets at import, and several are changed at once
   const dialog = page.getByRole('dialog', { name: 'Add runs' })
   await expect(dialog.getByText('3 files of 4 May 2026 go to')).toBeVisible()
   await expect(dialog.getByText('3 files of 5 May 2026 go to')).toBeVisible()
+  await expect(dialog.getByRole('region', { name: 'Sets that they go to' }).getByText('A new set')).toHaveCount(2)
   await dialog.getByRole('button', { name: 'Add 6 runs' }).click()
   await expect(dialog).toBeHidden()
   type Run = { name: string; set: string; leftOut: { reason: string } | null }
@@ -59,6 +60,14 @@ test('runs of two days go to two sets at import, and several are changed at once
   await expect.poll(bySet).toEqual(['Set 1, 4 May 2026: 5', 'Set 2, 5 May 2026: 1'])
   await page.getByText('2 runs changed.').getByRole('button', { name: 'Undo' }).click()
   await expect.poll(bySet).toEqual(['Set 1, 4 May 2026: 3', 'Set 2, 5 May 2026: 3'])
+
+  // To a set of their own, and back.
+  await page.getByText('Choose all', { exact: true }).click()
+  await page.getByText('choose a set').click()
+  await page.getByRole('option', { name: 'A new set' }).filter({ visible: true }).click()
+  await expect.poll(bySet).toEqual(['Set 1, 4 May 2026: 3', 'Set 2, 5 May 2026: 0', 'Set 3: 3'])
+  await page.getByText('3 runs changed.').last().getByRole('button', { name: 'Undo' }).click()
+  await expect.poll(bySet).toEqual(['Set 1, 4 May 2026: 3', 'Set 2, 5 May 2026: 3', 'Set 3: 0'])
 
   await page.getByText('Choose all', { exact: true }).click()
   await page.getByRole('textbox', { name: 'Reason for leaving them out' }).fill('Rain came')

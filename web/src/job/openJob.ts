@@ -107,12 +107,15 @@ export const useJob = defineStore('job', () => {
     if (isOpen(id)) [runs.value, sets.value] = [foundRuns, foundSets]
   }
 
-  async function addSet(set: NewSet): Promise<void> {
+  /** Makes a set. @param isLookedAt whether Baseline goes there; @returns its id */
+  async function addSet(set: NewSet, isLookedAt = true): Promise<string> {
     const { id } = job.value!
     const made = await saved(() => api.addSet(id, set))
-    if (!isOpen(id)) return
-    sets.value = [...sets.value, made]
-    looking.value = made.id
+    if (isOpen(id)) {
+      sets.value = [...sets.value, made]
+      if (isLookedAt) looking.value = made.id
+    }
+    return made.id
   }
 
   async function changeSet(id: string, change: SetChange): Promise<void> {

@@ -110,7 +110,7 @@ export function useLoop(bench: Bench) {
     const first = runs.value[0]
     return first !== undefined && latest.some((one) => one.parent !== null && one.createdAt > first.createdAt)
   })
-  async function guarded(what: string, work: () => Promise<void>): Promise<void> {
+  async function guarded(what: string, work: () => Promise<unknown>): Promise<void> {
     working.value = what
     problem.value = ''
     try {
@@ -122,7 +122,7 @@ export function useLoop(bench: Bench) {
     }
   }
 
-  const beginSet = (n: number): Promise<void> =>
+  const beginSet = (n: number): Promise<string> =>
     open.addSet({
       name: `Pass ${n}`,
       pass: n,

@@ -118,9 +118,9 @@ async function setFor(file: File): Promise<string | undefined> {
   const known = made.get(day.day)
   if (known) return known
   const name = days.value.length > 1 ? `Set ${open.sets.length + 1}, ${day.day}` : `Set ${open.sets.length + 1}`
-  await open.addSet({ name })
-  made.set(day.day, open.looking)
-  return open.looking
+  const id = await open.addSet({ name })
+  made.set(day.day, id)
+  return id
 }
 /** A set that was made for files of which none came in is no set. */
 async function dropEmpty(): Promise<void> {

@@ -24,7 +24,7 @@ function choose(at: number, set: string): void {
         @update:model-value="choose(k, $event)"
       >
         <ElOption v-for="set in open.sets" :key="set.id" :value="set.id" :label="`${set.name} (${set.runCount})`" />
-        <ElOption :value="NEW_SET" :label="open.sets.length ? 'A new set' : 'The first set'" />
+        <ElOption :value="NEW_SET" label="A new set" />
       </ElSelect>
       <span class="soft">{{ one.why }}</span>
     </div>

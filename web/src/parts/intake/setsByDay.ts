@@ -1,8 +1,8 @@
 import dayjs from 'dayjs'
 import { proposedSets, type RunInfo, type RunSet, type TableInfo } from '@yuzumix/core'
 
-/** Stands for a set that is made for these files. */
-export const NEW_SET = ''
+/** Stands for a set that is made for these files; no id is that short. */
+export const NEW_SET = 'new'
 
 /** Files of one day, and where they are to go. */
 export interface DayOfFiles {

@@ -7,6 +7,7 @@ import { sayProblem, sayWithUndo } from '@/api/say'
 import { withReason } from '@/api/withReason'
 import { counted } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
+import { NEW_SET } from '@/parts/intake/setsByDay'
 
 /** What is done with several runs at once: one act, one line in the logbook, one way back. */
 const props = defineProps<{ runs: RunInfo[] }>()
@@ -62,16 +63,14 @@ async function undo(job: string, before: readonly RunInfo[], what: Change): Prom
   await open.reloadRuns()
 }
 async function moveTo(set: string): Promise<void> {
-  if (set !== '') return change({ set })
-  const before = open.looking
+  if (set !== NEW_SET) return change({ set })
   try {
-    await open.addSet({ name: `Set ${open.sets.length + 1}` })
+    // The list stays where it is: what was chosen in it is moved next.
+    const made = await open.addSet({ name: `Set ${open.sets.length + 1}` }, false)
+    await change({ set: made })
   } catch (error) {
-    return sayProblem(error)
+    sayProblem(error)
   }
-  const made = open.looking
-  open.looking = before
-  await change({ set: made })
 }
 </script>
 
@@ -89,7 +88,7 @@ async function moveTo(set: string): Promise<void> {
         @update:model-value="moveTo"
       >
         <ElOption v-for="set in open.sets" :key="set.id" :value="set.id" :label="set.name" />
-        <ElOption value="" label="A new set" />
+        <ElOption :value="NEW_SET" label="A new set" />
       </ElSelect>
     </label>
     <template v-for="table in open.tables" :key="table.id">
