@@ -106,6 +106,8 @@ test('the rig list is ticked by keys and stays ticked; own lines are added', asy
   await page.getByRole('textbox', { name: 'A line of your own' }).fill('Tape the mirrors')
   await page.keyboard.press('Enter')
   await expect(lines.filter({ hasText: 'Tape the mirrors' })).toBeVisible()
+  // A tick is shown at once: it is stored when the page says so.
+  await expect(page.getByText('All saved')).toBeVisible()
   await app.killAndRestart()
   await page.reload()
   await expect(lines.and(page.locator('[aria-selected="true"]'))).toHaveCount(2)

@@ -133,6 +133,7 @@ export const useJob = defineStore('job', () => {
     if (isOpen(own)) await reloadRuns()
   }
 
+  /** Does an act that stores something; until it is stored the page says so. */
   async function saved<T>(act: () => Promise<T>): Promise<T> {
     acting.value++
     try {
@@ -202,6 +203,7 @@ export const useJob = defineStore('job', () => {
     unsaved,
     notSaved,
     flush: choices.flush,
+    saved,
     choose,
     load,
     reloadRuns,

@@ -182,9 +182,7 @@ async function add(): Promise<void> {
         <ElFormItem label="load breakpoints"
           ><ElInput v-model="loadText" aria-label="load breakpoints of the table"
         /></ElFormItem>
-        <ElFormItem
-          v-if="what !== 'plate'"
-          label="Values, from a spreadsheet, highest load first; they go before the one value above"
+        <ElFormItem v-if="what !== 'plate'" label="Values, from a spreadsheet; they go before the one value above"
           ><ElInput
             v-model="pasted"
             type="textarea"

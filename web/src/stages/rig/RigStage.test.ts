@@ -7,7 +7,13 @@ jest.mock('@/api/client', () => ({ api: {} }))
 jest.mock('@/api/say', () => ({ sayProblem: jest.fn() }))
 jest.mock('@/job/handling', () => ({ useHandling: () => ({ reload: () => Promise.resolve() }) }))
 jest.mock('@/job/openJob', () => ({
-  useJob: () => ({ runs: [], set: null, job: { id: 'j', machine: { cylinders: 1 } }, change: () => Promise.resolve() }),
+  useJob: () => ({
+    runs: [],
+    set: null,
+    job: { id: 'j', machine: { cylinders: 1 } },
+    change: () => Promise.resolve(),
+    saved: <T>(act: () => Promise<T>): Promise<T> => act(),
+  }),
 }))
 jest.mock('./PutBackPanel.vue', () => ({ __esModule: true, default: { template: '<i />' } }))
 jest.mock('./RigClock.vue', () => ({ __esModule: true, default: { template: '<i />' } }))
