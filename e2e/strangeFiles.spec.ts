@@ -110,7 +110,10 @@ test('three sweeps in one file count as three, from import to change', async ({ 
   const table = { kind: 'fuel base', composition: 'multiply', loadAxis: 'throttle', rpm, load, values }
   await page.request.post(`${apiOf(page)}/tables`, { data: { name: 'Fuel', table } })
   await page.reload()
+  // Keys go nowhere before the page is there.
+  await expect(page.getByText('All saved')).toBeVisible()
   await page.keyboard.press('Alt+5')
+  await expect(page).toHaveURL(/\/change/)
   await page.getByRole('button', { name: /^Take all \d+ changes$/ }).click()
   await page.getByRole('button', { name: 'Save revision 2' }).click()
   await expect(page.getByRole('textbox', { name: 'Reason', exact: true })).toHaveValue(/from 4 runs/)
