@@ -2,7 +2,7 @@ import type { RunColumns } from '../run/run'
 import { estimateField } from './estimate'
 import { FieldError, type Field, type FieldOptions } from './field'
 import { withAnswers, type EarlierField } from './silent'
-import { lagOfMachine } from './gathered'
+import { lagOfMachine } from './lagOfMachine'
 import type { LagEstimate } from './lag'
 import { zonesBefore } from './zonesBefore'
 

@@ -2,12 +2,14 @@ import { bySweep } from '../run/bySweep'
 import { byCylinder } from '../run/probes'
 import type { RunColumns, SetAside } from '../run/run'
 import { byState } from './byState'
+import { lagOfSweeps } from './lagOfMachine'
+import { withoutWarmUps } from './withoutWarmUps'
 import { FieldError, type FieldOptions } from './field'
 import { isSameZone, type HeldZone } from './heldZones'
-import { appliedLag, fixedLag, lagOfPasses, type LagEstimate } from './lag'
+import { appliedLag, fixedLag, type LagEstimate } from './lag'
 import { marginRange } from './marginRange'
 import { findMisfires, withoutMisfires, type MisfireZone } from './misfires'
-import { gatherSamples, keepSamples, thinSamples, type Samples } from './samples'
+import { gatherSamples, thinSamples, type Samples } from './samples'
 import { zonesBelow } from './zonesBelow'
 import { zonesThatStandOut } from './zonesThatStandOut'
 import { loggedAmong, zonesAmong } from './zonesOfRuns'
@@ -66,42 +68,6 @@ export function gather(given: readonly RunColumns[], asked: FieldOptions, knownL
     correctedBefore && !knownZones.some((one) => isSameZone(one, zone)) ? { ...zone, isLate: true } : zone,
   )
   return { runs, options, lag, misfires, all, heldZones }
-}
-
-/** Runs that Baseline keeps out of mean and spread are out of the field, too. @param isWarmUp by run */
-function withoutWarmUps(samples: Samples, isWarmUp: readonly boolean[]): Samples {
-  if (!isWarmUp.includes(true)) return samples
-  const left = keepSamples(
-    samples,
-    Uint8Array.from(samples.run, (run) => (isWarmUp[run]! ? 0 : 1)),
-  )
-  const counts = isWarmUp.map(() => 0)
-  for (const run of samples.run) counts[run]!++
-  return {
-    ...left,
-    setAside: left.setAside.map((one, r) => (isWarmUp[r] && counts[r] ? { ...one, 'warm-up run': counts[r] } : one)),
-  }
-}
-
-/**
- * The lag of a machine, from all passes that were made on it; null where it is fixed.
- *
- * @param passes runs of each pass
- */
-export function lagOfMachine(passes: readonly (readonly RunColumns[])[], options: FieldOptions): LagEstimate | null {
-  if (options.lag !== null) return null
-  const sweeps = passes.map((runs) => runs.flatMap(bySweep).map((run) => byCylinder(run, options.probes)))
-  return lagOfSweeps(sweeps, options)
-}
-
-function lagOfSweeps(passes: readonly (readonly RunColumns[])[], { grid, filters }: FieldOptions): LagEstimate {
-  const logged = passes.map((runs) => runs.filter((run) => !run.handRange))
-  return lagOfPasses(
-    grid,
-    logged.filter((runs) => runs.length),
-    grid.loadAxis,
-    filters,
-  )
 }
 
 function reasonsInWords(setAside: readonly SetAside[]): string {

@@ -30,7 +30,7 @@ export function shownBy({ kind, zones, typical, worst, where, weather }: RecordL
     return [
       typical ? `${plain(typical.value, 1)} % off target, typically` : 'no mixture to judge by',
       worst && `at worst ${words(worst)} at ${where}`,
-      `air: ${weather}`,
+      `air: ${weather || 'not noted'}`,
     ]
       .filter(Boolean)
       .join('; ')
@@ -43,7 +43,7 @@ export function shownBy({ kind, zones, typical, worst, where, weather }: RecordL
           )
           .join('; ')
       : 'no cell moved'
-  return weather && weather !== 'not noted' ? `air: ${weather}` : ''
+  return weather && `air: ${weather}`
 }
 
 /** Names of runs, those that differ only in their number together. */

@@ -22,7 +22,6 @@ import {
   type ComparedAnswer,
   type CompareRequest,
   type Entry,
-  type FieldAnswer,
   type HandRequest,
   type Job,
   type JobChange,
@@ -202,7 +201,6 @@ export const api = {
   deleteSet: (job: string, set: string) => call('DELETE', `/jobs/${job}/sets/${set}`),
   addHandReadings: (job: string, readings: HandRequest) =>
     json<RunInfo>('POST', `/jobs/${job}/hand-readings`, readings),
-  field: (job: string) => json<FieldAnswer>('POST', `/jobs/${job}/field`, {}),
   nextRun: (job: string) => json<NextOfJob>('POST', `/jobs/${job}/next-run`, {}),
   takenOut: (job: string) => json<RunInfo[]>('GET', `/jobs/${job}/taken-out`),
   doubts: (job: string) => json<DoubtAnswer[]>('GET', `/jobs/${job}/doubts`),

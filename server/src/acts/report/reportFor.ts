@@ -91,7 +91,7 @@ const openGateWordsOf = (rig: readonly RigLine[]): string[] => [openGateWords(ri
 
 /** The weather of each set by its name; one weather where all are alike. */
 function weatherOf({ sets, runsOf }: Sides): string {
-  const said = sets.map((set) => ({ name: set.name, weather: weatherWords(set, runsOf(set)) }))
+  const said = sets.map((set) => ({ name: set.name, weather: weatherWords(set, runsOf(set)) || 'not noted' }))
   const kinds = new Set(said.map((one) => one.weather))
   if (kinds.size === 0) return 'not noted'
   if (kinds.size === 1) return said[0]!.weather
@@ -100,9 +100,7 @@ function weatherOf({ sets, runsOf }: Sides): string {
 /** What power and torque were brought to; without weather they stay as they were, and it is said. */
 function correctionWords({ power }: Job, { before, after, runsOf }: Sides): string {
   const { id, name } = correctionById(power.correction)
-  const without = [before, after].flatMap((set) =>
-    set && weatherWords(set, runsOf(set)) === 'not noted' ? [set.name] : [],
-  )
+  const without = [before, after].flatMap((set) => (set && weatherWords(set, runsOf(set)) === '' ? [set.name] : []))
   if (id === 'none' || (!before && !after)) return id === 'none' ? 'Power and torque uncorrected' : `Power by ${name}`
   if (without.length === 0) return `Power and torque by ${name}`
   const whole = without.length === [before, after].filter(Boolean).length

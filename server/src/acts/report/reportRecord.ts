@@ -32,11 +32,11 @@ const BLANK = {
   where: '',
 } satisfies Partial<RecordLine>
 
-/** Weather that runs were made in: what each of them logged, or what was noted for the set. */
+/** Weather that runs were made in: what each of them logged, or what was noted for the set; empty where nobody noted it. */
 export function weatherWords(set: RunSet | null, runs: readonly RunInfo[]): string {
   const logged = runs.flatMap((run) => run.facts?.weather ?? [])
   const all = set?.weather ? [set.weather] : logged
-  if (all.length === 0) return 'not noted'
+  if (all.length === 0) return ''
   const span = (of: (one: (typeof all)[number]) => number, digits: number): string => {
     const values = all.map(of)
     const [low, high] = [Math.min(...values), Math.max(...values)].map((one) => plain(one, digits))

@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { useElementSize, useScroll } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { cellsToText, type Grid, type Matrix, type Selection, type TableKind } from '@yuzumix/core'
 import { actOf, type ActOf } from '@/parts/keys/keymap'
 import { grouped } from '@/parts/numbers/format'
 import { previewEntry } from './entryWords'
 import { useSelection } from './useSelection'
+import WideFrame from './WideFrame.vue'
 import { useVirtualTyping } from './useTyping'
 
 /** What a cell shows: its value, a line under it, and marks. */
@@ -46,15 +46,6 @@ const emit = defineEmits<{
 }>()
 
 const body = ref<HTMLElement>()
-const pane = ref<HTMLElement>()
-const { arrivedState } = useScroll(pane)
-const { width } = useElementSize(pane)
-const { width: whole } = useElementSize(body)
-/** Sides on which columns lie beyond the edge: a table that is cut says so. */
-const beyond = computed(() => {
-  const isWider = whole.value > width.value + 2
-  return { left: isWider && !arrivedState.left, right: isWider && !arrivedState.right }
-})
 const rows = computed(() => props.grid.load.map((_, row) => row).reverse())
 /** Columns with the complaints pinned there. */
 const headings = computed(() =>
@@ -131,109 +122,75 @@ function paste(event: ClipboardEvent): void {
 </script>
 
 <template>
-  <div class="frame">
-    <div ref="pane" class="scroll" @pointerup="endDrag" @pointerleave="endDrag">
-      <table
-        ref="body"
-        role="grid"
-        :aria-label="label"
-        aria-multiselectable="true"
-        :aria-readonly="readonly"
-        @keydown="key"
-        @copy="copy"
-        @paste="paste"
-        @focusout="commit()"
-      >
-        <thead>
-          <tr role="row">
-            <th role="columnheader" class="corner">{{ loadUnit }} \ rpm</th>
-            <th
-              v-for="{ rpm, pinned } in headings"
-              :key="rpm"
-              role="columnheader"
-              scope="col"
-              class="figures"
-              :class="{ pinned }"
-              :title="pinned || undefined"
-            >
-              {{ grouped(rpm) }}<span v-if="pinned" class="sr-only">, {{ pinned }}</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="row in rows" :key="row" role="row">
-            <th role="rowheader" scope="row" class="figures">{{ grid.load[row] }}</th>
-            <td
-              v-for="(cell, column) in grid.rpm.map((_, c) => look(row, c))"
-              :key="column"
-              role="gridcell"
-              :data-at="`${row}:${column}`"
-              :tabindex="isActive(row, column) ? 0 : -1"
-              :aria-selected="isIn(row, column)"
-              :aria-label="`${grid.rpm[column]} rpm, load ${grid.load[row]}: ${cell.text}${cell.under ? `, ${cell.under}` : ''}`"
-              :title="cell.title"
-              :class="{
-                in: isIn(row, column),
-                active: isActive(row, column),
-                edited: cell.edited,
-                held: cell.held,
-                filled: cell.filled,
-              }"
-              :style="{ background: cell.colour, color: cell.ink }"
-              @pointerdown.prevent="beginDrag($event, row, column)"
-              @pointerenter="dragTo(row, column)"
-            >
-              <span class="value">{{ isActive(row, column) && typed ? typed : cell.text }}</span>
-              <span class="under">{{
-                coming(row, column) !== null ? `→${coming(row, column)}` : (cell.under ?? '\u00a0')
-              }}</span>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </div>
-    <span v-if="beyond.left" class="beyond left figures" aria-hidden="true">← from {{ grouped(grid.rpm[0]!) }}</span>
-    <span v-if="beyond.right" class="beyond right figures" aria-hidden="true"
-      >to {{ grouped(grid.rpm.at(-1)!) }} rpm →</span
+  <WideFrame
+    :from="grouped(grid.rpm[0]!)"
+    :to="`${grouped(grid.rpm.at(-1)!)} rpm`"
+    @pointerup="endDrag"
+    @pointerleave="endDrag"
+  >
+    <table
+      ref="body"
+      role="grid"
+      :aria-label="label"
+      aria-multiselectable="true"
+      :aria-readonly="readonly"
+      @keydown="key"
+      @copy="copy"
+      @paste="paste"
+      @focusout="commit()"
     >
-  </div>
+      <thead>
+        <tr role="row">
+          <th role="columnheader" class="corner">{{ loadUnit }} \ rpm</th>
+          <th
+            v-for="{ rpm, pinned } in headings"
+            :key="rpm"
+            role="columnheader"
+            scope="col"
+            class="figures"
+            :class="{ pinned }"
+            :title="pinned || undefined"
+          >
+            {{ grouped(rpm) }}<span v-if="pinned" class="sr-only">, {{ pinned }}</span>
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="row in rows" :key="row" role="row">
+          <th role="rowheader" scope="row" class="figures">{{ grid.load[row] }}</th>
+          <td
+            v-for="(cell, column) in grid.rpm.map((_, c) => look(row, c))"
+            :key="column"
+            role="gridcell"
+            :data-at="`${row}:${column}`"
+            :tabindex="isActive(row, column) ? 0 : -1"
+            :aria-selected="isIn(row, column)"
+            :aria-label="`${grid.rpm[column]} rpm, load ${grid.load[row]}: ${cell.text}${cell.under ? `, ${cell.under}` : ''}`"
+            :title="cell.title"
+            :class="{
+              in: isIn(row, column),
+              active: isActive(row, column),
+              edited: cell.edited,
+              held: cell.held,
+              filled: cell.filled,
+            }"
+            :style="{ background: cell.colour, color: cell.ink }"
+            @pointerdown.prevent="beginDrag($event, row, column)"
+            @pointerenter="dragTo(row, column)"
+          >
+            <span class="value">{{ isActive(row, column) && typed ? typed : cell.text }}</span>
+            <span class="under">{{
+              coming(row, column) !== null ? `→${coming(row, column)}` : (cell.under ?? '\u00a0')
+            }}</span>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </WideFrame>
   <p class="words figures" :class="{ fault: pending?.fault, soft: !pending && !note }" role="status">{{ words }}</p>
 </template>
 
 <style scoped>
-.frame {
-  position: relative;
-  display: flex;
-  flex: 1;
-  min-height: 0;
-}
-.beyond {
-  position: absolute;
-  bottom: -9px;
-  z-index: 3;
-  padding: 1px 8px;
-  border-radius: 10px;
-  color: var(--paper);
-  background: var(--leaf);
-  font-size: 12px;
-  pointer-events: none;
-}
-.beyond.left {
-  left: 48px;
-}
-.beyond.right {
-  right: 8px;
-}
-.scroll {
-  overflow: auto;
-  flex: 1;
-  min-width: 0;
-  /* A cell that is moved to comes out from behind the heads. */
-  scroll-padding: 24px 8px 28px 44px;
-  background: var(--panel);
-  border: 1px solid var(--line);
-  border-radius: 6px;
-}
 table {
   border-collapse: separate;
   border-spacing: 1px;
