@@ -25,7 +25,7 @@ import type { Benches } from '../rigs/benches'
 import { connectSimulated, simulatedOf } from '../rigs/connect'
 import { controllerSlots } from '../rigs/controllerSlots'
 import { RigRefusal } from '../rigs/rigLink'
-import type { BenchSession } from '../rigs/session'
+import { STILL, type BenchSession } from '../rigs/session'
 
 /** Cases of the trainer being worked on. */
 export interface Trainings {
@@ -193,7 +193,7 @@ export function openTrainings(store: Store, benches: Benches): Trainings {
       if (!act) throw new RigRefusal(`There is no act "${id.slice(0, 40)}".`, 'act')
       const session = benches.of(job)
       const connected = session && simulatedOf(session)
-      if (connected && session.latestRpm() > 50)
+      if (connected && session.latestRpm() > STILL)
         throw new RigRefusal('Stop the engine before anything is taken apart.', 'engine')
       const acts = data.acts.includes(id) ? data.acts : [...data.acts, id]
       const done = { act: 'workshop', text: act.name }

@@ -21,7 +21,7 @@ import { judgeRestore, judgeWrite } from '../acts/judgeWrite'
 import type { Benches } from '../rigs/benches'
 import { simulatedOf } from '../rigs/connect'
 import { MAKERS } from '../rigs/makers'
-import type { BenchSession } from '../rigs/session'
+import { STILL, type BenchSession } from '../rigs/session'
 import { writeEntry, writeLines } from '../store/entries'
 import { addTable, listTables } from '../store/tables'
 import { findTraining } from '../store/trainings'
@@ -183,9 +183,6 @@ export function benchRoutes(context: Context, benches: Benches): Router {
   }
   return router
 }
-
-/** rpm above which an engine does not stand: slower than any that fires, beyond what a pick-up reads of one at rest. */
-const STILL = 200
 
 /** @throws GateRefusal while the engine runs: it stands still for every write */
 function needsStill(session: BenchSession): void {

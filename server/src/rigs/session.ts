@@ -40,6 +40,9 @@ import type { Clock } from './clock'
 import { recordedRun, warningsOf, type Recording } from './recordedRun'
 import { RigRefusal, type ControllerTable, type RigLink } from './rigLink'
 
+/** rpm above which an engine does not stand: slower than any that fires, beyond what a pick-up reads of one at rest. */
+export const STILL = 200
+
 /** What watchers hear; `end` when the bench is let go. */
 type Hear = (what: { sample?: RigSample; news?: BenchNews; end?: true }) => void
 
