@@ -1,6 +1,6 @@
 import { rigList, type Job, type JobChange, type NewComplaint, type NewJob, type NewPutBack } from '@yuzumix/core'
 import { changeComplaint, pinComplaint } from '../server/src/acts/complaints'
-import type { Workshop } from '../server/src/acts/fieldFor'
+import type { Workshop } from '../server/src/acts/ask'
 import { keepReport } from '../server/src/acts/handOver'
 import { notePutBack, settlePutBack } from '../server/src/acts/putBack'
 import { addRigLine, tickRigLine } from '../server/src/acts/rigLines'

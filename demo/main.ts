@@ -105,7 +105,7 @@ async function fillDemo(): Promise<void> {
           )
         }
       }
-      if (isTold) await handlingStory({ store, pool, fields: remembered(1), doubts: remembered(1) }, job.id)
+      if (isTold) await handlingStory({ store, pool, answers: remembered(1), doubts: remembered(1) }, job.id)
       unfinished = undefined
     }
   } finally {

@@ -1,16 +1,15 @@
 import { correctedOn, type TableSince } from '../src/change/sinceMeasured'
 import { suggestChange } from '../src/change/suggest'
 import { DEFAULT_MIXTURE } from '../src/contract/mixture'
-import type { Field } from '../src/field/field'
-import type { EarlierField } from '../src/field/silent'
+import type { Corrected, Field } from '../src/field/field'
+import { fieldOfPasses } from '../src/field/fieldOfPasses'
 import { DEFAULT_TARGET } from '../src/field/target'
-import { askNextRun } from '../src/job/askNextRun'
-import { settleFieldOptions } from '../src/job/fieldChoice'
+import { askNextRun } from '../src/question/askNextRun'
+import { settleFieldOptions } from '../src/question/settleFieldOptions'
 import { DEFAULT_PACE } from '../src/plan/choice'
 import type { NextRun } from '../src/plan/candidates'
-import type { NextOfJob } from '../src/job/askNextRun'
+import type { NextOfJob } from '../src/question/askNextRun'
 import type { Wanted } from '../src/plan/wanted'
-import { passField } from '../src/rig/loopStep'
 import type { RunScript } from '../src/rig/script'
 import type { RunColumns } from '../src/run/run'
 import type { LiveRig } from '../src/simulator/liveRig'
@@ -91,7 +90,7 @@ export function adaptivePasses(machine: Measurable, most = 60, wanted: Wanted = 
   const made: { run: RunColumns; on: Table }[] = []
   let [minutes, corrections] = [0, 0]
   let before: Field | null = null
-  const earlier: EarlierField[] = []
+  const earlier: { runs: RunColumns[]; corrected: Corrected[] }[] = []
   for (;;) {
     const now = machine.table
     const between = (then: Table): TableSince[] => (then === now ? [] : [{ cylinder: null, then, now }])
@@ -119,8 +118,14 @@ export function adaptivePasses(machine: Measurable, most = 60, wanted: Wanted = 
     }
     // The runs on the table as it is make the change.
     const corrected = correctedOn(options.grid, between(found))
-    before = passField(present, { ...options, since: [], corrected, correctedBefore: before && [] }, earlier)
-    earlier.push({ field: before, corrected })
+    const correctedByPass = earlier.map((one) => one.corrected)
+    const asked = { ...options, since: [], corrected, correctedBefore: before && [], correctedByPass }
+    before = fieldOfPasses(
+      present,
+      earlier.map((one) => one.runs),
+      asked,
+    )
+    earlier.push({ runs: present, corrected })
     machine.table = { ...now, values: suggestChange(now, before).values }
     corrections++
     if (corrections > 6) return { runs: made.length, minutes, corrections, last }

@@ -42,9 +42,10 @@ const CASES: [what: string, over: Partial<KnownCase>, rms: number, worst: number
   ['readings that err together for a tenth of a second', on({ noise: 0.008, noiseTime: 0.12 }), 0.6, 2, 1.8],
   ['fuel cut late', on({ cutAfter: 0.3 }), 0.8, 3],
   ['a slow hand', on({ closing: 0.5 }), 0.8, 3],
-  ['the road, 20 min at 20 Hz', on({ hz: 20 }), 0.5, 1.5],
+  // A machine has one lag: what it is taken wrong by bends the same cells in every pass.
+  ['the road, 20 min at 20 Hz', on({ hz: 20 }), 0.5, 1.5, 2],
   // Where the aim is reached, readings lie on lambda 1 with steps about them, as under a loop.
-  ['lambda 1 wanted where it cruises, no closed loop', cruising, 0.6, 2],
+  ['lambda 1 wanted where it cruises, no closed loop', cruising, 0.6, 2, 2],
   // Nothing but the repeats ties the runs together, and what the machine needs bends along the plate much alike at all speeds.
   [
     'files that begin at the stop',

@@ -1,11 +1,11 @@
 import { correctedOn } from '../src/change/sinceMeasured'
 import { DEFAULT_MIXTURE } from '../src/contract/mixture'
-import type { Field } from '../src/field/field'
-import type { EarlierField } from '../src/field/silent'
+import type { Field, FieldOptions } from '../src/field/field'
+import { fieldOfPasses } from '../src/field/fieldOfPasses'
 import { DEFAULT_TARGET } from '../src/field/target'
-import { settleFieldOptions } from '../src/job/fieldChoice'
+import { settleFieldOptions } from '../src/question/settleFieldOptions'
 import type { MeasuredFlatness, Proof } from '../src/rig/flatness'
-import { loopStep, passField, proveStep, type CorrectedTable } from '../src/rig/loopStep'
+import { loopStep, proveStep, type CorrectedTable } from '../src/rig/loopStep'
 import type { RunScript } from '../src/rig/script'
 import type { RunColumns } from '../src/run/run'
 import type { LiveRig } from '../src/simulator/liveRig'
@@ -65,7 +65,7 @@ export function guidedPasses(
   )
   const passes: Pass[] = []
   let corrected: CorrectedTable[] = []
-  const earlier: EarlierField[] = []
+  const correctedByPass: FieldOptions['corrected'][] = []
   for (let pass = 0; pass <= most; pass++) {
     const runs = scripts.map((script, k) => {
       const { trimShort, ...run } = runScript(live, script, `pass ${pass + 1}, run ${k + 1}`)
@@ -78,8 +78,13 @@ export function guidedPasses(
       ...trimsNow.map((table, c) => ({ cylinder: c + 1, then: trims[c]!, now: table })),
     ]
     const since = pass ? correctedOn(options.grid, moved) : []
-    const field = passField(runs, { ...options, corrected: since, correctedBefore: before && [] }, earlier)
-    earlier.push({ field, corrected: since })
+    const asked = { ...options, corrected: since, correctedBefore: before && [], correctedByPass: [...correctedByPass] }
+    const field = fieldOfPasses(
+      runs,
+      passes.map((one) => one.runs),
+      asked,
+    )
+    correctedByPass.push(since)
     const tables = trims.length
       ? rig.calibration.trims.map((table, c) => ({ cylinder: c + 1, table }))
       : [{ cylinder: null, table: rig.calibration.base }]

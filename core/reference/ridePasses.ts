@@ -1,9 +1,8 @@
 import { correctedOn } from '../src/change/sinceMeasured'
 import { suggestChange } from '../src/change/suggest'
-import type { Field } from '../src/field/field'
-import type { EarlierField } from '../src/field/silent'
+import type { Corrected, Field } from '../src/field/field'
+import { fieldOfPasses } from '../src/field/fieldOfPasses'
 import { DEFAULT_FIELD_OPTIONS } from '../src/field/field'
-import { passField } from '../src/rig/loopStep'
 import type { RunColumns } from '../src/run/run'
 import { interpolate } from '../src/table/lookup'
 import { build, type Matrix, type Table } from '../src/table/table'
@@ -47,7 +46,7 @@ export function ridePasses(
     (rpm: number, load: number): number =>
       c.truth(rpm, load) - Math.log(interpolate(grid, now, rpm, load) / 10)
   const fields: Field[] = []
-  const earlier: EarlierField[] = []
+  const earlier: { runs: RunColumns[]; corrected: Corrected[] }[] = []
   const covered = { measured: 0, bridged: 0 }
   const cells = { measured: 0, bridged: 0 }
   for (let pass = 0; pass < passes; pass++) {
@@ -55,13 +54,15 @@ export function ridePasses(
     const runs = runsOf({ ...c, truth, seed: c.seed + 1000 * pass }, pass)
     const moved = [{ cylinder: null, then: tableOf(found), now: tableOf(values) }]
     const corrected = pass ? correctedOn(grid, moved) : []
-    const field = passField(
+    const correctedByPass = earlier.map((one) => one.corrected)
+    const correctedBefore = pass ? [] : null
+    const field = fieldOfPasses(
       runs,
-      { ...DEFAULT_FIELD_OPTIONS, grid, target: c.target, corrected, correctedBefore: pass ? [] : null },
-      earlier,
+      earlier.map((one) => one.runs),
+      { ...DEFAULT_FIELD_OPTIONS, grid, target: c.target, corrected, correctedBefore, correctedByPass },
     )
     fields.push(field)
-    earlier.push({ field, corrected })
+    earlier.push({ runs, corrected })
     const one = field.cylinders[0]!
     grid.load.forEach((load, row) =>
       grid.rpm.forEach((rpm, k) => {

@@ -53,6 +53,7 @@ export {
   type FieldRequest,
   type NextRunRequest,
   changeRequestSchema,
+  type ChangeRequest,
   type FieldAnswer,
 } from './contract/field'
 export {
@@ -61,6 +62,7 @@ export {
   circuitTargets,
   type JettingSettings,
   DEFAULT_JETTING,
+  jettingRequestSchema,
   type Fitting,
 } from './contract/jetting'
 export {
@@ -209,9 +211,38 @@ export { CIRCUIT_TARGETS, judgeTipIn, usualTargets, type CircuitTarget } from '.
 export { tipInOf, type TipIn } from './jetting/tipIn'
 export { fitsController, nameAsFound, workingTable } from './job/controllerTable'
 export { proposedSets, type ProposedSet } from './job/proposedSets'
-export { fieldSet, fieldRuns, tellsMixture, settleFieldOptions, fieldAnswer } from './job/fieldChoice'
-export { passesBefore } from './job/passesBefore'
-export { jobTarget, leanAim } from './job/jobTarget'
+export { fieldSet, fieldRuns, tellsMixture } from './question/fieldRuns'
+export { fieldAnswer } from './question/fieldAnswer'
+export { jobTarget, leanAim } from './question/jobTarget'
+export type { ColumnsOf, JobGround, Loader } from './question/ground'
+export { fieldQuestion, type FieldAsked, type FieldQuestion } from './question/fieldQuestion'
+export { answerChange, changeAnswer, changeQuestion, measuredOn, type ChangeQuestion } from './question/changeQuestion'
+export { nextRunQuestion, type NextRunQuestion } from './question/nextRunQuestion'
+export { plateQuestion, responseQuestion, type PlateQuestion, type ResponseQuestion } from './question/responseQuestion'
+export { sparkQuestion, type FittedMixture, type SparkQuestion, type SparkTold } from './question/sparkQuestion'
+export {
+  fittingSets,
+  jettingQuestion,
+  type FittingSet,
+  type JettingPresent,
+  type JettingQuestion,
+  type JettingTold,
+} from './question/jettingQuestion'
+export { loopQuestion, type LoopQuestion, type LoopTold } from './question/loopQuestion'
+export { loopAnswer } from './question/loopAnswer'
+export { loopRequestSchema } from './contract/loop'
+export { sparkRequestSchema } from './contract/spark'
+export { flatnessAnswer } from './question/flatnessAnswer'
+export { planOf, type PlanTold } from './question/planOf'
+export { fuelTables, type TableMoved } from './question/states'
+export {
+  answerQuestion,
+  QUESTIONS,
+  runsNeeded,
+  type AnswerOf,
+  type QuestionKind,
+  type QuestionOf,
+} from './question/kinds'
 export { JOB_PARTS } from './job/jobParts'
 export {
   firstStates,
@@ -243,7 +274,7 @@ export { type HelpfulRun } from './plan/helpfulRun'
 export { tickPlan } from './plan/tickPlan'
 export { type RigControls } from './rig/controls'
 export { FLAT_AIM, type OffNode } from './rig/flatness'
-export { loopStep, passField, passNumber, passSets, proveStep, type LoopStep } from './rig/loopStep'
+export { loopStep, passNumber, passSets, proveStep, type LoopStep } from './rig/loopStep'
 export {
   alarmsOf,
   DEFAULT_AIM,
@@ -431,12 +462,12 @@ export { movedByZone } from './job/moved'
 export { openLines } from './job/openLines'
 export { openPutBacks, USUAL_PUT_BACKS } from './job/putBack'
 export { figureFrom, pointedAt, type Answered } from './report/reportFigure'
-export { mayHaveLoop } from './job/mayHaveLoop'
+export { mayHaveLoop } from './question/mayHaveLoop'
 export { ratioWords, rigList, rigMinutes } from './job/rigList'
 export { underCeiling } from './plan/choice'
 export { checkRunsOf, likesOf, shelfDifference, shelfMatches } from './job/shelfMatch'
 export { shelfPrior } from './job/shelfPrior'
-export { askNextRun, type NextAsked, type NextOfJob } from './job/askNextRun'
+export { askNextRun, type NextAsked, type NextOfJob } from './question/askNextRun'
 export { retuneVerdict } from './job/retuneVerdict'
 export { resample } from './table/resample'
 export { reportCautions } from './report/reportCautions'

@@ -25,13 +25,15 @@ import { mixtureRoutes } from './http/mixture'
 import { planRoutes } from './http/plan'
 import { problemHandler, unknownAddress } from './http/problem'
 import { responseRoutes } from './http/response'
+import { jettingRoutes } from './http/jetting'
+import { sparkRoutes } from './http/spark'
 import { runRoutes } from './http/runs'
 import { setRoutes } from './http/sets'
 import { callGuard } from './http/callGuard'
 import { tableRoutes } from './http/tables'
 import { trainerRoutes } from './http/trainer'
 
-export interface AppOptions extends Omit<Context, 'fields' | 'doubts'> {
+export interface AppOptions extends Omit<Context, 'answers' | 'doubts'> {
   benches: Benches
   /** the repository's root: docs/ and web/dist are served from there */
   root: string
@@ -42,8 +44,8 @@ export interface AppOptions extends Omit<Context, 'fields' | 'doubts'> {
 }
 
 const LARGEST_JSON = '8mb'
-/** Fields kept for whoever asks next: of two or three jobs, some hundred kilobytes each. */
-const MOST_FIELDS = 8
+/** Answers kept for whoever asks next: of two or three jobs, some hundred kilobytes each. */
+const MOST_ANSWERS = 12
 
 /** The whole application: HTTP interface under /api/v1, the built interface elsewhere. */
 export function createApp({
@@ -96,7 +98,7 @@ export function createApp({
   api.get('/openapi.json', (_request, response) => {
     response.json((document ??= openapi()))
   })
-  const context: Context = { store, pool, fields: remembered(MOST_FIELDS), doubts: remembered(MOST_FIELDS) }
+  const context: Context = { store, pool, answers: remembered(MOST_ANSWERS), doubts: remembered(MOST_ANSWERS) }
   api.use('/jobs/:job', jobGuard(store))
   for (const routes of [
     setRoutes,
@@ -106,6 +108,8 @@ export function createApp({
     compareRoutes,
     mixtureRoutes,
     responseRoutes,
+    sparkRoutes,
+    jettingRoutes,
     tableRoutes,
     archiveRoutes,
     airRoutes,

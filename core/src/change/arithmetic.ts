@@ -24,9 +24,24 @@ export const CHANGE_REASONS = [
 ] as const
 export type ChangeReason = (typeof CHANGE_REASONS)[number]
 
+/** What a line of the arithmetic behind a cell does. */
+export const ARITHMETIC = [
+  'measured',
+  'bridged',
+  'since',
+  'filled',
+  'taper',
+  'equal',
+  'undo',
+  'shrink',
+  'limit',
+  'apply',
+  'stay',
+] as const
+
 /** One line of the arithmetic behind a cell, as numbers; the interface prints it. */
 export interface ArithmeticStep {
-  what: 'measured' | 'bridged' | 'since' | 'filled' | 'taper' | 'equal' | 'undo' | 'shrink' | 'limit' | 'apply' | 'stay'
+  what: (typeof ARITHMETIC)[number]
   /** Named inputs, in the order in which they are written */
   values: Record<string, number>
   result: number

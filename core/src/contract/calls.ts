@@ -25,7 +25,9 @@ import {
 import { doubtSchema } from './doubt'
 import { closed } from './fields'
 import { handlingCalls } from './handlingCalls'
+import { jettingAnswerSchema, jettingRequestSchema } from './jetting'
 import { jobChangeSchema, jobSchema, newJobSchema } from './job'
+import { loopRequestSchema, loopStepSchema } from './loop'
 import { recheckSchema, runPlanSchema } from './plan'
 import { healthSchema } from './problem'
 import {
@@ -41,6 +43,7 @@ import {
 } from './run'
 import { plateRequestSchema, plateSchema, responseRequestSchema, responseSchema } from './response'
 import { newSetSchema, runSetSchema, setChangeSchema } from './set'
+import { sparkAnswerSchema, sparkRequestSchema } from './spark'
 import {
   checkedRevisionSchema,
   historySchema,
@@ -214,6 +217,31 @@ const CALLS_AS_LISTED: readonly Call[] = [
     answer: changeSchema,
     problems: [400, 409, 422],
   }),
+  post(
+    '/jobs/{job}/loop-step',
+    'asks',
+    'The newest pass of measuring and correcting: how flat it is, and what it asks of each table',
+    {
+      body: loopRequestSchema,
+      answer: loopStepSchema,
+      problems: [400],
+    },
+  ),
+  post('/jobs/{job}/spark', 'asks', 'Advance and mixture of best torque, by stop and speed', {
+    body: sparkRequestSchema,
+    answer: sparkAnswerSchema,
+    problems: [400],
+  }),
+  post(
+    '/jobs/{job}/jetting',
+    'asks',
+    'What carburettors were read to do with each fitting, and what of the box to fit next',
+    {
+      body: jettingRequestSchema,
+      answer: jettingAnswerSchema,
+      problems: [400, 422],
+    },
+  ),
   post('/jobs/{job}/next-run', 'asks', 'The run that takes most doubt away per minute, or that it is enough', {
     body: nextRunRequestSchema,
     answer: nextRunSchema,

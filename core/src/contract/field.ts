@@ -1,6 +1,6 @@
 import { helpfulRun } from './plan'
 import { array, lazy, number, object, type InferType, type Schema } from 'yup'
-import { CHANGE_REASONS } from '../change/arithmetic'
+import { ARITHMETIC, CHANGE_REASONS } from '../change/arithmetic'
 import { EVIDENCE } from '../field/evidence'
 import type { TargetChoice } from '../field/target'
 import { REASONS } from '../run/run'
@@ -80,6 +80,7 @@ export const changeRequestSchema = closed({
     .optional()
     .default(undefined),
 }).meta({ ref: 'ChangeRequest' })
+export type ChangeRequest = InferType<typeof changeRequestSchema>
 
 const span = (least: number, most: number) =>
   array().of(amount(least, most).required()).length(2).optional().default(undefined)
@@ -225,19 +226,7 @@ export const fieldSchema = closed({
 
 export type FieldAnswer = InferType<typeof fieldSchema>
 
-const ARITHMETIC = [
-  'measured',
-  'bridged',
-  'since',
-  'filled',
-  'taper',
-  'equal',
-  'shrink',
-  'limit',
-  'apply',
-  'stay',
-] as const
-const nodeChange = closed({
+export const nodeChange = closed({
   changePct: figure(),
   reason: choice(CHANGE_REASONS).required(),
   bridged: yesNo().required().meta({ description: 'told by readings about it, none of them at it' }),

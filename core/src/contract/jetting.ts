@@ -11,7 +11,7 @@ import { CHECKS } from '../jetting/checks'
 import type { LoadAxis } from '../table/table'
 import { JET_SCHEMES } from '../jetting/jetSizes'
 import { needleFault, type Needle } from '../jetting/needle'
-import { amount, choice, text } from './fields'
+import { amount, choice, closed, count, figure, id, text, words, yesNo } from './fields'
 import { CIRCUIT_TARGETS, USUAL_TIP_IN, usualTargets, type CircuitTarget, type TipInTarget } from '../jetting/targets'
 
 const name = (most: number) => text(most).min(1)
@@ -197,3 +197,83 @@ export const fittingSchema = object({
   .meta({ ref: 'Fitting', about: 'what is in the carburettors, why, and what was predicted of it' })
 
 export type Fitting = NonNullable<InferType<typeof fittingSchema>>
+
+/** Body of POST /jobs/:job/jetting. */
+export const jettingRequestSchema = closed({
+  carburettor: amount(0, MOST_CARBURETTORS - 1)
+    .integer()
+    .meta({ description: 'the one that parts are sought for, from 0; the first when left out' }),
+}).meta({ ref: 'JettingRequest' })
+
+const CIRCUITS = ['pilot', 'needle', 'main'] as const
+const predicted = closed({ opening: figure(), lambda: figure(), low: figure(), high: figure() })
+const circuits = array().of(choice(CIRCUITS).required()).required()
+
+/** Answer of POST /jobs/:job/jetting. */
+export const jettingAnswerSchema = closed({
+  readings: array()
+    .of(
+      closed({
+        set: id(),
+        rows: array()
+          .of(
+            array()
+              .of(
+                closed({
+                  opening: figure().meta({ description: 'share of full throttle' }),
+                  lambda: figure(),
+                  error: figure().meta({ description: 'standard error of ln lambda' }),
+                  leanest: figure(),
+                  richest: figure(),
+                  nodes: count(),
+                }).required(),
+              )
+              .required(),
+          )
+          .required()
+          .meta({ description: 'by carburettor and opening' }),
+      }).required(),
+    )
+    .required(),
+  warnings: array().of(words()).required(),
+  tipIn: array()
+    .of(closed({ count: count(), leanest: figure(), richest: figure() }).nullable().defined())
+    .required(),
+  list: closed({
+    now: figure().meta({ description: 'off target with what is fitted now, RMS of ln, weighted' }),
+    byChanges: array()
+      .of(
+        array()
+          .of(
+            closed({
+              fitted: fittedSchema,
+              changed: array().of(words(40)).required(),
+              minutes: figure(),
+              off: figure(),
+              predicted: array().of(predicted.required()).required(),
+              leanAtFull: yesNo().required(),
+              answers: yesNo().required(),
+            }).required(),
+          )
+          .required(),
+      )
+      .required()
+      .meta({ description: 'best with one change, two and three; empty where nothing is better' }),
+    tried: count(),
+    unknown: circuits,
+  })
+    .nullable()
+    .defined(),
+  inadequate: words(),
+  advice: array().of(words()).required(),
+  air: words(),
+  present: closed({
+    predicted: array().of(predicted.required()).required(),
+    shares: array()
+      .of(closed({ opening: figure(), pilot: figure(), needle: figure(), main: figure() }).required())
+      .required(),
+    unknown: circuits,
+  })
+    .nullable()
+    .defined(),
+}).meta({ ref: 'JettingAnswer' })

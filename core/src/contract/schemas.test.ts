@@ -1,5 +1,7 @@
 import { controlsSchema, scriptSchema } from './bench'
-import { fieldAnswer, fieldRuns, fieldSet, settleFieldOptions, type FieldContext } from '../job/fieldChoice'
+import { fieldAnswer } from '../question/fieldAnswer'
+import { fieldRuns, fieldSet } from '../question/fieldRuns'
+import { settleFieldOptions, type FieldContext } from '../question/settleFieldOptions'
 import { assembleRun, knownBeside, channelsFor, isLeftOut } from '../run/runColumns'
 import { weatherSchema } from './air'
 import { checkInput, InputError } from './checkInput'

@@ -1,6 +1,9 @@
 import { array, number, object } from 'yup'
 import { SPARK_WAYS } from '../spark/choice'
-import { amount, choice, yesNo } from './fields'
+import { SPARK_VERDICTS } from '../spark/fitAdvance'
+import { MIXTURE_VERDICTS } from '../spark/mixtureSweep'
+import { PROOF_VERDICTS } from '../spark/proof'
+import { amount, choice, closed, count, figure, id, knownFigure, matrix, time, words, yesNo } from './fields'
 
 const degrees = (most: number) => amount(0, most).required()
 const use = () => amount(0, 10).required()
@@ -81,3 +84,110 @@ export const sparkSchema = object({
     ref: 'SparkChoice',
     about: 'plan of spark steps, limits of a pass, how the range is used, the setting in use',
   })
+
+/** Body of POST /jobs/:job/spark. */
+export const sparkRequestSchema = closed({
+  set: id().optional().meta({ description: 'the set of the field, or the newest, when left out' }),
+}).meta({ ref: 'SparkRequest' })
+
+const interval = { low: figure(), high: figure() }
+const parabola = closed({
+  centre: figure(),
+  a: figure(),
+  b: figure(),
+  c: figure(),
+  covariance: matrix(),
+  spread: figure(),
+  df: figure(),
+})
+  .nullable()
+  .defined()
+  .meta({ description: 'a + b u + c u², u = x - centre' })
+
+/** Answer of POST /jobs/:job/spark: degrees before top dead centre and N·m, intervals of 90 %. */
+export const sparkAnswerSchema = closed({
+  bins: array()
+    .of(
+      closed({
+        key: words(80),
+        bin: closed({
+          stop: knownFigure(),
+          rpm: figure(),
+          source: choice(SPARK_WAYS).required(),
+          isStatic: yesNo().required().meta({ description: 'the advance is a setting of the whole engine' }),
+          points: array()
+            .of(
+              closed({
+                advance: figure(),
+                torque: figure(),
+                knock: yesNo().required(),
+                run: id(),
+                at: time().required(),
+              }).required(),
+            )
+            .required(),
+          present: figure(),
+          presentAt: time().required(),
+          hasKnockChannel: yesNo().required(),
+          knockFrom: knownFigure(),
+        }).required(),
+        fit: closed({
+          verdict: choice(SPARK_VERDICTS).required(),
+          note: words(),
+          best: closed({ advance: figure(), ...interval, torque: figure() })
+            .nullable()
+            .defined(),
+          recommended: knownFigure(),
+          gain: closed({ value: figure(), ...interval })
+            .nullable()
+            .defined(),
+          curve: parabola,
+          spread: figure(),
+        }).required(),
+        drift: closed({ pct: figure(), isReal: yesNo().required() }).nullable().defined(),
+        stale: closed({ before: time().required(), moved: figure() }).nullable().defined(),
+        moved: figure().meta({ description: 'degrees that the spark tables were moved here since' }),
+        replaced: count().meta({ description: 'readings from before a move, that newer ones replace' }),
+        settings: count(),
+      }).required(),
+    )
+    .required()
+    .meta({ description: 'settings tried at one stop and speed, and what they come to' }),
+  mixtures: array()
+    .of(
+      closed({
+        bin: closed({
+          stop: figure(),
+          rpm: figure(),
+          points: array()
+            .of(closed({ lambda: figure(), torque: figure(), knock: yesNo().required() }).required())
+            .required(),
+        }).required(),
+        fit: closed({
+          verdict: choice(MIXTURE_VERDICTS).required(),
+          note: words(),
+          best: closed({ lambda: figure(), ...interval, torque: figure() })
+            .nullable()
+            .defined(),
+          curve: parabola,
+          knockFrom: knownFigure(),
+          range: closed({ from: figure(), to: figure() }).required(),
+        }).required(),
+      }).required(),
+    )
+    .required(),
+  proof: array()
+    .of(
+      closed({
+        stop: figure(),
+        rpm: figure(),
+        from: figure(),
+        to: figure(),
+        predicted: closed({ value: figure(), ...interval }).required(),
+        measured: closed({ value: figure(), low: knownFigure(), high: knownFigure() }).required(),
+        verdict: choice(PROOF_VERDICTS).required(),
+      }).required(),
+    )
+    .required()
+    .meta({ description: 'what the last change of the spark promised, and what came of it' }),
+}).meta({ ref: 'SparkAnswer' })

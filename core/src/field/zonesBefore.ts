@@ -16,10 +16,13 @@ const MOST_PASSES = 3
 export function zonesBefore(passes: readonly (readonly RunColumns[])[], options: FieldOptions): HeldZone[] {
   let known: HeldZone[] = []
   if (!options.hasLoop) return known
-  for (const [k, runs] of passes.slice(-MOST_PASSES).entries()) {
+  const { correctedByPass = [] } = options
+  const first = Math.max(0, passes.length - MOST_PASSES)
+  for (const [k, runs] of passes.slice(first).entries()) {
     try {
-      // What was corrected by then is not known here; zones hardly hang on it.
-      const plain = { ...options, corrected: [], since: [], correctedBefore: k ? [] : null, knownZones: known }
+      const corrected = correctedByPass[first + k] ?? []
+      const correctedBefore = k ? (correctedByPass[first] ?? []) : null
+      const plain = { ...options, corrected, since: [], correctedBefore, knownZones: known }
       known = gather(runs, plain, null).heldZones
     } catch (error) {
       // A pass without a usable reading shows no zone.

@@ -1,6 +1,6 @@
 import { DEFAULT_TARGET, TARGET_PRESETS } from '../field/target'
 import { DEFAULT_JETTING } from '../contract/jetting'
-import { jobTarget } from '../job/jobTarget'
+import { jobTarget } from '../question/jobTarget'
 import { safeOffsets } from '../spark/sparkPlan'
 import { CARBURETTOR_KINDS } from '../jetting/carburettor'
 import { usualTargets } from '../jetting/targets'

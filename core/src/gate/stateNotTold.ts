@@ -1,6 +1,5 @@
-import type { RunInfo } from '../contract/run'
 import type { TableInfo } from '../contract/table'
-import { untoldRuns, type Untold } from '../job/madeOn'
+import type { Untold } from '../job/madeOn'
 import { counted } from '../numbers/format'
 import { GateRefusal } from './passGate'
 
@@ -25,11 +24,10 @@ class StateNotTold extends GateRefusal {
   }
 }
 
-/** @throws StateNotTold when it cannot be told on which state of one of the tables these runs were made */
+/** @throws StateNotTold when of some runs it is not known on which state of one of the tables they were made */
 export function needsState(
-  runs: readonly Pick<RunInfo, 'id' | 'createdAt' | 'revisions' | 'warnings'>[],
+  untold: readonly Untold[],
   tables: readonly Pick<TableInfo, 'id' | 'name' | 'revisions'>[],
 ): void {
-  const untold = tables.flatMap((table) => untoldRuns(runs, table) ?? [])
   if (untold.length) throw new StateNotTold(untold, tables)
 }

@@ -13,7 +13,7 @@ import { steadyLambda, type Rig } from '../simulator/rig'
 import { runScript } from '../simulator/runScript'
 import { interpolate } from '../table/lookup'
 import type { Table } from '../table/table'
-import { settleFieldOptions } from './fieldChoice'
+import { settleFieldOptions } from '../question/settleFieldOptions'
 import { checkRunsOf } from './shelfMatch'
 import { shelfPrior } from './shelfPrior'
 

@@ -1,11 +1,7 @@
 import { factorBetween } from '../change/applyFactor'
 import type { TableSince } from '../change/sinceMeasured'
 import { predictLambda, suggestChange, type SuggestedChange } from '../change/suggest'
-import { estimateField } from '../field/estimate'
-import type { Field, FieldOptions } from '../field/field'
-import type { LagEstimate } from '../field/lag'
-import { withAnswers, type EarlierField } from '../field/silent'
-import type { RunColumns } from '../run/run'
+import type { Field } from '../field/field'
 import type { Matrix, SparseMatrix, Table } from '../table/table'
 import { measuredFlatness, provePrediction, type MeasuredFlatness, type Proof } from './flatness'
 
@@ -25,31 +21,11 @@ export interface LoopStep {
 }
 
 /**
- * The field of one pass of measuring. A closed loop that an earlier pass showed stays in the controller, though a later one
- * may not show it; where one shows for the first time, what the passes before corrected there is to be taken back.
- *
- * Cells that did not answer to what was corrected are marked.
- *
- * @param options with what was corrected before these runs, and before the first pass
- * @param before fields of the passes before, oldest first, each with what was corrected by then; none in the first
- * @param lag of the machine, where more passes than this one tell it
- */
-export function passField(
-  runs: readonly RunColumns[],
-  options: FieldOptions,
-  before: readonly EarlierField[],
-  lag: LagEstimate | null = null,
-): Field {
-  const field = estimateField([...runs], { ...options, knownZones: before.at(-1)?.field.heldZones ?? [] }, lag)
-  return withAnswers(field, before, options)
-}
-
-/**
  * One step of measure, correct, repeat: how flat the field of a pass is, and the change of each table that it asks for.
  *
  * @param since tables that moved after the runs were made; null while that is not known
  * @example
- * const { flatness, changes } = loopStep(passField(runs, options, before), tables)
+ * const { flatness, changes } = loopStep(fieldOfPasses(runs, before, options), tables)
  */
 export function loopStep(
   field: Field,

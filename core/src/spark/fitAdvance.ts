@@ -33,15 +33,17 @@ export const DEFAULT_SPARK: Omit<SparkOptions, 'present' | 'hasKnockChannel'> = 
 }
 
 /** What limits the advance, or why nothing is said. */
-export type SparkVerdict =
-  | 'best torque'
-  | 'knock'
-  | 'no gain'
-  | 'try further'
-  | 'try less'
-  | 'too few settings'
-  | 'drifts'
-  | 'wrong sign'
+export const SPARK_VERDICTS = [
+  'best torque',
+  'knock',
+  'no gain',
+  'try further',
+  'try less',
+  'too few settings',
+  'drifts',
+  'wrong sign',
+] as const
+export type SparkVerdict = (typeof SPARK_VERDICTS)[number]
 
 /** Torque over advance in one bin, fitted. Degrees and N·m; null where nothing can be said. */
 export interface SparkFit {

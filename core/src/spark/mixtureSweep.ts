@@ -24,9 +24,11 @@ export interface MixtureBin {
   points: MixturePoint[]
 }
 
+export const MIXTURE_VERDICTS = ['best torque', 'flat', 'try richer', 'try leaner', 'too few mixtures'] as const
+
 /** Torque over mixture at a point, fitted. */
 export interface MixtureFit {
-  verdict: 'best torque' | 'flat' | 'try richer' | 'try leaner' | 'too few mixtures'
+  verdict: (typeof MIXTURE_VERDICTS)[number]
   note: string
   /** lambda of best torque with its 90 % interval */
   best: { lambda: number; low: number; high: number; torque: number } | null

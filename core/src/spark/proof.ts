@@ -5,6 +5,13 @@ import { changeBetween } from '../numbers/parabola'
 import { isSamePlace } from './place'
 import type { PresentReading } from './stepBins'
 
+export const PROOF_VERDICTS = [
+  'as predicted',
+  'less than predicted',
+  'more than predicted',
+  'one reading, no interval',
+] as const
+
 /** What a change of the spark promised at a point, and what came of it. N·m, 90 % intervals. */
 export interface SparkProof {
   stop: number
@@ -15,7 +22,7 @@ export interface SparkProof {
   predicted: { value: number; low: number; high: number }
   /** interval null with one reading on either side */
   measured: { value: number; low: number | null; high: number | null }
-  verdict: 'as predicted' | 'less than predicted' | 'more than predicted' | 'one reading, no interval'
+  verdict: (typeof PROOF_VERDICTS)[number]
 }
 
 /** Degrees within which a reading was made at an advance. */

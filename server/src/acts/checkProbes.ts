@@ -1,7 +1,7 @@
 import { crossCheck, isLeftOut, standingProbes, type Job, type ProbeCheck } from '@yuzumix/core'
 import { loadColumns } from '../store/columns'
 import { listRuns } from '../store/runs'
-import type { Workshop } from './fieldFor'
+import type { Workshop } from './ask'
 
 /** Newest runs that probes are checked over: enough to tell, few enough to read at once. */
 const NEWEST = 12

@@ -21,7 +21,7 @@ import { loadColumns } from '../store/columns'
 import { listRuns } from '../store/runs'
 import { findSet } from '../store/sets'
 import { findJob } from '../store/jobs'
-import type { Workshop } from './fieldFor'
+import type { Workshop } from './ask'
 
 /** Sets that were not measured alike, until somebody accepts it. */
 class NotAlike extends Error {

@@ -1,6 +1,7 @@
-import { DEFAULT_FILTERS, type Doubt, type Field, type Job, type RunInfo } from '@yuzumix/core'
+import { DEFAULT_FILTERS, fuelTables, type Doubt, type Field, type Job, type RunInfo } from '@yuzumix/core'
 import { loadColumns } from '../store/columns'
-import { fuelTablesOf, type Workshop } from './fieldFor'
+import { listTables } from '../store/tables'
+import type { Workshop } from './ask'
 
 /**
  * What of some runs of one set is not to be believed before it is cleared.
@@ -21,7 +22,7 @@ export async function doubtsFor(
     cylinders: machine?.cylinders ?? null,
     strokes: machine?.strokes ?? null,
     revCeiling: limits?.revCeiling ?? null,
-    grid: (await fuelTablesOf(store, job))[0]?.table ?? null,
+    grid: fuelTables(await listTables(store, job.id))[0]?.table ?? null,
     coolantLeast: mixture.filters.coolantLeast ?? DEFAULT_FILTERS.coolantLeast,
     noise: field ? Math.max(0, ...field.cylinders.map((one) => one.noise)) : null,
     names: Object.fromEntries(runs.map((run) => [run.id, run.name])),

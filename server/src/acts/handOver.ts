@@ -3,7 +3,7 @@ import type { Benches } from '../rigs/benches'
 import { findJob, markDone } from '../store/jobs'
 import { saveReport } from '../store/reports'
 import { listComplaints } from './complaints'
-import type { Workshop } from './fieldFor'
+import type { Workshop } from './ask'
 import { listPutBack } from './putBack'
 import { reportFor } from './report/reportFor'
 

@@ -14,7 +14,7 @@ import {
 } from '@yuzumix/core'
 import { listRuns } from '../store/runs'
 import { findRevision } from '../store/tables'
-import { fieldFor, type Workshop } from './fieldFor'
+import { fieldFor, type Workshop } from './ask'
 
 /** Steps of a new state that are too large, and what they were judged against. */
 export interface Judged {
@@ -68,13 +68,13 @@ export async function judgeSteps(
 async function leanCells(
   workshop: Workshop,
   job: Job,
-  { table, cylinder }: TableInfo,
+  { table: { rpm, load, loadAxis }, cylinder }: TableInfo,
   runs: readonly RunInfo[],
 ): Promise<boolean[][] | null> {
-  const { rpm, load, loadAxis } = table
   try {
-    const request = { rpm, load, loadAxis }
-    const { cylinders } = await fieldFor(workshop, job, runs, request, table, new AbortController().signal)
+    const grid = { rpm, load, loadAxis }
+    const request = { ...grid, grid, runs: runs.map((run) => run.id) }
+    const { cylinders } = await fieldFor(workshop, job, request, new AbortController().signal)
     const served = cylinders.filter((one) => cylinder === null || one.cylinder === cylinder)
     return load.map((_, row) =>
       rpm.map((__, column) => served.some((one) => (one.changePct[row]![column] ?? 0) > LEAN)),

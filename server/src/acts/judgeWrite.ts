@@ -12,7 +12,7 @@ import type { ControllerTable } from '../rigs/rigLink'
 import type { BenchSession } from '../rigs/session'
 import { findJob } from '../store/jobs'
 import { findRevision, listTables } from '../store/tables'
-import type { Workshop } from './fieldFor'
+import type { Workshop } from './ask'
 import { judgeSteps, type Judged } from './judgeSteps'
 
 /**

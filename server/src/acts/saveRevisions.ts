@@ -9,7 +9,7 @@ import {
   type TableInfo,
 } from '@yuzumix/core'
 import { addRevisions, findTable, StaleRevision, type RevisionOf } from '../store/tables'
-import type { Workshop } from './fieldFor'
+import type { Workshop } from './ask'
 import { judgeSteps, type Judged } from './judgeSteps'
 
 /** A revision asked for, of a table of a job. */

@@ -26,7 +26,7 @@ import { changeJobRow } from '../store/jobs'
 import { addShelf } from '../store/shelf'
 import type { Store } from '../store/database'
 import { addTable, findRevision, findTable, listTables } from '../store/tables'
-import { fieldFor, runsFor, type Workshop } from './fieldFor'
+import { fieldFor, fieldRunsOf, type Workshop } from './ask'
 import { saveRevisions } from './saveRevisions'
 
 /** How the reason of a table begins that was taken from the shelf. */
@@ -50,11 +50,11 @@ async function provenBy(
   info: TableInfo | null,
   signal: AbortSignal,
 ): Promise<Shelf['proven']> {
-  const newest = await runsFor(workshop, job, undefined)
+  const newest = await fieldRunsOf(workshop, job)
   const runs = info ? newest.filter((run) => revisionOf(run, info) === info.revisions.at(-1)!.n) : newest
   if (runs.length === 0) return { runs: 0, rmsPct: null, worstPct: null }
   try {
-    const flat = measuredFlatness(await fieldFor(workshop, job, runs, {}, null, signal))
+    const flat = measuredFlatness(await fieldFor(workshop, job, { runs: runs.map((run) => run.id) }, signal))
     return { runs: runs.length, rmsPct: flat.nodes ? flat.rms : null, worstPct: flat.worst && flat.worst.pct }
   } catch (error) {
     if (!(error instanceof FieldError)) throw error

@@ -1,6 +1,6 @@
 import type { Request } from 'express'
 import type { Job } from '@yuzumix/core'
-import type { Workshop } from '../acts/fieldFor'
+import type { Workshop } from '../acts/ask'
 import { findJob } from '../store/jobs'
 import { notFound } from './problem'
 

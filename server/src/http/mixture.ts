@@ -1,101 +1,69 @@
-import { Router, type Request } from 'express'
+import { Router } from 'express'
 import {
-  cellsSince,
+  answerChange,
+  changeAnswer,
+  changeQuestion,
   changeRequestSchema,
   checkInput,
-  DEFAULT_LIMITS,
   fieldAnswer,
   fieldRequestSchema,
+  flatnessAnswer,
   InputError,
-  madeOnNewest,
-  movedSince,
+  loopAnswer,
+  loopQuestion,
+  loopRequestSchema,
   needsState,
   nextRunRequestSchema,
-  changeShape,
-  suggestChange,
-  type TableInfo,
-  type TableSince,
+  type ChangeRequest,
+  type Job,
 } from '@yuzumix/core'
-import { flatnessFor } from '../acts/flatnessFor'
+import { ask, fieldFor, groundOf, loaderOf } from '../acts/ask'
 import { nextRunFor } from '../acts/nextRunFor'
-import { fieldFor, fieldRunsOf, runsFor } from '../acts/fieldFor'
-import { findRevision, findTable, listTables } from '../store/tables'
+import { findRevision } from '../store/tables'
 import { goneSignal, jobOf, type Context } from './context'
 import { notFound } from './problem'
 
-/** Fuel tables of a job that moved since some runs were made, as they were then and as they are now. */
-async function tablesSince(
-  { store }: Context,
-  tables: readonly TableInfo[],
-  revisions: ReadonlyMap<string, number>,
-): Promise<(TableSince & { id: string; revision: number })[]> {
-  return Promise.all(
-    movedSince(tables, revisions).map(async ({ info: { job, id, cylinder, table }, n }) => {
-      const then = (await findRevision(store, job, id, n))!.table
-      return { id, revision: n, cylinder, then, now: table }
-    }),
-  )
-}
-
-async function changeFor(context: Context, request: Request): Promise<unknown> {
-  const job = await jobOf(request, context)
-  const { table: id, revision, cylinder, limits, ...asked } = checkInput(changeRequestSchema, request.body)
-  const info = await findTable(context.store, job.id, id)
-  const state =
-    info && (revision === undefined ? { table: info.table } : await findRevision(context.store, job.id, id, revision))
+/** The change of one fuel table, from its latest state or from another one. */
+async function changeFor(
+  context: Context,
+  job: Job,
+  { table: id, revision, cylinder, limits, rpm: _rpm, load: _load, loadAxis: _axis, ...asked }: ChangeRequest,
+  signal: AbortSignal,
+) {
+  const { store } = context
+  const ground = await groundOf(store, job)
+  const info = ground.tables.find((one) => one.id === id)
+  const state = info && (revision === undefined ? info : await findRevision(store, job.id, id, revision))
   if (!info || !state) throw notFound(info ? 'revision' : 'table')
   if (!info.table.kind.startsWith('fuel'))
     throw new InputError([
       { field: 'table', message: `is a ${info.table.kind} table; only fuel tables can be corrected here` },
     ])
-  const { rpm, load, loadAxis } = info.table
-  const tables = (await listTables(context.store, job.id))
-    .filter((one) => one.table.kind.startsWith('fuel'))
-    .map((one) => (one.id === id ? { ...one, table: state.table } : one))
-  const runs = asked.runs ? await runsFor(context, job, asked.runs) : await fieldRunsOf(context, job)
-  needsState(runs, tables)
-  const made = madeOnNewest(runs, tables)
-  const field = await fieldFor(
-    context,
-    job,
-    made.runs,
-    { ...asked, rpm, load, loadAxis },
-    info.table,
-    goneSignal(request),
-  )
+  const question = await changeQuestion(ground, loaderOf(store), {
+    ...asked,
+    table: { ...info, table: state.table },
+    cylinder,
+  })
+  needsState(question.untold, ground.tables)
+  const field = await ask(context, 'field', question.field, signal)
   const told = field.cylinders.map((one) => one.cylinder)
   if (cylinder != null && !told.includes(cylinder))
     throw new InputError([{ field: 'cylinder', message: `is not in the runs: they tell of ${told.join(', ')}` }])
-  const since = await tablesSince(context, tables, made.revisions)
-  const own = since.find((one) => one.id === id)
-  const all = { ...DEFAULT_LIMITS, ...limits }
-  const suggested = suggestChange(state.table, field, all, cylinder ?? info.cylinder, since)
-  return {
-    table: id,
-    field: fieldAnswer(field),
-    measuredOn: {
-      revision: made.revisions.get(id) ?? null,
-      latest: info.revisions.at(-1)!.n,
-      changedCells: own ? cellsSince(own) : 0,
-      olderRuns: made.older.map((run) => run.id),
-    },
-    ...suggested,
-    shape: changeShape(state.table, suggested),
-  }
+  return changeAnswer(question, field, answerChange(question, field, limits)!)
 }
 
 export function mixtureRoutes(context: Context): Router {
+  const { store } = context
   const router = Router()
   router.post('/jobs/:job/field', async (request, response) => {
     const job = await jobOf(request, context)
     const asked = checkInput(fieldRequestSchema, request.body ?? {})
-    const runs = await runsFor(context, job, asked.runs)
-    response.json(fieldAnswer(await fieldFor(context, job, runs, asked, null, goneSignal(request))))
+    response.json(fieldAnswer(await fieldFor(context, job, asked, goneSignal(request))))
   })
   router.post('/jobs/:job/flatness', async (request, response) => {
     const job = await jobOf(request, context)
     const asked = checkInput(fieldRequestSchema, request.body ?? {})
-    response.json(await flatnessFor(context, job, asked, goneSignal(request)))
+    response.json(flatnessAnswer(await fieldFor(context, job, asked, goneSignal(request))))
   })
   router.post('/jobs/:job/next-run', async (request, response) => {
     const job = await jobOf(request, context)
@@ -103,7 +71,15 @@ export function mixtureRoutes(context: Context): Router {
     response.json(await nextRunFor(context, job, asked, goneSignal(request)))
   })
   router.post('/jobs/:job/change', async (request, response) => {
-    response.json(await changeFor(context, request))
+    const job = await jobOf(request, context)
+    const asked = checkInput(changeRequestSchema, request.body)
+    response.json(await changeFor(context, job, asked, goneSignal(request)))
+  })
+  router.post('/jobs/:job/loop-step', async (request, response) => {
+    const job = await jobOf(request, context)
+    const asked = checkInput(loopRequestSchema, request.body ?? {})
+    const question = await loopQuestion(await groundOf(store, job), loaderOf(store), asked)
+    response.json(loopAnswer(question, await ask(context, 'loop', question, goneSignal(request))))
   })
   return router
 }

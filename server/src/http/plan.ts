@@ -1,16 +1,12 @@
 import { Router } from 'express'
 import {
-  doneRuns,
   FieldError,
   GateRefusal,
-  fieldSet,
   isLeftOut,
-  jobPlan,
-  jobPlanChoice,
   mostRpm,
+  planOf,
   rechecks,
   sweepsOfRun,
-  tickPlan,
   type HelpfulRun,
   type Job,
   type MadeRun,
@@ -18,9 +14,9 @@ import {
   type RunInfo,
 } from '@yuzumix/core'
 import { listRuns } from '../store/runs'
-import { listSets } from '../store/sets'
 import { listTables, tableHistories } from '../store/tables'
 import { goneSignal, jobOf, type Context } from './context'
+import { groundOf } from '../acts/ask'
 import { nextRunFor } from '../acts/nextRunFor'
 import { Problem } from './problem'
 
@@ -75,17 +71,11 @@ export function planRoutes(context: Context): Router {
   })
   router.get('/jobs/:job/plan', async (request, response) => {
     const job = await jobOf(request, context)
-    const [sets, runs] = await Promise.all([listSets(store, job.id), listRuns(store, job.id)])
-    const ground = { job, runs, tables: await listTables(store, job.id) }
-    const choice = jobPlanChoice(ground)
-    const plan = jobPlan(ground)
-    const set = fieldSet(job.mixture, sets, runs)
-    const done = doneRuns(runs, sets, set)
+    const ground = await groundOf(store, job)
+    const { runs } = ground
     response.json({
       chosen: job.plan !== undefined,
-      choice,
-      plan,
-      ticks: tickPlan(plan.steps, done),
+      ...planOf(ground),
       again: await againFor(context, job, runs),
       ...(await nextFor(context, job, runs, goneSignal(request))),
     })

@@ -1,6 +1,14 @@
 import { Router } from 'express'
-import { checkInput, plateAnswer, plateRequestSchema, responseRequestSchema } from '@yuzumix/core'
-import { plateFor, responseFor } from '../acts/responseFor'
+import {
+  checkInput,
+  plateAnswer,
+  plateQuestion,
+  plateRequestSchema,
+  responseAnswer,
+  responseQuestion,
+  responseRequestSchema,
+} from '@yuzumix/core'
+import { ask, groundOf } from '../acts/ask'
 import { goneSignal, jobOf, type Context } from './context'
 
 export function responseRoutes(context: Context): Router {
@@ -8,12 +16,14 @@ export function responseRoutes(context: Context): Router {
   router.post('/jobs/:job/response', async (request, response) => {
     const job = await jobOf(request, context)
     const asked = checkInput(responseRequestSchema, request.body ?? {})
-    response.json(await responseFor(context, job, asked, goneSignal(request)))
+    const question = responseQuestion(await groundOf(context.store, job), asked)
+    response.json(responseAnswer(await ask(context, 'response', question, goneSignal(request))))
   })
   router.post('/jobs/:job/plate', async (request, response) => {
     const job = await jobOf(request, context)
     const asked = checkInput(plateRequestSchema, request.body)
-    response.json(plateAnswer(await plateFor(context, job, asked, goneSignal(request))))
+    const question = plateQuestion(await groundOf(context.store, job), asked)
+    response.json(plateAnswer(await ask(context, 'plate', question, goneSignal(request))))
   })
   return router
 }

@@ -12,7 +12,7 @@ import {
   uploadSchema,
 } from '@yuzumix/core'
 import { doubtsFor } from '../acts/doubtsFor'
-import { runsFor } from '../acts/fieldFor'
+import { fieldRunsOf } from '../acts/ask'
 import { sayMadeOn } from '../acts/sayMadeOn'
 import { changeRunAsked, changeRunsAsked } from '../acts/changeRun'
 import { addLog, rememberedMappings } from '../intake/addLog'
@@ -105,7 +105,7 @@ export function runRoutes(context: Context): Router {
   })
   router.get('/jobs/:job/doubts', async (request, response) => {
     const job = await jobOf(request, context)
-    response.json(await doubtsFor(context, job, await runsFor(context, job, undefined), null, goneSignal(request)))
+    response.json(await doubtsFor(context, job, await fieldRunsOf(context, job), null, goneSignal(request)))
   })
   router.post('/jobs/:job/read-as', async (request, response) => {
     const { runs, readAs } = checkInput(readAsRequestSchema, request.body)

@@ -6,30 +6,26 @@ import {
   FieldError,
   LogError,
   ResponseError,
+  type AnswerOf,
   type ComparedSides,
   type Doubt,
-  type Field,
-  type MadePlate,
-  type NextOfJob,
   type OddRun,
-  type ResponseAnswer,
+  type QuestionKind,
   type RunColumns,
 } from '@yuzumix/core'
 import type { LogJob, ReadLog } from '../intake/readLog'
-import type { Answer, CompareJob, FieldJob, LookOverJob, NextRunJob, OddJob, PlateJob, ResponseJob } from './worker'
+import type { Answer, Asked, CompareJob, LookOverJob, OddJob } from './worker'
 
 /** Heavy work, each in a worker thread. */
 export interface WorkPool {
   readLog(job: Omit<LogJob, 'progress'>, onProgress: (share: number) => void, signal: AbortSignal): Promise<ReadLog>
-  solveField(job: FieldJob, signal: AbortSignal): Promise<Field>
-  nextRun(job: NextRunJob, signal: AbortSignal): Promise<NextOfJob>
+  /** answers a question; the columns of its runs move to the thread */
+  ask<K extends QuestionKind>(asked: Asked<K>, signal: AbortSignal): Promise<AnswerOf<K>>
   /** runs that differ from their repeats, and where */
   oddRuns(job: OddJob, signal: AbortSignal): Promise<OddRun[]>
   /** what is not to be believed of runs before it is cleared */
   lookOver(job: LookOverJob, signal: AbortSignal): Promise<Doubt[]>
   compare(job: CompareJob, signal: AbortSignal): Promise<ComparedSides>
-  response(job: ResponseJob, signal: AbortSignal): Promise<ResponseAnswer>
-  plate(job: PlateJob, signal: AbortSignal): Promise<MadePlate>
   close(): Promise<void>
 }
 
@@ -57,15 +53,12 @@ export function openPool(workerFile = fileURLToPath(new URL('./worker.js', impor
         port1.close()
       }
     },
-    async solveField(job, signal) {
-      const transferList = [...job.runs, ...job.before.flat()].flatMap(buffersOf)
-      return unwrap<Field>(await pool.run(job, { name: 'solveField', signal, transferList }))
+    async ask<K extends QuestionKind>(asked: Asked<K>, signal: AbortSignal) {
+      const transferList = asked.columns.flatMap(buffersOf)
+      return unwrap<AnswerOf<K>>(await pool.run(asked, { name: 'ask', signal, transferList }))
     },
-    nextRun: (job, signal) => onRuns<NextOfJob>('nextRun', job, signal),
     oddRuns: (job, signal) => onRuns<OddRun[]>('oddRuns', job, signal),
     lookOver: (job, signal) => onRuns<Doubt[]>('looked', job, signal),
-    response: (job, signal) => onRuns<ResponseAnswer>('response', job, signal),
-    plate: (job, signal) => onRuns<MadePlate>('plate', job, signal),
     async compare(job, signal) {
       const transferList = [...job.first, job.second].flatMap((side) => side.runs).flatMap(buffersOf)
       return unwrap<ComparedSides>(

@@ -1,33 +1,22 @@
 import {
-  askNextRun,
-  askPlate,
-  byState,
+  answerQuestion,
   CompareError,
   compareSides,
-  fieldOfPasses,
-  lookOver,
   FieldError,
   LogError,
+  lookOver,
   overlay,
-  rulerOver,
-  respond,
-  responseAnswer,
   ResponseError,
+  rulerOver,
+  type AnswerOf,
   type ComparedSides,
   type CurveOptions,
   type Doubt,
   type Ground,
   type OddRun,
-  type Field,
-  type FieldOptions,
-  type NextOfJob,
-  type MadePlate,
-  type NextAsked,
-  type PlateAsked,
-  type ResponseAnswer,
-  type ResponseChoice,
+  type QuestionKind,
+  type QuestionOf,
   type RunColumns,
-  warmUpIds,
   type Side,
   type SidesChoice,
 } from '@yuzumix/core'
@@ -58,27 +47,16 @@ export function readLog(job: LogJob): Promise<Answer<ReadLog>> {
   return answer(() => read(job))
 }
 
-/** Runs that a field is made of, and those of the passes before, oldest first. */
-export interface FieldJob {
-  runs: RunColumns[]
-  before: RunColumns[][]
-  options: FieldOptions
+/** A question, with the columns of the runs it needs. */
+export interface Asked<K extends QuestionKind = QuestionKind> {
+  kind: K
+  question: QuestionOf<K>
+  columns: RunColumns[]
 }
 
-export function solveField({ runs, before, options }: FieldJob): Promise<Answer<Field>> {
-  return answer(() => fieldOfPasses(runs, before, { ...options, warmUps: warmUpIds([...before, runs]) }))
-}
-
-/** What the next run is asked of. */
-export interface NextRunJob {
-  runs: RunColumns[]
-  options: FieldOptions
-  asked: NextAsked
-}
-
-export function nextRun({ runs, options, asked }: NextRunJob): Promise<Answer<NextOfJob>> {
-  // Runs on other tables are no repeats of each other.
-  return answer(() => askNextRun(runs, { ...options, warmUps: warmUpIds(byState(runs, options.since)) }, asked))
+export function ask<K extends QuestionKind>({ kind, question, columns }: Asked<K>): Promise<Answer<AnswerOf<K>>> {
+  const byId = new Map(columns.map((run) => [run.id, run]))
+  return answer(() => answerQuestion(kind, question, (runs) => runs.flatMap(({ id }) => byId.get(id) ?? [])))
 }
 
 /** Repeats of a stop, %; null where it was not logged. */
@@ -114,24 +92,4 @@ export interface CompareJob {
 
 export function compare({ first, second, choice }: CompareJob): Promise<Answer<ComparedSides>> {
   return answer(() => compareSides(first, second, choice))
-}
-
-/** Runs to be asked how a machine answers the hand. */
-export interface ResponseJob {
-  runs: RunColumns[]
-  choice: ResponseChoice
-}
-
-export function response({ runs, choice }: ResponseJob): Promise<Answer<ResponseAnswer>> {
-  return answer(() => responseAnswer(respond(runs, choice)))
-}
-
-/** Runs that a plate table is made from. */
-export interface PlateJob {
-  runs: RunColumns[]
-  asked: PlateAsked
-}
-
-export function plate({ runs, asked }: PlateJob): Promise<Answer<MadePlate>> {
-  return answer(() => askPlate(runs, asked))
 }

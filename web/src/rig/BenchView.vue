@@ -5,8 +5,7 @@ import { computed, onMounted, ref, shallowRef } from 'vue'
 import { onBeforeRouteLeave } from 'vue-router'
 import { defaultBreakpoints, type LoadGrid, type RigControls, type TrainingState } from '@yuzumix/core'
 import { sayProblem } from '@/api/say'
-import { useFieldOptions } from '@/job/useFieldOptions'
-import { usePassesBefore } from '@/job/usePassesBefore'
+import { useFieldQuestion } from '@/job/useFieldQuestion'
 import { counted, grouped, plain } from '@/parts/numbers/format'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { api } from '@/api/client'
@@ -58,8 +57,8 @@ onMounted(async () => {
   if (connection.value === 'none') await bench.join()
 })
 
-const { runs, options } = useFieldOptions()
-const { field } = useField(() => open.job!.id, runs, usePassesBefore(runs), options)
+const { question, runs, options } = useFieldQuestion()
+const { field } = useField(() => open.job!.id, question)
 const cylinder = computed(() => field.value?.cylinders[0] ?? null)
 /** Before there are runs, the breakpoints are those of what is in the controller. */
 const grid = computed<LoadGrid>(

@@ -4,8 +4,10 @@ import { effectScope, nextTick, ref } from 'vue'
 import {
   DEFAULT_MIXTURE,
   DEFAULT_SET,
+  loopStep,
   type Field,
   type Job,
+  type LoopQuestion,
   type NewRevisions,
   type RunInfo,
   type RunSet,
@@ -14,19 +16,16 @@ import {
 } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { useJob } from '@/job/openJob'
+import { heldWork } from '@/workers/heldWork'
 import type { Bench } from './useBench'
 import { useLoop } from './useLoop'
 
 jest.mock('@/api/client', () => ({ api: {}, ProblemError: class extends Error {} }))
 jest.mock('@/api/say', () => ({ sayProblem: jest.fn(), sayDone: jest.fn() }))
+jest.mock('@/workers/connect', () => ({}))
+jest.mock('comlink', () => ({ proxy: (call: unknown) => call }))
+jest.mock('@/workers/sendRuns', () => ({ sendRuns: () => Promise.resolve() }))
 let fields: Field[] = []
-const asked: { passes: RunInfo[][] }[] = []
-jest.mock('@/workers/usePassFields', () => ({
-  usePassFields: (_job: unknown, passes: { value: RunInfo[][] }) => {
-    asked.push({ passes: passes.value })
-    return { fields: { value: fields }, problem: { value: '' }, busy: { value: false } }
-  },
-}))
 
 const GRID = { loadAxis: 'throttle' as const, rpm: [3000, 5000], load: [20, 100] }
 const TABLE: Table = {
@@ -145,14 +144,18 @@ async function setUp(sets: RunSet[], runs: RunInfo[], rpm = 0) {
       return Promise.resolve(null)
     },
   }
-  const loop = effectScope().run(() => useLoop(bench as unknown as Bench))!
+  const { asked, connect } = heldWork<LoopQuestion>()
+  const loop = effectScope().run(() => useLoop(bench as unknown as Bench, connect))!
   await settled()
-  return { loop, open, saved, acts, bench }
+  const field = fields.at(-1)
+  if (field && asked[0]) {
+    const { tables: own, since } = asked[0].question
+    asked[0].give({ field, note: '', step: loopStep(field, own, since), proof: null })
+    await settled()
+  }
+  return { loop, open, saved, acts, bench, asked }
 }
-beforeEach(() => {
-  fields = []
-  asked.length = 0
-})
+beforeEach(() => (fields = []))
 
 describe('the guided loop in the interface', () => {
   it('corrects all tables in one act, then writes, then opens the next pass by its number', async () => {
@@ -186,13 +189,14 @@ describe('the guided loop in the interface', () => {
     expect(acts).toEqual(['save', 'rest'])
     expect(loop.problem.value).toBe('Voltage dropped.')
   })
-  it('solves the passes in their order, told by number and not by name', async () => {
+  it('asks of the pass and the one before, told by number and not by name', async () => {
     fields = [fieldOf(6), fieldOf(1)]
     const sets = [setOf('old', 1), setOf('older', null), setOf('s1', 1), setOf('s2', 2)]
     const runs = [runOf('x', 'old'), runOf('y', 'older'), runOf('r1', 's1'), runOf('r2', 's2')]
-    const { loop } = await setUp(sets, runs)
+    const { loop, asked } = await setUp(sets, runs)
     expect(loop.pass.value).toBe(2)
-    expect(asked.at(-1)!.passes.map((pass) => pass.map((run) => run.id))).toEqual([['r1'], ['r2']])
+    const { basis, field } = asked[0]!.question
+    expect([basis, field].map((one) => one!.runs.map((run) => run.id))).toEqual([['r1'], ['r2']])
   })
   it('is flat when nothing is left that evidence could tell', async () => {
     fields = [fieldOf(0.1)]

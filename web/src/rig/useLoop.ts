@@ -1,22 +1,11 @@
-import { computed, ref, shallowRef, watch } from 'vue'
-import {
-  fieldRuns,
-  loopStep,
-  madeOnNewest,
-  passNumber,
-  passSets,
-  proveStep,
-  type LoopStep,
-  type Matrix,
-  type RunInfo,
-} from '@yuzumix/core'
+import { computed, ref } from 'vue'
+import { fieldRuns, loopQuestion, passNumber, passSets, type RunInfo } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { loader } from '@/job/loader'
 import { useJob } from '@/job/openJob'
-import { useCorrected } from '@/job/useCorrected'
-import { useFieldOptions } from '@/job/useFieldOptions'
-import { useMadeOn } from '@/parts/desk/useMadeOn'
-import { usePassFields } from '@/workers/usePassFields'
+import { useQuestion } from '@/job/useQuestion'
+import { questionWorker } from '@/workers/connect'
+import { useAnswer } from '@/workers/useAnswer'
 import type { Bench } from './useBench'
 import { useControllerRows } from './useControllerRows'
 
@@ -25,7 +14,7 @@ import { useControllerRows } from './useControllerRows'
  * revision of each table that is written to the bench, and the next pass is held against what was predicted. Everything is
  * told by what the job holds, so it goes on where it was after a reload.
  */
-export function useLoop(bench: Bench) {
+export function useLoop(bench: Bench, connect = questionWorker) {
   const open = useJob()
   const all = useControllerRows(bench)
   const rows = computed(() => all.value.filter((row) => row.inside.table.kind.startsWith('fuel')))
@@ -33,77 +22,22 @@ export function useLoop(bench: Bench) {
   const working = ref('')
 
   const hasTables = computed(() => rows.value.length > 0 && rows.value.every((row) => row.own !== null))
-  const grid = computed(() => {
-    const table = rows.value[0]?.own?.info.table
-    return table ? { loadAxis: table.loadAxis, rpm: table.rpm, load: table.load } : null
-  })
-  const sets = computed(() => passSets(open.sets))
-  const set = computed(() => sets.value.at(-1) ?? null)
+  const set = computed(() => passSets(open.sets).at(-1) ?? null)
   /** Which pass this is, from 1. */
   const pass = computed(() => passNumber(set.value ?? undefined))
-  const runsOf = (id: string): RunInfo[] => (open.job ? fieldRuns(open.job.mixture, id, open.runs) : [])
-  const same = (before: RunInfo[] | undefined, now: RunInfo[]): RunInfo[] =>
-    before && before.length === now.length && before.every((run, k) => run === now[k]) ? before : now
-  const runs = computed<RunInfo[]>((before) => same(before, set.value ? runsOf(set.value.id) : []))
-  const made = useMadeOn(runs)
-  /** Runs of each pass, this one last; a pass in which nothing was run tells nothing. */
-  const passes = computed<RunInfo[][]>((before) => {
-    const earlier = sets.value.slice(0, -1).map((one) => madeOnNewest(runsOf(one.id), open.fuelTables).runs)
-    const now = [...earlier, made.runs.value].filter((one) => one.length > 0)
-    const isSame = before?.length === now.length && now.every((list, k) => same(before[k], list) === before[k])
-    return isSame ? before! : now
-  })
-  const { options } = useFieldOptions(ref('solve'), grid, true)
-  const ready = computed(() => (grid.value && hasTables.value ? options.value : null))
-  const { fields, problem: fieldProblem, busy } = usePassFields(() => open.job!.id, passes, ready, useCorrected(passes))
-  const isMeasured = computed(() => made.runs.value.length > 0)
-  const field = computed(() => (isMeasured.value ? (fields.value.at(-1) ?? null) : null))
-  const basisField = computed(() => (isMeasured.value ? (fields.value.at(-2) ?? null) : null))
-
-  const tables = computed(() =>
-    rows.value.flatMap(({ own, inside }) => (own ? [{ cylinder: inside.cylinder, table: own.info.table }] : [])),
+  /** Runs of this pass, whatever state they were made on. */
+  const runs = computed<RunInfo[]>(() =>
+    open.job && set.value ? fieldRuns(open.job.mixture, set.value.id, open.runs) : [],
   )
-  const step = computed<LoopStep | null>(() => {
-    if (!field.value || !hasTables.value) return null
-    try {
-      return loopStep(field.value, tables.value, made.since.value)
-    } catch (error) {
-      problem.value = (error as Error).message
-      return null
-    }
-  })
-
-  /** Values of the revisions before the latest ones, by table. */
-  const parents = shallowRef(new Map<string, Matrix>())
-  watch(
-    () => rows.value.map((row) => `${row.own?.info.id} ${row.own?.revision}`).join(),
-    async () => {
-      try {
-        const found = await Promise.all(
-          rows.value.flatMap(({ own }) => {
-            const parent = own?.info.revisions.at(-1)?.parent
-            if (!own || !parent) return []
-            return [
-              api.revision(open.job!.id, own.info.id, parent).then((one) => [own.info.id, one.table.values] as const),
-            ]
-          }),
-        )
-        parents.value = new Map(found)
-      } catch (error) {
-        sayProblem(error)
-      }
-    },
-    { immediate: true },
+  const ids = computed(() => rows.value.flatMap((row) => row.own?.info.id ?? []))
+  const { question, fault } = useQuestion(
+    (ground) => (hasTables.value ? loopQuestion(ground, loader, { tables: ids.value }) : null),
+    () => [hasTables.value, ids.value.join()],
   )
-  /** What the pass before predicted against what this one measured. */
-  const proof = computed(() => {
-    const corrected = rows.value.flatMap(({ own, inside }) => {
-      const before = own && parents.value.get(own.info.id)
-      return own && before ? [{ cylinder: inside.cylinder, table: own.info.table, before }] : []
-    })
-    if (!basisField.value || !field.value || corrected.length < rows.value.length) return null
-    return proveStep(basisField.value, corrected, field.value)
-  })
+  const work = useAnswer(() => open.job!.id, 'loop', question, connect)
+  const told = computed(() => (question.value && work.answer.value) || null)
+  const field = computed(() => told.value?.field ?? null)
+  const step = computed(() => told.value?.step ?? null)
   /** Runs were made before the table that is in the controller now: they say nothing of it. */
   const isStale = computed(() => {
     const latest = rows.value.flatMap((row) => (row.own ? [row.own.info.revisions.at(-1)!] : []))
@@ -149,7 +83,7 @@ export function useLoop(bench: Bench) {
         values: changes[k]!.values,
         parent: own!.revision,
         reason: `Guided loop, after pass ${pass.value}`,
-        runs: made.runs.value.map((run) => run.id),
+        runs: question.value!.field.runs.map((run) => run.id),
       }))
       for (const table of await api.addRevisions(open.job!.id, revisions)) open.putTable(table)
       await writeAll()
@@ -173,14 +107,15 @@ export function useLoop(bench: Bench) {
     runs,
     pass,
     field,
-    busy,
+    busy: work.busy,
     flatness: computed(() => step.value?.flatness ?? null),
     changed: computed(() => step.value?.changed ?? []),
-    proof,
+    /** what the pass before predicted against what this one measured */
+    proof: computed(() => told.value?.proof ?? null),
     isStale,
     /** tables of the job that are not in the controller as they are */
     unwritten: computed(() => rows.value.filter((row) => row.own && row.own.differ > 0)),
-    problem: computed(() => problem.value || fieldProblem.value),
+    problem: computed(() => problem.value || fault.value || work.problem.value || told.value?.note || ''),
     working,
     takeIn,
     begin,

@@ -1,6 +1,5 @@
 import type { RunColumns, RunInfo } from '@yuzumix/core'
-import { columnStore } from './columnStore'
-import { askFor } from './sendRuns'
+import { columnStore, keyOf } from './columnStore'
 
 const columns = (id: string): RunColumns => ({
   id,
@@ -13,22 +12,25 @@ const info = (over: Partial<RunInfo>): RunInfo =>
 
 describe('columns that a worker holds', () => {
   it('come once; what is known beside them is what was said last', () => {
-    const store = columnStore()
-    const [asked] = askFor([info({ sensorPlace: 'tailpipe' })])
-    store.add(asked!.key, columns('a'))
-    expect(store.pick([asked!])[0]).toMatchObject({ id: 'a', sensorPlace: 'tailpipe' })
-    const [later] = askFor([info({ leftOut: { fromRpm: 3000, toRpm: 3050, reason: 'slip' } })])
-    expect(later!.key).toBe(asked!.key)
-    const [run] = store.pick([later!])
+    const { add, columnsOf } = columnStore()
+    const asked = info({ sensorPlace: 'tailpipe' })
+    add(keyOf(asked), columns('a'))
+    expect(columnsOf([asked])[0]).toMatchObject({ id: 'a', sensorPlace: 'tailpipe' })
+    const later = info({ leftOut: { fromRpm: 3000, toRpm: 3050, reason: 'slip' } })
+    expect(keyOf(later)).toBe(keyOf(asked))
+    const [run] = columnsOf([later])
     expect(run).toMatchObject({ leftOut: { fromRpm: 3000, toRpm: 3050 } })
     expect(run!.sensorPlace).toBeUndefined()
   })
   it('of another gauge scale are other columns, and what was never sent is left beside', () => {
-    const [usual, other] = askFor([info({ gaugeScale: 14.7 }), info({ gaugeScale: 14.1 })])
-    expect(usual!.key).not.toBe(other!.key)
-    expect(columnStore().pick([usual!])).toEqual([])
+    const [usual, other] = [info({ gaugeScale: 14.7 }), info({ gaugeScale: 14.1 })]
+    expect(keyOf(usual)).not.toBe(keyOf(other))
+    expect(columnStore().columnsOf([usual])).toEqual([])
   })
   it('a run left out as a whole has no band', () => {
-    expect(askFor([info({ leftOut: { fromRpm: null, toRpm: null, reason: 'cold' } })])[0]!.beside).toEqual({})
+    const { add, columnsOf } = columnStore()
+    const out = info({ leftOut: { fromRpm: null, toRpm: null, reason: 'cold' } })
+    add(keyOf(out), columns('a'))
+    expect(columnsOf([out])[0]).not.toHaveProperty('leftOut')
   })
 })

@@ -4,18 +4,19 @@ import {
   overlay,
   rulerOver,
   type CurveOptions,
+  type HeldChoice,
   type Overlay,
   type RunColumns,
-  type HeldChoice,
+  type RunInfo,
 } from '@yuzumix/core'
-import { columnStore, type AskedRun } from './columnStore'
+import { columnStore } from './columnStore'
 
-const columns = columnStore()
+const { add, columnsOf } = columnStore()
 
 /** Runs of one stop, to be laid over each other. */
 export interface AskedStop {
   stop: number | null
-  runs: AskedRun[]
+  runs: RunInfo[]
 }
 
 /** Where closed loop holds the mixture at a load, and the rpm where it lets go. */
@@ -28,18 +29,18 @@ export interface HeldSpan {
 /** Curves of runs, off the interface's thread. */
 const runsWorker = {
   addRun(key: string, run: RunColumns): void {
-    columns.add(key, run)
+    add(key, run)
   },
   /** One overlay a stop, all on one ruler; null where no run turned. */
   overlays(stops: readonly AskedStop[], options: CurveOptions, factor: number): (Overlay | null)[] {
-    const picked = stops.map((one) => columns.pick(one.runs))
+    const picked = stops.map((one) => columnsOf(one.runs))
     const ruler = rulerOver(picked.flat())
     return picked.map((runs, k) =>
       ruler && runs.length ? overlay(runs, ruler, options, factor, stops[k]!.stop) : null,
     )
   },
-  held(asked: readonly AskedRun[], choice: HeldChoice): HeldSpan[] {
-    return heldZonesOfRuns(columns.pick(asked), choice).map(({ load, fromRpm, toRpm }) => ({ load, fromRpm, toRpm }))
+  held(runs: readonly RunInfo[], choice: HeldChoice): HeldSpan[] {
+    return heldZonesOfRuns(columnsOf(runs), choice).map(({ load, fromRpm, toRpm }) => ({ load, fromRpm, toRpm }))
   },
 }
 

@@ -1,22 +1,13 @@
 import { transfer } from 'comlink'
-import { knownBeside, type RunColumns, type RunInfo, type ColumnPurpose } from '@yuzumix/core'
+import type { ColumnPurpose, RunColumns, RunInfo } from '@yuzumix/core'
 import { fetchColumns } from '@/api/client'
-import type { AskedRun } from './columnStore'
+import { keyOf } from './columnStore'
 
 const AT_ONCE = 2
 /** Rows in one answer: few enough that progress is seen, many enough that runs of a usual length come together. */
 const ROWS = 100_000
 /** Runs in one answer, as far as the interface gives them. */
 const MOST_RUNS = 500
-
-/** Names a run's columns: another gauge scale makes other ones, and so does another way to read them. */
-const keyOf = ({ id, gaugeScale, readAs }: RunInfo): string =>
-  `${id} ${gaugeScale ?? ''}${readAs ? JSON.stringify(readAs) : ''}`
-
-/** How a worker is asked to take these runs. */
-export function askFor(runs: readonly RunInfo[]): AskedRun[] {
-  return runs.map((run) => ({ key: keyOf(run), beside: knownBeside(run) }))
-}
 
 /**
  * Fetches the columns that a worker does not have yet and hands them over without a copy.

@@ -1,7 +1,7 @@
-import { effectScope, nextTick, ref, shallowRef } from 'vue'
-import { DEFAULT_FIELD_OPTIONS, type Field, type FieldOptions, type RunInfo } from '@yuzumix/core'
+import { effectScope, nextTick, shallowRef } from 'vue'
+import { DEFAULT_FIELD_OPTIONS, type Field, type FieldQuestion, type RunInfo } from '@yuzumix/core'
 import type { Connected } from './connect'
-import type { FieldWorker } from './field.worker'
+import type { FieldWorker } from './fieldWork'
 import { useField } from './useField'
 
 jest.mock('@/api/client', () => ({
@@ -21,26 +21,27 @@ function setUp() {
   const connect = (): Connected<FieldWorker> => ({
     remote: {
       addRun: () => Promise.resolve(),
-      solve: (_asked: unknown, { lag }: FieldOptions, before: unknown) =>
+      solve: ({ before, options: { lag } }: FieldQuestion) =>
         new Promise<Field>((give, fail) => solves.push({ lag, before, give, fail })),
     } as unknown as Connected<FieldWorker>['remote'],
     end: () => undefined,
   })
-  const runs = shallowRef<RunInfo[]>([run('a')])
-  const before = shallowRef<RunInfo[][]>([])
-  const options = ref<FieldOptions | null>({ ...DEFAULT_FIELD_OPTIONS, lag: 0.1 } as FieldOptions)
+  const options = { ...DEFAULT_FIELD_OPTIONS, lag: 0.1 } as FieldQuestion['options']
+  const question = shallowRef<FieldQuestion | null>({ runs: [run('a')], older: [], before: [], options })
+  const setLag = (lag: number): void =>
+    void (question.value = { ...question.value!, options: { ...question.value!.options, lag } })
   const scope = effectScope()
-  const state = scope.run(() => useField(() => 'job', runs, before, options, connect))!
-  return { solves, runs, before, options, scope, ...state }
+  const state = scope.run(() => useField(() => 'job', question, connect))!
+  return { solves, question, setLag, scope, ...state }
 }
 const answer = (name: number): Field => ({ name }) as unknown as Field
 
 describe('the field of some runs', () => {
   it('solves one wish at a time; of those that wait only the newest counts', async () => {
-    const { solves, options, field } = setUp()
+    const { solves, setLag, field } = setUp()
     await settled()
     for (const lag of [0.2, 0.3, 0.4]) {
-      options.value = { ...options.value!, lag }
+      setLag(lag)
       await settled()
     }
     expect(solves.map((one) => one.lag)).toEqual([0.1])
@@ -54,14 +55,14 @@ describe('the field of some runs', () => {
   })
 
   it('hands on the passes before, and is solved anew when there are others', async () => {
-    const { solves, before } = setUp()
+    const { solves, question } = setUp()
     await settled()
     expect(solves[0]!.before).toEqual([])
     solves[0]!.give(answer(1))
     await settled()
-    before.value = [[run('x'), run('y')]]
+    question.value = { ...question.value!, before: [[run('x'), run('y')]] }
     await settled()
-    expect(solves[1]!.before).toMatchObject([[{ key: expect.stringContaining('x') as string }, {}]])
+    expect(solves[1]!.before).toMatchObject([[{ id: 'x' }, { id: 'y' }]])
   })
 
   it('has no field where solving failed, and says why', async () => {
@@ -73,9 +74,9 @@ describe('the field of some runs', () => {
   })
 
   it('stopped, it drops the answer and what waited, and says so', async () => {
-    const { solves, options, field, problem, cancel } = setUp()
+    const { solves, setLag, field, problem, cancel } = setUp()
     await settled()
-    options.value = { ...options.value!, lag: 0.5 }
+    setLag(0.5)
     await settled()
     cancel()
     solves[0]!.give(answer(1))
@@ -84,12 +85,21 @@ describe('the field of some runs', () => {
     expect(problem.value).toMatch(/^Stopped\./)
   })
 
-  it('is none without runs or before the options are known', async () => {
-    const { solves, runs, field } = setUp()
+  it('the same question again sets nothing off', async () => {
+    const { solves, question } = setUp()
+    await settled()
+    solves[0]!.give(answer(1))
+    question.value = structuredClone(question.value)
+    await settled()
+    expect(solves).toHaveLength(1)
+  })
+
+  it('is none without runs', async () => {
+    const { solves, question, field } = setUp()
     await settled()
     solves[0]!.give(answer(1))
     await settled()
-    runs.value = []
+    question.value = { ...question.value!, runs: [] }
     await settled()
     expect([field.value, solves.length]).toEqual([null, 1])
   })

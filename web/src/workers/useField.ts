@@ -1,6 +1,5 @@
 import { computed, onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
-import type { Field, FieldOptions, NodeExplanation, RunInfo, RunTrace } from '@yuzumix/core'
-import type { AskedRun } from './columnStore'
+import { runsNeeded, type Field, type FieldQuestion, type NodeExplanation, type RunTrace } from '@yuzumix/core'
 import { fieldWorker } from './connect'
 import { plainCopy, useRunWorker } from './useRunWorker'
 
@@ -11,24 +10,18 @@ const QUICK_SAMPLES = 7_000
 const DRAG_WITHIN = 300
 
 /**
- * The field of some runs, solved anew whenever runs or options change; runs of the passes `before` tell what a loop held
- * then. One solve is under way at a time and only the
- * latest wish waits, so dragging never piles up work; the screen's thread does none of it.
+ * The field that a question asks for, solved anew whenever the question is another. One solve is under way at a time and only
+ * the latest wish waits, so dragging never piles up work; the screen's thread does none of it.
  */
-export function useField(
-  job: () => string,
-  runs: Ref<RunInfo[]>,
-  before: Ref<RunInfo[][]>,
-  options: Ref<FieldOptions | null>,
-  connect = fieldWorker,
-) {
+export function useField(job: () => string, question: Ref<FieldQuestion | null>, connect = fieldWorker) {
   const field = shallowRef<Field | null>(null)
   const solved = ref(0)
   const quick = ref(false)
   const work = useRunWorker(connect, job, 'field')
+  const key = computed(() => JSON.stringify(question.value))
   let pending = false
   let wholeTook = 0
-  let asked = -Infinity
+  let wished = -Infinity
   let dragging = false
   let rest: ReturnType<typeof setTimeout> | undefined
 
@@ -37,19 +30,17 @@ export function useField(
       pending = true
       return
     }
-    if (runs.value.length === 0 || !options.value) {
+    if (!question.value?.runs.length) {
       field.value = null
       return
     }
     const thin = dragging && wholeTook > QUICK_ABOVE
-    const chosen = { ...plainCopy(options.value), mostSamples: thin ? QUICK_SAMPLES : null }
-    const [list, passes] = [runs.value, before.value]
+    const asked = plainCopy(question.value)
+    asked.options.mostSamples = thin ? QUICK_SAMPLES : null
     const isDone = await work.run(async ({ send, ask }) => {
-      const taken = await send(list)
-      const earlier: AskedRun[][] = []
-      for (const pass of passes) earlier.push(await send(pass))
+      await send(runsNeeded('field', asked))
       const began = performance.now()
-      const result = await ask((worker) => worker.solve(taken, chosen, earlier))
+      const result = await ask((worker) => worker.solve(asked))
       if (!thin) wholeTook = performance.now() - began
       quick.value = thin
       field.value = result
@@ -73,11 +64,11 @@ export function useField(
   }
 
   watch(
-    [runs, before, options],
+    key,
     () => {
       const now = performance.now()
-      dragging = now - asked < DRAG_WITHIN
-      asked = now
+      dragging = now - wished < DRAG_WITHIN
+      wished = now
       clearTimeout(rest)
       void solve()
     },

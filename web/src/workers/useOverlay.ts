@@ -2,8 +2,7 @@ import { shallowRef, watch, type Ref } from 'vue'
 import type { CurveOptions, Overlay, RunInfo, Stop, HeldChoice } from '@yuzumix/core'
 import { runsWorker } from './connect'
 import type { HeldSpan } from './runs.worker'
-import { askFor } from './sendRuns'
-import { useRunWorker } from './useRunWorker'
+import { plainCopy, useRunWorker } from './useRunWorker'
 
 /** Stops to lay over each other, and how. */
 export interface OverlayWish {
@@ -31,16 +30,17 @@ export function useOverlay(job: () => string, wish: Ref<OverlayWish | null>, con
           overlays.value = []
           return
         }
-        const key = JSON.stringify([askFor(now.heldIn), now.held])
+        const key = JSON.stringify([now.heldIn, now.held])
         // Zones of other runs say nothing of these.
         if (key !== heldFor) [held.value, heldFor] = [null, '']
         await send(now.stops.flatMap((one) => one.runs))
-        const stops = now.stops.map(({ stop, runs }) => ({ stop, runs: askFor(runs) }))
+        const stops = plainCopy(now.stops.map(({ stop, runs }) => ({ stop, runs })))
         overlays.value = await ask((worker) => worker.overlays(stops, now.options, now.factor))
         const choice = now.held
         if (!choice || key === heldFor) return
-        const asked = await send(now.heldIn)
-        held.value = await ask((worker) => worker.held(asked, choice))
+        await send(now.heldIn)
+        const heldIn = plainCopy(now.heldIn)
+        held.value = await ask((worker) => worker.held(heldIn, choice))
         heldFor = key
       }),
     { immediate: true },

@@ -2,9 +2,8 @@ import type { Remote } from 'comlink'
 import { onScopeDispose, readonly, ref } from 'vue'
 import type { ColumnPurpose, RunColumns, RunInfo } from '@yuzumix/core'
 import { fetchColumns } from '@/api/client'
-import type { AskedRun } from './columnStore'
 import type { Connected } from './connect'
-import { askFor, sendRuns } from './sendRuns'
+import { sendRuns } from './sendRuns'
 
 /** A worker that takes runs' columns before it computes on them. */
 interface TakesRuns {
@@ -13,8 +12,8 @@ interface TakesRuns {
 
 /** What a piece of work has at hand. Every call is given up, and nothing after it runs, once the work is no longer wanted. */
 export interface Work<Api> {
-  /** Brings what the worker lacks of these runs. @returns how it is asked to take them */
-  send(runs: readonly RunInfo[]): Promise<AskedRun[]>
+  /** Brings what the worker lacks of these runs. */
+  send(runs: readonly RunInfo[]): Promise<void>
   /** Asks the worker. */
   ask<T>(question: (worker: Remote<Api>) => Promise<T>): Promise<T>
   /** Waits for something else that the work needs. */
@@ -85,7 +84,6 @@ export function useRunWorker<Api extends TakesRuns>(
             (start() as unknown as Remote<TakesRuns>).addRun(key, one)
           const share = (part: number): void => void (isWanted() && (loaded.value = part))
           await wait(sendRuns(job(), runs, purpose, sent, add, share, isWanted, fetch))
-          return askFor(runs)
         },
       })
       if (isWanted()) problem.value = ''

@@ -1,8 +1,8 @@
 import {
   FieldError,
   fieldAnswer,
+  fieldRuns,
   findingOf,
-  tellsMixture,
   type Complaint,
   type FieldAnswer,
   type FoundThere,
@@ -10,13 +10,20 @@ import {
 } from '@yuzumix/core'
 import { listTables } from '../../store/tables'
 import { listComplaints } from '../complaints'
-import { fieldFor, type Workshop } from '../fieldFor'
+import { fieldFor, type Workshop } from '../ask'
 import { earliest, passesOf, type Pass } from './passes'
 import { powerOf, sidesOf, type HolesKnown, type Sides } from './reportSides'
 
-async function fieldOf(workshop: Workshop, job: Job, { runs }: Pass, signal: AbortSignal): Promise<FieldAnswer | null> {
+async function fieldOf(
+  workshop: Workshop,
+  job: Job,
+  { set, runs }: Pass,
+  signal: AbortSignal,
+): Promise<FieldAnswer | null> {
   try {
-    return fieldAnswer(await fieldFor(workshop, job, runs.filter(tellsMixture), {}, null, signal))
+    return fieldAnswer(
+      await fieldFor(workshop, job, { runs: fieldRuns(job.mixture, set.id, runs).map((run) => run.id) }, signal),
+    )
   } catch (error) {
     if (error instanceof FieldError) return null
     throw error
@@ -39,7 +46,9 @@ export async function complaintFindings(
     listComplaints(workshop.store, job.id),
     listTables(workshop.store, job.id),
   ])
-  const all = passesOf(sides.sets, sides.runsOf, tables).filter((pass) => pass.runs.some(tellsMixture))
+  const all = passesOf(sides.sets, sides.runsOf, tables).filter(
+    (pass) => fieldRuns(job.mixture, pass.set.id, pass.runs).length > 0,
+  )
   const [first, last] = [all[0], all.at(-1)]
   if (!first || !last) return complaints.map(({ id }) => ({ complaint: id, then: null, now: null }))
   const about = (complaint: Complaint): Pass => all.findLast((pass) => earliest(pass.runs) <= complaint.at) ?? first

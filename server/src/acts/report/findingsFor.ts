@@ -13,7 +13,7 @@ import {
 } from '@yuzumix/core'
 import { loadColumns } from '../../store/columns'
 import { doubtsFor } from '../doubtsFor'
-import type { Workshop } from '../fieldFor'
+import type { Workshop } from '../ask'
 
 /** What a cylinder of a job is called. */
 const cylinderNames =

@@ -2,18 +2,16 @@ import {
   complaintName,
   correctionById,
   counted,
-  doneRuns,
   FieldError,
   fieldAnswer,
   figureFrom,
   fuelById,
   grouped,
-  jobPlan,
   movedByZone,
   openGateWords,
+  planOf,
   reportCautions,
   restoredStock,
-  tickPlan,
   type Answered,
   type Field,
   type FieldAnswer,
@@ -30,7 +28,7 @@ import { listSets } from '../../store/sets'
 import { findRevision, listTables } from '../../store/tables'
 import { listComplaints } from '../complaints'
 import { complaintFindings } from './complaintFindings'
-import { fieldFor, type Workshop } from '../fieldFor'
+import { fieldFor, type Workshop } from '../ask'
 import { findingsFor } from './findingsFor'
 import { listPutBack } from '../putBack'
 import { recordOf, weatherWords } from './reportRecord'
@@ -76,10 +74,9 @@ async function fieldOf(
   set: RunSet | null,
   signal: AbortSignal,
 ): Promise<Field | null> {
-  const runs = set ? mixtureRuns(sides, set) : []
-  if (runs.length === 0) return null
+  if (!set || mixtureRuns(job, sides, set).length === 0) return null
   try {
-    return await fieldFor(workshop, job, runs, {}, null, signal)
+    return await fieldFor(workshop, job, { set: set.id }, signal)
   } catch (error) {
     if (error instanceof FieldError) return null
     throw error
@@ -176,8 +173,8 @@ export async function reportFor(
     before: before && (await longTrimOf(workshop, runsOf(before))),
     after: after && (await longTrimOf(workshop, runsOf(after))),
   }
-  const plan = jobPlan({ job, runs, tables: await listTables(workshop.store, job.id) })
-  const ticks = tickPlan(plan.steps, doneRuns(runs, sets, last?.id ?? null))
+  const tables = await listTables(workshop.store, job.id)
+  const { plan, ticks } = planOf({ job, sets, runs, tables }, { set: last?.id ?? null })
   const left = plan.steps.flatMap((step, k) =>
     ticks[k]!.left > 0
       ? [

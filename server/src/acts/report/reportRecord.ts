@@ -1,11 +1,11 @@
 import {
   counted,
   DEFAULT_JETTING,
+  fieldRuns,
   figureFrom,
   fittedText,
   movedByZone,
   plain,
-  tellsMixture,
   type Answered,
   type Job,
   type RecordLine,
@@ -14,7 +14,7 @@ import {
   type TableInfo,
 } from '@yuzumix/core'
 import { findRevision, listTables } from '../../store/tables'
-import type { Workshop } from '../fieldFor'
+import type { Workshop } from '../ask'
 import { earliest, passesOf, type Pass } from './passes'
 import { offTarget, type Sides } from './reportSides'
 
@@ -55,7 +55,9 @@ async function runLines(
   return Promise.all(
     passes.map(async (pass): Promise<RecordLine> => {
       const { set, runs, on } = pass
-      const off = told.includes(pass) ? await offTarget(workshop, job, runs.filter(tellsMixture), signal) : null
+      const off = told.includes(pass)
+        ? await offTarget(workshop, job, fieldRuns(job.mixture, set.id, runs), signal)
+        : null
       return {
         ...BLANK,
         at: earliest(runs),

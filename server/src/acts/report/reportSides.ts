@@ -1,12 +1,14 @@
 import {
   CompareError,
   FieldError,
+  fieldRuns,
   figureFrom,
+  flatnessAnswer,
+  fuelTables,
   grouped,
   isLeftOut,
   madeOnNewest,
   sweepsOfRun,
-  tellsMixture,
   type Answered,
   type ComparedAnswer,
   type Figure,
@@ -23,8 +25,8 @@ import {
 import { listRuns } from '../../store/runs'
 import { listSets } from '../../store/sets'
 import { compareSets } from '../compareSets'
-import { fuelTablesOf, type Workshop } from '../fieldFor'
-import { flatnessFor } from '../flatnessFor'
+import { listTables } from '../../store/tables'
+import { fieldFor, type Workshop } from '../ask'
 
 /** What runs before and after show. */
 export interface Sides {
@@ -45,12 +47,13 @@ export async function sidesOf({ store }: Workshop, job: Job, state: string | nul
   const [all, runs, tables] = await Promise.all([
     listSets(store, job.id),
     listRuns(store, job.id),
-    fuelTablesOf(store, job),
+    listTables(store, job.id),
   ])
   const kept = runs.filter((run) => !isLeftOut(run))
   const runsOf = (set: RunSet): RunInfo[] => kept.filter((run) => run.set === set.id)
   const sets = all.filter((set) => runsOf(set).length > 0 && (state === null || set.setup.includes(state)))
-  return { before: sets[0] ?? null, after: sets.length > 1 ? sets.at(-1)! : null, sets, runsOf, tables }
+  const after = sets.length > 1 ? sets.at(-1)! : null
+  return { before: sets[0] ?? null, after, sets, runsOf, tables: fuelTables(tables) }
 }
 
 /** Steps of rpm that bands of gains are cut at. */
@@ -160,8 +163,8 @@ export async function powerOf(
 }
 
 /** Runs of a set that tell the mixture as the set left it: on the newest tables any of them was made on. */
-export const mixtureRuns = (sides: Sides, set: RunSet): RunInfo[] =>
-  madeOnNewest(sides.runsOf(set).filter(tellsMixture), sides.tables).runs
+export const mixtureRuns = ({ mixture }: Job, sides: Sides, set: RunSet): RunInfo[] =>
+  madeOnNewest(fieldRuns(mixture, set.id, sides.runsOf(set)), sides.tables).runs
 
 export async function mixtureOf(
   workshop: Workshop,
@@ -170,7 +173,7 @@ export async function mixtureOf(
   set: RunSet | null,
   signal: AbortSignal,
 ): Promise<Report['mixture']['before']> {
-  const runs = set ? mixtureRuns(sides, set) : []
+  const runs = set ? mixtureRuns(job, sides, set) : []
   const off = set && (await offTarget(workshop, job, runs, signal))
   return off ? { set: set.name, runs: runs.length, ...off } : null
 }
@@ -185,7 +188,7 @@ export async function offTarget(
   if (runs.length === 0) return null
   const body = { runs: runs.map((run) => run.id) }
   try {
-    const answer = await flatnessFor(workshop, job, body, signal)
+    const answer = flatnessAnswer(await fieldFor(workshop, job, body, signal))
     const source: Answered = { method: 'POST', path: `/jobs/${job.id}/flatness`, body, answer }
     const typical = figureFrom(source, '/rmsPct', '%')
     if (!typical) return null

@@ -2,19 +2,18 @@
 import { ElButton, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, ref } from 'vue'
 import {
+  answerChange,
+  changeQuestion,
   DEFAULT_LIMITS,
   defaultBreakpoints,
   misfireWords,
-  sameGrid,
-  suggestChange,
-  untoldRuns,
   type ChangeLimits,
-  type LoadGrid,
   type SuggestedChange,
 } from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
-import { useFieldOptions } from '@/job/useFieldOptions'
-import { usePassesBefore } from '@/job/usePassesBefore'
+import { loader } from '@/job/loader'
+import { useFieldQuestion } from '@/job/useFieldQuestion'
+import { useQuestion } from '@/job/useQuestion'
 import { useField } from '@/workers/useField'
 import AskMadeOn from '@/parts/desk/AskMadeOn.vue'
 import CellPanel from './CellPanel.vue'
@@ -23,40 +22,39 @@ import LimitsPanel from './LimitsPanel.vue'
 import ShapePanel from './ShapePanel.vue'
 import TableDesk from '@/parts/desk/TableDesk.vue'
 import { useCellLook } from './useCellLook'
-import { useMadeOn } from '@/parts/desk/useMadeOn'
+import { madeOnWords } from './madeOnWords'
 import { useTableDesk } from '@/parts/desk/useTableDesk'
 import { useTableEdits } from '@/parts/desk/useTableEdits'
 
 const open = useJob()
-const grid = computed<LoadGrid | null>(() => desk.grid.value)
 const desk = useTableDesk(
   computed(() => open.fuelTables),
   'fuel',
-  computed(() => runs.value),
+  computed(() => question.value?.field.runs ?? []),
 )
 const { info, working, selection, pair } = desk
-const { runs: all, options, fault } = useFieldOptions(ref('solve'), grid, true)
-const { runs, since, problem: sinceProblem, note: madeOn } = useMadeOn(all)
-const { field, problem, slow, cancel } = useField(() => open.job!.id, runs, usePassesBefore(runs), options)
-
+const { question: asked, fault } = useQuestion(
+  (ground) => info.value && changeQuestion(ground, loader, { table: info.value }),
+  () => info.value,
+)
+/** What is asked of the table on the desk as it is; null until its older states are here. */
+const question = computed(() => {
+  const { table, latest } = asked.value ?? {}
+  return info.value && table?.id === info.value.id && latest === info.value.revisions.at(-1)!.n ? asked.value : null
+})
+const { field, problem, slow, cancel } = useField(
+  () => open.job!.id,
+  computed(() => asked.value?.field ?? null),
+)
+const since = computed(() => question.value?.since ?? null)
 /** Tables of which it cannot be told on which state the runs were made: asked before anything is suggested. */
-const untold = computed(() => open.fuelTables.flatMap((table) => untoldRuns(all.value, table) ?? []))
+const untold = computed(() => asked.value?.untold ?? [])
 
 const limits = ref<ChangeLimits>({ ...DEFAULT_LIMITS })
 const suggestion = computed<{ change: SuggestedChange | null; fault: string }>(() => {
-  if (
-    untold.value.length ||
-    !info.value ||
-    !field.value ||
-    !since.value ||
-    !sameGrid(info.value.table, field.value.grid)
-  )
-    return { change: null, fault: '' }
+  if (!question.value || !field.value) return { change: null, fault: '' }
   try {
-    return {
-      change: suggestChange(info.value.table, field.value, limits.value, info.value.cylinder, since.value),
-      fault: '',
-    }
+    return { change: answerChange(question.value, field.value, limits.value), fault: '' }
   } catch (error) {
     return { change: null, fault: (error as Error).message }
   }
@@ -65,7 +63,7 @@ const suggested = computed(() => suggestion.value.change)
 /** What is to be known before the change is looked at. */
 const notice = computed(() =>
   [
-    info.value && untold.value.length === 0 ? madeOn(info.value) : '',
+    question.value && untold.value.length === 0 ? madeOnWords(question.value) : '',
     ...(field.value?.misfires ?? []).map((zone) => misfireWords(zone, open.cylinderName)),
   ]
     .filter(Boolean)
@@ -84,6 +82,7 @@ const { look } = useCellLook({
   view,
   pair,
 })
+const { options } = useFieldQuestion()
 const newGrid = computed(() => options.value?.grid ?? defaultBreakpoints('throttle', 10000))
 </script>
 
@@ -99,7 +98,7 @@ const newGrid = computed(() => options.value?.grid ?? defaultBreakpoints('thrott
     label="Fuel table"
     drawer-label="Evidence and revisions"
     :notice="notice"
-    :problem="fault || problem || sinceProblem || suggestion.fault"
+    :problem="fault || problem || suggestion.fault"
   >
     <template #switch><slot name="switch" /></template>
     <template v-if="untold.length" #ask><AskMadeOn :untold="untold[0]!" /></template>

@@ -4,8 +4,8 @@ import dayjs from 'dayjs'
 import { computed, ref } from 'vue'
 import { sayDone, sayProblem } from '@/api/say'
 import { counted, grouped, plain } from '@/parts/numbers/format'
-import { fittedText } from '@yuzumix/core'
-import type { FittingSet, Jetting } from './useJetting'
+import { fittedText, type FittingSet } from '@yuzumix/core'
+import type { Jetting } from './useJetting'
 
 /** What was fitted when, with weather and result. */
 const props = defineProps<{ jetting: Jetting }>()

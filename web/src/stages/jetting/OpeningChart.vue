@@ -5,7 +5,7 @@ import { computed, ref } from 'vue'
 import { NINETY, zoneDepartures, type CircuitTarget, type OpeningRow, type Predicted } from '@yuzumix/core'
 import { signed } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
-import type { Present } from '@/workers/jetting.worker'
+import type { JettingPresent } from '@yuzumix/core'
 import { circuitAreas } from './circuitAreas'
 
 /** The ruler's sister: throttle opening up the side, mixture across, each circuit's share beside it. */
@@ -14,7 +14,7 @@ const props = defineProps<{
   /** read with what is fitted now, and with what was before */
   rows: OpeningRow[]
   before: OpeningRow[]
-  model: Present | null
+  model: JettingPresent | null
   /** what a proposal, or the present fitting when it was proposed, was to give */
   predicted: Predicted[]
   axisName: string

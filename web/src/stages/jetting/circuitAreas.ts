@@ -1,7 +1,7 @@
 import { area } from 'd3'
-import type { Present } from '@/workers/jetting.worker'
+import type { JettingPresent } from '@yuzumix/core'
 
-type Share = Present['shares'][number]
+type Share = JettingPresent['shares'][number]
 
 /** Paths of what each circuit gives, side by side along the opening. */
 export function circuitAreas(

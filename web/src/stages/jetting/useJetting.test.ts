@@ -4,8 +4,8 @@ import {
   DEFAULT_JETTING,
   DEFAULT_MIXTURE,
   DEFAULT_SET,
-  type FieldOptions,
   type Job,
+  type JettingQuestion,
   type JobChange,
   type NewSet,
   type RunInfo,
@@ -13,11 +13,11 @@ import {
 } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { useJob } from '@/job/openJob'
-import type { Connected } from '@/workers/connect'
-import type { JettingWorker } from '@/workers/jetting.worker'
+import { heldWork } from '@/workers/heldWork'
 import { useJetting } from './useJetting'
 
 jest.mock('@/workers/connect', () => ({}))
+jest.mock('@/api/say', () => ({ sayProblem: jest.fn() }))
 jest.mock('comlink', () => ({ proxy: (call: unknown) => call, transfer: (what: unknown) => what }))
 jest.mock('@/api/client', () => ({
   api: {},
@@ -77,75 +77,49 @@ function setUp(sets: RunSet[], runs: RunInfo[]) {
       return Promise.resolve({ ...fitting('new', 120), ...set })
     },
   })
-  const proposed: {
-    measured: { fitted: object }[]
-    progress: (share: number) => void
-    give: (name: string) => void
-  }[] = []
-  const askedWith: FieldOptions[] = []
-  const connect = (): Connected<JettingWorker> => ({
-    remote: {
-      addRun: () => Promise.resolve(),
-      readings: (_runs: unknown, options: FieldOptions) => {
-        askedWith.push(options)
-        return Promise.resolve({
-          rows: [[{ opening: 0.5, lambda: 0.95, error: 0.01 }]],
-          warnings: ['One bank reads leaner.'],
-          tipIn: [null],
-        })
-      },
-      propose: (
-        _settings: object,
-        measured: { fitted: object }[],
-        _fitted: object,
-        progress: (share: number) => void,
-      ) =>
-        new Promise((resolve) =>
-          proposed.push({
-            measured,
-            progress,
-            give: (name) => resolve({ present: { name }, list: { proposals: [], unknown: [] } }),
-          }),
-        ),
-    } as unknown as Connected<JettingWorker>['remote'],
-    end: () => undefined,
-  })
+  const { asked, connect } = heldWork<JettingQuestion>()
   const scope = effectScope()
-  return { open, scope, changes, made, proposed, askedWith, ...scope.run(() => useJetting(connect))! }
+  return { open, scope, changes, made, asked, ...scope.run(() => useJetting(connect))! }
 }
 
+const told = (name: string) => ({
+  readings: [],
+  warnings: ['One bank reads leaner.'],
+  tipIn: [null],
+  present: { name },
+  list: null,
+})
+
 describe('the carburettor of a job', () => {
-  it('is proposed for from all that was measured, with what speaks against the readings of now', async () => {
-    const { proposed, model, progress, warnings, fitted } = setUp(
+  it('is asked about with all that was measured, and shows what is answered', async () => {
+    const { asked, model, progress, warnings, fitted } = setUp(
       [fitting('first', 110), fitting('second', 115)],
       [run('a', 'first'), run('b', 'second')],
     )
     await settled()
     expect(fitted.value).toEqual(partsWith(115))
-    expect(proposed[0]!.measured.map((one) => one.fitted)).toEqual([partsWith(110), partsWith(115)])
-    expect(warnings.value).toEqual(['One bank reads leaner.'])
-    proposed[0]!.progress(0.4)
+    const { question } = asked[0]!
+    expect(question.fittings.map((one) => [one.fitted, one.field.runs.map(({ id }) => id)])).toEqual([
+      [[partsWith(110)], ['a']],
+      [[partsWith(115)], ['b']],
+    ])
+    asked[0]!.progress(0.4)
     expect(progress.value).toBe(0.4)
-    proposed[0]!.give('model')
+    asked[0]!.give(told('model'))
     await settled()
-    expect(model.value).toEqual({ name: 'model' })
+    expect([model.value, warnings.value]).toEqual([{ name: 'model' }, ['One bank reads leaner.']])
   })
   it('takes nothing for held by a closed loop, which a carburettor has not', async () => {
-    const { askedWith } = setUp([fitting('first', 110)], [run('a', 'first')])
+    const { asked } = setUp([fitting('first', 110)], [run('a', 'first')])
     await settled()
-    expect(askedWith.map((one) => one.hasLoop)).toEqual([false])
-  })
-  it('nothing is proposed before something was read with what is fitted', async () => {
-    const { proposed, model, list } = setUp([fitting('first', 110)], [])
-    await settled()
-    expect([proposed, model.value, list.value]).toEqual([[], null, null])
+    expect(asked[0]!.question.fittings.map((one) => one.field.options.hasLoop)).toEqual([false])
   })
   it('stopped, it drops the answer and what progress still comes', async () => {
-    const { proposed, model, progress, cancel, busy } = setUp([fitting('first', 110)], [run('a', 'first')])
+    const { asked, model, progress, cancel, busy } = setUp([fitting('first', 110)], [run('a', 'first')])
     await settled()
     cancel()
-    proposed[0]!.progress(0.9)
-    proposed[0]!.give('late')
+    asked[0]!.progress(0.9)
+    asked[0]!.give(told('late'))
     await settled()
     expect([model.value, progress.value, busy.value]).toEqual([null, 0, false])
   })

@@ -13,8 +13,7 @@ import MixtureStack from './MixtureStack.vue'
 import NodePanel from './NodePanel.vue'
 import RunsPanel from './RunsPanel.vue'
 import SettingsPanel from './SettingsPanel.vue'
-import { useFieldOptions } from '@/job/useFieldOptions'
-import { usePassesBefore } from '@/job/usePassesBefore'
+import { useFieldQuestion } from '@/job/useFieldQuestion'
 import { useSelectedCell } from './useSelectedCell'
 import { useStaleMixture } from './useStaleMixture'
 import { useField } from '@/workers/useField'
@@ -22,8 +21,10 @@ import { useField } from '@/workers/useField'
 const open = useJob()
 const display = useDisplay()
 const method = ref<'solve' | 'nearest'>('solve')
-const { runs, older, options, fault } = useFieldOptions(method)
-const work = useField(() => open.job!.id, runs, usePassesBefore(runs), options)
+const { question, runs, options, fault } = useFieldQuestion(method)
+const work = useField(() => open.job!.id, question)
+/** Runs of the set that were made on older revisions of the table. */
+const older = computed(() => question.value?.older.length ?? 0)
 const { field, problem, busy, slow, quick, loaded, cancel } = work
 const { cylinderNumber, cylinder, selected, row, traces, explanation } = useSelectedCell(work, options)
 

@@ -28,7 +28,7 @@ const tables = computed(() =>
 )
 const desk = useTableDesk(tables, 'plate', runs)
 const { info, working, selection, pair } = desk
-const hand = useHandSuggestion(props.state, info, tables)
+const hand = useHandSuggestion(props.state, info)
 const { suggested, made, shape, share, curve, reason, fault } = hand
 const edits = useTableEdits(info, working, selection, suggested)
 const coloured = useChangeColours()

@@ -1,7 +1,25 @@
 import { flushPromises } from '@vue/test-utils'
 import { effectScope, ref, shallowRef } from 'vue'
-import { DEFAULT_RESPONSE, respond, type MadePlate, type Response, type TableInfo } from '@yuzumix/core'
+import { createPinia, setActivePinia } from 'pinia'
+import {
+  DEFAULT_MIXTURE,
+  DEFAULT_RESPONSE,
+  DEFAULT_SET,
+  respond,
+  type Job,
+  type MadePlate,
+  type PlateQuestion,
+  type Response,
+  type TableInfo,
+} from '@yuzumix/core'
+import { useJob } from '@/job/openJob'
+import { heldWork } from '@/workers/heldWork'
 import { useHandSuggestion } from './useHandSuggestion'
+
+jest.mock('@/api/client', () => ({ api: {}, ProblemError: class extends Error {} }))
+jest.mock('@/api/say', () => ({ sayProblem: jest.fn() }))
+jest.mock('@/workers/connect', () => ({}))
+jest.mock('comlink', () => ({ proxy: (call: unknown) => call }))
 
 const plate = (values: number[][]): TableInfo =>
   ({
@@ -33,23 +51,28 @@ const made = (middle: number): MadePlate => ({
 })
 const nothing: Response = respond([], DEFAULT_RESPONSE)
 
-test('only the shape asked for last is suggested, whichever answer comes last', async () => {
-  const answers: ((value: MadePlate) => void)[] = []
+function setUp() {
+  setActivePinia(createPinia())
   const info = shallowRef<TableInfo | null>(plate(VALUES))
+  const open = useJob()
+  open.job = { id: 'job', mixture: DEFAULT_MIXTURE } as unknown as Job
+  open.sets = [{ ...DEFAULT_SET, id: 's', job: 'job', name: 's', runCount: 1, createdAt: '2026-01-01' }]
+  open.tables = [info.value!]
+  const { asked, connect } = heldWork<PlateQuestion>()
   const scope = effectScope()
-  const hand = scope.run(() =>
-    useHandSuggestion(
-      { response: shallowRef(nothing), plate: () => new Promise((resolve) => answers.push(resolve)) },
-      info,
-      ref([info.value!]),
-    ),
-  )!
+  const state = { response: shallowRef(nothing), mode: ref(null) }
+  return { asked, scope, hand: scope.run(() => useHandSuggestion(state, info, connect))! }
+}
+
+test('only the shape asked for last is suggested, whichever answer comes last', async () => {
+  const { asked, hand, scope } = setUp()
+  await flushPromises()
   hand.shape.value = 'soft third'
   await flushPromises()
-  expect(answers).toHaveLength(2)
-  answers[1]!(made(30))
+  expect(asked.map((one) => one.question.asked.wish.shape)).toEqual(['torque straight', 'soft third'])
+  asked[1]!.give(made(30))
   await flushPromises()
-  answers[0]!(made(70))
+  asked[0]!.give(made(70))
   await flushPromises()
   expect(hand.suggested.value!.nodes[1]![0]).toMatchObject({ before: 50, after: 30, size: -20 })
   expect(hand.suggested.value!.nodes[0]![0]).toMatchObject({ after: 1, reason: 'as it is' })
@@ -57,15 +80,9 @@ test('only the shape asked for last is suggested, whichever answer comes last', 
 })
 
 test('why no plate table can be made is told, and nothing is suggested', async () => {
-  const info = shallowRef<TableInfo | null>(plate(VALUES))
-  const scope = effectScope()
-  const hand = scope.run(() =>
-    useHandSuggestion(
-      { response: shallowRef(nothing), plate: () => Promise.reject(new Error('Log grip and plate together.')) },
-      info,
-      ref([]),
-    ),
-  )!
+  const { asked, hand, scope } = setUp()
+  await flushPromises()
+  asked[0]!.fail(new Error('Log grip and plate together.'))
   await flushPromises()
   expect(hand.fault.value).toContain('Log grip and plate')
   expect(hand.suggested.value).toBeNull()

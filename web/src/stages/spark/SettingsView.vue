@@ -17,7 +17,7 @@ import NotAlike from '@/parts/compare/NotAlike.vue'
 import { useComparisons } from '@/parts/compare/useComparisons'
 import SetSelect from '@/parts/choose/SetSelect.vue'
 import StopSelect from '@/parts/choose/StopSelect.vue'
-import { useFieldOptions } from '@/job/useFieldOptions'
+import { useFieldQuestion } from '@/job/useFieldQuestion'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { useDisplay } from '@/stores/display'
 import { useJob } from '@/job/openJob'
@@ -28,7 +28,7 @@ import type { Spark } from './useSpark'
 const props = defineProps<{ spark: Spark }>()
 const open = useJob()
 const display = useDisplay()
-const { options: field } = useFieldOptions()
+const { options: field } = useFieldQuestion()
 const { settings } = props.spark
 
 /** Share of falsely shaded speeds to put up with: here "no difference shown" is an answer, too. */

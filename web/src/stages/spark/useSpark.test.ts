@@ -8,14 +8,16 @@ import {
   type JobChange,
   type RunInfo,
   type RunSet,
+  type SparkQuestion,
 } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { useJob } from '@/job/openJob'
-import type { Connected } from '@/workers/connect'
-import type { SparkQuestion, SparkWorker } from '@/workers/spark.worker'
+import { heldWork } from '@/workers/heldWork'
 import { useSpark } from './useSpark'
 
 jest.mock('@/workers/connect', () => ({}))
+jest.mock('comlink', () => ({ proxy: (call: unknown) => call, transfer: (what: unknown) => what }))
+jest.mock('@/api/say', () => ({ sayProblem: jest.fn() }))
 jest.mock('@/api/client', () => ({
   api: {},
   ProblemError: class extends Error {},
@@ -42,6 +44,8 @@ const settled = async (): Promise<void> => {
   for (let k = 0; k < 60; k++) await nextTick()
 }
 
+const told = (name: string) => ({ bins: [{ name }], mixtures: [], proof: [] })
+
 function setUp(runs: RunInfo[]) {
   setActivePinia(createPinia())
   const open = useJob()
@@ -49,7 +53,7 @@ function setUp(runs: RunInfo[]) {
   open.sets = [SET]
   open.runs = runs
   open.looking = 's'
-  const questions: { ask: SparkQuestion; give: (names: string[]) => void; fail: (error: Error) => void }[] = []
+  const { asked: questions, connect } = heldWork<SparkQuestion>()
   const changes: JobChange[] = []
   Object.assign(api, {
     histories: () => Promise.resolve([]),
@@ -57,18 +61,6 @@ function setUp(runs: RunInfo[]) {
       changes.push(change)
       return Promise.resolve({ ...open.job, ...change })
     },
-  })
-  const connect = (): Connected<SparkWorker> => ({
-    remote: {
-      addRun: () => Promise.resolve(),
-      judged: (ask: SparkQuestion) =>
-        new Promise((resolve, fail) =>
-          questions.push({ ask, give: (names) => resolve(names.map((name) => ({ name }))), fail }),
-        ),
-      mixtures: (asked: unknown[]) => Promise.resolve(asked.map(() => ({}))),
-      present: () => Promise.resolve([]),
-    } as unknown as Connected<SparkWorker>['remote'],
-    end: () => undefined,
   })
   const scope = effectScope()
   const spark = scope.run(() => useSpark(connect))!
@@ -91,9 +83,9 @@ describe('the spark stage', () => {
     ])
     await settled()
     expect(runs.value.map((one) => one.id)).toEqual(['a', 'by hand'])
-    expect(questions[0]!.ask.runs.map((one) => one.run.id)).toEqual(['a', 'by hand'])
+    expect(questions[0]!.question.runs.map((one) => one.id)).toEqual(['a', 'by hand'])
     expect(busy.value).toBe(true)
-    questions[0]!.give(['one point'])
+    questions[0]!.give(told('one point'))
     await settled()
     expect([bins.value, busy.value]).toEqual([[{ name: 'one point' }], false])
   })
@@ -102,10 +94,10 @@ describe('the spark stage', () => {
     await settled()
     choose({ giveAwayPct: 1 })
     await settled()
-    expect(questions.map((one) => one.ask.judge.giveAway)).toEqual([0.005, 0.01])
-    questions[1]!.give(['new'])
+    expect(questions.map((one) => one.question.judge.giveAway)).toEqual([0.005, 0.01])
+    questions[1]!.give(told('new'))
     await settled()
-    questions[0]!.give(['old'])
+    questions[0]!.give(told('old'))
     await settled()
     expect(bins.value).toEqual([{ name: 'new' }])
   })
@@ -124,7 +116,7 @@ describe('the spark stage', () => {
   it('a failure is told and leaves what was there; stopped, nothing more comes', async () => {
     const { questions, bins, problem, choose, cancel } = setUp([run('a')])
     await settled()
-    questions[0]!.give(['first'])
+    questions[0]!.give(told('first'))
     await settled()
     choose({ giveAwayPct: 2 })
     await settled()
@@ -134,7 +126,7 @@ describe('the spark stage', () => {
     choose({ giveAwayPct: 3 })
     await settled()
     cancel()
-    questions[2]!.give(['late'])
+    questions[2]!.give(told('late'))
     await settled()
     expect([bins.value, problem.value]).toEqual([[{ name: 'first' }], expect.stringMatching(/^Stopped/)])
   })
@@ -142,7 +134,7 @@ describe('the spark stage', () => {
     const { questions, bins, scope } = setUp([run('a')])
     await settled()
     scope.stop()
-    questions[0]!.give(['late'])
+    questions[0]!.give(told('late'))
     await settled()
     expect(bins.value).toEqual([])
   })

@@ -14,7 +14,7 @@ import { computed, ref } from 'vue'
 import { correctionById, CORRECTIONS, stopName, type CorrectionId } from '@yuzumix/core'
 import { sayProblem } from '@/api/say'
 import ExportButtons from '@/parts/chart/ExportButtons.vue'
-import { useFieldOptions } from '@/job/useFieldOptions'
+import { useFieldQuestion } from '@/job/useFieldQuestion'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { useDisplay } from '@/stores/display'
 import { useJob } from '@/job/openJob'
@@ -32,7 +32,7 @@ import { counted } from '@/parts/numbers/format'
 
 const open = useJob()
 const display = useDisplay()
-const { options: field } = useFieldOptions()
+const { options: field } = useFieldQuestion()
 
 const elsewhere = useElsewhere()
 const {

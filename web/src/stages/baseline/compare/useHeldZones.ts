@@ -21,8 +21,9 @@ export function useHeldZones(job: () => string, asked: Ref<Asked>, connect = run
         const choice = plainCopy({ grid, filters, lag: null })
         const found: Record<string, HeldSpan[]> = {}
         for (const { id, runs } of sets) {
-          const taken = await send(runs.filter((one) => !isLeftOut(one)))
-          found[id] = await ask((worker) => worker.held(taken, choice))
+          const own = plainCopy(runs.filter((one) => !isLeftOut(one)))
+          await send(own)
+          found[id] = await ask((worker) => worker.held(own, choice))
         }
         zones.value = found
       }),

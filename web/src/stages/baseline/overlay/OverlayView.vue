@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { correctionById, stopName, sweepOf, type OddRun, type RunInfo } from '@yuzumix/core'
 import ExportButtons from '@/parts/chart/ExportButtons.vue'
 import { sayProblem } from '@/api/say'
-import { useFieldOptions } from '@/job/useFieldOptions'
+import { useFieldQuestion } from '@/job/useFieldQuestion'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { useJob } from '@/job/openJob'
 import { useOverlay } from '@/workers/useOverlay'
@@ -19,7 +19,7 @@ import { useOverlayWish } from './useOverlayWish'
 import { counted } from '@/parts/numbers/format'
 
 const open = useJob()
-const { options: field } = useFieldOptions()
+const { options: field } = useFieldQuestion()
 const chosen = ref<number | 'all' | null | undefined>(undefined)
 const { runs, stops, stop, conditions, correction, wish } = useOverlayWish(chosen, field)
 const { overlays, held, problem, slow, loaded, cancel } = useOverlay(() => open.job!.id, wish)

@@ -1,16 +1,7 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
 import { computed, ref } from 'vue'
-import {
-  cutToTime,
-  doneRuns,
-  jobPlan,
-  jobPlanChoice,
-  stopName,
-  tickPlan,
-  type PlanChoice,
-  type PlanStep,
-} from '@yuzumix/core'
+import { cutToTime, planOf, stopName, type PlanChoice, type PlanStep } from '@yuzumix/core'
 import { grouped, plain } from '@/parts/numbers/format'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { useJob } from '@/job/openJob'
@@ -21,14 +12,16 @@ import NextPanel from './NextPanel.vue'
 import PlanForm from './PlanForm.vue'
 
 const open = useJob()
-const ground = computed(() => ({ job: open.job!, runs: open.runs, tables: open.tables }))
-const choice = ref<PlanChoice>(jobPlanChoice(ground.value))
-const plan = computed(() =>
-  jobPlan({ ...ground.value, job: { ...open.job!, ...(open.job!.plan && { plan: choice.value }) } }),
-)
+/** what is typed and cannot be saved yet: a range that is none */
+const draft = ref<PlanChoice | null>(null)
+const told = computed(() => {
+  const { job, sets, runs, tables } = open
+  return planOf({ job: { ...job!, ...(draft.value && { plan: draft.value }) }, sets, runs, tables })
+})
+const choice = computed(() => draft.value ?? told.value.choice)
+const plan = computed(() => told.value.plan)
 const cut = computed(() => (plan.value.overBy === null ? null : cutToTime(choice.value, plan.value)))
-const done = computed(() => doneRuns(open.runs, open.sets, open.setOfField ?? open.set?.id ?? null))
-const ticks = computed(() => new Map(tickPlan(plan.value.steps, done.value).map((one) => [one.key, one])))
+const ticks = computed(() => new Map(told.value.ticks.map((one) => [one.key, one])))
 const total = computed(() => plan.value.steps.reduce((sum, step) => sum + step.repeats, 0))
 const left = computed(() => [...ticks.value.values()].reduce((sum, tick) => sum + tick.left, 0))
 const minutesLeft = computed(() =>
@@ -52,8 +45,9 @@ const where = (step: PlanStep): string =>
 const again = useRechecks()
 
 function choose(now: PlanChoice): void {
-  choice.value = now
-  if (now.toRpm >= now.fromRpm + 500) open.choose({ plan: now })
+  const isRange = now.toRpm >= now.fromRpm + 500
+  draft.value = isRange ? null : now
+  if (isRange) open.choose({ plan: now })
 }
 </script>
 

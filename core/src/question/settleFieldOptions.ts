@@ -1,17 +1,13 @@
 import { correctedOn, type TableSince } from '../change/sinceMeasured'
-import { DEFAULT_FIELD_OPTIONS, type Field, type FieldOptions } from '../field/field'
-import { straightBetween } from '../field/straight'
+import { DEFAULT_FIELD_OPTIONS, type FieldOptions } from '../field/field'
 import { flatTarget, targetOn, type TargetChoice } from '../field/target'
 import { DEFAULT_FILTERS } from '../run/run'
 import { defaultBreakpoints } from '../table/defaultBreakpoints'
 import { breakpointFault, shapeFault, type LoadAxis, type LoadGrid, type Matrix } from '../table/table'
 import { InputError } from '../contract/checkInput'
-import type { FieldAnswer, FieldRequest } from '../contract/field'
+import type { FieldRequest } from '../contract/field'
 import type { MixtureSettings } from '../contract/mixture'
-import type { RunInfo } from '../contract/run'
-import type { RunSet } from '../contract/set'
 import { standingProbes, type PlacedProbe } from '../run/probes'
-import { isLeftOut } from '../run/runColumns'
 
 /** What a request for a field leaves open is taken from here. */
 export interface FieldContext {
@@ -39,29 +35,6 @@ export interface FieldContext {
   /** highest rpm over the runs, and whether all of them have a throttle */
   highestRpm: number
   hasThrottle: boolean
-}
-
-/** Whether a run tells the mixture of the table: with fuel added by hand it does not. */
-export const tellsMixture = (run: RunInfo): boolean =>
-  run.kind !== 'mixture step' && run.channels.some((one) => one.channel === 'lambda1')
-
-/** The set whose runs make a job's field: the one chosen, else the newest that has runs with a mixture; null without any. */
-export function fieldSet(
-  mixture: MixtureSettings,
-  sets: readonly Pick<RunSet, 'id'>[],
-  runs: readonly RunInfo[],
-): string | null {
-  // A set of nothing but spark steps was not made for the mixture.
-  const has = (id: string): boolean =>
-    runs.some((run) => run.set === id && run.kind !== 'spark step' && tellsMixture(run))
-  if (mixture.set && sets.some((one) => one.id === mixture.set)) return mixture.set
-  return sets.findLast((one) => has(one.id))?.id ?? null
-}
-
-/** Runs of a set that make its field: those with a mixture that nobody left out. */
-export function fieldRuns(mixture: MixtureSettings, set: string | null, runs: readonly RunInfo[]): RunInfo[] {
-  const left = new Set(mixture.runsLeftOut)
-  return runs.filter((run) => run.set === set && tellsMixture(run) && !left.has(run.id) && !isLeftOut(run))
 }
 
 /**
@@ -128,36 +101,4 @@ function settleTarget(asked: number | Matrix | TargetChoice | undefined, chosen:
     return asked
   }
   return targetOn(grid, grid.loadAxis, asked ?? chosen)
-}
-
-/** A field as the HTTP interface answers it: milliseconds, ids, nulls. */
-export function fieldAnswer(field: Field): FieldAnswer {
-  return {
-    rpm: field.grid.rpm,
-    load: field.grid.load,
-    loadAxis: field.grid.loadAxis,
-    method: field.method,
-    lagMs: Math.round(field.lag.lag * 1e4) / 10,
-    lag: {
-      from: field.lag.from,
-      errorMs: field.lag.error === null ? null : Math.round(field.lag.error * 1000),
-      note: field.lag.note,
-      disagree: field.lag.disagree,
-      byFlow: field.lag.byFlow && {
-        baseMs: Math.round(field.lag.byFlow.base * 1e4) / 10,
-        perFlow: field.lag.byFlow.perFlow,
-      },
-      sources: field.lag.sources.map(({ what, lag, error, count }) => ({
-        what,
-        lagMs: Math.round(lag * 1e4) / 10,
-        errorMs: Math.round(error * 1000),
-        count,
-      })),
-    },
-    cylinders: field.cylinders.map(({ noise: _noise, ...cylinder }) => cylinder),
-    straight: straightBetween(field.grid, field.cylinders),
-    heldZones: field.heldZones.map(({ load, fromRpm, toRpm }) => ({ load, fromRpm, toRpm })),
-    misfires: field.misfires,
-    runs: field.runs,
-  }
 }

@@ -2,8 +2,8 @@ import type { MixtureSettings } from '../contract/mixture'
 import type { RunInfo } from '../contract/run'
 import type { RunSet } from '../contract/set'
 import type { TableInfo } from '../contract/table'
-import { fieldRuns } from './fieldChoice'
-import { revisionOf } from './madeOn'
+import { fieldRuns } from './fieldRuns'
+import { revisionOf } from '../job/madeOn'
 
 /** A job's sets, oldest first, its runs and its fuel tables. */
 export interface PassesOf {

@@ -1,0 +1,110 @@
+import type { RunInfo } from '../contract/run'
+import { DEFAULT_CURVE, type CurveOptions } from '../curves/curve'
+import type { TableHistory } from '../change/history'
+import { isLeftOut } from '../run/runColumns'
+import type { SparkRun } from '../spark/bin'
+import { DEFAULT_SPARK_SETTINGS } from '../spark/choice'
+import { judgeBin, type JudgedBin, type JudgeOptions } from '../spark/judge'
+import { fitMixture, mixtureBins, type MixtureBin, type MixtureFit } from '../spark/mixtureSweep'
+import { proveSpark, type SparkProof } from '../spark/proof'
+import { presentReadings, stepBins } from '../spark/stepBins'
+import { sweepBins } from '../spark/sweepBins'
+import type { ColumnsOf, JobGround, Loader } from './ground'
+import { setAsked } from './setAsked'
+
+/** What advance and mixture by torque are worked out from. */
+export interface SparkQuestion {
+  /** runs that were made at settings */
+  runs: RunInfo[]
+  /** runs in which fuel was added by hand */
+  mixtureRuns: RunInfo[]
+  /** runs that the latest change of the spark rests on, and those made after it */
+  before: RunInfo[]
+  after: RunInfo[]
+  options: CurveOptions
+  judge: JudgeOptions
+  /** setting in use now; null for the first one run */
+  present: number | null
+  knockLevel: number
+  histories: TableHistory[]
+}
+
+const has = (run: RunInfo, channel: string): boolean => run.channels.some((one) => one.channel === channel)
+const tellsTorque = (run: RunInfo): boolean => ['torque', 'power', 'drum'].some((name) => has(run, name))
+
+/** The latest save of a spark table that rests on runs. */
+function lastMove({ tables }: JobGround) {
+  return tables
+    .filter((one) => one.table.kind.startsWith('spark'))
+    .flatMap((one) => one.revisions.slice(1).filter((revision) => revision.runs.length > 0))
+    .sort((a, b) => (a.createdAt < b.createdAt ? -1 : 1))
+    .at(-1)
+}
+
+/**
+ * Puts together what advance by torque is worked out from: runs of a set, choices of the job, and what moved in its tables.
+ *
+ * @throws InputError for a set that is not there
+ */
+export async function sparkQuestion(
+  ground: JobGround,
+  loader: Pick<Loader, 'histories'>,
+  asked: { set?: string | undefined } = {},
+): Promise<SparkQuestion> {
+  const { job } = ground
+  const set = setAsked(ground, asked.set)
+  const settings = job.spark ?? DEFAULT_SPARK_SETTINGS
+  const usable = ground.runs.filter((run) => !isLeftOut(run) && tellsTorque(run))
+  const own = usable.filter((run) => run.set === set?.id)
+  const runs = own.filter((run) => has(run, 'spark') || run.setting !== null)
+  const moved = lastMove(ground)
+  const before = usable.filter((run) => moved?.runs.includes(run.id))
+  const oldest = [...runs, ...before].map((one) => one.createdAt).sort()[0]
+  return {
+    runs,
+    mixtureRuns: own.filter((run) => has(run, 'lambda1') && run.kind === 'mixture step'),
+    before,
+    after: usable.filter((run) => moved && run.createdAt > moved.createdAt && has(run, 'spark')),
+    options: {
+      ...DEFAULT_CURVE,
+      smoothing: job.power.smoothing,
+      drum: { inertia: set?.inertia ?? null, window: set?.drumWindow ?? DEFAULT_CURVE.drum.window },
+      source: set?.torqueSource ?? null,
+    },
+    judge: { giveAway: settings.giveAwayPct / 100, knockMargin: settings.knockMargin },
+    present: settings.present,
+    knockLevel: settings.knockLevel,
+    histories: oldest === undefined ? [] : await loader.histories(job.id, oldest),
+  }
+}
+
+/** Mixtures tried at a point, with what they come to. */
+export interface FittedMixture {
+  bin: MixtureBin
+  fit: MixtureFit
+}
+
+/** What the settings tried come to, and whether the last change of the spark did what it promised. */
+export interface SparkTold {
+  bins: JudgedBin[]
+  mixtures: FittedMixture[]
+  proof: SparkProof[]
+}
+
+/** Advance and mixture from torque. */
+export function answerSpark(question: SparkQuestion, columnsOf: ColumnsOf): SparkTold {
+  const { runs, mixtureRuns, before, after, options, judge, present, knockLevel, histories } = question
+  const withColumns = (some: readonly RunInfo[]): SparkRun[] =>
+    some.flatMap((run) => columnsOf([run]).map((columns) => ({ columns, run })))
+  const judged = (some: readonly RunInfo[], since: readonly TableHistory[]): JudgedBin[] => {
+    const all = withColumns(some)
+    return [...stepBins(all, knockLevel), ...sweepBins(all, options, present, knockLevel)]
+      .map((bin) => judgeBin(bin, since, judge))
+      .sort((a, b) => (a.bin.stop ?? 100) - (b.bin.stop ?? 100) || a.bin.rpm - b.bin.rpm)
+  }
+  return {
+    bins: judged(runs, histories),
+    mixtures: mixtureBins(columnsOf(mixtureRuns), knockLevel).map((bin) => ({ bin, fit: fitMixture(bin.points) })),
+    proof: before.length && after.length ? proveSpark(judged(before, []), presentReadings(withColumns(after))) : [],
+  }
+}

@@ -1,0 +1,58 @@
+import { movedSince, revisionOf } from '../job/madeOn'
+import type { RunInfo } from '../contract/run'
+import type { TableInfo } from '../contract/table'
+import type { TableSince } from '../change/sinceMeasured'
+import type { Loader } from './ground'
+
+/** Revision by table. */
+export type States = ReadonlyMap<string, number>
+
+/** Tables of a job that correct fuel. */
+export const fuelTables = <T extends Pick<TableInfo, 'table'>>(tables: readonly T[]): T[] =>
+  tables.filter((one) => one.table.kind.startsWith('fuel'))
+
+/** The latest state of each table. */
+export const latestStates = (tables: readonly TableInfo[]): States =>
+  new Map(tables.map((one) => [one.id, one.revisions.at(-1)!.n]))
+
+/** The state of each table that a run was made on. */
+export const statesOf = (run: RunInfo, tables: readonly TableInfo[]): States =>
+  new Map(tables.map((one) => [one.id, revisionOf(run, one)]))
+
+/** Tables as they were at one state and at another, where the two differ. */
+export async function tablesBetween(
+  loader: Pick<Loader, 'revision'>,
+  tables: readonly TableInfo[],
+  from: States,
+  to: States,
+): Promise<TableSince[]> {
+  const between = tables.map(async ({ job, id, cylinder }): Promise<TableSince[]> => {
+    const [first, last] = [from.get(id), to.get(id)]
+    if (first === undefined || last === undefined || last === first) return []
+    const [then, now] = await Promise.all([first, last].map((n) => loader.revision(job, id, n)))
+    return then && now ? [{ cylinder, then, now }] : []
+  })
+  return (await Promise.all(between)).flat()
+}
+
+/** A table that moved since some runs were made, and the revision that they were made on. */
+export interface TableMoved extends TableSince {
+  id: string
+  revision: number
+}
+
+/**
+ * Tables that moved since some runs were made, as they were then and as they are now, so that the same correction is not
+ * taken twice.
+ */
+export async function tablesSince(
+  loader: Pick<Loader, 'revision'>,
+  tables: readonly TableInfo[],
+  states: States,
+): Promise<TableMoved[]> {
+  const moved = movedSince(tables, states).map(async ({ info, n }): Promise<TableMoved[]> => {
+    const then = await loader.revision(info.job, info.id, n)
+    return then ? [{ id: info.id, revision: n, cylinder: info.cylinder, then, now: info.table }] : []
+  })
+  return (await Promise.all(moved)).flat()
+}

@@ -1,0 +1,4 @@
+import { expose } from 'comlink'
+import { questionWork } from './questionWork'
+
+expose(questionWork())
