@@ -35,6 +35,16 @@ const project = (displayName, testMatch, more = {}) => ({
   ...more,
 })
 
+/** What runs in a page, or with it. */
+const WEB = {
+  transform: { '^.+\\.(ts|js|mjs)$': swc, '^.+\\.vue$': '<rootDir>/scripts/jestVue.cjs' },
+  // These packages ship as ES modules only.
+  transformIgnorePatterns: ['/node_modules/(?!@vueuse/|d3|internmap|delaunator|robust-predicates|comlink)'],
+  // In a page, packages are taken as Node takes them: their browser builds are ES modules.
+  testEnvironmentOptions: { customExportConditions: ['node', 'node-addons'] },
+  moduleNameMapper: { ...moduleNameMapper, '\\.css$': '<rootDir>/scripts/noStyle.cjs' },
+}
+
 /** Folders whose tests start whole servers on stores of their own. */
 const WHOLE = ['http', 'store', 'stream']
 
@@ -51,13 +61,7 @@ export default {
       'http',
       WHOLE.map((name) => `<rootDir>/server/src/${name}/**/*.test.ts`),
     ),
-    project('web', ['<rootDir>/web/src/**/*.test.ts'], {
-      transform: { '^.+\\.(ts|js|mjs)$': swc, '^.+\\.vue$': '<rootDir>/scripts/jestVue.cjs' },
-      // These packages ship as ES modules only.
-      transformIgnorePatterns: ['/node_modules/(?!@vueuse/|d3|internmap|delaunator|robust-predicates|comlink)'],
-      // In a page, packages are taken as Node takes them: their browser builds are ES modules.
-      testEnvironmentOptions: { customExportConditions: ['node', 'node-addons'] },
-      moduleNameMapper: { ...moduleNameMapper, '\\.css$': '<rootDir>/scripts/noStyle.cjs' },
-    }),
+    project('both', ['<rootDir>/e2e/**/*.test.ts'], WEB),
+    project('web', ['<rootDir>/web/src/**/*.test.ts'], WEB),
   ],
 }

@@ -67,6 +67,7 @@ async function checks() {
     '--tsBuildInfoFile',
     join(root, 'node_modules/.cache/types'),
   ])
+  await check('types of what both are', ['node_modules/typescript7/bin/tsc', '-p', 'e2e/both'])
   await check('types of the interface', ['scripts/webTypes.mjs'])
   await check('lint', ['scripts/lint.mjs'])
   await check('walls', ['scripts/wallsHold.mjs'])

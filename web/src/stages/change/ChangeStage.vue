@@ -1,20 +1,9 @@
 <script setup lang="ts">
 import { ElButton, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, ref } from 'vue'
-import {
-  answerChange,
-  changeQuestion,
-  DEFAULT_LIMITS,
-  defaultBreakpoints,
-  misfireWords,
-  type ChangeLimits,
-  type SuggestedChange,
-} from '@yuzumix/core'
+import { DEFAULT_LIMITS, defaultBreakpoints, misfireWords, type ChangeLimits } from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
-import { loader } from '@/job/loader'
 import { useFieldQuestion } from '@/job/useFieldQuestion'
-import { useQuestion } from '@/job/useQuestion'
-import { useField } from '@/workers/useField'
 import AskMadeOn from '@/parts/desk/AskMadeOn.vue'
 import CellPanel from './CellPanel.vue'
 import FirstTable from '@/parts/desk/FirstTable.vue'
@@ -22,6 +11,7 @@ import LimitsPanel from './LimitsPanel.vue'
 import ShapePanel from './ShapePanel.vue'
 import TableDesk from '@/parts/desk/TableDesk.vue'
 import { useCellLook } from './useCellLook'
+import { useChange } from './useChange'
 import { madeOnWords } from './madeOnWords'
 import { useTableDesk } from '@/parts/desk/useTableDesk'
 import { useTableEdits } from '@/parts/desk/useTableEdits'
@@ -33,33 +23,9 @@ const desk = useTableDesk(
   computed(() => question.value?.field.runs ?? []),
 )
 const { info, working, selection, pair } = desk
-const { question: asked, fault } = useQuestion(
-  (ground) => info.value && changeQuestion(ground, loader, { table: info.value }),
-  () => info.value,
-)
-/** What is asked of the table on the desk as it is; null until its older states are here. */
-const question = computed(() => {
-  const { table, latest } = asked.value ?? {}
-  return info.value && table?.id === info.value.id && latest === info.value.revisions.at(-1)!.n ? asked.value : null
-})
-const { field, problem, slow, cancel } = useField(
-  () => open.job!.id,
-  computed(() => asked.value?.field ?? null),
-)
-const since = computed(() => question.value?.since ?? null)
-/** Tables of which it cannot be told on which state the runs were made: asked before anything is suggested. */
-const untold = computed(() => asked.value?.untold ?? [])
-
 const limits = ref<ChangeLimits>({ ...DEFAULT_LIMITS })
-const suggestion = computed<{ change: SuggestedChange | null; fault: string }>(() => {
-  if (!question.value || !field.value) return { change: null, fault: '' }
-  try {
-    return { change: answerChange(question.value, field.value, limits.value), fault: '' }
-  } catch (error) {
-    return { change: null, fault: (error as Error).message }
-  }
-})
-const suggested = computed(() => suggestion.value.change)
+const change = useChange(info, limits)
+const { question, field, suggested, since, untold, slow, cancel } = change
 /** What is to be known before the change is looked at. */
 const notice = computed(() =>
   [
@@ -98,7 +64,7 @@ const newGrid = computed(() => options.value?.grid ?? defaultBreakpoints('thrott
     label="Fuel table"
     drawer-label="Evidence and revisions"
     :notice="notice"
-    :problem="fault || problem || suggestion.fault"
+    :problem="change.problem.value"
   >
     <template #switch><slot name="switch" /></template>
     <template v-if="untold.length" #ask><AskMadeOn :untold="untold[0]!" /></template>
