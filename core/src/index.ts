@@ -42,7 +42,20 @@ export {
   benchMessageSchema,
   type BenchMessage,
 } from './contract/bench'
-export { callOf, CALLS, callsAt, problemsOf } from './contract/calls'
+export {
+  ALL_CALLS,
+  callOf,
+  CALLS,
+  callsAt,
+  changesMachine,
+  problemsOf,
+  type AnsweredBy,
+  type BodyOf,
+  type CallName,
+  type NamedCall,
+  type NamesOf,
+} from './contract/calls/calls'
+export type { Call } from './contract/calls/call'
 export { checkForm, checkInput, InputError } from './contract/checkInput'
 export { compareRequestSchema, type CompareRequest, type ComparedAnswer } from './contract/compare'
 export { archiveDocument, tableDocument } from './contract/documents'

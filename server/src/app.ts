@@ -4,34 +4,15 @@ import express, { type Express } from 'express'
 import helmet from 'helmet'
 import { pino, type Logger } from 'pino'
 import { pinoHttp } from 'pino-http'
-import { openapi } from '@yuzumix/core'
-import { airRoutes } from './http/air'
+import { handlersOf } from './http/handlersOf'
+import { routesOf } from './http/routes'
 import type { Benches } from './rigs/benches'
-import { archiveRoutes } from './http/archive'
-import { benchRoutes } from './http/bench'
-import { compareRoutes } from './http/compare'
 import type { Context } from './http/context'
 import { remembered } from './pool/remembered'
 import { sameOriginOnly } from './http/guard'
-import { entryRoutes } from './http/entries'
-import { handlingRoutes } from './http/handling'
-import { handOverRoutes } from './http/handOver'
-import { jobGuard } from './http/jobGuard'
 import { refusalLog } from './http/refusalLog'
-import { shelfRoutes } from './http/shelf'
-import { handReadingRoutes } from './http/handReadings'
-import { jobRoutes } from './http/jobs'
-import { mixtureRoutes } from './http/mixture'
-import { planRoutes } from './http/plan'
 import { problemHandler, unknownAddress } from './http/problem'
-import { responseRoutes } from './http/response'
-import { jettingRoutes } from './http/jetting'
-import { sparkRoutes } from './http/spark'
-import { runRoutes } from './http/runs'
-import { setRoutes } from './http/sets'
 import { callGuard } from './http/callGuard'
-import { tableRoutes } from './http/tables'
-import { trainerRoutes } from './http/trainer'
 
 export interface AppOptions extends Omit<Context, 'answers' | 'doubts'> {
   benches: Benches
@@ -90,38 +71,8 @@ export function createApp({
   const api = express.Router()
   api.use(callGuard)
   api.use(express.json({ limit: LARGEST_JSON }))
-  api.get('/health', (_request, response) => {
-    response.json({ status: 'ok', version })
-  })
-  // Put together when it is first asked for: that takes a fifth of a start.
-  let document: ReturnType<typeof openapi> | undefined
-  api.get('/openapi.json', (_request, response) => {
-    response.json((document ??= openapi()))
-  })
   const context: Context = { store, pool, answers: remembered(MOST_ANSWERS), doubts: remembered(MOST_ANSWERS) }
-  api.use('/jobs/:job', jobGuard(store))
-  for (const routes of [
-    setRoutes,
-    runRoutes,
-    handReadingRoutes,
-    planRoutes,
-    compareRoutes,
-    mixtureRoutes,
-    responseRoutes,
-    sparkRoutes,
-    jettingRoutes,
-    tableRoutes,
-    archiveRoutes,
-    airRoutes,
-    handlingRoutes,
-    entryRoutes,
-    shelfRoutes,
-  ])
-    api.use(routes(context))
-  api.use(jobRoutes(context, benches))
-  api.use(benchRoutes(context, benches))
-  api.use(trainerRoutes(context, benches))
-  api.use(handOverRoutes(context, benches))
+  api.use(routesOf(store, handlersOf(context, benches, version)))
   api.use(unknownAddress)
   api.use(refusalLog(store))
   app.use('/api/v1', api)

@@ -1,6 +1,5 @@
 import { benchMessageSchema, benchWishSchema } from './bench'
-import type { Call } from './call'
-import { CALLS, NAMED_SCHEMAS, problemsOf } from './calls'
+import { ALL_CALLS, NAMED_SCHEMAS, problemsOf, type NamedCall } from './calls/calls'
 import { jsonSchemaWriter, type Json } from './jsonSchema'
 import { problemSchema } from './problem'
 
@@ -14,19 +13,13 @@ const PROBLEMS: Record<number, string> = {
   422: 'The input is in order but nothing can be made of it.',
 }
 
-/** A name for a call, as programs that generate clients want one: `postJobsJobRuns`. */
-function operationId({ method, path }: Call): string {
-  const words = path.split(/[^A-Za-z]+/).filter(Boolean)
-  return method + words.map((word) => word[0]!.toUpperCase() + word.slice(1)).join('')
-}
-
 /** The OpenAPI 3.1 document of the HTTP interface, from the contract. */
 export function openapi(): Json {
   const { write, components } = jsonSchemaWriter((name) => `#/components/schemas/${name}`)
   for (const schema of [...NAMED_SCHEMAS, benchWishSchema, benchMessageSchema, problemSchema]) write(schema)
   const json = (schema: unknown): Json => ({ 'application/json': { schema: write(schema) } })
 
-  function operation(one: Call): Json {
+  function operation(one: NamedCall): Json {
     const { summary, description, query = {}, body, form, answer, status } = one
     const named = [...one.path.matchAll(/\{(\w+)\}/g)].map(([, name]) => name!)
     const parameters = [
@@ -45,7 +38,7 @@ export function openapi(): Json {
     return {
       summary,
       ...(description && { description }),
-      operationId: operationId(one),
+      operationId: one.name,
       ...(parameters.length && { parameters }),
       ...(body && { requestBody: { required: one.path !== '/jobs/{job}/field', content: json(body) } }),
       ...(form && { requestBody: { required: true, content: { 'multipart/form-data': { schema: write(form) } } } }),
@@ -57,7 +50,7 @@ export function openapi(): Json {
   }
 
   const paths: Record<string, Json> = {}
-  for (const one of CALLS) paths[one.path] = { ...paths[one.path], [one.method]: operation(one) }
+  for (const one of ALL_CALLS) paths[one.path] = { ...paths[one.path], [one.method]: operation(one) }
   const responses = Object.fromEntries(
     Object.entries(PROBLEMS).map(([code, description]) => [
       `Problem${code}`,

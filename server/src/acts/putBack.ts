@@ -1,7 +1,8 @@
 import { InputError, openPutBacks, type NewPutBack, type PutBack, type PutBackChange } from '@yuzumix/core'
+import type { Transaction } from 'sequelize'
 import type { Store } from '../store/database'
-import { findPhoto } from '../store/entries'
-import { addLine, changeLine, listLines, type StoredLine } from '../store/lines'
+import { findPhoto, writeEntry } from '../store/entries'
+import { addLine, changeLine, insertLine, listLines, updateLine, type StoredLine } from '../store/lines'
 
 type Data = Omit<PutBack, 'id' | 'at'>
 const told = ({ id, at, data }: StoredLine<Data>): PutBack => ({ id, at, ...data })
@@ -11,17 +12,13 @@ export async function listPutBack(store: Store, job: string): Promise<PutBack[]>
 }
 
 /** Notes something that was changed only for the session. */
-export async function notePutBack(store: Store, job: string, line: NewPutBack, id?: string): Promise<PutBack> {
-  const data = { ...line, automatic: id !== undefined, back: false, leftSo: false, told: null }
+export async function notePutBack(store: Store, job: string, line: NewPutBack): Promise<PutBack> {
+  const data = { ...line, automatic: false, back: false, leftSo: false, told: null }
   return told(
-    await addLine<Data>(
-      store,
-      job,
-      'put-back',
-      data,
-      ['to be put back', `${line.what}: was ${line.was}, now ${line.now}`],
-      id,
-    ),
+    await addLine<Data>(store, job, 'put-back', data, [
+      'to be put back',
+      `${line.what}: was ${line.was}, now ${line.now}`,
+    ]),
   )
 }
 
@@ -61,27 +58,29 @@ export async function openBefore(store: Store, job: string, due: PutBack['due'])
 const CONTROLLER = 'controller'
 
 /** The application itself wrote to the controller and did not keep it: one line, opened anew by each further write. */
-export async function noteWritten(store: Store, job: string, name: string): Promise<void> {
+export async function noteWritten(store: Store, transaction: Transaction, job: string, name: string): Promise<void> {
   const line = {
     what: 'Contents of the controller',
     was: 'as found, kept in the job',
     now: `${name} written, not kept`,
     due: 'hand-over' as const,
   }
-  const known = (await listPutBack(store, job)).find((one) => one.id === CONTROLLER)
-  if (!known) await notePutBack(store, job, line, CONTROLLER)
-  else
-    await changeLine<Data>(store, job, 'put-back', CONTROLLER, (now) => ({
-      data: { ...now, ...line, back: false, leftSo: false, told: null },
-      said: ['to be put back', `${line.what}: now ${line.now}`],
-    }))
+  const open = { back: false, leftSo: false, told: null }
+  const known = await updateLine<Data>(store, transaction, job, 'put-back', CONTROLLER, (now) => ({
+    data: { ...now, ...line, ...open },
+    said: ['to be put back', `${line.what}: now ${line.now}`],
+  }))
+  if (known) return
+  const data = { ...line, automatic: true, ...open }
+  await insertLine(store, transaction, job, 'put-back', { id: CONTROLLER, at: new Date().toISOString(), data })
+  await writeEntry(store, transaction, job, 'to be put back', `${line.what}: was ${line.was}, now ${line.now}`)
 }
 
 /** What was written is kept, restored or lost with the power: nothing is left to put back. */
-export async function noteSettled(store: Store, job: string, how: string): Promise<void> {
+export async function noteSettled(store: Store, transaction: Transaction, job: string, how: string): Promise<void> {
   const open = (await listPutBack(store, job)).some((one) => one.id === CONTROLLER && !one.back)
   if (!open) return
-  await changeLine<Data>(store, job, 'put-back', CONTROLLER, (now) => ({
+  await updateLine<Data>(store, transaction, job, 'put-back', CONTROLLER, (now) => ({
     data: { ...now, now: how, back: true, leftSo: false, told: null },
     said: ['put back', `${now.what}: ${how}`],
   }))

@@ -1,4 +1,4 @@
-import { CALLS } from '@yuzumix/core'
+import { ALL_CALLS } from '@yuzumix/core'
 import { api, CSV, testServer, type TestServer } from '../testServer'
 
 let server: TestServer
@@ -11,7 +11,7 @@ afterAll(() => server.stop())
 
 /** An address of a call, with something in the place of each name. */
 const addressOf = (path: string): string => api(path.replace('{job}', job).replace(/\{\w+\}/g, 'x'))
-const WITH_BODY = CALLS.filter((one) => one.body)
+const WITH_BODY = ALL_CALLS.filter((one) => one.body)
 
 describe('a request is held against the list of calls', () => {
   it.each(WITH_BODY.map((one) => [`${one.method} ${one.path}`, one] as const))(

@@ -1,41 +1,30 @@
-import { readFile, rm } from 'node:fs/promises'
-import { Router } from 'express'
+import { readFile } from 'node:fs/promises'
 import { checkForm, InputError, newEntrySchema } from '@yuzumix/core'
 import { checkPhoto } from '../intake/photo'
 import { addNote, findPhoto, listEntries } from '../store/entries'
 import { findRun } from '../store/runs'
-import { jobOf, param, type Context } from './context'
+import type { Context } from './context'
+import type { Handlers } from './handlers'
 import { notFound } from './problem'
-import { oneFile } from './upload'
+import { withForm } from './upload'
 
-const LARGEST_PHOTO = 10 * 1024 ** 2
-const LARGEST_TEXT = 64 * 1024
+const PHOTO = { part: 'photo', file: 10 * 1024 ** 2, fields: 8, text: 64 * 1024 }
 
 /** The logbook, with notes of people and their photos. */
-export function entryRoutes(context: Context): Router {
-  const { store } = context
-  const upload = oneFile(store, 'photo', { fileSize: LARGEST_PHOTO, fields: 8, fieldSize: LARGEST_TEXT })
-  const router = Router()
-  router.get('/jobs/:job/entries', async (request, response) => {
-    response.json(await listEntries(store, (await jobOf(request, context)).id))
-  })
-  router.post('/jobs/:job/entries', upload, async (request, response) => {
-    const { file } = request
-    try {
-      const job = await jobOf(request, context)
-      const note = checkForm(newEntrySchema, (request.body ?? {}) as Record<string, unknown>)
-      if (note.run !== undefined && !(await findRun(store, job.id, note.run)))
-        throw new InputError([{ field: 'run', message: 'there is no such run in this job' }])
-      const photo = file ? checkPhoto(await readFile(file.path)) : null
-      response.status(201).json(await addNote(store, job.id, note, photo))
-    } finally {
-      if (file) await rm(file.path, { force: true })
-    }
-  })
-  router.get('/jobs/:job/entries/:entry/photo', async (request, response) => {
-    const photo = await findPhoto(store, (await jobOf(request, context)).id, param(request, 'entry'))
-    if (!photo) throw notFound('photo')
-    response.type(photo.type).send(photo.data)
-  })
-  return router
-}
+export const entryHandlers = ({ store }: Context) =>
+  ({
+    entries: async ({ job }) => listEntries(store, (await job()).id),
+    addNote: (asked) =>
+      withForm(asked, store, PHOTO, async ({ file, texts }) => {
+        const { id } = await asked.job()
+        const note = checkForm(newEntrySchema, texts)
+        if (note.run !== undefined && !(await findRun(store, id, note.run)))
+          throw new InputError([{ field: 'run', message: 'there is no such run in this job' }])
+        return addNote(store, id, note, file ? checkPhoto(await readFile(file.path)) : null)
+      }),
+    async photo({ job, at, response }) {
+      const photo = await findPhoto(store, (await job()).id, at.entry)
+      if (!photo) throw notFound('photo')
+      response.type(photo.type).send(photo.data)
+    },
+  }) satisfies Partial<Handlers>

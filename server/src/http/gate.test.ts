@@ -1,6 +1,6 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import {
-  CALLS,
+  ALL_CALLS,
   DANGERS,
   WISH_DANGERS,
   type BenchWish,
@@ -186,12 +186,7 @@ const BENCH_DOORS: Record<string, (job: string, danger: Danger['kind'], override
       send('put', `/jobs/${job}/bench`, { maker: 'simulated', machine: CURLEW, coolantC: 84, ...why(override) }),
     [`delete ${BENCH}`]: (job) => send('delete', `/jobs/${job}/bench`),
     [`patch ${BENCH}/faults`]: (job) => send('patch', `/jobs/${job}/bench/faults`, { lowBattery: 2 }),
-    ...Object.fromEntries(
-      ['closed', 'open', 'free-air'].map((step) => [
-        `post ${BENCH}/calibrate/${step}`,
-        (job: string) => bench.post(job, `calibrate/${step}`),
-      ]),
-    ),
+    [`post ${BENCH}/calibrate/{step}`]: (job) => bench.post(job, 'calibrate/closed'),
     ...Object.fromEntries(
       ['keep', 'restore', 'recover', 'power-cycle'].map((act) => [
         `post ${BENCH}/${act}`,
@@ -205,7 +200,7 @@ const BENCH_DOORS: Record<string, (job: string, danger: Danger['kind'], override
   }
 
 /** Every door through which something can reach an engine, with all that is looked at there. */
-const LISTED = CALLS.flatMap(({ method, path, gate }) =>
+const LISTED = ALL_CALLS.flatMap(({ method, path, gate }) =>
   typeof gate === 'string' ? [] : gate.map((danger) => ({ door: `${method} ${path}`, danger })),
 )
 

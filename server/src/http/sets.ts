@@ -1,37 +1,13 @@
-import { Router } from 'express'
-import { checkInput, newSetSchema, setChangeSchema } from '@yuzumix/core'
 import { changeSet, createSet, deleteSet, findSet, listSets } from '../store/sets'
-import { jobOf, param, type Context } from './context'
-import { notFound } from './problem'
+import type { Context } from './context'
+import type { Handlers } from './handlers'
 
-export function setRoutes(context: Context): Router {
-  const { store } = context
-  const router = Router()
-  router.get('/sets', async (_request, response) => {
-    response.json(await listSets(store))
-  })
-  router.get('/jobs/:job/sets', async (request, response) => {
-    response.json(await listSets(store, (await jobOf(request, context)).id))
-  })
-  router.post('/jobs/:job/sets', async (request, response) => {
-    const job = await jobOf(request, context)
-    const set = await createSet(store, job.id, checkInput(newSetSchema, request.body))
-    response.status(201).location(`/api/v1/jobs/${job.id}/sets/${set.id}`).json(set)
-  })
-  router.get('/jobs/:job/sets/:set', async (request, response) => {
-    const set = await findSet(store, param(request, 'set'), param(request, 'job'))
-    if (!set) throw notFound('set')
-    response.json(set)
-  })
-  router.patch('/jobs/:job/sets/:set', async (request, response) => {
-    const change = checkInput(setChangeSchema, request.body)
-    const set = await changeSet(store, param(request, 'job'), param(request, 'set'), change)
-    if (!set) throw notFound('set')
-    response.json(set)
-  })
-  router.delete('/jobs/:job/sets/:set', async (request, response) => {
-    if (!(await deleteSet(store, param(request, 'job'), param(request, 'set')))) throw notFound('set')
-    response.status(204).end()
-  })
-  return router
-}
+export const setHandlers = ({ store }: Context) =>
+  ({
+    allSets: () => listSets(store),
+    sets: async ({ job }) => listSets(store, (await job()).id),
+    addSet: async ({ job, body }) => createSet(store, (await job()).id, body),
+    set: ({ at }) => findSet(store, at.set, at.job),
+    changeSet: ({ at, body }) => changeSet(store, at.job, at.set, body),
+    deleteSet: ({ at }) => deleteSet(store, at.job, at.set),
+  }) satisfies Partial<Handlers>

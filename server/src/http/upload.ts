@@ -1,53 +1,82 @@
-import { rm } from 'node:fs/promises'
+import { readFile, rm } from 'node:fs/promises'
 import { join } from 'node:path'
-import type { Request, RequestHandler } from 'express'
 import multer from 'multer'
 import type { Store } from '../store/database'
+import type { Exchange } from './handlers'
 import { Problem } from './problem'
 
+/** What a form may bring, in bytes; and the name of the part with the file. */
+interface Taken {
+  part?: string
+  file?: number
+  fields?: number
+  text?: number
+}
 const LARGEST_LOG = 4 * 1024 ** 3
 const LARGEST_TEXT = 256 * 1024
 
-/** Takes one file of a form to the store's folder for incoming files. */
-export function fileUpload(store: Store): RequestHandler {
-  return oneFile(store, 'file', { fileSize: LARGEST_LOG, fields: 12, fieldSize: LARGEST_TEXT })
+/** The form of a call: its file, null for none, and its texts. */
+interface Form {
+  file: Express.Multer.File | null
+  texts: Record<string, string>
 }
 
-/**
- * The same, with the name of the part and its limits.
- *
- * @throws Problem (400) when the form is broken off or is none
- */
-export function oneFile(
-  store: Store,
-  part: string,
-  limits: { fileSize: number; fields: number; fieldSize: number },
-): RequestHandler {
-  const take = multer({ dest: join(store.folder, 'incoming'), limits: { ...limits, files: 1 } }).single(part)
-  return (request, response, next) =>
+/** Takes a form with one file at the most to the store's folder for incoming files. @throws Problem 400, 413 */
+async function takeForm({ request, response }: Exchange, store: Store, taken: Taken): Promise<Form> {
+  const { part = 'file', file: fileSize = LARGEST_LOG, fields = 12, text: fieldSize = LARGEST_TEXT } = taken
+  const limits = { fileSize, fields, fieldSize, files: 1 }
+  const take = multer({ dest: join(store.folder, 'incoming'), limits }).single(part)
+  await new Promise<void>((done, fail) =>
     take(request, response, (error?: unknown) => {
+      if (!error) return done()
       // What goes wrong on the disk has a code; what the parser of forms finds has none.
       const isForm = error instanceof Error && (error as { code?: string }).code === undefined
-      next(
+      fail(
         isForm
           ? new Problem(400, 'Upload refused', `The form cannot be read (${error.message}). Send it again.`)
-          : error,
+          : (error as Error),
       )
-    })
+    }),
+  )
+  return { file: request.file ?? null, texts: { ...(request.body as Record<string, string> | undefined) } }
 }
 
-/** Runs work on the uploaded file and removes it afterwards, whatever happens. @throws Problem when there is none */
-export async function withUpload<T>(request: Request, work: (file: Express.Multer.File) => Promise<T>): Promise<T> {
-  const { file } = request
-  if (!file)
-    throw new Problem(400, 'Upload refused', 'There is no file. Send a form with a part named "file".', [
-      { field: 'file', message: 'is missing' },
-    ])
+/** Runs work on a form and removes its file afterwards, whatever happens. */
+export async function withForm<T>(
+  asked: Exchange,
+  store: Store,
+  taken: Taken,
+  work: (form: Form) => Promise<T>,
+): Promise<T> {
+  const form = await takeForm(asked, store, taken)
   try {
-    return await work(file)
+    return await work(form)
   } finally {
-    await rm(file.path, { force: true })
+    if (form.file) await rm(form.file.path, { force: true })
   }
+}
+
+/** The same where there must be a file. @throws Problem when there is none */
+export const withFile = <T>(
+  asked: Exchange,
+  store: Store,
+  work: (file: Express.Multer.File, texts: Record<string, string>) => Promise<T>,
+): Promise<T> =>
+  withForm(asked, store, {}, ({ file, texts }) => {
+    if (!file)
+      throw new Problem(400, 'Upload refused', 'There is no file. Send a form with a part named "file".', [
+        { field: 'file', message: 'is missing' },
+      ])
+    return work(file, texts)
+  })
+
+/** What a file holds. @throws Problem 413 above so many MB. @param what it is, at the head of a sentence */
+export function contentOf(file: Express.Multer.File, what: string, mostMb: number): Promise<Buffer> {
+  if (file.size > mostMb * 1024 ** 2)
+    throw new Problem(413, 'Too large', `${what} may have ${mostMb} MB at the most.`, [
+      { field: 'file', message: 'too large' },
+    ])
+  return readFile(file.path)
 }
 
 /** The name a file came with: its last part only, decoded, without what would break a line. */

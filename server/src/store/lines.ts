@@ -56,27 +56,35 @@ export async function insertLine<Data extends object>(
   return line
 }
 
-/**
- * Changes a line and tells the logbook, as one act.
- *
- * @param change what it becomes, from what it is now; what it throws undoes the act
- * @returns null when there is no such line
- */
+/** What a line becomes, from what it is now, and what the logbook says of it; what it throws undoes the act. */
+type Change<Data> = (now: Data) => { data: Data; said: [act: string, text: string] }
+
+/** Changes a line and tells the logbook, as one act; null when there is no such line. */
 export async function changeLine<Data extends object>(
   store: Store,
   jobId: string,
   kind: LineKind,
   id: string,
-  change: (now: Data) => { data: Data; said: [act: string, text: string] },
+  change: Change<Data>,
 ): Promise<StoredLine<Data> | null> {
-  return store.act(async (transaction) => {
-    const row = await store.models.lines.findOne({ where: { jobId, kind, id }, transaction })
-    if (!row) return null
-    const { data, said } = change(row.get().data as Data)
-    await row.update({ data: data as Record<string, unknown> }, { transaction })
-    await writeEntry(store, transaction, jobId, ...said)
-    return { id, at: row.get().at, data }
-  })
+  return store.act((transaction) => updateLine(store, transaction, jobId, kind, id, change))
+}
+
+/** The same in the transaction given. */
+export async function updateLine<Data extends object>(
+  store: Store,
+  transaction: Transaction,
+  jobId: string,
+  kind: LineKind,
+  id: string,
+  change: Change<Data>,
+): Promise<StoredLine<Data> | null> {
+  const row = await store.models.lines.findOne({ where: { jobId, kind, id }, transaction })
+  if (!row) return null
+  const { data, said } = change(row.get().data as Data)
+  await row.update({ data: data as Record<string, unknown> }, { transaction })
+  await writeEntry(store, transaction, jobId, ...said)
+  return { id, at: row.get().at, data }
 }
 
 /** Takes a line away; false when there is none. */

@@ -26,7 +26,7 @@ export async function askReason(title: string, text: string): Promise<string | n
  * @returns null when it was left
  * @throws what the work rejects with, otherwise
  * @example
- * const job = await withReason((override) => api.readArchive(file, override))
+ * const job = await withReason((override) => api.readArchive(formOf({ file, override })))
  */
 export async function withReason<T>(work: (override?: string) => Promise<T>): Promise<T | null> {
   let reason: string | undefined

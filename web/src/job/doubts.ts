@@ -57,7 +57,7 @@ export const useDoubts = defineStore('doubts', () => {
   /** Reads some runs as was offered; their columns and all that is made of them follow. */
   async function read(runs: readonly string[], readAs: Offer['readAs'] | null): Promise<void> {
     try {
-      await api.readAs(open.job!.id, runs, readAs)
+      await api.readAs(open.job!.id, { runs: [...runs], readAs })
       await open.reloadRuns()
     } catch (error) {
       sayProblem(error)

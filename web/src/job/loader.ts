@@ -23,5 +23,5 @@ export const loader: Loader = {
     state.catch(() => states.delete(key))
     return state
   },
-  histories: (job, since) => api.histories(job, since),
+  histories: (job, since) => api.histories(job, { since }),
 }

@@ -91,7 +91,7 @@ describe('runs and options of the field as the job has chosen them', () => {
     })
     const asked = jest
       .spyOn(api, 'revision')
-      .mockImplementation((_job, _table, n) => Promise.resolve({ table: stateOf(n) } as never))
+      .mockImplementation((_job, _table, n) => Promise.resolve({ table: stateOf(Number(n)) } as never))
     const { options, open } = await setUp({ set: 't' })
     open.tables = [
       {
@@ -116,7 +116,7 @@ describe('runs and options of the field as the job has chosen them', () => {
     await settled()
     expect(options.value!.correctedBefore).toBeNull()
     // A state never changes: each was asked for once.
-    const calls = asked.mock.calls.map((call) => call.join())
+    const calls = asked.mock.calls.map((call) => JSON.stringify(call))
     expect(calls).toHaveLength(new Set(calls).size)
   })
   it('the same runs and options again set nothing off', async () => {

@@ -27,7 +27,7 @@ export function useNextRun(wanted: Ref<boolean>) {
     asking.value = true
     problem.value = ''
     try {
-      const found = await api.nextRun(open.job!.id)
+      const found = await api.nextRun(open.job!.id, {})
       if (mine === round) answer.value = found
     } catch (error) {
       if (mine === round) [answer.value, problem.value] = [null, (error as Error).message]

@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import { sentence } from '@yuzumix/core'
-import type { TrainingState } from '@yuzumix/core'
+import { sentence, type BodyOf, type TrainingState } from '@yuzumix/core'
 import { ElButton, ElRadio, ElRadioGroup } from 'element-plus'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
-import { api } from '@/api/client'
+import { api, apiAs } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { counted, plain } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
@@ -13,7 +12,7 @@ import type { Bench } from './useBench'
 const props = defineProps<{ bench: Bench; training: TrainingState }>()
 const open = useJob()
 const now = shallowRef(props.training)
-const diagnosis = ref('')
+const diagnosis = ref<BodyOf<'finishCase'>['diagnosis'] | ''>('')
 const working = ref('')
 const result = computed(() => now.value.result)
 
@@ -28,6 +27,8 @@ async function load(work: () => Promise<TrainingState | null>, what: string): Pr
   }
 }
 const id = open.job!.id
+const finish = async (): Promise<TrainingState | null> =>
+  diagnosis.value ? api.finishCase(id, { diagnosis: diagnosis.value }) : null
 onMounted(() => load(() => api.training(id), ''))
 watch(
   () => props.bench.news.value?.runs,
@@ -84,7 +85,7 @@ const NAMES: Record<string, string> = {
             :disabled="act.done || working !== ''"
             :loading="working === act.id"
             :aria-label="`Do: ${act.name}`"
-            @click="load(() => api.workshopAct(id, act.id, bench.who()), act.id)"
+            @click="load(() => apiAs(bench.who()).workshopAct(id, { act: act.id }), act.id)"
             >{{ act.done ? 'Done' : 'Do it' }}</ElButton
           >
         </li>
@@ -97,7 +98,7 @@ const NAMES: Record<string, string> = {
         type="primary"
         :disabled="!diagnosis || working !== ''"
         :loading="working === 'finish'"
-        @click="load(() => api.finishCase(id, diagnosis), 'finish')"
+        @click="load(finish, 'finish')"
         >Finish the case</ElButton
       >
       <p class="soft small">

@@ -23,7 +23,7 @@ function connect(): void {
   const weather = { temperatureC: temperature.value, pressureKpa: pressure.value / 10, humidityPct: 0 }
   emit('connect', () =>
     props.training
-      ? api.connectCase(job, fast)
+      ? api.connectCase(job, { speed: fast })
       : api.connectBench(job, { maker: 'simulated', machine: asked, speed: fast, coolantC, weather }),
   )
 }

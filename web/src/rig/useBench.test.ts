@@ -4,7 +4,10 @@ import type { RigSample } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { useBench } from './useBench'
 
-jest.mock('@/api/client', () => ({ api: {}, ProblemError: class extends Error {} }))
+jest.mock('@/api/client', () => {
+  const mocked = {}
+  return { api: mocked, apiAs: () => mocked, ProblemError: class extends Error {} }
+})
 jest.mock('element-plus', () => ({ ElMessageBox: { prompt: jest.fn() } }))
 
 /** Frames that were asked for, and the socket that was opened, to be driven by hand. */

@@ -11,8 +11,11 @@ import type {
   RunScript,
   SafetyLimits,
 } from '@yuzumix/core'
-import { api } from '@/api/client'
+import { api, apiAs } from '@/api/client'
 import { askReason, withReason } from '@/api/withReason'
+
+/** What can be done to all of a controller. */
+type Told = 'keep' | 'restore' | 'recover' | 'power-cycle'
 
 /** s of readings that strip charts and trail look back on. */
 export const LOOK_BACK = 20
@@ -51,10 +54,20 @@ export function useBench(job: string, onRun: () => void) {
   const connection = ref<'none' | 'opening' | 'open' | 'lost'>('none')
   /** who one is on the stream: acts over HTTP say it, so that they are taken from who drives */
   let me: string | undefined
+  const own = (): ReturnType<typeof apiAs> => apiAs(me)
   let runs = 0
   /** wishes that were said and not yet answered */
   let unanswered = 0
   let forget: ReturnType<typeof setTimeout> | undefined
+
+  /** Does something to all of the controller. @param override why a large step is taken all the same */
+  const tell = (what: Told, override?: string): Promise<BenchState> =>
+    ({
+      keep: () => own().keepBench(job),
+      restore: () => own().restoreBench(job, { override }),
+      recover: () => own().recoverBench(job),
+      'power-cycle': () => own().cutPower(job),
+    })[what]()
 
   const isDriving = computed(() => news.value?.you === true)
   const isBusy = computed(() => news.value?.script != null || news.value?.recording === true)
@@ -240,26 +253,30 @@ export function useBench(job: string, onRun: () => void) {
     async disconnect() {
       stream.close()
       still()
-      await api.disconnectBench(job, me).catch((error: Error) => (problem.value = error.message))
+      await own()
+        .disconnectBench(job)
+        .catch((error: Error) => (problem.value = error.message))
       ;[state.value, news.value, sample.value, connection.value] = [null, null, null, 'none']
     },
     drive: () => say({ act: 'drive' }),
     letGo: () => say({ act: 'let go' }),
     set,
     limit: (limits: Partial<SafetyLimits>) => say({ act: 'limits', limits }),
-    calibrate: (step: CalibrationStep) => act(() => api.calibrateBench(job, step, me)),
+    calibrate: (step: CalibrationStep) => act(() => own().calibrateBench(job, step)),
     /** Fetches the state anew, such as what the sensors read. */
     refresh: () => act(async () => (await api.bench(job))!),
     run: (script: RunScript) => say({ act: 'run', script }),
     record: () => say({ act: 'record' }),
     stop: () => say({ act: 'stop' }),
     /** Writes a table; why a large step is taken is asked. @returns what went wrong, or that it was left; null for nothing */
-    write: (table: string, values: number[][]) => atRest((why) => api.writeBench(job, table, values, why, me)),
+    write: (table: string, values: number[][]) =>
+      atRest((why) => own().writeBench(job, table, { values, override: why })),
     faults: (faults: BenchFaults) =>
-      api.benchFaults(job, faults, me).catch((error: Error) => (problem.value = error.message)),
+      own()
+        .benchFaults(job, faults)
+        .catch((error: Error) => (problem.value = error.message)),
     /** As `write`, for what is done to all of the controller. */
-    tell: (what: 'keep' | 'restore' | 'recover' | 'power-cycle') =>
-      (what === 'power-cycle' ? asked : atRest)((why) => api.tellBench(job, what, why, me)),
+    tell: (what: Told) => (what === 'power-cycle' ? asked : atRest)((why) => tell(what, why)),
     isRunning,
     rest: comeToRest,
     who: () => me,

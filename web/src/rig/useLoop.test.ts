@@ -118,7 +118,7 @@ async function setUp(sets: RunSet[], runs: RunInfo[], rpm = 0) {
     runs: () => Promise.resolve(runs),
     tables: () => Promise.resolve(tables),
     revision: () => Promise.resolve({ n: 1, table: TABLE }),
-    addRevisions: (_job: string, revisions: NewRevisions['revisions']) => {
+    addRevisions: (_job: string, { revisions }: NewRevisions) => {
       saved.push(revisions)
       acts.push('save')
       return Promise.resolve(revisions.map(({ table, values }) => tableInfo(table, values, 2)))

@@ -85,7 +85,7 @@ export function useLoop(bench: Bench, connect = questionWorker) {
         reason: `Guided loop, after pass ${pass.value}`,
         runs: question.value!.field.runs.map((run) => run.id),
       }))
-      for (const table of await api.addRevisions(open.job!.id, revisions)) open.putTable(table)
+      for (const table of await api.addRevisions(open.job!.id, { revisions })) open.putTable(table)
       await writeAll()
       await beginSet(pass.value + 1)
     })

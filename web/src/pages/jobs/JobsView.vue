@@ -4,7 +4,7 @@ import dayjs from 'dayjs'
 import { computed, onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import type { Job } from '@yuzumix/core'
-import { api } from '@/api/client'
+import { api, formOf, urls } from '@/api/client'
 import { sayDone, sayProblem, sayRefused } from '@/api/say'
 import { withReason } from '@/api/withReason'
 import FileButton from '@/parts/choose/FileButton.vue'
@@ -47,7 +47,7 @@ async function setArchived(job: Job, value: boolean): Promise<void> {
 async function readArchive(file: File): Promise<void> {
   reading.value = true
   try {
-    const job = await withReason((why) => api.readArchive(file, why))
+    const job = await withReason((why) => api.readArchive(formOf({ override: why, file })))
     if (job) await router.push({ name: 'mixture', params: { job: job.id } })
   } catch (error) {
     sayRefused(error)
@@ -108,7 +108,7 @@ onMounted(load)
           >
           <span class="soft figures">{{ dayjs(job.createdAt).format('D MMM YYYY') }}</span>
           <span class="acts">
-            <a :href="api.archiveUrl(job.id)" :aria-label="`Export ${job.title}`">Export</a>
+            <a :href="urls.archive(job.id)" :aria-label="`Export ${job.title}`">Export</a>
             <ElButton size="small" @click="setArchived(job, !job.archived)">{{
               job.archived ? 'Take out' : 'Archive'
             }}</ElButton>

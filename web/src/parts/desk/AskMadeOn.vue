@@ -21,7 +21,7 @@ const isForeign = computed(() => runs.value.some((run) => run.warnings.includes(
 async function answer(n: number): Promise<void> {
   working.value = n
   try {
-    await api.sayMadeOn(open.job!.id, props.untold.table, n)
+    await api.sayMadeOn(open.job!.id, { table: props.untold.table, revision: n })
     await open.reloadRuns()
     sayDone(`${counted(runs.value.length, 'run')} count as made on revision ${n}.`)
   } catch (error) {

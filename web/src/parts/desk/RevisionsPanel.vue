@@ -3,7 +3,7 @@ import { ElButton, ElOption, ElSelect } from 'element-plus'
 import dayjs from 'dayjs'
 import { computed } from 'vue'
 import type { TableInfo } from '@yuzumix/core'
-import { api } from '@/api/client'
+import { urls } from '@/api/client'
 import FileButton from '@/parts/choose/FileButton.vue'
 import { counted } from '@/parts/numbers/format'
 import OwnTable from './OwnTable.vue'
@@ -66,7 +66,7 @@ const FORMATS = ['csv', 'json', 'xlsx'] as const
           <a
             v-for="format in FORMATS"
             :key="format"
-            :href="api.revisionUrl(info.job, info.id, revision.n, format)"
+            :href="urls.revision(info.job, info.id, revision.n, format)"
             :aria-label="`Export revision ${revision.n} as ${format}`"
             >{{ format.toUpperCase() }}</a
           >

@@ -12,7 +12,7 @@ import {
   type TableSaid,
 } from '@yuzumix/core'
 import { plain } from '@/parts/numbers/format'
-import { api, ProblemError } from '@/api/client'
+import { api, formOf, ProblemError } from '@/api/client'
 import { sayDone, sayProblem, sayRefused } from '@/api/say'
 import { useJob } from '@/job/openJob'
 import { useComparedRevisions } from './useComparedRevisions'
@@ -72,7 +72,7 @@ export function useTableDesk(tables: Ref<TableInfo[]>, what: DeskKind, runs: Ref
   async function readFile(file: File, said: TableSaid = {}): Promise<void> {
     unsaid.value = null
     try {
-      const table = await api.readTable(file, said)
+      const table = await api.readTable(formOf({ ...said, file }))
       const mine = info.value?.table
       if (mine && table.kind === mine.kind && sameGrid(table, mine)) {
         working.edit(keepSame(table.values, mine.values))

@@ -3,7 +3,7 @@ import dayjs from 'dayjs'
 import { ElButton, ElInput, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, onMounted, ref } from 'vue'
 import type { Entry } from '@yuzumix/core'
-import { api } from '@/api/client'
+import { urls } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
@@ -54,8 +54,8 @@ const pinned = ({ run, rpm, load }: Entry): string =>
         <div>
           <strong>{{ entry.act }}</strong> {{ entry.text }}
           <span v-if="pinned(entry)" class="soft figures">({{ pinned(entry) }})</span>
-          <a v-if="entry.photo" :href="api.photoUrl(open.job!.id, entry.id)" target="_blank">
-            <img :src="api.photoUrl(open.job!.id, entry.id)" :alt="`Photo: ${entry.text}`" loading="lazy" />
+          <a v-if="entry.photo" :href="urls.photo(open.job!.id, entry.id)" target="_blank">
+            <img :src="urls.photo(open.job!.id, entry.id)" :alt="`Photo: ${entry.text}`" loading="lazy" />
           </a>
         </div>
       </li>

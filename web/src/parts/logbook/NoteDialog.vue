@@ -5,7 +5,7 @@ import type { Entry } from '@yuzumix/core'
 import FileButton from '@/parts/choose/FileButton.vue'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { sayDone, sayProblem } from '@/api/say'
-import { api } from '@/api/client'
+import { api, formOf } from '@/api/client'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 import { shrunk } from './shrunk'
@@ -48,13 +48,13 @@ async function save(): Promise<void> {
     const id = open.job!.id
     const entry = await api.addNote(
       id,
-      {
+      formOf({
         text: text.value.trim(),
         rpm: rpm.value,
         load: load.value,
-        ...(run.value && { run: run.value }),
-      },
-      photo.value,
+        run: run.value,
+        photo: photo.value,
+      }),
     )
     ;[text.value, run.value, rpm.value, load.value, photo.value, shown.value] = [
       '',

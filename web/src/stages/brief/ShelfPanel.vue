@@ -25,7 +25,7 @@ onMounted(async () => {
 async function start(match: ShelfMatch, mean: boolean): Promise<void> {
   try {
     // A large step against what was measured, or an unproven start, is taken with a reason only.
-    const started = await withReason((override) => api.shelfStart(id, match.shelf.id, mean, override))
+    const started = await withReason((override) => api.shelfStart(id, { shelf: match.shelf.id, mean, override }))
     if (!started) return
     const { table, set, lost } = started
     if (table) await open.reloadTables()
@@ -47,7 +47,7 @@ async function compare(match: ShelfMatch): Promise<void> {
   const own = ownTable(match)
   if (!own) return
   try {
-    const { said } = await api.againstShelf(id, own.id, match.shelf.id)
+    const { said } = await api.againstShelf(id, own.id, { shelf: match.shelf.id })
     told.value = { ...told.value, [match.shelf.id]: said }
   } catch (error) {
     sayProblem(error)

@@ -3,7 +3,7 @@ import { ElButton, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'eleme
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { openGateWords, type SavedReport } from '@yuzumix/core'
-import { api, ProblemError } from '@/api/client'
+import { api, urls, ProblemError } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
@@ -47,7 +47,7 @@ const openGates = ref('')
 const loadGates = async (): Promise<void> => void (openGates.value = openGateWords(await api.rig(id)))
 onMounted(() => Promise.all([loadReports(), loadGates()]).catch(sayProblem))
 async function save(): Promise<void> {
-  const made = await handling.act((job) => api.saveReport(job))
+  const made = await handling.act((job) => api.saveReport(job, {}))
   if (!made) return
   await loadReports()
   sayDone(`Report ${made.n} is saved.`)
@@ -80,15 +80,15 @@ const print = (): void => frame.value?.contentWindow?.print()
         <ElOption v-for="one in states" :key="one" :value="one" :label="one" />
       </ElSelect>
       <span class="space" />
-      <a :href="api.reportUrl(id, 'pdf', query)" :download="`${open.job!.title}.pdf`">PDF, A4</a>
-      <a :href="api.reportUrl(id, 'pdf', `${query}&paper=letter`)" :download="`${open.job!.title}, letter.pdf`"
+      <a :href="urls.report(id, 'Pdf', query)" :download="`${open.job!.title}.pdf`">PDF, A4</a>
+      <a :href="urls.report(id, 'Pdf', `${query}&paper=letter`)" :download="`${open.job!.title}, letter.pdf`"
         >PDF, Letter</a
       >
-      <a :href="api.reportUrl(id, 'html', query)" :download="`${open.job!.title}.html`">One page</a>
+      <a :href="urls.report(id, 'Html', query)" :download="`${open.job!.title}.html`">One page</a>
       <ElButton size="small" @click="print">Print</ElButton>
     </template>
     <p v-if="!isShown" class="soft" role="status">Writing the report …</p>
-    <iframe :key="version" ref="frame" title="Report" :src="api.reportUrl(id, 'html', query)" @load="isShown = true" />
+    <iframe :key="version" ref="frame" title="Report" :src="urls.report(id, 'Html', query)" @load="isShown = true" />
     <template #drawer>
       <div class="panel">
         <AnswerPanel />

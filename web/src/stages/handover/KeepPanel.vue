@@ -18,7 +18,7 @@ async function keep(): Promise<void> {
   if (!keepable.value || !name.value.trim()) return
   busy.value = true
   try {
-    const kept = await api.keepOnShelf(open.job!.id, name.value.trim(), table.value?.id)
+    const kept = await api.keepOnShelf({ job: open.job!.id, name: name.value.trim(), table: table.value?.id })
     sayDone(`"${kept.name}" is on the shelf.`)
   } catch (error) {
     sayProblem(error)

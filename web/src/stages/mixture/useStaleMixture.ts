@@ -17,7 +17,7 @@ export function useStaleMixture(grid: Ref<LoadGrid | null>, runs: Ref<readonly R
       const moved = open.tables.some((one) => one.table.kind.startsWith('spark') && one.revisions.length > 1)
       const oldest = runs.value.map((run) => run.createdAt).sort()[0]
       try {
-        histories.value = moved && oldest ? await api.histories(open.job!.id, oldest) : []
+        histories.value = moved && oldest ? await api.histories(open.job!.id, { since: oldest }) : []
       } catch (error) {
         sayProblem(error)
       }

@@ -23,7 +23,7 @@ jest.mock('@/job/handling', () => ({
   }),
 }))
 jest.mock('@/job/openJob', () => ({ useJob: () => ({ job: { id: 'j' } }) }))
-jest.mock('@/api/client', () => ({ api: { photoUrl: (job: string, entry: string) => `/${job}/${entry}` } }))
+jest.mock('@/api/client', () => ({ api: {}, urls: { photo: (job: string, entry: string) => `/${job}/${entry}` } }))
 jest.mock('@/parts/logbook/NoteDialog.vue', () => ({
   __esModule: true,
   default: {

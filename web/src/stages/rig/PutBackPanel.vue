@@ -2,7 +2,7 @@
 import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 import { DUE, USUAL_PUT_BACKS, type Entry, type NewPutBack, type PutBack } from '@yuzumix/core'
-import { api } from '@/api/client'
+import { urls } from '@/api/client'
 import { useJob } from '@/job/openJob'
 import NoteDialog from '@/parts/logbook/NoteDialog.vue'
 import { useHandling } from '@/job/handling'
@@ -75,8 +75,8 @@ async function leaveSo(line: PutBack): Promise<void> {
         <div>
           <strong>{{ line.what }}</strong> was {{ line.was }}, now {{ line.now }}
           <span class="soft">before {{ line.due }}{{ line.automatic ? ', noted by itself' : '' }}</span>
-          <a v-if="line.photo" :href="api.photoUrl(open.job!.id, line.photo)" target="_blank">
-            <img :src="api.photoUrl(open.job!.id, line.photo)" :alt="`Photo: ${line.what} as it was`" loading="lazy" />
+          <a v-if="line.photo" :href="urls.photo(open.job!.id, line.photo)" target="_blank">
+            <img :src="urls.photo(open.job!.id, line.photo)" :alt="`Photo: ${line.what} as it was`" loading="lazy" />
           </a>
           <p v-if="line.leftSo" class="soft">left so, told {{ line.told }}</p>
           <p v-else-if="line.back" class="soft">back</p>

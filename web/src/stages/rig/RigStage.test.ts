@@ -37,7 +37,7 @@ beforeEach(() => {
   Object.assign(api, {
     rig: () => Promise.resolve([line('extraction', { gate: true }), line('straps', { gate: true }), line('fan')]),
     probes: () => Promise.resolve([]),
-    tickRigLine: (_job: string, id: string, done: boolean) => {
+    tickRigLine: (_job: string, id: string, { done }: { done: boolean }) => {
       ticks.push([id, done])
       return refuses ? Promise.reject(new Error('no')) : Promise.resolve()
     },

@@ -61,7 +61,7 @@ async function tick(line: RigLine): Promise<void> {
   }
   put(!line.done)
   try {
-    await open.saved(() => api.tickRigLine(id, line.id, !line.done))
+    await open.saved(() => api.tickRigLine(id, line.id, { done: !line.done }))
     void handling.reload(id)
   } catch (error) {
     put(line.done)

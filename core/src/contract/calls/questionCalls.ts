@@ -1,0 +1,127 @@
+import { airSchema, weatherSchema } from '../air'
+import { compareRequestSchema, comparedSchema } from '../compare'
+import { complaintFindingSchema } from '../complaint'
+import {
+  changeRequestSchema,
+  changeSchema,
+  fieldRequestSchema,
+  fieldSchema,
+  nextRunRequestSchema,
+  nextRunSchema,
+} from '../field'
+import { jettingAnswerSchema, jettingRequestSchema } from '../jetting'
+import { probeCheckSchema } from '../jobLines'
+import { loopRequestSchema, loopStepSchema } from '../loop'
+import { recheckSchema, runPlanSchema } from '../plan'
+import { flatnessSchema } from '../report'
+import { plateRequestSchema, plateSchema, responseRequestSchema, responseSchema } from '../response'
+import { sparkAnswerSchema, sparkRequestSchema } from '../spark'
+import { verdictSchema } from '../verdict'
+import { get, list, post } from './call'
+
+/** What is worked out from runs and tables. */
+export const questionCalls = {
+  plan: get(
+    '/jobs/{job}/plan',
+    'The run plan of the choice of the job (PATCH the job with plan to choose), what its runs have ticked off, and what would help most next',
+    { answer: runPlanSchema },
+  ),
+  rechecks: get(
+    '/jobs/{job}/rechecks',
+    'What has to be measured again because spark or mixture moved since, without the rest of the plan',
+    {
+      answer: list(recheckSchema),
+    },
+  ),
+  compare: post(
+    '/jobs/{job}/compare',
+    'asks',
+    'One set against another at a throttle stop, or against several stock machines',
+    {
+      description: 'What was not measured alike is refused (422 with refused[]) until it is named in accept.',
+      body: compareRequestSchema,
+      answer: comparedSchema,
+      problems: [422],
+    },
+  ),
+  field: post('/jobs/{job}/field', 'asks', 'The mixture field of some runs', {
+    body: fieldRequestSchema,
+    answer: fieldSchema,
+    problems: [422],
+  }),
+  flatness: post('/jobs/{job}/flatness', 'asks', 'How far runs are off target', {
+    body: fieldRequestSchema,
+    answer: flatnessSchema,
+    problems: [422],
+  }),
+  change: post('/jobs/{job}/change', 'asks', 'Suggested change of a fuel table, by cell, with what decided it', {
+    description: '409 names the revisions where it cannot be told on which of them the runs were made; see made-on.',
+    body: changeRequestSchema,
+    answer: changeSchema,
+    problems: [409, 422],
+  }),
+  loopStep: post(
+    '/jobs/{job}/loop-step',
+    'asks',
+    'The newest pass of measuring and correcting: how flat it is, and what it asks of each table',
+    {
+      body: loopRequestSchema,
+      answer: loopStepSchema,
+    },
+  ),
+  spark: post('/jobs/{job}/spark', 'asks', 'Advance and mixture of best torque, by stop and speed', {
+    body: sparkRequestSchema,
+    answer: sparkAnswerSchema,
+  }),
+  jetting: post(
+    '/jobs/{job}/jetting',
+    'asks',
+    'What carburettors were read to do with each fitting, and what of the box to fit next',
+    {
+      body: jettingRequestSchema,
+      answer: jettingAnswerSchema,
+      problems: [422],
+    },
+  ),
+  nextRun: post('/jobs/{job}/next-run', 'asks', 'The run that takes most doubt away per minute, or that it is enough', {
+    body: nextRunRequestSchema,
+    answer: nextRunSchema,
+    problems: [422],
+  }),
+  response: post(
+    '/jobs/{job}/response',
+    'asks',
+    'How a machine answers the hand: roll-ons, loop exits, overruns, grip to plate',
+    {
+      body: responseRequestSchema,
+      answer: responseSchema,
+    },
+  ),
+  plate: post(
+    '/jobs/{job}/plate',
+    'asks',
+    'A plate table of a shape, the torque it makes over the grip, and what speaks against it',
+    {
+      body: plateRequestSchema,
+      answer: plateSchema,
+      problems: [422],
+    },
+  ),
+  air: post('/air', 'asks', 'What a weather makes of the air, and the factor of every correction standard', {
+    body: weatherSchema,
+    answer: airSchema,
+  }),
+  probes: get('/jobs/{job}/probes', 'Probes that sit in one gas, checked against each other over the runs of the job', {
+    answer: list(probeCheckSchema),
+  }),
+  complaintFindings: get(
+    '/jobs/{job}/complaint-findings',
+    'What was measured where each complaint is pinned, then and now',
+    {
+      answer: list(complaintFindingSchema),
+    },
+  ),
+  verdict: get('/jobs/{job}/verdict', 'Whether it needs a retune, how deep, or is good enough; with reasons', {
+    answer: verdictSchema,
+  }),
+}

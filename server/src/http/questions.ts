@@ -1,0 +1,119 @@
+import {
+  airDensity,
+  answerChange,
+  changeAnswer,
+  changeQuestion,
+  CORRECTIONS,
+  densityAltitude,
+  dryPressure,
+  fieldAnswer,
+  flatnessAnswer,
+  InputError,
+  jettingQuestion,
+  loopAnswer,
+  loopQuestion,
+  needsState,
+  planOf,
+  plateAnswer,
+  plateQuestion,
+  responseAnswer,
+  responseQuestion,
+  sparkQuestion,
+  vapourPressure,
+  type Job,
+  type JobGround,
+} from '@yuzumix/core'
+import { ask, fieldFor, groundOf, loaderOf } from '../acts/ask'
+import { checkProbes } from '../acts/checkProbes'
+import { compareSets } from '../acts/compareSets'
+import { nextOfPlan, nextRunFor } from '../acts/nextRunFor'
+import { rechecksFor } from '../acts/rechecksFor'
+import { findingsOfComplaints } from '../acts/report/complaintFindings'
+import { verdictFor } from '../acts/verdictFor'
+import { findRevision } from '../store/tables'
+import type { Context } from './context'
+import type { Asked, Handlers } from './handlers'
+import { notFound } from './problem'
+
+/** What is worked out from runs and tables. */
+export function questionHandlers(context: Context) {
+  const { store } = context
+  const loader = loaderOf(store)
+  const groundFor = async ({ job }: { job: () => Promise<Job> }): Promise<JobGround> => groundOf(store, await job())
+
+  /** The change of one fuel table, from its latest state or from another one. */
+  async function change({ job, body, gone }: Asked<'change'>): Promise<object> {
+    const { table: id, revision, cylinder, limits, rpm: _rpm, load: _load, loadAxis: _axis, ...asked } = body
+    const ground = await groundFor({ job })
+    const info = ground.tables.find((one) => one.id === id)
+    const state = info && (revision === undefined ? info : await findRevision(store, info.job, id, revision))
+    if (!info || !state) throw notFound(info ? 'revision' : 'table')
+    if (!info.table.kind.startsWith('fuel'))
+      throw new InputError([
+        { field: 'table', message: `is a ${info.table.kind} table; only fuel tables can be corrected here` },
+      ])
+    const table = { ...info, table: state.table }
+    const question = await changeQuestion(ground, loader, { ...asked, table, cylinder })
+    needsState(question.untold, ground.tables)
+    const field = await ask(context, 'field', question.field, gone())
+    const told = field.cylinders.map((one) => one.cylinder)
+    if (cylinder != null && !told.includes(cylinder))
+      throw new InputError([{ field: 'cylinder', message: `is not in the runs: they tell of ${told.join(', ')}` }])
+    return changeAnswer(question, field, answerChange(question, field, limits)!)
+  }
+
+  return {
+    change,
+    async plan({ job, gone }) {
+      const own = await job()
+      const ground = await groundOf(store, own)
+      return {
+        chosen: own.plan !== undefined,
+        ...planOf(ground),
+        again: await rechecksFor(store, own, ground.runs),
+        ...(await nextOfPlan(context, own, ground.runs, gone())),
+      }
+    },
+    async rechecks(asked) {
+      const { job, runs } = await groundFor(asked)
+      return rechecksFor(store, job, runs)
+    },
+    compare: async ({ job, body, gone }) => compareSets(context, await job(), body, gone()),
+    field: async ({ job, body, gone }) => fieldAnswer(await fieldFor(context, await job(), body, gone())),
+    flatness: async ({ job, body, gone }) => flatnessAnswer(await fieldFor(context, await job(), body, gone())),
+    nextRun: async ({ job, body, gone }) => nextRunFor(context, await job(), body, gone()),
+    async loopStep(asked) {
+      const question = await loopQuestion(await groundFor(asked), loader, asked.body)
+      return loopAnswer(question, await ask(context, 'loop', question, asked.gone()))
+    },
+    spark: async (asked) =>
+      ask(context, 'spark', await sparkQuestion(await groundFor(asked), loader, asked.body), asked.gone()),
+    jetting: async (asked) =>
+      ask(context, 'jetting', jettingQuestion(await groundFor(asked), asked.body), asked.gone()),
+    response: async (asked) =>
+      responseAnswer(
+        await ask(context, 'response', responseQuestion(await groundFor(asked), asked.body), asked.gone()),
+      ),
+    plate: async (asked) =>
+      plateAnswer(await ask(context, 'plate', plateQuestion(await groundFor(asked), asked.body), asked.gone())),
+    air({ body: weather }) {
+      const density = airDensity(weather)
+      return {
+        vapourKpa: vapourPressure(weather),
+        dryKpa: dryPressure(weather),
+        density,
+        densityAltitudeM: densityAltitude(density),
+        corrections: CORRECTIONS.map(({ id, name, reference, factor, outside }) => ({
+          id,
+          name,
+          reference,
+          factor: factor(weather),
+          outside: outside(weather),
+        })),
+      }
+    },
+    probes: async ({ job }) => checkProbes(context, await job()),
+    complaintFindings: async ({ job, gone }) => findingsOfComplaints(context, await job(), gone()),
+    verdict: async ({ job, gone }) => verdictFor(context, await job(), gone()),
+  } satisfies Partial<Handlers>
+}

@@ -1,0 +1,82 @@
+import { Router, type Request, type RequestHandler, type Response } from 'express'
+import { ALL_CALLS, checkInput, type CallName, type Job, type NamedCall } from '@yuzumix/core'
+import type { Store } from '../store/database'
+import { findJob } from '../store/jobs'
+import type { Asked, Handlers } from './handlers'
+import { refuseReadOnly } from './readOnly'
+import { notFound } from './problem'
+
+/** Longest text of a query that is read. */
+const LONGEST_QUERY = 2000
+
+/** A signal that aborts when the client goes away before the answer. */
+function goneSignal(request: Request): AbortSignal {
+  const controller = new AbortController()
+  const response = request.res!
+  // The client may have gone while its file was still being taken in.
+  if (response.destroyed) controller.abort()
+  response.on('close', () => {
+    if (!response.writableEnded) controller.abort()
+  })
+  return controller.signal
+}
+
+/** What a thing named in a path is called, where that is not its name there. */
+const CALLED: Record<string, string> = { shelf: 'calibration', entry: 'photo' }
+
+/** Whether a call may answer null. */
+const mayBeNull = ({ answer }: NamedCall): boolean =>
+  (answer as { spec?: { nullable?: boolean } } | undefined)?.spec?.nullable === true
+
+/** The answer of a call that answers JSON, or nothing. */
+function send(call: NamedCall, request: Request, response: Response, answer: unknown): void {
+  const named = [...call.path.matchAll(/\{(\w+)\}/g)].at(-1)?.[1]
+  if (named && (answer === undefined || answer === false || (answer === null && !mayBeNull(call))))
+    throw notFound(CALLED[named] ?? named)
+  response.status(call.status)
+  if (call.status === 204) return void response.end()
+  if (call.madeAt) {
+    const ids = { ...request.params, id: (answer as { id: string }).id }
+    response.location(`/api/v1${call.madeAt.replace(/\{(\w+)\}/g, (_, name: 'id') => ids[name])}`)
+  }
+  response.json(answer)
+}
+
+function route(store: Store, call: NamedCall, handle: Handlers[CallName]): RequestHandler {
+  return async (request, response) => {
+    let found: Promise<Job | null> | undefined
+    const here = (): Promise<Job | null> => (found ??= findJob(store, String(request.params['job'])))
+    if (call.path.includes('{job}')) {
+      const job = await here()
+      if (!job) throw notFound('job')
+      if (call.method !== 'get' && call.gate !== 'asks') refuseReadOnly(call, job)
+    }
+    const text = ([name, value]: [string, unknown]): [string, string | undefined] => [
+      name,
+      typeof value === 'string' ? value.slice(0, LONGEST_QUERY) : undefined,
+    ]
+    const asked: Asked<never> = {
+      at: request.params as never,
+      query: Object.fromEntries(Object.entries(request.query).map(text)),
+      body: (call.body ? checkInput(call.body as never, request.body ?? {}) : undefined) as never,
+      async job() {
+        const job = await here()
+        if (!job) throw notFound('job')
+        return job
+      },
+      gone: () => goneSignal(request),
+      request,
+      response,
+    }
+    const answer = await (handle as (asked: Asked<never>) => unknown)(asked)
+    if (typeof call.answer !== 'string' && !response.headersSent) send(call, request, response, answer)
+  }
+}
+
+/** A route for every call of the contract. */
+export function routesOf(store: Store, handlers: Handlers): Router {
+  const router = Router()
+  for (const call of ALL_CALLS)
+    router[call.method](call.path.replace(/\{(\w+)\}/g, ':$1'), route(store, call, handlers[call.name]))
+  return router
+}
