@@ -10,7 +10,7 @@ import { SIMULATED_MACHINES, type BenchNews, type RigSample } from '@yuzumix/cor
 import { usualSweeps } from '../core/reference/guidedPasses'
 import { openBenches } from '../server/src/rigs/benches'
 import { connectSimulated } from '../server/src/rigs/connect'
-import { benchStream } from '../server/src/stream/stream'
+import { streams } from '../server/src/stream/stream'
 import { openStore } from '../server/src/store/database'
 import { createJob } from '../server/src/store/jobs'
 import { listRuns } from '../server/src/store/runs'
@@ -37,7 +37,7 @@ const heap = (): number => {
 export async function soakTheBench(folder: string): Promise<Measured[]> {
   const store = await openStore(join(folder, 'soak'))
   const benches = openBenches()
-  const stream = benchStream(benches, false)
+  const stream = streams(store, benches, false)
   const http = createServer().listen(0, '127.0.0.1')
   http.on('upgrade', stream.upgrade)
   await once(http, 'listening')

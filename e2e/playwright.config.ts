@@ -3,6 +3,7 @@ import { defineConfig } from '@playwright/test'
 
 export default defineConfig({
   testDir: '.',
+  testMatch: '*.spec.ts',
   outputDir: '../test-results/browser',
   // A loaded machine is no fault.
   timeout: 180_000,

@@ -243,6 +243,7 @@ export {
 } from './question/jettingQuestion'
 export { loopQuestion, type LoopQuestion, type LoopTold } from './question/loopQuestion'
 export { loopAnswer } from './question/loopAnswer'
+export { type JobNews, type JobPart } from './contract/news'
 export { loopRequestSchema } from './contract/loop'
 export { sparkRequestSchema } from './contract/spark'
 export { flatnessAnswer } from './question/flatnessAnswer'

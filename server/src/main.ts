@@ -5,7 +5,7 @@ import { pino } from 'pino'
 import { createApp } from './app'
 import { openBenches } from './rigs/benches'
 import { hurriedClock, wallClock } from './rigs/clock'
-import { benchStream } from './stream/stream'
+import { streams } from './stream/stream'
 import { dataFolder } from './dataFolder'
 import { openPool } from './pool/pool'
 import { openStore } from './store/database'
@@ -22,7 +22,7 @@ const pool = openPool()
 // Tests may have rigs live faster than the clock on the wall.
 const times = Number(process.env['YUZUMIX_RIG_CLOCK'] ?? 1)
 const benches = openBenches(times > 1 ? hurriedClock(times) : wallClock())
-const stream = benchStream(benches, open)
+const stream = streams(store, benches, open)
 const server = createApp({ store, pool, benches, root, version, open, log }).listen(port, host)
 server.on('upgrade', stream.upgrade)
 server.requestTimeout = 0

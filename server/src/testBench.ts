@@ -13,7 +13,7 @@ import {
 import { listRig, tickRigLine } from './acts/rigLines'
 import type { Clock } from './rigs/clock'
 import { findJob } from './store/jobs'
-import { benchStream } from './stream/stream'
+import { streams } from './stream/stream'
 import { api, testServer, type TestServer } from './testServer'
 
 export const CURLEW = 'curlew-437-short-silencer'
@@ -57,7 +57,7 @@ export interface TestBench {
 /** A server with benches and their stream; for tests only. Every message of the stream is held against the contract. */
 export async function testBench(clock?: Clock): Promise<TestBench> {
   const server = await testServer(clock)
-  const stream = benchStream(server.benches, false)
+  const stream = streams(server.store, server.benches, false)
   const http = createServer(server.app).listen(0, '127.0.0.1')
   http.on('upgrade', stream.upgrade)
   await once(http, 'listening')

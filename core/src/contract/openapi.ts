@@ -1,5 +1,6 @@
 import { benchMessageSchema, benchWishSchema } from './bench'
 import { ALL_CALLS, NAMED_SCHEMAS, problemsOf, type NamedCall } from './calls/calls'
+import { jobNewsSchema } from './news'
 import { jsonSchemaWriter, type Json } from './jsonSchema'
 import { problemSchema } from './problem'
 
@@ -16,7 +17,8 @@ const PROBLEMS: Record<number, string> = {
 /** The OpenAPI 3.1 document of the HTTP interface, from the contract. */
 export function openapi(): Json {
   const { write, components } = jsonSchemaWriter((name) => `#/components/schemas/${name}`)
-  for (const schema of [...NAMED_SCHEMAS, benchWishSchema, benchMessageSchema, problemSchema]) write(schema)
+  for (const schema of [...NAMED_SCHEMAS, benchWishSchema, benchMessageSchema, jobNewsSchema, problemSchema])
+    write(schema)
   const json = (schema: unknown): Json => ({ 'application/json': { schema: write(schema) } })
 
   function operation(one: NamedCall): Json {

@@ -128,6 +128,7 @@ export async function writeBench(
     await noteWritten(store, transaction, session.job, slot?.name ?? id)
     await writeEntry(store, transaction, session.job, 'written to the bench', `${id}: not kept yet`)
   })
+  store.changes.say({ job: session.job, parts: ['bench'] })
 }
 
 /** What is done to all of a controller, as the logbook says it. */
@@ -159,6 +160,7 @@ export async function tellBench(
     await writeLines(store, transaction, session.job, lines)
     await writeEntry(store, transaction, session.job, WHOLE[act], link.name)
   })
+  store.changes.say({ job: session.job, parts: ['bench'] })
 }
 
 const CALIBRATED: Record<CalibrationStep, string> = {

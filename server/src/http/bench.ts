@@ -47,12 +47,15 @@ export function benchHandlers(context: Context, benches: Benches) {
       const before = benches.of(own.id)
       before?.needsNobodyElse(request.get('x-driver'))
       if (before) passGate(unkeptDangers(before), body.override)
-      return benchState(await MAKERS[body.maker](store, benches, own, body))
+      const session = await MAKERS[body.maker](store, benches, own, body)
+      store.changes.say({ job: own.id, parts: ['bench'] })
+      return benchState(session)
     },
     async disconnectBench({ at, request }) {
       benches.of(at.job)?.needsNobodyElse(request.get('x-driver'))
       if (!(await benches.disconnect(at.job))) throw new Problem(404, 'Not found', 'No bench is connected to this job.')
       await store.act((transaction) => writeEntry(store, transaction, at.job, 'bench disconnected', ''))
+      store.changes.say({ job: at.job, parts: ['bench'] })
       return true
     },
     benchFaults(asked) {

@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto'
+import { LRUCache } from 'lru-cache'
 
 /** Answers worked out lately, by all that they hang on. */
 export interface Remembered<Answer> {
@@ -20,8 +21,7 @@ export interface Remembered<Answer> {
  * remembered<number>(8) // then .ask({ job: 'a' }, () => Promise.resolve(4))
  */
 export function remembered<Answer>(most: number): Remembered<Answer> {
-  /** by question, the one asked for last at the end */
-  const known = new Map<string, Answer>()
+  const known = new LRUCache<string, { answer: Answer }>({ max: most })
   const underWay = new Map<string, Promise<Answer>>()
 
   async function workOut(key: string, work: () => Promise<Answer>): Promise<Answer> {
@@ -29,8 +29,7 @@ export function remembered<Answer>(most: number): Remembered<Answer> {
     underWay.set(key, going)
     try {
       const answer = await going
-      known.set(key, answer)
-      for (const oldest of known.keys()) if (known.size > most) known.delete(oldest)
+      known.set(key, { answer })
       return answer
     } finally {
       underWay.delete(key)
@@ -40,11 +39,7 @@ export function remembered<Answer>(most: number): Remembered<Answer> {
     async ask(question, work) {
       const key = createHash('sha256').update(JSON.stringify(question)).digest('base64')
       const found = known.get(key)
-      if (found !== undefined) {
-        known.delete(key)
-        known.set(key, found)
-        return found
-      }
+      if (found) return found.answer
       const going = underWay.get(key)
       if (!going) return workOut(key, work)
       // Whoever asked first may have gone, and the work been called off with them: the next one who waits begins it anew.

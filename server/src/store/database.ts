@@ -2,6 +2,7 @@ import { mkdirSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { Sequelize, type Transaction } from 'sequelize'
 import { Umzug } from 'umzug'
+import { changesOf, type Changes } from './changes'
 import { applyMigration, markedMigrations, migrations, type Migration } from './migrations'
 import { defineModels, type Models } from './models'
 
@@ -12,6 +13,8 @@ export interface Store {
   folder: string
   /** Runs one act in one transaction; acts wait for each other, so none meets a locked database. */
   act<T>(work: (transaction: Transaction) => Promise<T>): Promise<T>
+  /** who wants to know what an act has changed, once it is stored */
+  changes: Pick<Changes, 'say' | 'listen'>
   close(): Promise<void>
 }
 
@@ -35,14 +38,20 @@ export async function openStore(folder: string, steps: readonly Migration[] = mi
     logger: undefined,
   })
   await umzug.up()
+  const changes = changesOf(sequelize)
   let last: Promise<unknown> = Promise.resolve()
   return {
+    changes,
     sequelize,
     models: defineModels(sequelize),
     folder,
     act(work) {
-      const next = last.then(() => sequelize.transaction(work))
-      last = next.catch(() => undefined)
+      let of: Transaction | undefined
+      const next = last.then(() => sequelize.transaction((transaction) => work((of = transaction))))
+      last = next.then(
+        () => of && changes.stored(of),
+        () => undefined,
+      )
       return next
     },
     async close() {

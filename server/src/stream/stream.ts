@@ -13,10 +13,13 @@ import {
 } from '@yuzumix/core'
 import { isOwnPage } from '../http/guard'
 import type { Benches } from '../rigs/benches'
+import type { Store } from '../store/database'
+import { tellNews } from './newsStream'
 import { RigRefusal } from '../rigs/rigLink'
 import type { BenchSession } from '../rigs/session'
 
-const PATH = /^\/api\/v1\/jobs\/([^/?]+)\/bench\/stream(?:\?together=(\d{1,6}))?$/
+const BENCH = /^\/api\/v1\/jobs\/([^/?]+)\/bench\/stream(?:\?together=(\d{1,6}))?$/
+const NEWS = /^\/api\/v1\/jobs\/([^/?]+)\/news$/
 const LARGEST_MESSAGE = 64 * 1024
 /** Bytes that may wait for a slow watcher; beyond, readings are left out and it is told how many. */
 const MOST_WAITING = 512 * 1024
@@ -25,8 +28,10 @@ const BENCH_GONE = 4000
 /** ms over which readings may be sent together. */
 const MOST_TOGETHER = 1000
 
-/** Takes upgrades of the bench's stream: readings at 50 Hz and news out, wishes of the driver in. */
-export function benchStream(benches: Benches, open: boolean) {
+/**
+ * Takes upgrades of a job's streams: of its news; and of its bench, readings at 50 Hz and news out, wishes of the driver in.
+ */
+export function streams(store: Store, benches: Benches, open: boolean) {
   const server = new WebSocketServer({ noServer: true, maxPayload: LARGEST_MESSAGE })
   return {
     upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
@@ -34,9 +39,12 @@ export function benchStream(benches: Benches, open: boolean) {
       socket.on('error', () => socket.destroy())
       const refuse = (status: string): void => void socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\n\r\n`)
       if (!isOwnPage(request.headers, open)) return refuse('403 Forbidden')
-      const session = benches.of(jobOfPath(request.url ?? ''))
+      const url = request.url ?? ''
+      const job = jobOfPath(NEWS, url)
+      if (job) return server.handleUpgrade(request, socket, head, (client) => tellNews(store, job, client))
+      const session = benches.of(jobOfPath(BENCH, url))
       if (!session) return refuse('404 Not Found')
-      server.handleUpgrade(request, socket, head, (client) => attach(session, client, together(request.url ?? '')))
+      server.handleUpgrade(request, socket, head, (client) => attach(session, client, together(url)))
     },
     close(): void {
       for (const client of server.clients) client.terminate()
@@ -46,16 +54,16 @@ export function benchStream(benches: Benches, open: boolean) {
 }
 
 /** Id of the job in the address of a stream; empty where there is none, or it cannot be decoded. */
-function jobOfPath(url: string): string {
+function jobOfPath(path: RegExp, url: string): string {
   try {
-    return decodeURIComponent(PATH.exec(url)?.[1] ?? '')
+    return decodeURIComponent(path.exec(url)?.[1] ?? '')
   } catch {
     return ''
   }
 }
 
 /** ms of readings that a watcher wants in one message; 0 for each in its own. */
-const together = (url: string): number => Math.min(MOST_TOGETHER, Number(PATH.exec(url)?.[2] ?? 0))
+const together = (url: string): number => Math.min(MOST_TOGETHER, Number(BENCH.exec(url)?.[2] ?? 0))
 
 /** @param gather ms of readings that go in one message */
 function attach(session: BenchSession, client: WebSocket, gather: number): void {

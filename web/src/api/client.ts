@@ -1,16 +1,11 @@
 import {
-  assembleRun,
   CALLS,
-  channelsFor,
   type AnsweredBy,
   type BodyOf,
   type Call,
   type CallName,
-  type ColumnPurpose,
   type NamesOf,
   type ProblemFault,
-  type RunColumns,
-  type RunInfo,
 } from '@yuzumix/core'
 
 /** An answer that was a problem document (or no answer at all: status 0). */
@@ -119,6 +114,13 @@ export function apiAs(driver?: string): Client {
 }
 export const api: Client = apiAs()
 
+/** Address of a stream under the interface. */
+export function socketUrl(path: string): string {
+  const address = new URL(BASE + path, location.href)
+  address.protocol = location.protocol === 'https:' ? 'wss:' : 'ws:'
+  return address.href
+}
+
 /** Addresses that a page links to. */
 export const urls = {
   photo: (job: string, entry: string) => addressOf('photo', [job, entry]),
@@ -126,25 +128,4 @@ export const urls = {
   report: (job: string, format: 'Html' | 'Pdf' | 'Json', query = '') => addressOf(`report${format}`, [job], query),
   revision: (job: string, table: string, n: number, format: 'csv' | 'json' | 'xlsx') =>
     addressOf('revision', [job, table, `${n}.${format}`]),
-}
-
-/** The columns of runs that a computation needs. */
-export async function fetchColumns(
-  job: string,
-  runs: readonly RunInfo[],
-  purpose: ColumnPurpose,
-): Promise<RunColumns[]> {
-  const asked = runs.map((run) => ({ run: run.id, channels: channelsFor(run, purpose) }))
-  const answer = await api.columns(job, { runs: asked })
-  const all = new Float32Array(await answer.arrayBuffer())
-  let from = 0
-  return runs.map((run, k) => {
-    const { channels } = asked[k]!
-    const own = from
-    from += channels.length * run.samples
-    return assembleRun(run, (channel) => {
-      const at = channels.indexOf(channel)
-      return at < 0 ? null : all.slice(own + at * run.samples, own + (at + 1) * run.samples)
-    })
-  })
 }

@@ -1,10 +1,11 @@
 import { defineStore } from 'pinia'
-import { computed, shallowRef, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import {
   openPutBacks,
   type Complaint,
   type ComplaintChange,
   type Entry,
+  type JobPart,
   type NewComplaint,
   type NewPutBack,
   type PutBack,
@@ -12,6 +13,7 @@ import {
 } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
+import { keepSame } from './keepSame'
 import { useJob } from './openJob'
 
 /**
@@ -26,9 +28,15 @@ export const useHandling = defineStore('handling', () => {
   const openCount = computed(() => openPutBacks(putBack.value).length)
   const isDone = computed(() => Boolean(open.job?.doneAt))
 
+  let round = 0
   const reload = async (id: string): Promise<void> => {
+    const mine = ++round
     const [pins, lines, book] = await Promise.all([api.complaints(id), api.putBack(id), api.entries(id)])
-    if (open.job?.id === id) [complaints.value, putBack.value, entries.value] = [pins, lines, book]
+    // An answer to an older question knows less.
+    if (open.job?.id !== id || mine !== round) return
+    complaints.value = keepSame(complaints.value, pins)
+    putBack.value = keepSame(putBack.value, lines)
+    entries.value = keepSame(entries.value, book)
   }
   watch(
     () => open.job?.id,
@@ -38,6 +46,14 @@ export const useHandling = defineStore('handling', () => {
     },
     { immediate: true },
   )
+
+  /** counts changes of parts that are not held here, for whoever shows them */
+  const heard = ref<Record<'reports' | 'training' | 'bench', number>>({ reports: 0, training: 0, bench: 0 })
+  /** Takes up what changed, here or elsewhere. */
+  async function hear(parts: readonly JobPart[]): Promise<void> {
+    for (const part of ['reports', 'training', 'bench'] as const) if (parts.includes(part)) heard.value[part]++
+    if (open.job && (parts.includes('handling') || parts.includes('entries'))) await reload(open.job.id)
+  }
 
   /** Does an act on the open job, then asks anew what it changed; a problem is said and nothing changes. */
   async function act<T>(work: (id: string) => Promise<T>): Promise<T | null> {
@@ -58,6 +74,8 @@ export const useHandling = defineStore('handling', () => {
     openCount,
     isDone,
     reload,
+    heard,
+    hear,
     act,
     pin: (complaint: NewComplaint) => act((id) => api.addComplaint(id, complaint)),
     answer: (complaint: string, change: ComplaintChange) => act((id) => api.changeComplaint(id, complaint, change)),

@@ -3,6 +3,7 @@ import { computed, ref, shallowRef } from 'vue'
 import {
   fieldSet,
   type Job,
+  type JobPart,
   type JobChange,
   type MixtureSettings,
   type NewSet,
@@ -13,6 +14,7 @@ import {
 } from '@yuzumix/core'
 import { api, ProblemError } from '@/api/client'
 import { withReason } from '@/api/withReason'
+import { keepSame } from './keepSame'
 import { saver, type Saver } from './saver'
 
 /**
@@ -100,11 +102,36 @@ export const useJob = defineStore('job', () => {
     }
   }
 
-  /** Runs and the sets they are in; both change together. */
-  async function reloadRuns(): Promise<void> {
+  /** what was asked for last of each part: an answer to an older question is dropped */
+  const rounds = { job: 0, runs: 0, tables: 0 }
+  async function reloadPart<T>(part: keyof typeof rounds, ask: (id: string) => Promise<T>, take: (found: T) => void) {
     const { id } = job.value!
-    const [foundRuns, foundSets] = await Promise.all([api.runs(id), api.sets(id)])
-    if (isOpen(id)) [runs.value, sets.value] = [foundRuns, foundSets]
+    const mine = ++rounds[part]
+    const found = await ask(id)
+    if (isOpen(id) && mine === rounds[part]) take(found)
+  }
+  /** Runs and the sets they are in; both change together. */
+  const reloadRuns = (): Promise<void> =>
+    reloadPart(
+      'runs',
+      (id) => Promise.all([api.runs(id), api.sets(id)]),
+      ([foundRuns, foundSets]) => {
+        runs.value = keepSame(runs.value, foundRuns)
+        sets.value = keepSame(sets.value, foundSets)
+      },
+    )
+  const reloadTables = (): Promise<void> =>
+    reloadPart('tables', api.tables, (found) => (tables.value = keepSame(tables.value, found)))
+  /** Asks anew for what changed, here or elsewhere. */
+  async function reload(parts: readonly JobPart[]): Promise<void> {
+    // Before the job is here there is nothing to bring up to date.
+    if (!job.value || state.value !== 'ready') return
+    const has = (...some: JobPart[]): boolean => some.some((part) => parts.includes(part))
+    await Promise.all([
+      has('job') && reloadPart('job', api.job, putJob),
+      has('runs', 'sets') && reloadRuns(),
+      has('tables') && reloadTables(),
+    ])
   }
 
   /** Makes a set. @param isLookedAt whether Baseline goes there; @returns its id */
@@ -156,12 +183,7 @@ export const useJob = defineStore('job', () => {
 
   /** Takes the job as the server answered it; what was chosen since it was asked stays chosen. */
   function putJob(now: Job): void {
-    if (isOpen(now.id)) job.value = { ...now, ...choices.pending(now.id) } as Job
-  }
-  async function reloadTables(): Promise<void> {
-    const { id } = job.value!
-    const found = await api.tables(id)
-    if (isOpen(id)) tables.value = found
+    if (isOpen(now.id)) job.value = keepSame(job.value, { ...now, ...choices.pending(now.id) } as Job)
   }
   /** A table of its own with the values that another holds now. */
   async function copyTable({ job: own, cylinder, table, name: of }: TableInfo, name: string): Promise<void> {
@@ -206,6 +228,7 @@ export const useJob = defineStore('job', () => {
     saved,
     choose,
     load,
+    reload,
     reloadRuns,
     addSet,
     changeSet,

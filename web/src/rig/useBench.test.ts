@@ -6,7 +6,8 @@ import { useBench } from './useBench'
 
 jest.mock('@/api/client', () => {
   const mocked = {}
-  return { api: mocked, apiAs: () => mocked, ProblemError: class extends Error {} }
+  const socketUrl = (path: string): string => `ws://localhost/api/v1${path}`
+  return { api: mocked, apiAs: () => mocked, socketUrl, ProblemError: class extends Error {} }
 })
 jest.mock('element-plus', () => ({ ElMessageBox: { prompt: jest.fn() } }))
 

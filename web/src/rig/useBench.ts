@@ -11,7 +11,7 @@ import type {
   RunScript,
   SafetyLimits,
 } from '@yuzumix/core'
-import { api, apiAs } from '@/api/client'
+import { api, apiAs, socketUrl } from '@/api/client'
 import { askReason, withReason } from '@/api/withReason'
 
 /** What can be done to all of a controller. */
@@ -142,9 +142,7 @@ export function useBench(job: string, onRun: () => void) {
     silence = setTimeout(() => (lags.value = connection.value === 'open'), LAGS_AFTER)
   }
 
-  const address = new URL(`/api/v1/jobs/${job}/bench/stream?together=${TOGETHER}`, location.href)
-  address.protocol = location.protocol === 'https:' ? 'wss:' : 'ws:'
-  const stream = useWebSocket<string>(address.href, {
+  const stream = useWebSocket<string>(socketUrl(`/jobs/${job}/bench/stream?together=${TOGETHER}`), {
     immediate: false,
     autoConnect: false,
     // A link that was cut is taken up again by itself; a server that is gone for good is not asked for ever.
@@ -263,6 +261,8 @@ export function useBench(job: string, onRun: () => void) {
     set,
     limit: (limits: Partial<SafetyLimits>) => say({ act: 'limits', limits }),
     calibrate: (step: CalibrationStep) => act(() => own().calibrateBench(job, step)),
+    /** Looks at it anew, after somebody else did something to it. */
+    look: async () => void (state.value = await api.bench(job).catch(() => state.value)),
     /** Fetches the state anew, such as what the sensors read. */
     refresh: () => act(async () => (await api.bench(job))!),
     run: (script: RunScript) => say({ act: 'run', script }),

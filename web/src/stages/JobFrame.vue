@@ -2,8 +2,9 @@
 import dayjs from 'dayjs'
 import { ElButton } from 'element-plus'
 import { useEventListener } from '@vueuse/core'
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { RouterView, useRoute, useRouter } from 'vue-router'
+import { useNews } from '@/job/news'
 import { useJob } from '@/job/openJob'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
@@ -24,6 +25,7 @@ async function reopen(): Promise<void> {
   }
 }
 
+useNews(computed(() => String(route.params['job'] ?? '')))
 watch(
   () => route.params['job'],
   (id) => typeof id === 'string' && void open.load(id),

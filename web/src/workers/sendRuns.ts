@@ -1,6 +1,6 @@
 import { transfer } from 'comlink'
 import type { ColumnPurpose, RunColumns, RunInfo } from '@yuzumix/core'
-import { fetchColumns } from '@/api/client'
+import { fetchColumns } from '@/api/columns'
 import { keyOf } from './columnStore'
 
 const AT_ONCE = 2

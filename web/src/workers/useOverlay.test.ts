@@ -4,7 +4,7 @@ import type { Connected } from './connect'
 import type { RunsWorker } from './runs.worker'
 import { useOverlay, type OverlayWish } from './useOverlay'
 
-jest.mock('@/api/client', () => ({
+jest.mock('@/api/columns', () => ({
   fetchColumns: (_job: string, runs: RunInfo[]) =>
     Promise.resolve(runs.map(({ id }) => ({ id, time: new Float32Array(1), rpm: new Float32Array(1), lambda: [] }))),
 }))

@@ -1,7 +1,7 @@
 import type { Remote } from 'comlink'
 import { onScopeDispose, readonly, ref } from 'vue'
 import type { ColumnPurpose, RunColumns, RunInfo } from '@yuzumix/core'
-import { fetchColumns } from '@/api/client'
+import { fetchColumns } from '@/api/columns'
 import type { Connected } from './connect'
 import { sendRuns } from './sendRuns'
 

@@ -6,6 +6,9 @@ import { healthSchema } from '../problem'
 import { del, file, get, list, make, patch } from './call'
 import { object, string } from 'yup'
 
+const NEWS = `What changes of a job is told over a WebSocket at /jobs/{job}/news, each message a JobNews; after the link was cut,
+ask for everything anew.`
+
 /** Jobs, their archives and their logbooks. */
 export const jobCalls = {
   health: get('/health', 'Whether the server is up', { answer: healthSchema }),
@@ -16,7 +19,10 @@ export const jobCalls = {
     madeAt: '/jobs/{id}',
     answer: jobSchema,
   }),
-  job: get('/jobs/{job}', 'One job', { answer: jobSchema }),
+  job: get('/jobs/{job}', 'One job', {
+    description: NEWS,
+    answer: jobSchema,
+  }),
   changeJob: patch(
     '/jobs/{job}',
     ['lean target', 'limit loosened'],

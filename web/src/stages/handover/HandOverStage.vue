@@ -42,6 +42,7 @@ watch([query, () => handling.complaints, () => handling.putBack], () => {
 const reports = shallowRef<SavedReport[]>([])
 const stillOpen = ref<string[]>([])
 const loadReports = async (): Promise<void> => void (reports.value = await api.reports(id))
+watch(() => handling.heard.reports, loadReports)
 /** what nothing is run before, and nobody ticked */
 const openGates = ref('')
 const loadGates = async (): Promise<void> => void (openGates.value = openGateWords(await api.rig(id)))

@@ -22,6 +22,8 @@ jest.mock('comlink', () => ({ proxy: (call: unknown) => call, transfer: (what: u
 jest.mock('@/api/client', () => ({
   api: {},
   ProblemError: class extends Error {},
+}))
+jest.mock('@/api/columns', () => ({
   fetchColumns: (_job: string, runs: RunInfo[]) =>
     Promise.resolve(runs.map(({ id }) => ({ id, time: new Float32Array(1), rpm: new Float32Array(1), lambda: [] }))),
 }))

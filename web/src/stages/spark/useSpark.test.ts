@@ -21,6 +21,8 @@ jest.mock('@/api/say', () => ({ sayProblem: jest.fn() }))
 jest.mock('@/api/client', () => ({
   api: {},
   ProblemError: class extends Error {},
+}))
+jest.mock('@/api/columns', () => ({
   fetchColumns: (_job: string, runs: RunInfo[]) =>
     Promise.resolve(runs.map(({ id }) => ({ id, time: new Float32Array(1), rpm: new Float32Array(1), lambda: [] }))),
 }))
