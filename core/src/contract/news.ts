@@ -2,17 +2,7 @@ import { array, type InferType } from 'yup'
 import { choice, closed } from './fields'
 
 /** What of a job can change. */
-const PARTS = [
-  'job',
-  'sets',
-  'runs',
-  'tables',
-  'handling',
-  'entries',
-  'reports',
-  'training',
-  'bench',
-] as const
+const PARTS = ['job', 'sets', 'runs', 'tables', 'handling', 'entries', 'reports', 'training', 'bench'] as const
 export type JobPart = (typeof PARTS)[number]
 
 /** What a job's stream of news says: which of its parts were changed by an act, by whomever, once it was stored. */
