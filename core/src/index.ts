@@ -249,6 +249,7 @@ export { sparkRequestSchema } from './contract/spark'
 export { flatnessAnswer } from './question/flatnessAnswer'
 export { planOf, type PlanTold } from './question/planOf'
 export { fuelTables, type TableMoved } from './question/states'
+export { kindOfTable, setsFuel, setsPlate, setsSpark } from './table/kinds'
 export {
   answerQuestion,
   QUESTIONS,

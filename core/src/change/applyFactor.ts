@@ -1,5 +1,6 @@
+import { kindOfTable, setsFuel } from '../table/kinds'
 import { factorFromPercent, percentFromFactor } from '../fuel/mixture'
-import { valueLimits, type Table } from '../table/table'
+import type { Table } from '../table/table'
 
 /** What decides how a factor on the fuel is put into a table. */
 export type Delivery = Pick<Table, 'kind'> & Partial<Pick<Table, 'composition' | 'global'>>
@@ -47,20 +48,27 @@ export function factorBetween(before: number, after: number, delivery: Delivery,
   return fuel > 0 ? fuelOfCell(after, now) / fuel : 1
 }
 
-/** How far a cell was changed, as its trade counts it: percent of fuel, or degrees of advance (any other table: its own unit). */
+/**
+ * How far a cell was changed, as its trade counts it: percent of fuel, also of a wanted lambda, as fuel goes as one over it;
+ * degrees of advance; of any other table points of its own unit.
+ *
+ * @param now what the value after stands in, where that differs from before: another global trim
+ * @example
+ * cellChange(20, 32, { kind: 'fuel trim' }) // { size: 10, unit: '%' }
+ */
 export function cellChange(
   before: number,
   after: number,
   delivery: Delivery,
   now: Delivery = delivery,
 ): { size: number; unit: string } {
-  const { kind } = delivery
-  return kind.startsWith('fuel')
-    ? { size: percentFromFactor(factorBetween(before, after, delivery, now)), unit: '%' }
-    : { size: after - before, unit: valueLimits(kind).unit }
+  const { sets, unit } = kindOfTable(delivery.kind)
+  if (sets === 'fuel') return { size: percentFromFactor(factorBetween(before, after, delivery, now)), unit: '%' }
+  if (sets === 'target') return { size: percentFromFactor(before / after), unit: '%' }
+  return { size: after - before, unit }
 }
 
 /** New value of a cell moved by so many percent of fuel, or degrees: the inverse of `cellChange`. */
 export function changeCell(before: number, size: number, delivery: Delivery): number {
-  return delivery.kind.startsWith('fuel') ? applyFactor(before, factorFromPercent(size), delivery) : before + size
+  return setsFuel(delivery) ? applyFactor(before, factorFromPercent(size), delivery) : before + size
 }

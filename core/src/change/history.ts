@@ -1,3 +1,4 @@
+import { kindOfTable } from '../table/kinds'
 import { factorFromPercent, percentFromFactor } from '../fuel/mixture'
 import { interpolate } from '../table/lookup'
 import type { Table } from '../table/table'
@@ -38,7 +39,7 @@ function furthest(
   sum: (moves: readonly number[]) => number,
   of: (history: TableHistory) => number,
 ): number {
-  const all = histories.filter(({ states }) => states.at(-1)!.table.kind.startsWith(what))
+  const all = histories.filter(({ states }) => kindOfTable(states.at(-1)!.table.kind).sets === what)
   const own = [...new Set(all.flatMap((one) => one.cylinder ?? []))]
   return (own.length ? own : [null])
     .map((cylinder) => sum(all.filter((one) => one.cylinder === null || one.cylinder === cylinder).map(of)))

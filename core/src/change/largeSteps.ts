@@ -1,6 +1,7 @@
+import { kindOfTable, setsFuel, setsPlate } from '../table/kinds'
 import { counted, grouped, signed } from '../numbers/format'
 import type { Table, TableKind } from '../table/table'
-import { cellChange } from './applyFactor'
+import { cellChange, fuelOfCell } from './applyFactor'
 import { DEFAULT_LIMITS, leanestAt } from './limits'
 import { DEFAULT_SPARK_LIMITS } from '../spark/suggestSpark'
 
@@ -47,20 +48,18 @@ const ACCELERATION = { less: -4, more: 40 }
 
 /** Furthest step that is let pass at a cell of a table of that kind; null for kinds judged otherwise. */
 function limitsAt(kind: TableKind, load: number, isLean: boolean): [least: number, most: number] | null {
-  if (kind.startsWith('fuel') || kind === 'lambda target') return fuelLimits(load, isLean)
-  if (kind.startsWith('spark')) return [-DEFAULT_SPARK_LIMITS.less, DEFAULT_SPARK_LIMITS.more]
-  return kind === 'acceleration fuel' ? [ACCELERATION.less, ACCELERATION.more] : null
+  const { sets } = kindOfTable(kind)
+  if (sets === 'fuel' || sets === 'target') return fuelLimits(load, isLean)
+  if (sets === 'spark') return [-DEFAULT_SPARK_LIMITS.less, DEFAULT_SPARK_LIMITS.more]
+  return sets === 'acceleration' ? [ACCELERATION.less, ACCELERATION.more] : null
 }
 
 /** How far a cell is from a state, as its trade counts it; from or to no fuel at all is as far as can be. */
 function departure(from: Table, to: Table, row: number, column: number, hardware: number): number {
   const [before, after] = [from.values[row]![column]!, to.values[row]![column]!]
-  // Fuel goes as one over the wanted lambda.
-  if (from.kind === 'lambda target') return 100 * (before / after - 1)
-  if (from.kind === 'acceleration fuel') return after - before
-  if (from.kind === 'fuel base' && before <= 0) return after > 0 ? Infinity : 0
+  if (setsFuel(from) && fuelOfCell(before, from) <= 0) return after > 0 ? Infinity : 0
   const { size } = cellChange(before, after, from, to)
-  return hardware === 1 || !from.kind.startsWith('fuel') ? size : 100 * ((1 + size / 100) / hardware - 1)
+  return hardware === 1 || !setsFuel(from) ? size : 100 * ((1 + size / 100) / hardware - 1)
 }
 
 /**
@@ -72,8 +71,8 @@ function departure(from: Table, to: Table, row: number, column: number, hardware
  * @param after the new state, on the same breakpoints
  */
 export function largeSteps(after: Table, { measured, parent, lean = null, hardware = 1 }: StepGround): LargeStep[] {
-  if (after.kind === 'plate') return furtherOpen(after, [measured, parent])
-  const unit = after.kind.startsWith('spark') ? '°' : '%'
+  if (setsPlate(after)) return furtherOpen(after, [measured, parent])
+  const unit = kindOfTable(after.kind).stepUnit
   return after.load.flatMap((load, row) =>
     after.rpm.flatMap((rpm, column): LargeStep[] => {
       const limits = limitsAt(after.kind, load, lean?.[row]?.[column] ?? false)

@@ -1,13 +1,6 @@
 import { largeStepsText, largeStepText, type LargeStep } from '../change/largeSteps'
-import type { TableKind } from '../table/table'
-import type { Danger, DangerKind } from './danger'
-
-function kindOf(kind: TableKind): DangerKind {
-  if (kind.startsWith('spark')) return 'spark step'
-  if (kind === 'plate') return 'plate step'
-  if (kind === 'acceleration fuel') return 'acceleration step'
-  return kind === 'lambda target' ? 'target step' : 'fuel step'
-}
+import { kindOfTable, type TableKind } from '../table/kinds'
+import type { Danger } from './danger'
 
 /**
  * Steps of a table that are too large to be taken unasked, as one danger; none without any.
@@ -18,7 +11,7 @@ export function tableSteps(kind: TableKind, steps: readonly LargeStep[], from: s
   if (steps.length === 0) return []
   return [
     {
-      kind: kindOf(kind),
+      kind: kindOfTable(kind).step,
       field: `${at}values`,
       text: largeStepsText(steps, from),
       lines: steps.map((step) => ({

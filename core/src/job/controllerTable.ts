@@ -1,3 +1,4 @@
+import { setsPlate } from '../table/kinds'
 import { sameGrid, type Table } from '../table/table'
 
 /** A table and the cylinder that it serves, null for all: one of a controller, or one of a job. */
@@ -26,5 +27,5 @@ export function workingTable<T extends Served & { name: string }>(
 ): T | undefined {
   const fitting = tables.filter((one) => fitsController(one, inside) && !one.name.endsWith(AS_FOUND))
   const named = fitting.find((one) => one.name === inside.name)
-  return named ?? (inside.table.kind === 'plate' ? undefined : fitting[0])
+  return named ?? (setsPlate(inside.table) ? undefined : fitting[0])
 }

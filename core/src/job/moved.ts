@@ -1,5 +1,6 @@
 import type { Moved } from '../contract/report'
-import { cellChange } from '../change/applyFactor'
+import { cellChange, fuelOfCell } from '../change/applyFactor'
+import { setsFuel, setsSpark } from '../table/kinds'
 import type { Table } from '../table/table'
 
 type Zone = Moved['zones'][number]['zone']
@@ -16,23 +17,17 @@ function zoneOf(axis: Table['loadAxis'], load: number): Zone {
  * Largest by size, with its sign; typical is the mean over the cells of the zone that moved.
  */
 export function movedByZone(first: Table, last: Table): Moved {
-  const isSpark = last.kind.startsWith('spark')
   const moved: Record<Zone, number[]> = { idle: [], cruise: [], 'full throttle': [] }
   last.values.forEach((row, r) =>
     row.forEach((value, c) => {
       const before = first.values[r]?.[c]
-      if (before === undefined || value === before) return
-      const by =
-        isSpark || last.kind === 'fuel trim'
-          ? cellChange(before, value, first, last).size
-          : before === 0
-            ? NaN
-            : 100 * (value / before - 1)
-      if (Number.isFinite(by)) moved[zoneOf(last.loadAxis, last.load[r]!)].push(by)
+      // From no fuel at all there is no percent.
+      if (before === undefined || value === before || (setsFuel(first) && fuelOfCell(before, first) <= 0)) return
+      moved[zoneOf(last.loadAxis, last.load[r]!)].push(cellChange(before, value, first, last).size)
     }),
   )
   return {
-    unit: isSpark ? '°' : '%',
+    unit: setsSpark(last) ? '°' : '%',
     zones: (Object.keys(moved) as Zone[])
       .filter((zone) => moved[zone].length > 0)
       .map((zone) => ({

@@ -1,3 +1,4 @@
+import { setsSpark } from '../table/kinds'
 import type { Job } from '../contract/job'
 import type { ChangedPart } from '../contract/brief'
 import type { Shelf, ShelfMatch } from '../contract/shelf'
@@ -173,7 +174,7 @@ export function shelfDifference(
       return {
         r,
         c,
-        pct: isTrim || mine.kind.startsWith('spark') ? value - other : other === 0 ? 0 : 100 * (value / other - 1),
+        pct: isTrim || setsSpark(mine) ? value - other : other === 0 ? 0 : 100 * (value / other - 1),
       }
     }),
   )
@@ -191,8 +192,8 @@ export function shelfDifference(
     }
   const largest = changed.reduce((a, b) => (Math.abs(b.pct) > Math.abs(a.pct) ? b : a))
   const typical = changed.reduce((sum, one) => sum + one.pct, 0) / changed.length
-  const unit = mine.kind.startsWith('spark') ? '°' : ' %'
-  const way = mine.kind.startsWith('spark') ? ['more advance', 'less advance'] : ['richer', 'leaner']
+  const unit = setsSpark(mine) ? '°' : ' %'
+  const way = setsSpark(mine) ? ['more advance', 'less advance'] : ['richer', 'leaner']
   const speeds = changed.map((one) => mine.rpm[one.c]!)
   const where =
     `${changed.length} of ${off.length} cells differ, from ${grouped(Math.min(...speeds))} to ${grouped(Math.max(...speeds))} rpm, ` +

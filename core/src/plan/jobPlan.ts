@@ -1,3 +1,4 @@
+import { setsFuel } from '../table/kinds'
 import type { Job } from '../contract/job'
 import type { RunInfo } from '../contract/run'
 import type { TableInfo } from '../contract/table'
@@ -17,7 +18,7 @@ export interface PlanGround {
 
 /** Highest rpm that may be asked for: the ceiling that somebody said, else the end of the fuel table; Infinity for neither. */
 export function mostRpm({ job, tables, redline = Infinity }: Omit<PlanGround, 'runs'>): number {
-  const ends = tables.filter((one) => one.table.kind.startsWith('fuel')).map((one) => one.table.rpm.at(-1)!)
+  const ends = tables.filter((one) => setsFuel(one.table)).map((one) => one.table.rpm.at(-1)!)
   return Math.min(redline, job.limits?.revCeiling ?? (ends.length ? Math.max(...ends) : Infinity))
 }
 

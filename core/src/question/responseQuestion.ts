@@ -1,3 +1,4 @@
+import { setsPlate } from '../table/kinds'
 import { InputError } from '../contract/checkInput'
 import type { PlateRequest, ResponseRequest } from '../contract/response'
 import type { RunInfo } from '../contract/run'
@@ -80,7 +81,7 @@ export function plateQuestion(
         { field: `curve[${k}]`, message: 'must lie further on in grip, and not lower, than the point before' },
       ])
   })
-  const plates = ground.tables.filter((one) => one.table.kind === 'plate')
+  const plates = ground.tables.filter((one) => setsPlate(one.table))
   const own = plates.find((one) => one.id === table)
   if (table !== undefined && !own)
     throw new InputError([{ field: 'table', message: 'there is no such plate table in this job' }])

@@ -1,3 +1,4 @@
+import { setsSpark } from '../table/kinds'
 import type { RunInfo } from '../contract/run'
 import { DEFAULT_CURVE, type CurveOptions } from '../curves/curve'
 import type { TableHistory } from '../change/history'
@@ -35,7 +36,7 @@ const tellsTorque = (run: RunInfo): boolean => ['torque', 'power', 'drum'].some(
 /** The latest save of a spark table that rests on runs. */
 function lastMove({ tables }: JobGround) {
   return tables
-    .filter((one) => one.table.kind.startsWith('spark'))
+    .filter((one) => setsSpark(one.table))
     .flatMap((one) => one.revisions.slice(1).filter((revision) => revision.runs.length > 0))
     .sort((a, b) => (a.createdAt < b.createdAt ? -1 : 1))
     .at(-1)

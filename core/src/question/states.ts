@@ -1,3 +1,4 @@
+import { setsFuel } from '../table/kinds'
 import { movedSince, revisionOf } from '../job/madeOn'
 import type { RunInfo } from '../contract/run'
 import type { TableInfo } from '../contract/table'
@@ -9,7 +10,7 @@ export type States = ReadonlyMap<string, number>
 
 /** Tables of a job that correct fuel. */
 export const fuelTables = <T extends Pick<TableInfo, 'table'>>(tables: readonly T[]): T[] =>
-  tables.filter((one) => one.table.kind.startsWith('fuel'))
+  tables.filter((one) => setsFuel(one.table))
 
 /** The latest state of each table. */
 export const latestStates = (tables: readonly TableInfo[]): States =>

@@ -1,3 +1,4 @@
+import { setsFuel } from '../table/kinds'
 import { changeCell } from '../change/applyFactor'
 import { grouped } from '../numbers/format'
 import type { Table } from '../table/table'
@@ -26,7 +27,7 @@ const SAME_ROW = { least: 4, share: 0.5 }
  * @throws RangeError for a table that holds no fuel, or is not by throttle
  */
 export function taperExits(table: Table, exits: readonly LoopExit[]): HandNode[][] {
-  if (!table.kind.startsWith('fuel') || table.loadAxis !== 'throttle')
+  if (!setsFuel(table) || table.loadAxis !== 'throttle')
     throw new RangeError('Only a fuel table by throttle is tapered at a loop exit.')
   return table.load.map((load, row) => {
     const exit = nearest(exits, load)

@@ -1,3 +1,4 @@
+import { kindOfTable } from '../table/kinds'
 import { fuelMoved, sparkMoved, type TableHistory } from '../change/history'
 
 /** Mixture moved by more than this makes spark results stale, %: it changes how fast a charge burns (common practice). */
@@ -27,7 +28,7 @@ function staleBy(histories: readonly TableHistory[], what: 'fuel' | 'spark', rpm
   const [moved, most]: [Moved, number] =
     what === 'fuel' ? [fuelMoved, FUEL_MAKES_STALE] : [sparkMoved, SPARK_MAKES_STALE]
   const saves = histories
-    .filter(({ states }) => states.at(-1)!.table.kind.startsWith(what))
+    .filter(({ states }) => kindOfTable(states.at(-1)!.table.kind).sets === what)
     .flatMap(({ states }) => states.slice(1).map((one) => one.at))
     .sort()
     .reverse()

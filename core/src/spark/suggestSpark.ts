@@ -1,3 +1,4 @@
+import { setsSpark } from '../table/kinds'
 import { locate } from '../table/lookup'
 import { taperChanges } from '../change/taper'
 import { build, valueLimits, type Matrix, type SparseMatrix, type Table } from '../table/table'
@@ -89,7 +90,7 @@ export function suggestSpark(
   limits: SparkLimits = DEFAULT_SPARK_LIMITS,
   knockMargin = DEFAULT_SPARK.knockMargin,
 ): SuggestedSpark {
-  if (!table.kind.startsWith('spark')) throw new RangeError(`A ${table.kind} table does not set spark.`)
+  if (!setsSpark(table)) throw new RangeError(`A ${table.kind} table does not set spark.`)
   const own = build(table, (row, column) => suggestNode(table, bins, limits, knockMargin, row, column))
   const nodes = followed(table, own, (row, column) => clearOf(nearOf(table, bins, row, column), knockMargin))
   return { nodes, values: build(table, (row, column) => nodes[row]![column]!.after) }

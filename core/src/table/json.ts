@@ -1,3 +1,4 @@
+import { setsPlate } from './kinds'
 import { sentence } from '../numbers/sentence'
 import { ValidationError, type InferType } from 'yup'
 import { amount, choice, closed, figures, LOAD_AXES, matrix } from '../contract/fields'
@@ -91,7 +92,7 @@ function checkValues({ kind, values, load, rpm }: Table): void {
       )
     }),
   )
-  const falls = kind === 'plate' ? fallingCell(values) : null
+  const falls = setsPlate({ kind }) ? fallingCell(values) : null
   if (!falls) return
   const where = `${grouped(rpm[falls.column]!)} rpm, ${load[falls.row]} % of grip`
   throw new TableError(`At ${where} the plate would shut as the hand opens: a plate table must not fall.`, [

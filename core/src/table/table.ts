@@ -1,3 +1,5 @@
+import { kindOfTable, setsPlate, type TableKind } from './kinds'
+
 /** Numbers on a grid, `[load][rpm]`, load rising. */
 export type Matrix = number[][]
 /** As Matrix, with null where nothing is known. */
@@ -6,16 +8,7 @@ export type SparseMatrix = (number | null)[][]
 /** What the rows of a table stand for: throttle in % of plate opening, or manifold pressure in kPa absolute. */
 export type LoadAxis = 'throttle' | 'manifold'
 
-export const TABLE_KINDS = [
-  'fuel base',
-  'fuel trim',
-  'spark base',
-  'spark trim',
-  'lambda target',
-  'plate',
-  'acceleration fuel',
-] as const
-export type TableKind = (typeof TABLE_KINDS)[number]
+export { TABLE_KINDS, type TableKind } from './kinds'
 
 /** How a percent trim acts: it multiplies the fuel, or is added to a global trim before acting. */
 export const COMPOSITIONS = ['multiply', 'add'] as const
@@ -95,7 +88,7 @@ export function rangeFault(kind: TableKind, values: Matrix): string | null {
   const { least, most } = valueLimits(kind)
   if (values.some((cells) => cells.some((value) => !(value >= least && value <= most))))
     return `A cell is outside ${least} to ${most}.`
-  const falls = kind === 'plate' ? fallingCell(values) : null
+  const falls = setsPlate({ kind }) ? fallingCell(values) : null
   return falls
     ? `A plate must not shut as the hand opens: row ${falls.row + 1} falls at column ${falls.column + 1}.`
     : null
@@ -111,19 +104,6 @@ export function fallingCell(values: Matrix): { row: number; column: number } | n
 
 /** Limits of a cell's value by kind of table, in the table's own unit. */
 export function valueLimits(kind: TableKind): { least: number; most: number; unit: string } {
-  switch (kind) {
-    case 'fuel base':
-      return { least: 0, most: 100000, unit: '' }
-    case 'fuel trim':
-      return { least: -95, most: 300, unit: '%' }
-    case 'spark base':
-    case 'spark trim':
-      return { least: -60, most: 70, unit: '°' }
-    case 'lambda target':
-      return { least: 0.5, most: 1.6, unit: 'λ' }
-    case 'plate':
-      return { least: 0, most: 100, unit: '%' }
-    case 'acceleration fuel':
-      return { least: 0, most: 200, unit: '%' }
-  }
+  const { least, most, unit } = kindOfTable(kind)
+  return { least, most, unit }
 }

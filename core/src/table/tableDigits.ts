@@ -1,3 +1,4 @@
+import { kindOfTable } from './kinds'
 import type { Table } from './table'
 
 /** Change of a fuel cell that is to be seen, %. */
@@ -10,21 +11,15 @@ const SMALL = 0.25
  * in any unit, so its decimals follow from its smaller cells.
  */
 export function tableDigits({ kind, values }: Pick<Table, 'kind' | 'values'>): number {
-  switch (kind) {
-    case 'fuel base': {
-      const cells = values
-        .flat()
-        .filter((value) => value > 0)
-        .sort((a, b) => a - b)
-      const small = cells[Math.floor(SMALL * cells.length)]
-      if (small === undefined) return 1
-      return Math.min(4, Math.max(0, Math.ceil(-Math.log10((SEEN / 100) * small))))
-    }
-    case 'lambda target':
-      return 3
-    default:
-      return 1
-  }
+  const { digits } = kindOfTable(kind)
+  if (digits !== null) return digits
+  const cells = values
+    .flat()
+    .filter((value) => value > 0)
+    .sort((a, b) => a - b)
+  const small = cells[Math.floor(SMALL * cells.length)]
+  if (small === undefined) return 1
+  return Math.min(4, Math.max(0, Math.ceil(-Math.log10((SEEN / 100) * small))))
 }
 
 /** Decimals that one cell may have beyond those of its table, and change of it that is to be seen at the least, %. */
@@ -40,7 +35,7 @@ const SEEN_ALONE = 1
  * cellDigits('fuel base', 1, 5.69) // 2
  */
 export function cellDigits(kind: Table['kind'], digits: number, value: number): number {
-  if (kind !== 'fuel base' || !(value > 0)) return digits
+  if (kindOfTable(kind).digits !== null || !(value > 0)) return digits
   const own = Math.ceil(-Math.log10((SEEN_ALONE / 100) * value))
   return Math.min(digits + MORE, Math.max(digits, own))
 }

@@ -2,6 +2,7 @@ import {
   dependsOnLean,
   FieldError,
   isLeftOut,
+  kindOfTable,
   largeSteps,
   measuredRevision,
   revisionOf,
@@ -28,12 +29,8 @@ const LEAN = 0.3
 
 /** Runs that tell something of a table: mixture of a fuel table, torque of a spark table. */
 function tellsOf(table: Table, run: RunInfo): boolean {
-  const wanted = table.kind.startsWith('fuel')
-    ? ['lambda1']
-    : table.kind === 'plate'
-      ? ['grip']
-      : ['torque', 'power', 'drum']
-  return !isLeftOut(run) && run.channels.some((one) => wanted.includes(one.channel))
+  const { toldBy } = kindOfTable(table.kind)
+  return !isLeftOut(run) && run.channels.some((one) => toldBy.includes(one.channel))
 }
 
 /**

@@ -1,6 +1,7 @@
 import {
   fitsController,
   largeSteps,
+  setsPlate,
   tableSteps,
   workingTable,
   type Danger,
@@ -33,7 +34,7 @@ export async function judgeWrite(
   const inside = (await session.measured()).find((one) => one.id === slot.id)?.table ?? slot.table
   const steps = largeSteps(after, { measured: inside, parent: inside })
   if (steps.length > 0) return { steps, from: 'what was in the controller at the last run' }
-  const own = workingTable(fitting, slot) ?? (slot.table.kind === 'plate' ? undefined : fitting[0])
+  const own = workingTable(fitting, slot) ?? (setsPlate(slot.table) ? undefined : fitting[0])
   return own ? judgeSteps(workshop, job, { ...own, table: slot.table }, after) : { steps, from: '' }
 }
 

@@ -18,6 +18,7 @@ import {
   plateQuestion,
   responseAnswer,
   responseQuestion,
+  setsFuel,
   sparkQuestion,
   vapourPressure,
   type Job,
@@ -48,7 +49,7 @@ export function questionHandlers(context: Context) {
     const info = ground.tables.find((one) => one.id === id)
     const state = info && (revision === undefined ? info : await findRevision(store, info.job, id, revision))
     if (!info || !state) throw notFound(info ? 'revision' : 'table')
-    if (!info.table.kind.startsWith('fuel'))
+    if (!setsFuel(info.table))
       throw new InputError([
         { field: 'table', message: `is a ${info.table.kind} table; only fuel tables can be corrected here` },
       ])

@@ -11,6 +11,7 @@ import {
   type RunSet,
   type SetChange,
   type TableInfo,
+  fuelTables,
 } from '@yuzumix/core'
 import { api, ProblemError } from '@/api/client'
 import { withReason } from '@/api/withReason'
@@ -57,7 +58,7 @@ export const useJob = defineStore('job', () => {
     unsaved.value = next
   }
 
-  const fuelTables = computed(() => tables.value.filter((one) => one.table.kind.startsWith('fuel')))
+  const ownFuelTables = computed(() => fuelTables(tables.value))
 
   /** set looked at in Baseline; empty for the one the field stands on */
   const looking = ref('')
@@ -217,7 +218,7 @@ export const useJob = defineStore('job', () => {
     setOfField,
     runs,
     tables,
-    fuelTables,
+    fuelTables: ownFuelTables,
     cylinderName,
     state,
     problem,

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElDialog } from 'element-plus'
 import { computed } from 'vue'
-import { cellChange, tableDigits, type Table } from '@yuzumix/core'
+import { cellChange, tableDigits, type Table, setsFuel } from '@yuzumix/core'
 import { grouped, plain, signed } from '@/parts/numbers/format'
 import { useChangeColours } from '@/parts/desk/differenceLook'
 
@@ -10,7 +10,7 @@ const props = defineProps<{ inside: Table; own: Table; title: string }>()
 const emit = defineEmits<{ close: [] }>()
 const coloured = useChangeColours()
 const digits = computed(() => tableDigits(props.own))
-const isFuel = computed(() => props.own.kind.startsWith('fuel'))
+const isFuel = computed(() => setsFuel(props.own))
 const rows = computed(() =>
   props.inside.load
     .map((load, r) => ({

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { setsPlate } from '@yuzumix/core'
 import { ElButton, ElRadioButton, ElRadioGroup, ElSwitch } from 'element-plus'
 import { computed } from 'vue'
 import type { RigControls } from '@yuzumix/core'
@@ -12,7 +13,7 @@ const busy = computed(() => news.value?.script !== null)
 const brakeRpm = computed(() => (controls.value?.brake.kind === 'hold' ? controls.value.brake.rpm : null))
 const most = computed(() => props.bench.state.value?.redline ?? 10000)
 /** Riding modes that the controller has a plate table for; none where a cable moves the plate. */
-const modes = computed(() => props.bench.state.value?.tables.filter((one) => one.table.kind === 'plate').length ?? 0)
+const modes = computed(() => props.bench.state.value?.tables.filter((one) => setsPlate(one.table)).length ?? 0)
 const SWITCHES: { key: 'ignition' | 'fuel' | 'fan'; name: string; hint: string }[] = [
   { key: 'ignition', name: 'Ignition', hint: 'i' },
   { key: 'fuel', name: 'Fuel', hint: 'c' },

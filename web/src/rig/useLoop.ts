@@ -1,5 +1,5 @@
 import { computed, ref } from 'vue'
-import { fieldRuns, loopQuestion, passNumber, passSets, type RunInfo } from '@yuzumix/core'
+import { fieldRuns, loopQuestion, passNumber, passSets, type RunInfo, setsFuel } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { loader } from '@/job/loader'
 import { useJob } from '@/job/openJob'
@@ -17,7 +17,7 @@ import { useControllerRows } from './useControllerRows'
 export function useLoop(bench: Bench, connect = questionWorker) {
   const open = useJob()
   const all = useControllerRows(bench)
-  const rows = computed(() => all.value.filter((row) => row.inside.table.kind.startsWith('fuel')))
+  const rows = computed(() => all.value.filter((row) => setsFuel(row.inside.table)))
   const problem = ref('')
   const working = ref('')
 

@@ -10,6 +10,7 @@ import {
   type Table,
   type TableInfo,
   type TableSaid,
+  kindOfTable,
 } from '@yuzumix/core'
 import { plain } from '@/parts/numbers/format'
 import { api, formOf, ProblemError } from '@/api/client'
@@ -80,7 +81,7 @@ export function useTableDesk(tables: Ref<TableInfo[]>, what: DeskKind, runs: Ref
         sayDone('The values of the file are in the table. Save them as a revision, or undo.')
         return
       }
-      if (!table.kind.startsWith(what))
+      if (kindOfTable(table.kind).sets !== what)
         throw new TableError(`The file holds a ${table.kind} table; a ${what} table is needed here.`)
       fromFile.value = table
       adding.value = true

@@ -14,6 +14,7 @@ import {
   type Matrix,
   type Selection,
   type TableInfo,
+  setsSpark,
 } from '@yuzumix/core'
 import type { Editor } from './useWorkingTable'
 
@@ -128,7 +129,7 @@ export function useTableEdits(
       edit(
         kind === 'fuel base'
           ? scaleCells(values.value, selection.value, sign)
-          : addToCells(values.value, selection.value, kind.startsWith('spark') ? sign * SPARK_STEP : sign),
+          : addToCells(values.value, selection.value, setsSpark({ kind }) ? sign * SPARK_STEP : sign),
       )
     },
     line: () => edit(straightLine(info.value!.table, values.value, selection.value)),

@@ -1,5 +1,13 @@
 import { computed, shallowRef, watch, type Ref } from 'vue'
-import { AT_LOAD, staleMixture, type LoadGrid, type RunInfo, type Stale, type TableHistory } from '@yuzumix/core'
+import {
+  AT_LOAD,
+  staleMixture,
+  type LoadGrid,
+  type RunInfo,
+  type Stale,
+  type TableHistory,
+  setsSpark,
+} from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { useJob } from '@/job/openJob'
@@ -14,7 +22,7 @@ export function useStaleMixture(grid: Ref<LoadGrid | null>, runs: Ref<readonly R
   watch(
     [() => open.tables, runs],
     async () => {
-      const moved = open.tables.some((one) => one.table.kind.startsWith('spark') && one.revisions.length > 1)
+      const moved = open.tables.some((one) => setsSpark(one.table) && one.revisions.length > 1)
       const oldest = runs.value.map((run) => run.createdAt).sort()[0]
       try {
         histories.value = moved && oldest ? await api.histories(open.job!.id, { since: oldest }) : []

@@ -3,7 +3,7 @@ import { interpolateRgb } from 'd3'
 import { ElButton, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { risingAt, torqueCurve, wholeMap, type GripMap } from '@yuzumix/core'
+import { risingAt, torqueCurve, wholeMap, type GripMap, setsPlate } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { useHandling } from '@/job/handling'
@@ -23,7 +23,7 @@ const handling = useHandling()
 const router = useRouter()
 const { response, problem } = props.state
 const map = computed(() => response.value?.grip ?? null)
-const plates = computed(() => open.tables.filter((one) => one.table.kind === 'plate'))
+const plates = computed(() => open.tables.filter((one) => setsPlate(one.table)))
 const making = ref(false)
 
 /** Slow speeds are light, fast ones dark (in the dark theme the other way about): an order, not a code. */

@@ -6,6 +6,8 @@ import {
   type HandNode,
   type PlateShape,
   type TableInfo,
+  setsFuel,
+  setsPlate,
 } from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
 import { useQuestion } from '@/job/useQuestion'
@@ -28,7 +30,7 @@ export function useHandSuggestion(
   const reason = ref('')
   const { question, fault } = useQuestion(
     (ground) =>
-      info.value?.table.kind === 'plate' && response.value
+      info.value && setsPlate(info.value.table) && response.value
         ? plateQuestion(ground, {
             table: info.value.id,
             set: open.set?.id,
@@ -47,16 +49,14 @@ export function useHandSuggestion(
   const suggested = computed<(Suggestion & { nodes: HandNode[][] }) | null>(() => {
     const [table, found] = [info.value?.table, response.value]
     if (!table || !found) return null
-    if (table.kind === 'plate') {
+    if (setsPlate(table)) {
       // The table looked at before may have had another shape.
       const fits = made.value?.grip.length === table.load.length && made.value.rpm.length === table.rpm.length
       return fits ? { nodes: nodesOf(table.values, made.value!.values, 'by the shape') } : null
     }
     if (table.kind === 'acceleration fuel')
       return { nodes: nodesOf(table.values, accelerationChange(table, found.groups).values, 'by roll-ons near here') }
-    return table.kind.startsWith('fuel') && table.loadAxis === 'throttle'
-      ? { nodes: taperExits(table, found.exits) }
-      : null
+    return setsFuel(table) && table.loadAxis === 'throttle' ? { nodes: taperExits(table, found.exits) } : null
   })
   return { shape, share, curve, reason, made, fault: computed(() => fault.value || problem.value), suggested }
 }

@@ -1,5 +1,5 @@
 import { computed } from 'vue'
-import { DEFAULT_SPARK_SETTINGS, sparkQuestion, type SparkSettings } from '@yuzumix/core'
+import { DEFAULT_SPARK_SETTINGS, sparkQuestion, type SparkSettings, setsSpark } from '@yuzumix/core'
 import { loader } from '@/job/loader'
 import { useJob } from '@/job/openJob'
 import { useQuestion } from '@/job/useQuestion'
@@ -25,7 +25,7 @@ export function useSpark(connect = questionWorker) {
     mixtures: computed(() => answer.value?.mixtures ?? []),
     proof: computed(() => answer.value?.proof ?? []),
     runs: computed(() => question.value?.runs ?? []),
-    sparkTables: computed(() => open.tables.filter((one) => one.table.kind.startsWith('spark'))),
+    sparkTables: computed(() => open.tables.filter((one) => setsSpark(one.table))),
     problem: computed(() => fault.value || problem.value),
     busy,
     slow,
