@@ -1,6 +1,6 @@
 /** The wall film and the sensor against their step responses in closed form (Aquino, SAE 810494: the X-tau model; a first-order lag). */
-import { sensorTrace } from '../src/response/sensorTrace'
-import { afterStep, decaying } from '../src/response/wallFilm'
+import { sensorTrace } from '../src/response/film/sensorTrace'
+import { afterStep, decaying } from '../src/response/film/wallFilm'
 import { filmCycle, type WallFilm } from '../src/simulator/wallFilm'
 
 const H = 0.01

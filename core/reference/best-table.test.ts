@@ -5,7 +5,7 @@
 import { Matrix, solve } from 'ml-matrix'
 import { estimateField } from '../src/field/estimate'
 import { DEFAULT_FIELD_OPTIONS } from '../src/field/field'
-import { place } from '../src/field/placement'
+import { place } from '../src/field/readings/placement'
 import type { RunColumns } from '../src/run/run'
 import { build, type LoadGrid, type Matrix as Cells } from '../src/table/table'
 import { knownCase, knownRuns } from './knownTruthLog'

@@ -1,9 +1,9 @@
 /** Values in common use among tuners: common practice, no published source. */
 import { fuelNeeded, percentFromFactor } from '../src/fuel/mixture'
 import { fuelOfCell } from '../src/change/applyFactor'
-import { fitIdlePeak } from '../src/jetting/idle'
+import { fitIdlePeak } from '../src/jetting/idle/idle'
 import { engineTorque } from '../src/simulator/torque'
-import { CIRCUIT_TARGETS, targetAt, judgeTipIn, USUAL_TIP_IN } from '../src/jetting/targets'
+import { CIRCUIT_TARGETS, targetAt, judgeTipIn, USUAL_TIP_IN } from '../src/jetting/model/targets'
 import type { SparkBin } from '../src/spark/bin'
 import { DEFAULT_SPARK, fitAdvance } from '../src/spark/fitAdvance'
 import { judgeBin } from '../src/spark/judge'

@@ -3,8 +3,8 @@
  * venturi; mixture goes as the root of air density). Formulae from memory; figures worked by hand here.
  */
 import { standardAtmosphere } from '../src/air/standardAtmosphere'
-import { jetCorrection } from '../src/jetting/density'
-import { annulusArea, circleArea, inSeries, orificeFlow } from '../src/jetting/orifice'
+import { jetCorrection } from '../src/jetting/model/density'
+import { annulusArea, circleArea, inSeries, orificeFlow } from '../src/jetting/model/orifice'
 
 describe('flow through a jet', () => {
   it('1.15 mm, Cd 0.72, 745 kg/m³, 2 kPa: A = 1.03869 mm², m = 0.72 A sqrt(2 x 745 x 2000) = 1.2910 g/s', () => {

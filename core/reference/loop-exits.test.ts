@@ -1,5 +1,5 @@
 /** Loop exits against sweeps whose truth is known, made for this test only: a level that hunts, then an open curve, behind a delay and a sensor. */
-import { loopExits } from '../src/response/loopExits'
+import { loopExits } from '../src/response/exits/loopExits'
 import { DEFAULT_FILTERS, type RunColumns } from '../src/run/run'
 import { known } from './knownRollOns'
 import { seeds } from './seeds'

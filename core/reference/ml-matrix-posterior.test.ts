@@ -5,11 +5,11 @@
  * 1992, ch. 3, from memory).
  */
 import { determinant, inverse, Matrix } from 'ml-matrix'
-import { condition, conditionField, conditionLevels } from '../src/field/conditioned'
-import { stretchesOf, sumOverNodes } from '../src/field/nodeSums'
-import { place } from '../src/field/placement'
-import { priorPrecision, sharedPrecision } from '../src/field/prior'
-import type { Samples } from '../src/field/samples'
+import { condition, conditionField, conditionLevels } from '../src/field/solve/conditioned'
+import { stretchesOf, sumOverNodes } from '../src/field/solve/nodeSums'
+import { place } from '../src/field/readings/placement'
+import { priorPrecision, sharedPrecision } from '../src/field/solve/prior'
+import type { Samples } from '../src/field/readings/samples'
 import { addAt, banded, cholesky, type Banded } from '../src/numbers/banded'
 import { diagonal, logDeterminant, selectedInverse } from '../src/numbers/selectedInverse'
 import type { LoadGrid } from '../src/table/table'

@@ -2,7 +2,7 @@
  * The rise of a gain against generalized least squares with a dense covariance, by ml-matrix 6, over every beginning and end.
  */
 import { inverse, Matrix } from 'ml-matrix'
-import { alongBins, fitRise, riseLine } from '../src/curves/rise'
+import { alongBins, fitRise, riseLine } from '../src/curves/lay/rise'
 import { normal, random } from './knownTruthLog'
 
 const BINS = 13

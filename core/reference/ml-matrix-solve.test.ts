@@ -5,9 +5,9 @@
 import { Matrix, CholeskyDecomposition, solve } from 'ml-matrix'
 import { addAt, banded, cholesky, forwardAll, solveFactored } from '../src/numbers/banded'
 import { dotFour } from '../src/numbers/dot'
-import { place, valueAt } from '../src/field/placement'
-import { addSmoothness, curvatures } from '../src/field/smoothness'
-import { DEFAULT_SOLVE, solveField } from '../src/field/solve'
+import { place, valueAt } from '../src/field/readings/placement'
+import { addSmoothness, curvatures } from '../src/field/solve/smoothness'
+import { DEFAULT_SOLVE, solveField } from '../src/field/solve/solve'
 import { interpolate } from '../src/table/lookup'
 import { random } from './knownTruthLog'
 

@@ -1,4 +1,4 @@
-import type { OpeningReading } from '../src/jetting/calibrate'
+import type { OpeningReading } from '../src/jetting/model/calibrate'
 import {
   DEFAULT_BODY,
   EMPTY_BOX,

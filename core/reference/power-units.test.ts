@@ -1,5 +1,5 @@
 /** Handbook constants of power and torque: kW = N·m rpm / 9549.3, hp = lb·ft rpm / 5252, 1 hp 745.7 W, 1 PS 735.5 W, 1 lb·ft 1.3558 N·m. */
-import { powerKw, POWER_UNITS, torqueNm, TORQUE_UNITS } from '../src/curves/powerUnits'
+import { powerKw, POWER_UNITS, torqueNm, TORQUE_UNITS } from '../src/curves/torque/powerUnits'
 
 it('kW from N·m and rpm', () => {
   expect(powerKw(100, 9549.3)).toBeCloseTo(100, 3)

@@ -2,11 +2,11 @@
  * The whole way on the simulated machine: measured, one plate table "torque straight with the grip" written, and one pass of
  * acceleration fuel. By the same functions that page and HTTP interface use.
  */
-import { accelerationChange } from '../src/response/accelerationChange'
-import { askPlate } from '../src/response/askPlate'
+import { accelerationChange } from '../src/response/rollOns/accelerationChange'
+import { askPlate } from '../src/response/grip/askPlate'
 import { respond } from '../src/response/response'
-import { risingAt } from '../src/response/knotsAt'
-import { torqueCurve, torqueMap } from '../src/response/torqueMap'
+import { risingAt } from '../src/response/grip/knotsAt'
+import { torqueCurve, torqueMap } from '../src/response/grip/torqueMap'
 import type { RunScript } from '../src/rig/script'
 import type { RunColumns } from '../src/run/run'
 import { DEFAULT_LIVE, liveRig } from '../src/simulator/liveRig'

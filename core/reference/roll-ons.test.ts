@@ -3,7 +3,7 @@
  * 0.32 s, sensor of 60 to 120 ms. Nobody says the lag.
  */
 import { respond } from '../src/response/response'
-import type { Advice } from '../src/response/rollOnGroups'
+import type { Advice } from '../src/response/rollOns/rollOnGroups'
 import { knownRollOns, type KnownFilm } from './knownRollOns'
 import { knownCase, knownRoad, knownRuns } from './knownTruthLog'
 import { seeds } from './seeds'

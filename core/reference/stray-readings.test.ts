@@ -2,7 +2,7 @@
  * A field from logs as old loggers and worn looms make them: ignition noise on the speed signal, a throttle sensor that lets
  * go, a sensor that drops out to 0 and a gauge that shows 9.99 when it is lost (common practice). The field is that of the clean logs.
  */
-import type { RunInfo } from '../src/contract/run'
+import type { RunInfo } from '../src/run/runInfo'
 import { estimateField } from '../src/field/estimate'
 import { DEFAULT_FIELD_OPTIONS, type Field } from '../src/field/field'
 import type { RunColumns } from '../src/run/run'

@@ -1,7 +1,7 @@
-import { DEFAULT_COMPARE } from '../src/curves/compare'
-import type { SidesChoice } from '../src/curves/compareSides'
-import { DEFAULT_CURVE } from '../src/curves/curve'
-import type { Side } from '../src/curves/side'
+import { DEFAULT_COMPARE } from '../src/curves/compare/compare'
+import type { SidesChoice } from '../src/curves/compare/compareSides'
+import { DEFAULT_CURVE } from '../src/curves/lay/curve'
+import type { Side } from '../src/curves/compare/side'
 import { DEFAULT_TARGET } from '../src/field/target'
 import type { RunColumns } from '../src/run/run'
 

@@ -93,10 +93,7 @@ export { type ProblemFault, problemSchema } from './contract/problem'
 export {
   runFieldsOf,
   checkMapping,
-  type ChannelInfo,
-  type LeftOut,
   runFields,
-  type RunInfo,
   readAsRequestSchema,
   runChangeSchema,
   runsChangeSchema,
@@ -137,40 +134,40 @@ export {
   type TrainingResult,
   type TrainingState,
 } from './contract/trainer'
-export { DEFAULT_COMPARE, type Comparison } from './curves/compare'
-export { CompareError } from './curves/compareError'
-export { compareSides, type ComparedSides, type SidesChoice } from './curves/compareSides'
-export { conditionsOf, correctSet, type Conditions, type Mismatch } from './curves/conditions'
-export { DEFAULT_CURVE, type CurveOptions } from './curves/curve'
-export { type Gain } from './curves/gains'
-export { type Hole } from './curves/holes'
-export { TORQUE_SOURCES } from './curves/measuredTorque'
-export { warmUpIds } from './curves/warmUpIds'
-export { overlay, rulerOver, type OddRun, type Overlay } from './curves/overlay'
-export { POWER_UNITS, TORQUE_UNITS, type PowerUnit, type TorqueUnit } from './curves/powerUnits'
-export { type Side, type SideFacts } from './curves/side'
-export { type Quantity } from './curves/quantity'
-export { binRpm, rulerRpm, type CurveRuler } from './curves/ruler'
-export { verdictOf } from './curves/verdict'
+export { DEFAULT_COMPARE, type Comparison } from './curves/compare/compare'
+export { CompareError } from './curves/compare/compareError'
+export { compareSides, type ComparedSides, type SidesChoice } from './curves/compare/compareSides'
+export { conditionsOf, correctSet, type Conditions, type Mismatch } from './curves/compare/conditions'
+export { DEFAULT_CURVE, type CurveOptions } from './curves/lay/curve'
+export { type Gain } from './curves/compare/gains'
+export { type Hole } from './curves/lay/holes'
+export { TORQUE_SOURCES } from './curves/torque/measuredTorque'
+export { warmUpIds } from './curves/lay/warmUpIds'
+export { overlay, rulerOver, type OddRun, type Overlay } from './curves/lay/overlay'
+export { POWER_UNITS, TORQUE_UNITS, type PowerUnit, type TorqueUnit } from './curves/torque/powerUnits'
+export { type Side, type SideFacts } from './curves/compare/side'
+export { type Quantity } from './curves/torque/quantity'
+export { binRpm, rulerRpm, type CurveRuler } from './curves/lay/ruler'
+export { verdictOf } from './curves/compare/verdict'
 export { estimateField, summariseField, workOutField, type FieldWork } from './field/estimate'
-export { zonesBefore } from './field/zonesBefore'
-export { byState } from './field/byState'
-export { lagOfMachine } from './field/lagOfMachine'
+export { zonesBefore } from './field/held/zonesBefore'
+export { byState } from './field/readings/byState'
+export { lagOfMachine } from './field/lag/lagOfMachine'
 export { earlierFields, fieldOfPasses } from './field/fieldOfPasses'
-export { carriedOver } from './job/carriedOver'
-export { doubtFindings, fieldFindings, oddFindings, SILENT_CAUSES, type Finding } from './job/findings'
-export { oddRunWords } from './curves/oddRunWords'
-export { withAnswers, type EarlierField } from './field/silent'
+export { carriedOver } from './brief/carriedOver'
+export { doubtFindings, fieldFindings, oddFindings, SILENT_CAUSES, type Finding } from './report/findings'
+export { oddRunWords } from './curves/lay/oddRunWords'
+export { withAnswers, type EarlierField } from './field/faults/silent'
 export { explainNode, runTraces, type NodeExplanation, type RunTrace } from './field/explain'
 export { type FieldOptions, DEFAULT_FIELD_OPTIONS, type CylinderField, type Field, FieldError } from './field/field'
 export { targetOn, TARGET_PRESETS, type TargetZone } from './field/target'
-export { IDLE_LOAD } from './field/idleZones'
-export { isMisfire, misfireWords } from './field/misfires'
+export { IDLE_LOAD } from './field/held/idleZones'
+export { isMisfire, misfireWords } from './field/faults/misfires'
 export { straightBetween, straightWords, type Straight } from './field/straight'
-export { heldZonesOfRuns, type HeldChoice } from './field/zonesOfRuns'
+export { heldZonesOfRuns, type HeldChoice } from './field/held/zonesOfRuns'
 export { flatteredBanks } from './fuel/flattered'
 export { fuelById, FUELS, USUAL_RON } from './fuel/fuels'
-export { fuelWithEthanol, twoFuels } from './fuel/twoFuels'
+export { fuelWithEthanol, twoFuels } from './brief/twoFuels'
 export { afrShown, lambdaShown, percentFromFactor, USUAL_GAUGE_SCALE } from './fuel/mixture'
 export {
   calibrateJetting,
@@ -179,7 +176,7 @@ export {
   cameTrue,
   type MeasuredFitting,
   type Predicted,
-} from './jetting/calibrate'
+} from './jetting/model/calibrate'
 export {
   chokingNeedleIn,
   fittedFault,
@@ -194,7 +191,7 @@ export {
 } from './jetting/carburettor'
 export { fittedText } from './jetting/fittedText'
 export { CHECKS, trustOf, type Check } from './jetting/checks'
-export { densityCard, jetCorrection } from './jetting/density'
+export { densityCard, jetCorrection } from './jetting/model/density'
 export {
   fitIdlePeak,
   fitIdleMixture,
@@ -204,10 +201,10 @@ export {
   IDLE_SCHOOLS,
   type IdleSchool,
   type IdleReading,
-} from './jetting/idle'
-export { JET_SCHEMES } from './jetting/jetSizes'
-export { circuitShares, passages, rodsRiseAt } from './jetting/model'
-export { countedFrom, needleFault } from './jetting/needle'
+} from './jetting/idle/idle'
+export { JET_SCHEMES } from './jetting/model/jetSizes'
+export { circuitShares, passages, rodsRiseAt } from './jetting/model/model'
+export { countedFrom, needleFault } from './jetting/model/needle'
 export {
   bankWarnings,
   OPENING_ROWS,
@@ -217,13 +214,13 @@ export {
   type OpeningRow,
 } from './jetting/openingReadings'
 export { partsFromCsv, partsToCsv } from './jetting/partsCsv'
-export { JUDGED_OPENINGS } from './jetting/judgedOpenings'
-export { proposeParts, type FittingRead, type PartsAnswer } from './jetting/propose'
-export { searchBox, type Proposal, type ProposalList } from './jetting/search'
-export { CIRCUIT_TARGETS, judgeTipIn, usualTargets, type CircuitTarget } from './jetting/targets'
+export { JUDGED_OPENINGS } from './jetting/model/judgedOpenings'
+export { proposeParts, type FittingRead, type PartsAnswer } from './jetting/search/propose'
+export { searchBox, type Proposal, type ProposalList } from './jetting/search/search'
+export { CIRCUIT_TARGETS, judgeTipIn, usualTargets, type CircuitTarget } from './jetting/model/targets'
 export { tipInOf, type TipIn } from './jetting/tipIn'
-export { fitsController, nameAsFound, workingTable } from './job/controllerTable'
-export { proposedSets, type ProposedSet } from './job/proposedSets'
+export { fitsController, nameAsFound, workingTable } from './rig/controllerTable'
+export { proposedSets, type ProposedSet } from './question/proposedSets'
 export { fieldSet, fieldRuns, tellsMixture } from './question/fieldRuns'
 export { fieldAnswer } from './question/fieldAnswer'
 export { jobTarget, leanAim } from './question/jobTarget'
@@ -258,7 +255,7 @@ export {
   type QuestionKind,
   type QuestionOf,
 } from './question/kinds'
-export { JOB_PARTS } from './job/jobParts'
+export { JOB_PARTS } from './brief/jobParts'
 export {
   firstStates,
   foreignWarning,
@@ -268,7 +265,7 @@ export {
   revisionOf,
   untoldRuns,
   type Untold,
-} from './job/madeOn'
+} from './question/madeOn'
 export { detectEncoding, type Encoding } from './log/encoding'
 export { readReading, handColumns, type HandReading, type HandFault, type HandColumns } from './log/handReadings'
 export { readLayout, type LogLayout } from './log/head'
@@ -346,6 +343,7 @@ export {
   type SensorPlace,
   type SetAside,
 } from './run/run'
+export type { ChannelInfo, LeftOut, RunInfo } from './run/runInfo'
 export { channelsFor, assembleRun, knownBeside, isLeftOut, type ColumnPurpose } from './run/runColumns'
 export { runFault } from './run/runFault'
 export { guessKind, RUN_KINDS, type RunKind } from './run/runKind'
@@ -387,7 +385,7 @@ export { sweepBins } from './spark/sweepBins'
 export { extendCells } from './table/extend'
 export { readEntry, takeEntry, type CellEntry } from './table/cellEntry'
 export { cellsToText } from './table/cells'
-export { tableFromCsv, tableFromRows, tableToCsv, tableToRows } from './table/csv'
+export { tableFromCsv, tableFromRows, tableToCsv, tableToRows } from './contract/tableCsv'
 export { defaultBreakpoints } from './table/defaultBreakpoints'
 export {
   ordered,
@@ -400,7 +398,14 @@ export {
   addToCells,
   scaleCells,
 } from './table/edits'
-export { checkTable, tableFromJson, tableSaidSchema, tableToJson, TableError, type TableSaid } from './table/json'
+export {
+  checkTable,
+  tableFromJson,
+  tableSaidSchema,
+  tableToJson,
+  TableError,
+  type TableSaid,
+} from './contract/tableJson'
 export { interpolate, locate, nearest } from './table/lookup'
 export { looksTurned, pasteCells } from './table/paste'
 export {
@@ -468,22 +473,22 @@ export {
 } from './contract/report'
 export { againstShelfSchema, newShelfSchema, shelfStartSchema, type Shelf, type ShelfMatch } from './contract/shelf'
 export { type Verdict } from './contract/verdict'
-export { complaintName, placeWords } from './job/complaintWords'
-export { complaintSpeeds, findingOf, placeFaults, type ComplaintFinding } from './job/complaints'
+export { complaintName, placeWords } from './brief/complaintWords'
+export { complaintSpeeds, findingOf, placeFaults, type ComplaintFinding } from './brief/complaints'
 export { crossCheck, standingProbes, type PlacedProbe, type ProbeCheck } from './run/probes'
-export { restoredStock } from './job/restoredStock'
+export { restoredStock } from './report/restoredStock'
 export { measuredFlatness } from './rig/flatness'
-export { movedByZone } from './job/moved'
-export { openLines } from './job/openLines'
-export { openPutBacks, USUAL_PUT_BACKS } from './job/putBack'
+export { movedByZone } from './report/moved'
+export { openLines } from './report/openLines'
+export { openPutBacks, USUAL_PUT_BACKS } from './report/putBack'
 export { figureFrom, pointedAt, type Answered } from './report/reportFigure'
 export { mayHaveLoop } from './question/mayHaveLoop'
-export { ratioWords, rigList, rigMinutes } from './job/rigList'
+export { ratioWords, rigList, rigMinutes } from './brief/rigList'
 export { underCeiling } from './plan/choice'
-export { checkRunsOf, likesOf, shelfDifference, shelfMatches } from './job/shelfMatch'
-export { shelfPrior } from './job/shelfPrior'
+export { checkRunsOf, likesOf, shelfDifference, shelfMatches } from './shelf/shelfMatch'
+export { shelfPrior } from './shelf/shelfPrior'
 export { askNextRun, type NextAsked, type NextOfJob } from './question/askNextRun'
-export { retuneVerdict } from './job/retuneVerdict'
+export { retuneVerdict } from './brief/retuneVerdict'
 export { resample } from './table/resample'
 export { reportCautions } from './report/reportCautions'
 export { curveWords, reportCurves } from './report/reportCurves'
@@ -491,22 +496,22 @@ export { sentence } from './numbers/sentence'
 export { USUAL_UNITS, type ReportUnits } from './report/reportUnits'
 export { reportHtml } from './report/reportHtml'
 export { reportText, type ReportBlock, type ReportReader } from './report/reportText'
-export { plateAnswer, responseAnswer } from './response/answer'
-export { accelerationChange } from './response/accelerationChange'
-export { askPlate, ResponseError, type PlateAsked } from './response/askPlate'
-export { type Estimate } from './response/excursion'
-export { type GripMap } from './response/gripMap'
-export { risingAt } from './response/knotsAt'
-export { type LoopExit } from './response/loopExits'
-export { type JudgedRollOn } from './response/rollOns'
-export { type PlannedRollOn } from './response/rollOnPlan'
-export { type Advice, type RollOnGroup } from './response/rollOnGroups'
-export { type Snatch } from './response/snatch'
-export { exitWords, TAPER, taperExits, type HandNode } from './response/taperExits'
-export { STEP as RESPONSE_STEP } from './response/tracedOpening'
-export { torqueCurve } from './response/torqueMap'
-export { wholeMap } from './response/wholeMap'
-export { PLATE_SHAPES, type MadePlate, type PlateShape } from './response/plateTable'
+export { plateAnswer, responseAnswer } from './question/responseAnswer'
+export { accelerationChange } from './response/rollOns/accelerationChange'
+export { askPlate, ResponseError, type PlateAsked } from './response/grip/askPlate'
+export { type Estimate } from './response/rollOns/excursion'
+export { type GripMap } from './response/grip/gripMap'
+export { risingAt } from './response/grip/knotsAt'
+export { type LoopExit } from './response/exits/loopExits'
+export { type JudgedRollOn } from './response/rollOns/rollOns'
+export { type PlannedRollOn } from './response/rollOns/rollOnPlan'
+export { type Advice, type RollOnGroup } from './response/rollOns/rollOnGroups'
+export { type Snatch } from './response/exits/snatch'
+export { exitWords, TAPER, taperExits, type HandNode } from './response/exits/taperExits'
+export { STEP as RESPONSE_STEP } from './response/film/tracedOpening'
+export { torqueCurve } from './response/grip/torqueMap'
+export { wholeMap } from './response/grip/wholeMap'
+export { PLATE_SHAPES, type MadePlate, type PlateShape } from './response/grip/plateTable'
 export { respond, DEFAULT_RESPONSE, type Response, type ResponseChoice } from './response/response'
 export {
   plateRequestSchema,

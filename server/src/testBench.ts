@@ -10,7 +10,7 @@ import {
   type RigSample,
   type RunInfo,
 } from '@yuzumix/core'
-import { listRig, tickRigLine } from './acts/rigLines'
+import { listRig, tickRigLine } from './acts/handling/rigLines'
 import type { Clock } from './rigs/clock'
 import { findJob } from './store/jobs'
 import { streams } from './stream/stream'

@@ -20,7 +20,7 @@ export const router = createRouter({
       component: () => import('./stages/JobFrame.vue'),
       children: [
         { path: '', redirect: { name: 'mixture' } },
-        { path: 'bench', name: 'bench', component: () => import('./rig/BenchView.vue') },
+        { path: 'bench', name: 'bench', component: () => import('./bench/BenchView.vue') },
         ...STAGES.map(({ id, view }) => ({
           path: id + (VIEWS[id] ?? ''),
           name: id,

@@ -1,5 +1,5 @@
 import type { CylinderField, Field } from '../field/field'
-import { isMisfire } from '../field/misfires'
+import { isMisfire } from '../field/faults/misfires'
 import { factorFromPercent, percentFromFactor } from '../fuel/mixture'
 import { beside, type Place } from '../table/beside'
 import { fuelSince, type TableSince } from './sinceMeasured'

@@ -1,5 +1,5 @@
 import type { CylinderField, Field } from '../field/field'
-import { fixedLag } from '../field/lag'
+import { fixedLag } from '../field/lag/lag'
 import { filled, type Table } from '../table/table'
 
 /** A small table, and fields of known needs on it, for tests of the change. */

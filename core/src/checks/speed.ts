@@ -1,6 +1,6 @@
 import { grouped, plain } from '../numbers/format'
 import { median } from '../numbers/median'
-import { powerKw } from '../curves/powerUnits'
+import { powerKw } from '../curves/torque/powerUnits'
 import type { RunColumns } from '../run/run'
 import type { Doubt, Ground } from './doubt'
 import type { BinnedSweep } from './binnedSweep'

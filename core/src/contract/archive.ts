@@ -1,5 +1,5 @@
 import { array, boolean, number, object, string, type InferType, type TestContext, type ValidationError } from 'yup'
-import { tableInputSchema } from '../table/json'
+import { tableInputSchema } from './tableJson'
 import { amount, choice, closed, count, id, text, time, words, yesNo } from './fields'
 import { PHOTO_TYPES } from './entry'
 import { jobFields } from './job'

@@ -1,5 +1,5 @@
 import { array, tuple, type InferType } from 'yup'
-import { QUANTITIES } from '../curves/quantity'
+import { QUANTITIES } from '../curves/torque/quantity'
 import { SENSOR_PLACES } from '../run/run'
 import { correctionId, someWeather } from './air'
 import {

@@ -1,5 +1,5 @@
 import { string } from 'yup'
-import { TABLE_FORMAT, tableSchema } from '../table/json'
+import { TABLE_FORMAT, tableSchema } from './tableJson'
 import { archiveSchema } from './archive'
 import { closed, text, amount } from './fields'
 import { jsonSchemaWriter, type Json } from './jsonSchema'

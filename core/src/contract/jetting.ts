@@ -9,10 +9,16 @@ import {
 } from '../jetting/carburettor'
 import { CHECKS } from '../jetting/checks'
 import type { LoadAxis } from '../table/table'
-import { JET_SCHEMES } from '../jetting/jetSizes'
-import { needleFault, type Needle } from '../jetting/needle'
+import { JET_SCHEMES } from '../jetting/model/jetSizes'
+import { needleFault, type Needle } from '../jetting/model/needle'
 import { amount, choice, closed, count, figure, id, text, words, yesNo } from './fields'
-import { CIRCUIT_TARGETS, USUAL_TIP_IN, usualTargets, type CircuitTarget, type TipInTarget } from '../jetting/targets'
+import {
+  CIRCUIT_TARGETS,
+  USUAL_TIP_IN,
+  usualTargets,
+  type CircuitTarget,
+  type TipInTarget,
+} from '../jetting/model/targets'
 
 const name = (most: number) => text(most).min(1)
 const MOST_CARBURETTORS = 8

@@ -1,5 +1,5 @@
 import { array, number, string, tuple, type InferType } from 'yup'
-import { PLATE_SHAPES } from '../response/plateTable'
+import { PLATE_SHAPES } from '../response/grip/plateTable'
 import {
   amount,
   choice,

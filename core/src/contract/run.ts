@@ -2,6 +2,7 @@ import { array, boolean, mixed, number, object, string, type InferType } from 'y
 import type { Mapping } from '../log/recognise'
 import { channelKind } from '../run/channels'
 import { SENSOR_PLACES } from '../run/run'
+import type { RunInfo } from '../run/runInfo'
 import { RUN_KINDS } from '../run/runKind'
 import {
   amount,
@@ -37,8 +38,6 @@ export const channelSchema = closed({
   min: figure(),
   max: figure(),
 })
-
-export type ChannelInfo = InferType<typeof channelSchema>
 
 const areDistinct = (list: readonly unknown[] | undefined): boolean => new Set(list).size === (list?.length ?? 0)
 
@@ -142,8 +141,6 @@ export const readAsRequestSchema = closed({
   readAs: readAsSchema.defined(),
 }).meta({ ref: 'ReadAsRequest' })
 
-export type LeftOut = NonNullable<InferType<typeof leftOutSchema>>
-
 /** Revision by table (its id, or its place in an archive) that was in force while a run was made. */
 export const madeOnSchema = mixed<Record<string, number>>(isRevisions).meta({
   ref: 'MadeOn',
@@ -195,7 +192,9 @@ export const runSchema = closed({
   facts: runFactsSchema.nullable().defined(),
 }).meta({ ref: 'Run' })
 
-export type RunInfo = InferType<typeof runSchema>
+/** A schema and the type it stands for say the same. */
+type Same<A, B> = [A, B] extends [B, A] ? true : never
+const _isSame: Same<InferType<typeof runSchema>, RunInfo> = true
 
 /** Body of PATCH /jobs/:job/runs/:run. */
 export const runChangeSchema = closed({

@@ -1,6 +1,6 @@
 import { array, number, object, type InferType } from 'yup'
-import { TORQUE_SOURCES } from '../curves/measuredTorque'
-import { QUANTITIES } from '../curves/quantity'
+import { TORQUE_SOURCES } from '../curves/torque/measuredTorque'
+import { QUANTITIES } from '../curves/torque/quantity'
 import { SENSOR_PLACES } from '../run/run'
 import { correctionId, someWeather } from './air'
 import { amount, choice, closed, count, id, speed, text, time } from './fields'

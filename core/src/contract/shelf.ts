@@ -1,5 +1,5 @@
 import { array, type InferType } from 'yup'
-import { tableSchema } from '../table/json'
+import { tableSchema } from './tableJson'
 import { closed, count, figure, id, knownFigure, text, time, words, yesNo } from './fields'
 import { fittedSchema, jettingSchema } from './jetting'
 import { jobFields } from './job'

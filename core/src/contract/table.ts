@@ -1,6 +1,6 @@
 import { array, mixed, number, object, type InferType } from 'yup'
 import { LARGE_STEP_UNITS } from '../change/largeSteps'
-import { tableSchema } from '../table/json'
+import { tableSchema } from './tableJson'
 import { amount, choice, closed, count, figure, id, knownFigure, text, time, words, yesNo } from './fields'
 
 const cylinder = () => amount(1, 12).integer().nullable()

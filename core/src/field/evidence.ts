@@ -1,8 +1,8 @@
-import type { Placement } from './placement'
+import type { Placement } from './readings/placement'
 import { studentQuantile95 } from '../numbers/studentT'
-import type { Posterior } from './posterior'
-import type { Samples } from './samples'
-import type { Solution } from './solve'
+import type { Posterior } from './solve/posterior'
+import type { Samples } from './readings/samples'
+import type { Solution } from './solve/solve'
 
 export const EVIDENCE = ['solid', 'thin', 'bridged', 'none'] as const
 /** How well a node is known, in words; bridged is told by readings about it, none of them at it. */

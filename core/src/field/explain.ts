@@ -1,12 +1,12 @@
-import { appliedLag } from './lag'
+import { appliedLag } from './lag/lag'
 import { percentFromFactor } from '../fuel/mixture'
 import { screenRun } from '../run/screen'
 import type { SetAside } from '../run/run'
 import { nearest } from '../table/lookup'
 import type { FieldWork } from './estimate'
-import type { Known } from './solveCylinder'
-import { holdsCell } from './holdsCell'
-import { marginRange } from './marginRange'
+import type { Known } from './solve/solveCylinder'
+import { holdsCell } from './held/holdsCell'
+import { marginRange } from './solve/marginRange'
 import { median } from '../numbers/median'
 
 /** What one run says about a node. */

@@ -13,7 +13,7 @@ import { DEFAULT_FILTERS, type RunColumns } from '../run/run'
 import { estimateField, workOutField } from './estimate'
 import { explainNode, runTraces } from './explain'
 import { DEFAULT_FIELD_OPTIONS, type Field } from './field'
-import { estimateLag } from './lag'
+import { estimateLag } from './lag/lag'
 import { flatTarget, targetOn, TARGET_PRESETS } from './target'
 
 const solve = (c: KnownCase, runs = knownRuns(c), over: object = {}): Field =>

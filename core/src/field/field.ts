@@ -1,10 +1,10 @@
 import { DEFAULT_FILTERS, type Filters, type SetAside } from '../run/run'
 import type { LoadGrid, Matrix, SparseMatrix } from '../table/table'
 import type { Evidence } from './evidence'
-import type { HeldZone } from './heldZones'
-import type { LagEstimate } from './lag'
-import type { MisfireZone } from './misfires'
-import { DEFAULT_SOLVE, type SolveOptions } from './solve'
+import type { HeldZone } from './held/heldZones'
+import type { LagEstimate } from './lag/lag'
+import type { MisfireZone } from './faults/misfires'
+import { DEFAULT_SOLVE, type SolveOptions } from './solve/solve'
 
 /** Fuel that was added on a grid since the job began, as factors `[load][rpm]`. */
 export interface Corrected {

@@ -1,10 +1,10 @@
 import type { RunColumns } from '../run/run'
 import { estimateField } from './estimate'
 import { FieldError, type Field, type FieldOptions } from './field'
-import { withAnswers, type EarlierField } from './silent'
-import { lagOfMachine } from './lagOfMachine'
-import type { LagEstimate } from './lag'
-import { zonesBefore } from './zonesBefore'
+import { withAnswers, type EarlierField } from './faults/silent'
+import { lagOfMachine } from './lag/lagOfMachine'
+import type { LagEstimate } from './lag/lag'
+import { zonesBefore } from './held/zonesBefore'
 
 /** Passes before that are asked whether cells answered; those before them say no more. */
 const MOST_PASSES = 2

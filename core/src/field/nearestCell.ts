@@ -3,7 +3,7 @@ import type { RunColumns } from '../run/run'
 import { nearest } from '../table/lookup'
 import { build, filled } from '../table/table'
 import type { Field, FieldOptions } from './field'
-import { fixedLag } from './lag'
+import { fixedLag } from './lag/lag'
 
 /**
  * The comparison method: each reading as it stands in the log, booked to the nearest cell, and the cells averaged. No lag,

@@ -1,6 +1,6 @@
-import type { RunInfo } from '../contract/run'
+import type { RunInfo } from '../run/runInfo'
 import type { TableInfo } from '../contract/table'
-import { revisionOf } from '../job/madeOn'
+import { revisionOf } from '../question/madeOn'
 import type { Danger } from './danger'
 
 /**

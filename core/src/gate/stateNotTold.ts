@@ -1,5 +1,5 @@
 import type { TableInfo } from '../contract/table'
-import type { Untold } from '../job/madeOn'
+import type { Untold } from '../question/madeOn'
 import { counted } from '../numbers/format'
 import { GateRefusal } from './passGate'
 

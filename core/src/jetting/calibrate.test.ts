@@ -1,7 +1,7 @@
 import { seeds } from '../../reference/seeds'
 import type { SlideCarburettor } from '../simulator/carburettor'
-import { allowedMoves } from './allowedMoves'
-import { calibrateJetting, cameTrue, JettingError, predictJetting } from './calibrate'
+import { allowedMoves } from './search/allowedMoves'
+import { calibrateJetting, cameTrue, JettingError, predictJetting } from './model/calibrate'
 import { EMPTY_BOX, SLOTS_OF, type Box, type Fitted } from './carburettor'
 import { CHECKS, trustOf } from './checks'
 import {
@@ -13,9 +13,9 @@ import {
   trueOff,
   unknownCase,
 } from '../simulator/knownCarburettor'
-import { minutesOf } from './minutes'
-import { searchBox, unknownCircuits } from './search'
-import { CIRCUIT_TARGETS, targetAt } from './targets'
+import { minutesOf } from './search/minutes'
+import { searchBox, unknownCircuits } from './search/search'
+import { CIRCUIT_TARGETS, targetAt } from './model/targets'
 
 const rms = (values: readonly number[]): number =>
   Math.sqrt(values.reduce((sum, one) => sum + one * one, 0) / values.length)

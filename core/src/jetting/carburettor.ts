@@ -1,6 +1,6 @@
-import type { JetScheme } from './jetSizes'
-import { jetArea } from './jetSizes'
-import { chokingNeedle, type Needle } from './needle'
+import type { JetScheme } from './model/jetSizes'
+import { jetArea } from './model/jetSizes'
+import { chokingNeedle, type Needle } from './model/needle'
 
 export const CARBURETTOR_KINDS = ['slide', 'constant-vacuum', 'metering rods', 'two screws'] as const
 /** Kinds of carburettor: a slide on the cable, a piston that vacuum lifts, metering rods in fixed jets, a high and a low screw. */

@@ -1,7 +1,7 @@
 import { signed } from '../numbers/format'
 import type { Field } from '../field/field'
-import type { OpeningReading } from './calibrate'
-import type { CircuitTarget } from './targets'
+import type { OpeningReading } from './model/calibrate'
+import type { CircuitTarget } from './model/targets'
 import { NINETY } from '../numbers/ninety'
 
 /** Least standard error of an opening, ln: what a gauge and a slide stop repeat to. */

@@ -1,8 +1,8 @@
 import fc from 'fast-check'
 import { fittedFault, type Fitted } from './carburettor'
-import { jetArea } from './jetSizes'
+import { jetArea } from './model/jetSizes'
 import { SHED_BODY, SHED_BOX } from '../simulator/knownCarburettor'
-import { diameterAt, needleFault } from './needle'
+import { diameterAt, needleFault } from './model/needle'
 
 const BASE: Fitted = { main: 115, pilot: 40, needle: 'T1', clip: 3, screw: 1.5, cutaway: 2.5 }
 

@@ -1,7 +1,7 @@
 import { readNumber } from '../numbers/typed'
 import Papa from 'papaparse'
 import { EMPTY_BOX, SLOTS, type Box, type Fitted } from './carburettor'
-import { needleFault } from './needle'
+import { needleFault } from './model/needle'
 
 /** A line of a parts file that cannot be read. */
 export class PartsError extends Error {

@@ -1,5 +1,4 @@
-import type { RunInfo } from '../contract/run'
-import type { RunSet } from '../contract/set'
+import type { RunInfo } from '../run/runInfo'
 import { sweepsOfRun } from '../run/facts'
 import { isLeftOut } from '../run/runColumns'
 import { runFault } from '../run/runFault'
@@ -8,7 +7,7 @@ import type { DoneRun } from './tickPlan'
 /** Runs of a set, sweep by sweep, as a plan asks for them: those that nobody left out, with the gear of their column or else of the set. */
 export function doneRuns(
   runs: readonly RunInfo[],
-  sets: readonly Pick<RunSet, 'id' | 'gear'>[],
+  sets: readonly { id: string; gear: number | null }[],
   set: string | null,
 ): DoneRun[] {
   const gear = sets.find((one) => one.id === set)?.gear ?? null

@@ -1,4 +1,4 @@
-import { USUAL_SCALES } from '../field/learnScales'
+import { USUAL_SCALES } from '../field/solve/learnScales'
 import { addAt, backward, banded, cholesky, forwardAll, type Banded } from '../numbers/banded'
 import { dot } from '../numbers/dot'
 import { rowFinder } from '../table/lookup'

@@ -1,4 +1,4 @@
-import type { RunInfo } from '../contract/run'
+import type { RunInfo } from '../run/runInfo'
 import type { TableInfo } from '../contract/table'
 import { rechecks } from '../spark/coupling'
 import { sparkPlan } from '../spark/sparkPlan'

@@ -1,17 +1,16 @@
 import { setsFuel } from '../table/kinds'
-import type { Job } from '../contract/job'
-import type { RunInfo } from '../contract/run'
-import type { TableInfo } from '../contract/table'
+import type { RunInfo } from '../run/runInfo'
+import type { Table } from '../table/table'
 import { isLeftOut } from '../run/runColumns'
 import { DEFAULT_PLAN, planFor, underCeiling, type PlanChoice } from './choice'
 import { makePlan, type Plan } from './makePlan'
 
 /** What a job's plan goes by. */
 export interface PlanGround {
-  job: Pick<Job, 'plan' | 'limits'>
+  job: { plan?: PlanChoice | undefined; limits?: { revCeiling?: number | null | undefined } | undefined }
   /** all of the job */
   runs: readonly RunInfo[]
-  tables: readonly Pick<TableInfo, 'table'>[]
+  tables: readonly { table: Pick<Table, 'kind' | 'rpm'> }[]
   /** rpm that the rig on the drum allows, where one is connected */
   redline?: number | undefined
 }

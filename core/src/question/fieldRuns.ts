@@ -1,6 +1,6 @@
 import { InputError } from '../contract/checkInput'
 import type { MixtureSettings } from '../contract/mixture'
-import type { RunInfo } from '../contract/run'
+import type { RunInfo } from '../run/runInfo'
 import type { RunSet } from '../contract/set'
 import { isLeftOut } from '../run/runColumns'
 

@@ -1,6 +1,6 @@
 import type { Complaint } from '../contract/complaint'
 import type { Job } from '../contract/job'
-import type { RunInfo } from '../contract/run'
+import type { RunInfo } from '../run/runInfo'
 import type { RunSet } from '../contract/set'
 import type { TableInfo } from '../contract/table'
 import type { RunColumns } from '../run/run'

@@ -1,5 +1,5 @@
 import type { ColumnPurpose } from '../run/runColumns'
-import type { RunInfo } from '../contract/run'
+import type { RunInfo } from '../run/runInfo'
 import { answerField, type FieldQuestion } from './fieldQuestion'
 import type { ColumnsOf } from './ground'
 import { answerJetting, type JettingQuestion } from './jettingQuestion'

@@ -1,7 +1,7 @@
 import { InputError } from '../contract/checkInput'
 import type { TableInfo } from '../contract/table'
 import { FieldError, type Field } from '../field/field'
-import { madeOnNewest } from '../job/madeOn'
+import { madeOnNewest } from './madeOn'
 import { loopStep, passNumber, passSets, proveStep, type LoopStep } from '../rig/loopStep'
 import type { Proof } from '../rig/flatness'
 import type { Matrix } from '../table/table'

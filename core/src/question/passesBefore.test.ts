@@ -1,5 +1,5 @@
 import { DEFAULT_MIXTURE } from '../contract/mixture'
-import type { RunInfo } from '../contract/run'
+import type { RunInfo } from '../run/runInfo'
 import { passesBefore } from './passesBefore'
 
 const TABLE = { id: 't', revisions: [1, 2, 3].map((n) => ({ n, createdAt: `2026-01-0${n}` })) as never }

@@ -1,9 +1,9 @@
 import type { MixtureSettings } from '../contract/mixture'
-import type { RunInfo } from '../contract/run'
+import type { RunInfo } from '../run/runInfo'
 import type { RunSet } from '../contract/set'
 import type { TableInfo } from '../contract/table'
 import { fieldRuns } from './fieldRuns'
-import { revisionOf } from '../job/madeOn'
+import { revisionOf } from './madeOn'
 
 /** A job's sets, oldest first, its runs and its fuel tables. */
 export interface PassesOf {

@@ -1,6 +1,6 @@
 import { setsSpark } from '../table/kinds'
-import type { RunInfo } from '../contract/run'
-import { DEFAULT_CURVE, type CurveOptions } from '../curves/curve'
+import type { RunInfo } from '../run/runInfo'
+import { DEFAULT_CURVE, type CurveOptions } from '../curves/lay/curve'
 import type { TableHistory } from '../change/history'
 import { isLeftOut } from '../run/runColumns'
 import type { SparkRun } from '../spark/bin'

@@ -1,6 +1,6 @@
 import { setsFuel } from '../table/kinds'
-import { movedSince, revisionOf } from '../job/madeOn'
-import type { RunInfo } from '../contract/run'
+import { movedSince, revisionOf } from './madeOn'
+import type { RunInfo } from '../run/runInfo'
 import type { TableInfo } from '../contract/table'
 import type { TableSince } from '../change/sinceMeasured'
 import type { Loader } from './ground'

@@ -1,4 +1,4 @@
-import { movedByZone } from '../job/moved'
+import { movedByZone } from './moved'
 import { figureFrom, pointedAt } from './reportFigure'
 import { curveWords, reportCurves } from './reportCurves'
 import { USUAL_UNITS } from './reportUnits'

@@ -1,6 +1,6 @@
 import type { Figure, Report, ReportPower } from '../contract/report'
 import { grouped, plain } from '../numbers/format'
-import { complaintName, placeWords } from '../job/complaintWords'
+import { complaintName, placeWords } from '../brief/complaintWords'
 import { USUAL_UNITS, type ReportUnits } from './reportUnits'
 import { aimWords, figureWords, moment, namesOf, pageOf, shownBy } from './reportWords'
 import { sentence } from '../numbers/sentence'

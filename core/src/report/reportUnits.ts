@@ -1,4 +1,4 @@
-import { POWER_UNITS, TORQUE_UNITS, type PowerUnit, type TorqueUnit } from '../curves/powerUnits'
+import { POWER_UNITS, TORQUE_UNITS, type PowerUnit, type TorqueUnit } from '../curves/torque/powerUnits'
 
 /** Units that a report is written in. */
 export interface ReportUnits {

@@ -1,5 +1,5 @@
 import type { CylinderField, Field } from '../field/field'
-import { isMisfire } from '../field/misfires'
+import { isMisfire } from '../field/faults/misfires'
 import { NINETY } from '../numbers/ninety'
 
 /** How far a field is off over its range, not only at its cells: points evenly inside the cells' squares. */

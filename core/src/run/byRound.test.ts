@@ -1,5 +1,5 @@
 import { torqueChoice, torqueSide } from '../../reference/torqueSides'
-import { compareSides } from '../curves/compareSides'
+import { compareSides } from '../curves/compare/compareSides'
 import { handColumns } from '../log/handReadings'
 import { handStops, roundsAt } from './byRound'
 import { comparedOfRun, runFacts } from './facts'

@@ -1,9 +1,9 @@
 import { humpTorque, knownPull, recordPull } from '../../reference/knownPull'
 import type { RunColumns } from './run'
-import { DEFAULT_CURVE, runCurve } from '../curves/curve'
+import { DEFAULT_CURVE, runCurve } from '../curves/lay/curve'
 import { runFacts } from './facts'
-import { DEFAULT_DRUM, measuredTorque, TorqueError } from '../curves/measuredTorque'
-import { torqueNm } from '../curves/powerUnits'
+import { DEFAULT_DRUM, measuredTorque, TorqueError } from '../curves/torque/measuredTorque'
+import { torqueNm } from '../curves/torque/powerUnits'
 import { stopsOf, stopName } from './stops'
 
 const even = (n: number, of: (k: number) => number): Float32Array => Float32Array.from({ length: n }, (_, k) => of(k))

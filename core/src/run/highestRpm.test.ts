@@ -1,4 +1,4 @@
-import type { RunInfo } from '../contract/run'
+import type { RunInfo } from './runInfo'
 import { highestRpm } from './highestRpm'
 
 const run = (max: number | null, toRpm: number | null): RunInfo =>

@@ -1,4 +1,4 @@
-import type { RunInfo } from '../contract/run'
+import type { RunInfo } from './runInfo'
 
 /** How far above what a run as a whole reached a reading may lie and still be the engine's. */
 const MOST_ABOVE = 1.15

@@ -2,7 +2,7 @@ import { alignChannels } from './alignChannels'
 import type { RunColumns } from './run'
 import { readChannelAs } from './readAs'
 import { withoutStrays } from './strays'
-import type { RunInfo } from '../contract/run'
+import type { RunInfo } from './runInfo'
 
 const NAMED = [
   'throttle',

@@ -1,10 +1,10 @@
 import { carburettorLambda, unknownCarburettor, type SlideCarburettor } from './carburettor'
 import { AVOCET_312, STOCK_BREATHING } from './machines'
 import { seededRandom, type Random } from './random'
-import type { OpeningReading } from '../jetting/calibrate'
+import type { OpeningReading } from '../jetting/model/calibrate'
 import { DEFAULT_BODY, type Body, type Box, type Fitted } from '../jetting/carburettor'
-import { diameterAt, type Needle } from '../jetting/needle'
-import { targetAt, type CircuitTarget } from '../jetting/targets'
+import { diameterAt, type Needle } from '../jetting/model/needle'
+import { targetAt, type CircuitTarget } from '../jetting/model/targets'
 
 const taper = (name: string, thicker: number): Needle => ({
   name,

@@ -1,5 +1,5 @@
 import { passGate, SIMULATED_MACHINES, type BenchState } from '@yuzumix/core'
-import { benchState, calibrateBench, tellBench, unkeptDangers, writeBench } from '../acts/benchActs'
+import { benchState, calibrateBench, tellBench, unkeptDangers, writeBench } from '../acts/bench/benchActs'
 import type { Benches } from '../rigs/benches'
 import { simulatedOf } from '../rigs/connect'
 import { MAKERS } from '../rigs/makers'

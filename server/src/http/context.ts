@@ -1,4 +1,4 @@
-import type { Workshop } from '../acts/ask'
+import type { Workshop } from '../acts/questions/ask'
 
 /** What every handler works with. */
 export type Context = Workshop

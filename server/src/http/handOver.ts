@@ -10,7 +10,7 @@ import {
   type ReportUnits,
   type TorqueUnit,
 } from '@yuzumix/core'
-import { handOver, keepReport, reopen } from '../acts/handOver'
+import { handOver, keepReport, reopen } from '../acts/handling/handOver'
 import { reportFor } from '../acts/report/reportFor'
 import { reportPdf } from '../acts/report/reportPdf'
 import type { Benches } from '../rigs/benches'

@@ -1,6 +1,6 @@
-import { changeComplaint, listComplaints, pinComplaint, takeBackComplaint } from '../acts/complaints'
-import { listPutBack, notePutBack, settlePutBack } from '../acts/putBack'
-import { addRigLine, listRig, tickRigLine } from '../acts/rigLines'
+import { changeComplaint, listComplaints, pinComplaint, takeBackComplaint } from '../acts/handling/complaints'
+import { listPutBack, notePutBack, settlePutBack } from '../acts/handling/putBack'
+import { addRigLine, listRig, tickRigLine } from '../acts/handling/rigLines'
 import type { Context } from './context'
 import type { Handlers } from './handlers'
 

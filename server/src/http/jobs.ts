@@ -1,5 +1,5 @@
-import { changeJobAsked, makeJob } from '../acts/changeJob'
-import { deleteJobAsked } from '../acts/deleteJob'
+import { changeJobAsked, makeJob } from '../acts/jobs/changeJob'
+import { deleteJobAsked } from '../acts/jobs/deleteJob'
 import type { Benches } from '../rigs/benches'
 import { listJobs } from '../store/jobs'
 import type { Context } from './context'

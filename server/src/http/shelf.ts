@@ -1,5 +1,5 @@
 import { InputError, shelfMatches, type Shelf } from '@yuzumix/core'
-import { againstShelf, keepOnShelf, meanOf, startFromShelf } from '../acts/shelf'
+import { againstShelf, keepOnShelf, meanOf, startFromShelf } from '../acts/tables/shelf'
 import { findJob } from '../store/jobs'
 import { dropShelf, findShelf, listShelf } from '../store/shelf'
 import { findTable } from '../store/tables'

@@ -10,7 +10,7 @@ import {
   tableToCsv,
   tableToJson,
 } from '@yuzumix/core'
-import { judgeRevision, saveRevisions } from '../acts/saveRevisions'
+import { judgeRevision, saveRevisions } from '../acts/tables/saveRevisions'
 import { readTableFile, tableToXlsx } from '../intake/tableFile'
 import { addTable, changeTable, findRevision, findTable, listTables, tableHistories } from '../store/tables'
 import type { Context } from './context'

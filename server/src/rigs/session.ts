@@ -31,7 +31,7 @@ import {
 import type { Store } from '../store/database'
 import { writeEntry, writeLines } from '../store/entries'
 import { findJob } from '../store/jobs'
-import { listRig } from '../acts/rigLines'
+import { listRig } from '../acts/handling/rigLines'
 import { noteRefused } from '../store/refused'
 import { addRun } from '../store/runs'
 import { revisionsHolding } from '../store/madeOn'

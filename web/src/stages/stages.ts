@@ -19,7 +19,7 @@ export const STAGES: readonly Stage[] = [
     id: 'rig',
     title: 'Rig',
     about: 'Rigging the machine, and what has to be put back.',
-    view: () => import('./rig/RigStage.vue'),
+    view: () => import('./rigging/RigStage.vue'),
   },
   {
     id: 'baseline',
@@ -49,7 +49,7 @@ export const STAGES: readonly Stage[] = [
     id: 'response',
     title: 'Response',
     about: 'Roll-ons, the loop exit, the overrun, and from grip to plate.',
-    view: () => import('./response/ResponseStage.vue'),
+    view: () => import('./ResponseFrame.vue'),
   },
   {
     id: 'hand-over',

@@ -1,6 +1,6 @@
 import { TABLE_STEPS, type DangerKind } from '../../gate/danger'
 import { mappingSchema } from '../run'
-import { tableInputSchema } from '../../table/json'
+import { tableInputSchema } from '../tableJson'
 import { benchCalls } from './benchCalls'
 import type { Call } from './call'
 import { handlingCalls } from './handlingCalls'

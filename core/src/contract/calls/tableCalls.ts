@@ -1,5 +1,5 @@
 import { TABLE_STEPS } from '../../gate/danger'
-import { tableSaidSchema, tableSchema } from '../../table/json'
+import { tableSaidSchema, tableSchema } from '../tableJson'
 import { movedSchema } from '../report'
 import {
   againstShelfSchema,

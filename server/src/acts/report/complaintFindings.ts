@@ -9,8 +9,8 @@ import {
   type Job,
 } from '@yuzumix/core'
 import { listTables } from '../../store/tables'
-import { listComplaints } from '../complaints'
-import { fieldFor, type Workshop } from '../ask'
+import { listComplaints } from '../handling/complaints'
+import { fieldFor, type Workshop } from '../questions/ask'
 import { earliest, passesOf, type Pass } from './passes'
 import { powerOf, sidesOf, type HolesKnown, type Sides } from './reportSides'
 

@@ -12,8 +12,8 @@ import {
   type RunInfo,
 } from '@yuzumix/core'
 import { loadColumns } from '../../store/columns'
-import { doubtsFor } from '../doubtsFor'
-import type { Workshop } from '../ask'
+import { doubtsFor } from '../handling/doubtsFor'
+import type { Workshop } from '../questions/ask'
 
 /** What a cylinder of a job is called. */
 const cylinderNames =

@@ -14,7 +14,7 @@ import {
   type TableInfo,
 } from '@yuzumix/core'
 import { findRevision, listTables } from '../../store/tables'
-import type { Workshop } from '../ask'
+import type { Workshop } from '../questions/ask'
 import { earliest, passesOf, type Pass } from './passes'
 import { offTarget, type Sides } from './reportSides'
 

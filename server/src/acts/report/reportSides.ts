@@ -24,9 +24,9 @@ import {
 } from '@yuzumix/core'
 import { listRuns } from '../../store/runs'
 import { listSets } from '../../store/sets'
-import { compareSets } from '../compareSets'
+import { compareSets } from '../questions/compareSets'
 import { listTables } from '../../store/tables'
-import { fieldFor, type Workshop } from '../ask'
+import { fieldFor, type Workshop } from '../questions/ask'
 
 /** What runs before and after show. */
 export interface Sides {

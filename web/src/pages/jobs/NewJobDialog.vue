@@ -5,8 +5,8 @@ import { useRouter } from 'vue-router'
 import { checkInput, InputError, newJobSchema } from '@yuzumix/core'
 import { api, ProblemError } from '@/api/client'
 import { sayProblem } from '@/api/say'
-import JobFields from './JobFields.vue'
-import { formFrom, jobFrom } from './jobForm'
+import JobFields from '../../parts/form/JobFields.vue'
+import { formFrom, jobFrom } from '../../parts/form/jobForm'
 
 const shown = defineModel<boolean>({ required: true })
 const router = useRouter()

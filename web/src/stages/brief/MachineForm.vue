@@ -6,8 +6,8 @@ import { ProblemError } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
-import JobFields from '@/pages/jobs/JobFields.vue'
-import { formFrom, jobFrom } from '@/pages/jobs/jobForm'
+import JobFields from '@/parts/form/JobFields.vue'
+import { formFrom, jobFrom } from '@/parts/form/jobForm'
 import TwoFuels from './TwoFuels.vue'
 
 /** The machine and its fuel. */

@@ -1,10 +1,12 @@
 <script setup lang="ts">
+import { inject } from 'vue'
 import type { PlannedRollOn } from '@yuzumix/core'
 import { grouped } from '@/parts/numbers/format'
-import RollOnScripts from '@/rig/RollOnScripts.vue'
+import { RUNS_THE_PLAN } from './runsThePlan'
 
 /** Roll-ons in the order to make them, ticked off by what runs hold. */
 defineProps<{ plan: readonly PlannedRollOn[] }>()
+const scripts = inject(RUNS_THE_PLAN, null)
 </script>
 
 <template>
@@ -12,7 +14,7 @@ defineProps<{ plan: readonly PlannedRollOn[] }>()
     Steady first: correct the fuel table until it is flat. Then small openings, then to the middle, then all the way,
     three times each. Openings in any log count by themselves.
   </p>
-  <RollOnScripts :plan="plan" />
+  <component :is="scripts" v-if="scripts" :plan="plan" />
   <table class="listed">
     <thead>
       <tr>

@@ -1,0 +1,120 @@
+import Papa from 'papaparse'
+import { readNumber } from '../numbers/typed'
+import { checkTable, TableError, type TableSaid } from './tableJson'
+import { TABLE_KINDS, type Table } from '../table/table'
+
+/**
+ * A table as rows of cells, the way people read it: a line of facts, then rpm across and load up the side, highest load
+ * first. CSV and spreadsheets share this layout.
+ */
+export function tableToRows(table: Table): (string | number)[][] {
+  return [
+    [
+      'kind',
+      table.kind,
+      'composition',
+      table.composition,
+      'load axis',
+      table.loadAxis,
+      ...(table.global ? ['global', withoutNoise(table.global)] : []),
+    ],
+    ['load \\ rpm', ...table.rpm],
+    ...table.load.map((load, row) => [load, ...table.values[row]!.map(withoutNoise)]).reverse(),
+  ]
+}
+
+/** Figures that a cell is written with: more are noise of binary sums, as in 11.000000000000002. */
+const FIGURES = 10
+const withoutNoise = (value: number): number => Number(value.toPrecision(FIGURES))
+
+/** rpm of an engine that turns: a line of breakpoints that ends below is no line of rpm. */
+const TURNS = 500
+
+/**
+ * Reads that layout, or the same without its line of facts, as spreadsheets are kept: rpm along either side, load in any order.
+ *
+ * @param said what the file does not say itself
+ * @throws TableError with line and column; with field `kind` where nothing says what kind of table it is
+ */
+export function tableFromRows(
+  rows: readonly (readonly (string | number | null | undefined)[])[],
+  said: TableSaid = {},
+): Table {
+  const sheet = rows.map((row) => row.map((cell) => (cell === null || cell === undefined ? '' : String(cell))))
+  while (sheet.length && sheet.at(-1)!.every((cell) => cell.trim() === '')) sheet.pop()
+  const facts = new Map<string, string>()
+  const first = sheet[0] ?? []
+  if (first[0]?.trim().toLowerCase() === 'kind')
+    for (let k = 0; k + 1 < first.length; k += 2) facts.set(first[k]!.trim().toLowerCase(), first[k + 1]!.trim())
+  const kind = facts.get('kind') ?? said.kind
+  if (!kind)
+    throw new TableError(
+      `Nothing in the file says what kind of table it is: say one of ${TABLE_KINDS.join(', ')}, here or in a first line such as "kind,fuel trim".`,
+      [{ field: 'kind', message: 'missing', line: 1, column: 1 }],
+    )
+  const text = facts.size ? sheet.slice(1) : rpmAcross(sheet)
+  /** lines before the one of rpm, as the file counts */
+  const before = facts.size ? 1 : 0
+  const axis = trimmed(text[0] ?? [])
+  const rpm = axis.slice(1).map((cell, k) => toNumber(cell, before + 1, k + 2, 'rpm'))
+  const body = text.slice(1).map((row, r) => {
+    const line = before + r + 2
+    const cells = trimmed(row)
+    if (cells.length !== axis.length) {
+      throw new TableError(`Line ${line} has ${cells.length} cells, but the rpm line has ${axis.length}.`, [
+        { field: 'values', message: 'ragged row', line },
+      ])
+    }
+    return cells.map((cell, k) => toNumber(cell, line, k + 1, k === 0 ? 'load' : 'values'))
+  })
+  body.sort((a, b) => a[0]! - b[0]!)
+  return checkTable({
+    kind,
+    composition: facts.get('composition') || said.composition || 'multiply',
+    loadAxis: facts.get('load axis') || said.loadAxis || 'throttle',
+    ...(facts.has('global') && { global: toNumber(facts.get('global')!, 1, 8, 'global') }),
+    rpm,
+    load: body.map((row) => row[0]!),
+    values: body.map((row) => row.slice(1)),
+  })
+}
+
+export function tableToCsv(table: Table): string {
+  return `${Papa.unparse(tableToRows(table), { newline: '\n' })}\n`
+}
+
+/**
+ * @throws TableError with line and column
+ *
+ * @example
+ * const table = tableFromCsv('kind,fuel base\\n...')
+ */
+export function tableFromCsv(text: string, said: TableSaid = {}): Table {
+  return tableFromRows(Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy' }).data, said)
+}
+
+/** Turns a sheet whose first column is rpm, and whose first line is not, so that rpm runs across. */
+function rpmAcross(rows: string[][]): string[][] {
+  const most = (cells: readonly (string | undefined)[]): number =>
+    Math.max(-Infinity, ...cells.map((cell) => readNumber(cell ?? '')).filter((value) => !Number.isNaN(value)))
+  const across = most((rows[0] ?? []).slice(1))
+  const down = most(rows.slice(1).map((row) => row[0]))
+  if (across >= TURNS || down < TURNS) return rows
+  const widest = Math.max(...rows.map((row) => trimmed(row).length))
+  return Array.from({ length: widest }, (_, k) => rows.map((row) => row[k] ?? ''))
+}
+
+function trimmed(row: readonly string[]): string[] {
+  const cells = [...row]
+  while (cells.length && cells.at(-1)!.trim() === '') cells.pop()
+  return cells
+}
+
+function toNumber(cell: string, line: number, column: number, field: string): number {
+  const value = readNumber(cell)
+  if (Number.isNaN(value))
+    throw new TableError(`"${cell.slice(0, 24)}" is not a number (line ${line}, column ${column}).`, [
+      { field, message: 'not a number', line, column },
+    ])
+  return value
+}

@@ -1,0 +1,145 @@
+import { setsPlate } from '../table/kinds'
+import { sentence } from '../numbers/sentence'
+import { ValidationError, type InferType } from 'yup'
+import { amount, choice, closed, figures, LOAD_AXES, matrix } from './fields'
+import { grouped } from '../numbers/format'
+import {
+  breakpointFault,
+  COMPOSITIONS,
+  fallingCell,
+  shapeFault,
+  TABLE_KINDS,
+  valueLimits,
+  type Table,
+} from '../table/table'
+
+/** Something wrong with a table read from outside: field (and row and column where it is a cell, from 1). */
+export class TableError extends Error {
+  readonly status = 422
+  readonly title = 'The table cannot be read'
+  readonly faults: readonly { field: string; message: string; line?: number; column?: number }[]
+  constructor(
+    message: string,
+    faults: readonly { field: string; message: string; line?: number; column?: number }[] = [],
+  ) {
+    super(message)
+    this.name = 'TableError'
+    this.faults = faults.length ? faults : [{ field: 'table', message }]
+  }
+}
+
+/** Format name inside exported tables; see docs/table.schema.json. */
+export const TABLE_FORMAT = 'yuzumix-table/1'
+
+const composition = choice(COMPOSITIONS).meta({ description: 'how a percent trim acts with a global trim' })
+const loadAxis = choice(LOAD_AXES).meta({ description: '% of plate opening, or kPa absolute' })
+const fields = {
+  kind: choice(TABLE_KINDS).required(),
+  rpm: figures().meta({ description: 'strictly rising' }),
+  load: figures().meta({ description: 'strictly rising' }),
+  values: matrix(),
+  global: amount(-95, 300).meta({ description: 'percent that a module adds to every cell of a trim that adds' }),
+}
+
+/** A table as it is kept. */
+export const tableSchema = closed({
+  ...fields,
+  composition: composition.required(),
+  loadAxis: loadAxis.required(),
+}).meta({ ref: 'Table' })
+/** What may be said beside a file of a table that does not say it itself. */
+export const tableSaidSchema = closed({ kind: choice(TABLE_KINDS), composition, loadAxis }).meta({ ref: 'TableSaid' })
+export type TableSaid = InferType<typeof tableSaidSchema>
+/** Shape of a table at every door: it multiplies, over throttle, where nothing else is said. */
+export const tableInputSchema = closed({ ...fields, composition, loadAxis }).meta({ ref: 'TableInput' })
+
+/**
+ * Checks a table that came from outside.
+ *
+ * @throws TableError naming the field at fault
+ */
+export function checkTable(raw: unknown): Table {
+  let table: Table
+  try {
+    const read = tableInputSchema.validateSync(raw, { strict: true, abortEarly: false })
+    table = { ...read, composition: read.composition ?? 'multiply', loadAxis: read.loadAxis ?? 'throttle' }
+  } catch (error) {
+    if (!(error instanceof ValidationError)) throw error
+    const inner = error.inner.length ? error.inner : [error]
+    throw new TableError(
+      sentence(`The table cannot be used: ${inner[0]!.message}`),
+      inner.map((one) => ({ field: one.path ?? 'table', message: one.message })),
+    )
+  }
+  for (const axis of ['rpm', 'load'] as const) {
+    const fault = breakpointFault(axis, table[axis])
+    if (fault) throw new TableError(`The ${axis} axis cannot be used: ${fault}`, [{ field: axis, message: fault }])
+  }
+  const fault = shapeFault(table, table.values)
+  if (fault)
+    throw new TableError(`The values do not fit the breakpoints: ${fault}`, [{ field: 'values', message: fault }])
+  checkValues(table)
+  const { global, ...rest } = table
+  if (!global) return rest
+  if (table.kind !== 'fuel trim' || table.composition !== 'add')
+    throw new TableError('Only a fuel trim that adds has a global trim beside it.', [
+      { field: 'global', message: 'only beside a fuel trim that adds' },
+    ])
+  return table
+}
+
+function checkValues({ kind, values, load, rpm }: Table): void {
+  const { least, most, unit } = valueLimits(kind)
+  values.forEach((cells, row) =>
+    cells.forEach((value, column) => {
+      if (Number.isFinite(value) && value >= least && value <= most) return
+      const where = `${grouped(rpm[column]!)} rpm, load ${load[row]}`
+      throw new TableError(
+        `The cell at ${where} is ${value}; a ${kind} table takes ${least} to ${most} ${unit}`.trim() + '.',
+        [{ field: 'values', message: `cell at ${where} out of range`, line: row + 1, column: column + 1 }],
+      )
+    }),
+  )
+  const falls = setsPlate({ kind }) ? fallingCell(values) : null
+  if (!falls) return
+  const where = `${grouped(rpm[falls.column]!)} rpm, ${load[falls.row]} % of grip`
+  throw new TableError(`At ${where} the plate would shut as the hand opens: a plate table must not fall.`, [
+    { field: 'values', message: `the plate falls at ${where}`, line: falls.row + 1, column: falls.column + 1 },
+  ])
+}
+
+/** A table as an open JSON document (docs/table.schema.json). */
+export function tableToJson(table: Table, about: { name?: string; revision?: number; reason?: string } = {}): string {
+  return `${JSON.stringify({ format: TABLE_FORMAT, ...about, ...plain(table) }, null, 2)}\n`
+}
+
+function plain({ kind, composition, global, loadAxis, rpm, load, values }: Table): Table {
+  return { kind, composition, ...(global && { global }), loadAxis, rpm, load, values }
+}
+
+/**
+ * Reads a table from its JSON document.
+ *
+ * @throws TableError when the text is no such document
+ */
+export function tableFromJson(text: string): Table {
+  let raw: unknown
+  try {
+    raw = JSON.parse(text.replace(/^\uFEFF/, ''))
+  } catch (error) {
+    throw new TableError(sentence(`The file is not JSON: ${(error as Error).message}`))
+  }
+  if (typeof raw !== 'object' || raw === null || (raw as { format?: unknown }).format !== TABLE_FORMAT) {
+    throw new TableError(`The file is JSON, but not a table of format "${TABLE_FORMAT}".`, [
+      { field: 'format', message: `must be "${TABLE_FORMAT}"` },
+    ])
+  }
+  const {
+    format: _format,
+    name: _name,
+    revision: _revision,
+    reason: _reason,
+    ...table
+  } = raw as Record<string, unknown>
+  return checkTable(table)
+}

@@ -1,0 +1,277 @@
+import { DEFAULT_FILTERS, type Filters, type RunColumns } from '../../run/run'
+import { mean } from '../../numbers/mean'
+import { pullWithoutThrottle } from './pullWithoutThrottle'
+import { runningMean } from '../../numbers/runningMean'
+import { closedLimit } from '../../run/closedLimit'
+import { settlingMarks } from '../../run/settling'
+import { stopOf } from '../../run/stopOf'
+import {
+  DEFAULT_DRUM,
+  measuredTorque,
+  TorqueError,
+  type Drum,
+  type MeasuredTorque,
+  type TorqueSource,
+} from '../torque/measuredTorque'
+import type { CurveRuler } from './ruler'
+
+/** One run on the ruler. Values by bin; NaN where the run says nothing. */
+export interface Curve {
+  run: string
+  /** N·m, uncorrected; null when the run has no torque */
+  torque: Float32Array | null
+  /** where torque came from, in words */
+  torqueFrom: string
+  /** why torque could not be had although there is something to have it from; empty when all is well */
+  torqueFault: string
+  /** % of plate at which the torque was made; null when not logged */
+  plate: Float32Array | null
+  /** by cylinder or bank */
+  lambda: Float32Array[]
+  /** standard deviation of single readings about the curve, by cylinder */
+  scatter: Float32Array[]
+  /** mean coolant, °C; NaN when not logged */
+  coolant: number
+}
+
+export interface CurveOptions {
+  /** rpm to either side over which a straight line is fitted at each bin */
+  smoothing: number
+  /** s from charge to reading */
+  lag: number
+  filters: Filters
+  drum: Drum
+  source: TorqueSource | null
+}
+
+export const DEFAULT_CURVE: CurveOptions = {
+  smoothing: 150,
+  lag: 0.2,
+  filters: DEFAULT_FILTERS,
+  drum: DEFAULT_DRUM,
+  source: null,
+}
+
+/** Readings a bin needs, so that it is more than one moment. */
+const LEAST = 3
+/** rpm per second of falling speed from which the engine is being driven. */
+const FALLING = -250
+
+/**
+ * Lays a run on the ruler: at each bin a straight line is fitted to the readings around it, weighed by a tent, and read
+ * off at the bin's middle. Only readings with the throttle at rest and open count; mixture is shifted by the lag.
+ *
+ * A torque that cannot be had takes nothing from the mixture: the curve says why in `torqueFault`.
+ *
+ * @see Cleveland (1979) for local lines
+ */
+export function runCurve(run: RunColumns, ruler: CurveRuler, options: CurveOptions = DEFAULT_CURVE): Curve {
+  if (run.handRange) return handCurve(run, ruler)
+  const { measured, fault } = tryTorque(run, options)
+  const pulls = pulling(run, options.filters)
+  const torque = measured && localLines(run.rpm, measured.torque, pulls, ruler, options.smoothing)
+  const shifted = shiftedRpm(run, options.lag)
+  const settled = pulls.map((one, i) => (one && shifted.from[i]! >= 0 && pulls[shifted.from[i]!] ? 1 : 0))
+  const mixture = run.lambda.map((column) => localLines(shifted.rpm, column, settled, ruler, options.smoothing))
+  return {
+    run: run.id,
+    torque: torque && torque.value,
+    torqueFrom: measured?.how ?? '',
+    torqueFault: fault,
+    plate: torque && run.throttle ? localLines(run.rpm, run.throttle, pulls, ruler, options.smoothing).value : null,
+    lambda: mixture.map((one) => one.value),
+    scatter: mixture.map((one) => one.scatter),
+    coolant: mean(run.coolant),
+  }
+}
+
+/** Readings by hand on the ruler: each settled by itself, and straight between them. */
+function handCurve({ id, rpm, lambda, throttle }: RunColumns, ruler: CurveRuler): Curve {
+  const order = [...rpm.keys()].sort((a, b) => rpm[a]! - rpm[b]!)
+  const at = (column: Float32Array): Float32Array => {
+    const known = order.filter((i) => column[i]! === column[i]!)
+    return Float32Array.from({ length: ruler.count }, (_, bin) => {
+      const speed = ruler.first + bin * ruler.step
+      const above = known.findIndex((i) => rpm[i]! >= speed)
+      const [low, high] = [known[above - 1], known[above]]
+      if (high === undefined) return NaN
+      if (rpm[high]! === speed || low === undefined) return rpm[high]! === speed ? column[high]! : NaN
+      const share = (speed - rpm[low]!) / (rpm[high]! - rpm[low]!)
+      return column[low]! + share * (column[high]! - column[low]!)
+    })
+  }
+  const none = new Float32Array(ruler.count).fill(NaN)
+  return {
+    run: id,
+    torque: null,
+    torqueFrom: '',
+    torqueFault: '',
+    plate: throttle ? at(throttle) : null,
+    lambda: lambda.map(at),
+    scatter: lambda.map(() => none),
+    coolant: NaN,
+  }
+}
+
+function tryTorque(run: RunColumns, options: CurveOptions): { measured: MeasuredTorque | null; fault: string } {
+  try {
+    return { measured: measuredTorque(run, options.drum, options.source), fault: '' }
+  } catch (error) {
+    if (error instanceof TorqueError) return { measured: null, fault: error.message }
+    throw error
+  }
+}
+
+/** How far from its stop a sweep's throttle may lie: % of plate at the least, and as a share of the stop. */
+const NEAR_STOP = { least: 1, share: 0.04 }
+/** s for which it must lie there before a reading counts: a slow hand is no movement to the filters. */
+const ARRIVING = 0.3
+
+/**
+ * 1 where the engine pulls at a throttle that is open, at rest and at the stop of the run: idle, running up and rolling out
+ * before and after a sweep are in most files, and belong to no curve.
+ */
+function pulling(run: RunColumns, filters: Filters): Uint8Array {
+  const { time, rpm, throttle } = run
+  const n = time.length
+  const plate = throttle ? runningMean(time, throttle) : null
+  const moving = plate ? settlingMarks(time, plate, { ...filters, settle: Math.min(filters.settle, 0.5) }) : null
+  const closed = plate ? closedLimit(plate) : -Infinity
+  const stop = plate && stopOf(Array.from(plate.filter((one) => one > closed)))
+  const band = run.leftOut
+  const blind = plate ? null : pullWithoutThrottle(run)
+  const marks = new Uint8Array(n)
+  let before = 0
+  let after = 0
+  let offAt = -Infinity
+  for (let i = 0; i < n; i++) {
+    if (plate) {
+      if (moving![i] === 1 || plate[i]! <= closed) continue
+      if (stop !== null && Math.abs(plate[i]! - stop) > Math.max(NEAR_STOP.least, NEAR_STOP.share * stop))
+        offAt = time[i]!
+      if (time[i]! - offAt < ARRIVING) continue
+    } else if (blind) {
+      if (!blind[i]) continue
+    } else {
+      const t = time[i]!
+      while (before < i && time[before + 1]! <= t - 0.1) before++
+      while (after < n - 1 && time[after]! < t + 0.1) after++
+      if ((rpm[after]! - rpm[before]!) / (time[after]! - time[before]!) < FALLING) continue
+    }
+    if (band && rpm[i]! >= band.fromRpm && rpm[i]! <= band.toRpm) continue
+    if (rpm[i]! > 0) marks[i] = 1
+  }
+  return marks
+}
+
+/** rpm when the charge was drawn in whose reading stands in the row, and which row that was. */
+function shiftedRpm(run: RunColumns, lag: number): { rpm: Float32Array; from: Int32Array } {
+  const { time, rpm } = run
+  const out = new Float32Array(time.length)
+  const from = new Int32Array(time.length)
+  let k = 0
+  for (let i = 0; i < time.length; i++) {
+    const at = time[i]! - lag
+    while (k < i && time[k + 1]! <= at) k++
+    const share = k + 1 < time.length ? (at - time[k]!) / (time[k + 1]! - time[k]!) : 0
+    out[i] = rpm[k]! + (share > 0 && share <= 1 ? share * (rpm[k + 1]! - rpm[k]!) : 0)
+    from[i] = at < time[0]! - 1e-4 ? -1 : k
+  }
+  return { rpm: out, from }
+}
+
+/** Slices of rpm a bin is cut into before lines are fitted: readings this near each other weigh alike. */
+const SLICES = 8
+
+/** Sums over thin slices of rpm, so that lines are fitted to slices and not to every reading anew. */
+function sumBySlice(
+  rpm: Float32Array,
+  values: Float32Array,
+  counts: Uint8Array,
+  start: number,
+  width: number,
+  most: number,
+): { n: Uint32Array; x: Float64Array; y: Float64Array; yy: Float64Array } {
+  const size = Math.ceil(most) + 1
+  const n = new Uint32Array(size)
+  const x = new Float64Array(size)
+  const y = new Float64Array(size)
+  const yy = new Float64Array(size)
+  for (let i = 0; i < rpm.length; i++) {
+    if (counts[i] === 0) continue
+    const value = values[i]!
+    const k = (rpm[i]! - start) / width
+    if (value !== value || !(k >= 0 && k < size)) continue
+    const slice = k | 0
+    n[slice]!++
+    x[slice]! += rpm[i]!
+    y[slice]! += value
+    yy[slice]! += value * value
+  }
+  return { n, x, y, yy }
+}
+
+/** Local straight lines, read off at the bins, with the scatter of readings about them. */
+function localLines(
+  rpm: Float32Array,
+  values: Float32Array,
+  counts: Uint8Array,
+  ruler: CurveRuler,
+  reach: number,
+): { value: Float32Array; scatter: Float32Array } {
+  const { first, step, count } = ruler
+  const s0 = new Float64Array(count)
+  const s1 = new Float64Array(count)
+  const s2 = new Float64Array(count)
+  const t0 = new Float64Array(count)
+  const t1 = new Float64Array(count)
+  const q0 = new Float64Array(count)
+  const seen = new Uint32Array(count)
+  const low = new Float64Array(count).fill(Infinity)
+  const high = new Float64Array(count).fill(-Infinity)
+  const width = Math.max(reach, step)
+  const slices = sumBySlice(
+    rpm,
+    values,
+    counts,
+    first - width,
+    step / SLICES,
+    count * SLICES + (2 * width * SLICES) / step,
+  )
+  for (let k = 0; k < slices.n.length; k++) {
+    const n = slices.n[k]!
+    if (n === 0) continue
+    const x = slices.x[k]! / n
+    const y = slices.y[k]!
+    const from = Math.max(0, Math.ceil((x - width - first) / step))
+    const to = Math.min(count - 1, Math.floor((x + width - first) / step))
+    for (let b = from; b <= to; b++) {
+      const d = (x - first - b * step) / width
+      const w = 1 - (d < 0 ? -d : d)
+      s0[b]! += w * n
+      s1[b]! += w * d * n
+      s2[b]! += w * d * d * n
+      t0[b]! += w * y
+      t1[b]! += w * d * y
+      q0[b]! += w * slices.yy[k]!
+      seen[b]! += n
+      if (d < low[b]!) low[b] = d
+      if (d > high[b]!) high[b] = d
+    }
+  }
+  const value = new Float32Array(count).fill(NaN)
+  const scatter = new Float32Array(count).fill(NaN)
+  const near = (0.5 * step) / width
+  for (let b = 0; b < count; b++) {
+    // Readings to both sides, or right at the middle: a line is not drawn out beyond them.
+    if (seen[b]! < LEAST || low[b]! > near || high[b]! < -near) continue
+    const determinant = s0[b]! * s2[b]! - s1[b]! ** 2
+    const flat = determinant < 1e-6 * s0[b]! ** 2
+    const slope = flat ? 0 : (s0[b]! * t1[b]! - s1[b]! * t0[b]!) / determinant
+    const level = (t0[b]! - slope * s1[b]!) / s0[b]!
+    value[b] = level
+    const rest = q0[b]! - level * t0[b]! - slope * t1[b]!
+    scatter[b] = Math.sqrt(Math.max(0, rest / s0[b]!))
+  }
+  return { value, scatter }
+}

@@ -1,0 +1,116 @@
+import { JUDGED_OPENINGS } from '../model/judgedOpenings'
+import type { Calibration } from '../model/calibrate'
+import { CIRCUIT_OF, SLOTS_OF, type Body, type Box, type Fitted, type Slot } from '../carburettor'
+import { jetArea } from '../model/jetSizes'
+import { passages, type Passages } from '../model/model'
+import { isKnownNeedle } from '../model/needle'
+
+/** Turns tried of a screw, and the step. */
+const TURNS = { least: 0.5, most: 3, step: 0.25 }
+
+/** One way fuel takes, with what some parts let through at each judged opening. */
+export interface Way {
+  fitted: Fitted
+  changed: Slot[]
+  values: Float64Array
+}
+
+/** Values to try in a slot: the one fitted first, then those in the box. */
+function choicesOf(body: Body, box: Box, fitted: Fitted, slot: Slot): (number | string)[] {
+  const turns = Array.from(
+    { length: Math.round((TURNS.most - TURNS.least) / TURNS.step) + 1 },
+    (_, k) => TURNS.least + k * TURNS.step,
+  )
+  // Of a needle that nobody measured nobody can say what its clip does.
+  const isMeasured = !box.needles.some((one) => one.name === fitted.needle && !isKnownNeedle(one))
+  const all: Record<Slot, readonly (number | string)[]> = {
+    main: box.main,
+    pilot: box.pilot,
+    needle: isMeasured ? box.needles.filter(isKnownNeedle).map((one) => one.name) : [],
+    clip: isMeasured ? Array.from({ length: body.clips }, (_, k) => k + 1) : [],
+    cutaway: box.cutaway,
+    spring: box.springs,
+    rod: box.rods.map((one) => one.name),
+    screw: turns,
+    high: turns,
+    low: turns,
+  }
+  return [...new Set([fitted[slot]!, ...all[slot]])]
+}
+
+/** Slots of `of` in which one differs from another. */
+const changedIn = (one: Fitted, from: Fitted, of: readonly Slot[]): Slot[] =>
+  of.filter((slot) => one[slot] !== from[slot])
+
+/**
+ * What can be fitted, by the two ways that fuel takes: through the pilot circuit, and through needle and main jet. Each is
+ * worked out by itself, for what flows adds up.
+ *
+ * @param slots that may be changed
+ * @param most changes of one combination
+ */
+export function waysThrough(
+  { body, box, coefficients }: Calibration,
+  fitted: Fitted,
+  slots: readonly Slot[],
+  most: number,
+): { pilots: Way[]; mains: Way[] } {
+  const choices = new Map(slots.map((slot) => [slot, choicesOf(body, box, fitted, slot)]))
+  const flow = {
+    pilot: Math.exp(coefficients.pilot),
+    cutaway: Math.exp(coefficients.cutaway),
+    needle: Math.exp(coefficients.needle),
+    main: Math.exp(coefficients.main),
+  }
+  const isPilot = (slot: Slot): boolean => CIRCUIT_OF[slot] === 'pilot'
+  /** All values of some slots, with no more than so many changes. */
+  const combos = (of: readonly Slot[]): Fitted[] =>
+    of.reduce<Fitted[]>(
+      (list, slot) =>
+        list.flatMap((one) =>
+          choices
+            .get(slot)!
+            .map((value) => ({ ...one, [slot]: value }))
+            .filter((next) => changedIn(next, fitted, of).length <= most),
+        ),
+      [{ ...fitted }],
+    )
+  const at = (one: Fitted): Passages[] => JUDGED_OPENINGS.map((opening) => passages(body, box, one, opening))
+  const pilotSlots = slots.filter(isPilot)
+  const pilots = combos(pilotSlots).map((one): Way => ({
+    fitted: one,
+    changed: changedIn(one, fitted, pilotSlots),
+    values: Float64Array.from(at(one), (p) => p.pilot * flow.pilot),
+  }))
+  // Where a needle's ring stands before the main jet, the jet's area alone tells one main from another: what lies around
+  // it is worked out once.
+  const hasRing = slots.includes('main') && SLOTS_OF[body.kind].includes('needle')
+  const mainSlots = slots.filter((slot) => !isPilot(slot))
+  const sizes = hasRing ? (choices.get('main') as number[]) : [fitted.main!]
+  const mains = combos(mainSlots.filter((slot) => !(hasRing && slot === 'main'))).flatMap((around) => {
+    const p = at(around)
+    const jet = Float64Array.from(p, (one) => one.main * flow.main)
+    const ring = Float64Array.from(p, (one) => one.needle * flow.needle)
+    const bend = Float64Array.from(p, (one) => Math.exp(one.cutaway * (flow.cutaway - 1)))
+    return sizes.flatMap((size): Way[] => {
+      const one = hasRing ? { ...around, main: size } : around
+      const changed = changedIn(one, fitted, mainSlots)
+      if (changed.length > most) return []
+      const ratio = hasRing ? jetArea(size, body.scheme) / jetArea(fitted.main!, body.scheme) : 1
+      return [{ fitted: one, changed, values: inSeries(jet, ratio, ring, bend) }]
+    })
+  })
+  return { pilots, mains }
+}
+
+/** What a jet and the ring of a needle let through one after the other, the jet by its share of the size fitted now. */
+function inSeries(jet: Float64Array, ratio: number, ring: Float64Array, bend: Float64Array): Float64Array {
+  const values = new Float64Array(jet.length)
+  for (let j = 0; j < values.length; j++) {
+    const through = jet[j]! * ratio
+    const series =
+      ring[j]! === Infinity ? through : (through * ring[j]!) / Math.sqrt(through * through + ring[j]! * ring[j]!)
+    values[j] = series * bend[j]!
+  }
+  return values
+}

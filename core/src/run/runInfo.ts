@@ -1,0 +1,51 @@
+import type { RunFacts } from './facts'
+import type { ReadAs } from './readAs'
+import type { SENSOR_PLACES } from './run'
+import type { RunKind } from './runKind'
+
+/** What is known of one column of a run without reading it. */
+export interface ChannelInfo {
+  channel: string
+  unit: string
+  /** readings that are none are not counted */
+  count: number
+  min: number
+  max: number
+}
+
+/** What somebody left out of a run: a span of engine speed, or, with both ends null, the whole of it. */
+export interface LeftOut {
+  fromRpm: number | null
+  toRpm: number | null
+  reason: string
+}
+
+/** One recording, as everything is known of it beside its columns. */
+export interface RunInfo {
+  id: string
+  job: string
+  name: string
+  kind: RunKind
+  /** rows of its columns */
+  samples: number
+  /** s */
+  duration: number
+  warnings: string[]
+  /** AFR that the gauge shows at lambda 1, where the log held AFR; null for lambda */
+  gaugeScale: number | null
+  leftOut: LeftOut | null
+  /** how its columns are read where what was logged is not what was; null as they are */
+  readAs: ReadAs | null
+  /** the one setting of the spark that all of it was made at, as somebody said it */
+  setting: { advance: number; knock: boolean } | null
+  /** revision by table that was in force while it was made, as far as that was told */
+  revisions: Record<string, number>
+  /** ISO 8601 */
+  createdAt: string
+  channels: ChannelInfo[]
+  /** id of the set it is in, and where that set's sensor sat */
+  set: string
+  sensorPlace: (typeof SENSOR_PLACES)[number] | null
+  /** null where its columns tell none */
+  facts: RunFacts | null
+}

@@ -1,0 +1,40 @@
+import { passGate, type Danger } from '@yuzumix/core'
+import type { Benches } from '../../rigs/benches'
+import type { Store } from '../../store/database'
+import { deleteJob } from '../../store/jobs'
+import { hasKeptChange } from '../../store/rigs'
+import { findTraining } from '../../store/trainings'
+
+/** What a controller keeps of a job when the job that knows its first contents is gone. */
+async function keptChange(store: Store, benches: Benches, job: string): Promise<Danger[]> {
+  if (await findTraining(store, job)) return []
+  const session = benches.of(job)
+  const isChanged = session?.link.state().changed ?? (await hasKeptChange(store, job))
+  if (!session && !isChanged) return []
+  return [
+    {
+      kind: 'kept change',
+      field: 'job',
+      text: isChanged
+        ? 'The controller holds a change of this job, and its first contents are known here alone. Restore them at the bench first, or say why they stay.'
+        : 'A bench is connected to this job. Disconnect it first, or say why the job goes all the same.',
+    },
+  ]
+}
+
+/**
+ * Deletes a job with all it holds; its bench is let go.
+ *
+ * @returns false when there is none
+ * @throws GateRefusal while its controller is changed or a bench is connected, and nobody says why
+ */
+export async function deleteJobAsked(
+  store: Store,
+  benches: Benches,
+  job: string,
+  override: string | undefined,
+): Promise<boolean> {
+  passGate(await keptChange(store, benches, job), override)
+  await benches.disconnect(job)
+  return deleteJob(store, job)
+}
