@@ -56,6 +56,17 @@ test('a plan is made, and imported runs tick it off by what they are', async ({ 
   expect(said).toEqual([])
 })
 
+test('an import goes on while one looks at another stage, and brings every file', async ({ page }) => {
+  await newJob(page, app, 'On its way')
+  await page.getByLabel('Logs to add').setInputFiles(pulls([11, 12, 13, 14, 15]))
+  const dialog = page.getByRole('dialog')
+  await dialog.getByRole('button', { name: /^Add \d+ runs?$/ }).click()
+  await page.keyboard.press('Alt+4')
+  await expect(page).toHaveURL(/\/mixture$/)
+  await expect(dialog).toBeHidden()
+  await expect(page.getByText('Runs (5 of 5)')).toBeVisible()
+})
+
 test('three runs lie over each other, and the odd band of one is left out with its reason', async ({ page }) => {
   const said = complaints(page)
   await newJob(page, app, 'Odd one out')

@@ -140,8 +140,9 @@ test('a choice made while an answer is under way is kept', async ({ page }) => {
   await page.route(`**/api/v1/jobs/${id}`, async (route) => {
     if (route.request().method() !== 'GET') return route.continue()
     const response = await route.fetch()
+    const body = await response.body()
     await waits
-    await route.fulfill({ response })
+    await route.fulfill({ response, body })
   })
   const asked = page.waitForRequest((one) => one.method() === 'GET' && one.url().endsWith(`/jobs/${id}`))
   await page.request.patch(`${app.address}/api/v1/jobs/${id}`, { data: { title: 'After' } })

@@ -4,11 +4,13 @@ import { ElButton } from 'element-plus'
 import { useEventListener } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { RouterView, useRoute, useRouter } from 'vue-router'
+import { useIntake } from '@/job/intake'
 import { useNews } from '@/job/news'
 import { useJob } from '@/job/openJob'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { actOf, isTyping } from '@/parts/keys/keymap'
+import ImportDialog from '@/parts/intake/ImportDialog.vue'
 import NoteDialog from '@/parts/logbook/NoteDialog.vue'
 import StageLine from './StageLine.vue'
 import { STAGES } from './stages'
@@ -16,6 +18,7 @@ import { STAGES } from './stages'
 const route = useRoute()
 const router = useRouter()
 const open = useJob()
+const intake = useIntake()
 const noting = ref(false)
 async function reopen(): Promise<void> {
   try {
@@ -52,6 +55,7 @@ useEventListener('keydown', (event) => {
     <ElButton size="small" @click="reopen">Reopen</ElButton>
   </p>
   <NoteDialog v-if="open.job" v-model="noting" />
+  <ImportDialog v-if="open.job" v-model="intake.files" />
   <p v-if="open.state === 'loading' && !open.job" class="state soft" role="status">Opening the job …</p>
   <div v-else-if="open.state === 'missing'" class="state">
     <h1>There is no such job</h1>

@@ -2,14 +2,14 @@
 import { ElButton } from 'element-plus'
 import { useDropZone } from '@vueuse/core'
 import { ref } from 'vue'
-import ImportDialog from './ImportDialog.vue'
+import { useIntake } from '@/job/intake'
 
 defineProps<{ compact?: boolean }>()
-const files = ref<File[]>([])
+const intake = useIntake()
 const input = ref<HTMLInputElement>()
 
 function choose(list: ArrayLike<File> | null | undefined): void {
-  if (list?.length) files.value = Array.from(list)
+  if (list?.length) intake.files = Array.from(list)
 }
 const { isOverDropZone: over } = useDropZone(document.body, { onDrop: (dropped) => choose(dropped) })
 </script>
@@ -36,7 +36,6 @@ const { isOverDropZone: over } = useDropZone(document.body, { onDrop: (dropped) 
       @change="(choose(($event.target as HTMLInputElement).files), (($event.target as HTMLInputElement).value = ''))"
     />
     <div v-if="over" class="over">Drop to add these logs to the job</div>
-    <ImportDialog v-model="files" />
   </div>
 </template>
 

@@ -28,6 +28,8 @@ const outcomes = ref<Outcome[]>([])
 const days = ref<DayOfFiles[]>([])
 /** by day: the set that was made for its files */
 let made = new Map<string, string>()
+/** the job had no set: it makes its first by itself */
+let isFirst = false
 const rateHz = ref<number | undefined>()
 const gaugeScale = ref<number | undefined>()
 let controller = new AbortController()
@@ -68,12 +70,17 @@ watch(
       { sets, runs, tables },
     )
     made = new Map()
+    isFirst = sets.length === 0 && days.value.length === 1
     phase.value = 'mapping'
   },
   { immediate: true },
 )
 
+// Files go into the job they were dropped on, and into no other.
+watch(() => open.job?.id, close)
+
 async function add(which: Outcome[], again = false): Promise<void> {
+  const job = open.job!.id
   phase.value = 'adding'
   controller = new AbortController()
   for (const one of which) {
@@ -85,7 +92,7 @@ async function add(which: Outcome[], again = false): Promise<void> {
     try {
       const set = await setFor(one.file)
       const run = await uploadLog(
-        open.job!.id,
+        job,
         {
           file: one.file,
           mapping: one.group.mapping,
@@ -114,7 +121,7 @@ async function setFor(file: File): Promise<string | undefined> {
   const day = days.value.find((one) => one.files.some((other) => other === file))
   if (!day) return undefined
   if (day.set !== NEW_SET) return day.set
-  if (open.sets.length === 0 && days.value.length === 1) return undefined
+  if (isFirst) return undefined
   const known = made.get(day.day)
   if (known) return known
   const name = days.value.length > 1 ? `Set ${open.sets.length + 1}, ${day.day}` : `Set ${open.sets.length + 1}`
