@@ -43,7 +43,7 @@ const ROOMS = {
   rig: ['numbers', 'fuel', 'table', 'run', 'field', 'change', 'spark'],
   // The engine shares nothing with the estimator but table look-up.
   simulator: ['fuel', 'table', 'run', 'rig', 'jetting'],
-  trainer: ['fuel', 'field', 'rig', 'simulator'],
+  trainer: ['numbers', 'fuel', 'field', 'rig', 'simulator'],
   contract: [
     ...[
       'numbers',
@@ -62,15 +62,16 @@ const ROOMS = {
     ],
     ...['checks', 'rig', 'simulator', 'trainer', 'gate'],
   ],
+  words: ['numbers', 'fuel'],
   gate: ['numbers', 'table', 'run', 'field', 'change', 'rig', 'contract', 'question'],
-  brief: ['numbers', 'fuel', 'field', 'plan', 'rig', 'contract'],
+  brief: ['numbers', 'fuel', 'table', 'field', 'plan', 'rig', 'contract'],
   shelf: ['numbers', 'fuel', 'table', 'contract'],
   question: [
     ...['numbers', 'fuel', 'table', 'run', 'field', 'curves', 'change', 'spark', 'response', 'jetting', 'plan'],
     ...['rig', 'contract', 'brief'],
   ],
   // A report words and draws what was worked out; it works nothing out.
-  report: ['numbers', 'table', 'field', 'curves', 'change', 'checks', 'contract', 'brief'],
+  report: ['numbers', 'table', 'field', 'curves', 'change', 'checks', 'contract', 'brief', 'words'],
 }
 const walled = ([name, below]) => {
   const others = Object.keys(ROOMS).filter((one) => one !== name && !below.includes(one))

@@ -144,7 +144,6 @@ export { type Hole } from './curves/lay/holes'
 export { TORQUE_SOURCES } from './curves/torque/measuredTorque'
 export { warmUpIds } from './curves/lay/warmUpIds'
 export { overlay, rulerOver, type OddRun, type Overlay } from './curves/lay/overlay'
-export { POWER_UNITS, TORQUE_UNITS, type PowerUnit, type TorqueUnit } from './curves/torque/powerUnits'
 export { type Side, type SideFacts } from './curves/compare/side'
 export { type Quantity } from './curves/torque/quantity'
 export { binRpm, rulerRpm, type CurveRuler } from './curves/lay/ruler'
@@ -409,6 +408,7 @@ export {
 export { interpolate, locate, nearest } from './table/lookup'
 export { looksTurned, pasteCells } from './table/paste'
 export {
+  LOAD_UNITS,
   sameGrid,
   filled,
   breakpointFault,
@@ -493,7 +493,16 @@ export { resample } from './table/resample'
 export { reportCautions } from './report/reportCautions'
 export { curveWords, reportCurves } from './report/reportCurves'
 export { sentence } from './numbers/sentence'
-export { USUAL_UNITS, type ReportUnits } from './report/reportUnits'
+export {
+  differenceIn,
+  figureIn,
+  unitOf,
+  UNITS,
+  unitsFrom,
+  USUAL_UNITS,
+  type ToldQuantity,
+  type Units,
+} from './words/units'
 export { reportHtml } from './report/reportHtml'
 export { reportText, type ReportBlock, type ReportReader } from './report/reportText'
 export { plateAnswer, responseAnswer } from './question/responseAnswer'

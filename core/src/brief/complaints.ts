@@ -1,8 +1,9 @@
+import { LOAD_UNITS } from '../table/table'
 import type { MachineLimits } from '../contract/brief'
 import type { ComplaintChange, NewComplaint } from '../contract/complaint'
 import type { FieldFault } from '../contract/checkInput'
 import type { FieldAnswer } from '../contract/field'
-import { grouped } from '../numbers/format'
+import { grouped, plain } from '../numbers/format'
 
 /** rpm that nothing is entered beyond, where a job names no ceiling. */
 const HIGHEST_RPM = 30_000
@@ -107,17 +108,17 @@ export function findingOf(
   const hole = isWideOpen && (place.fromRpm != null || place.toRpm != null) ? holes.find(overlaps) : undefined
   const worst = [...cells].sort((a, b) => Math.abs(b.pct) - Math.abs(a.pct))[0] ?? null
   if (worst && Math.abs(worst.pct) >= FELT) {
-    const at = `${grouped(field.rpm[worst.column]!)} rpm and ${field.load[worst.row]} ${field.loadAxis === 'throttle' ? '%' : 'kPa'}`
+    const at = `${grouped(field.rpm[worst.column]!)} rpm and ${field.load[worst.row]} ${LOAD_UNITS[field.loadAxis]}`
     return {
       found: 'mixture error',
-      said: `${worst.pct > 0 ? 'Lean' : 'Rich'} by ${Math.abs(worst.pct).toFixed(1)} % of fuel at ${at}.`,
+      said: `${worst.pct > 0 ? 'Lean' : 'Rich'} by ${plain(Math.abs(worst.pct), 1)} % of fuel at ${at}.`,
       worst,
     }
   }
   if (misfire)
     return {
       found: 'misfire',
-      said: `One run reads ${misfire.departurePct.toFixed(1)} % lean from ${grouped(misfire.fromRpm)} to ${grouped(misfire.toRpm)} rpm and its repeats do not: a misfire? Leads and plugs before fuel.`,
+      said: `One run reads ${plain(misfire.departurePct, 1)} % lean from ${grouped(misfire.fromRpm)} to ${grouped(misfire.toRpm)} rpm and its repeats do not: a misfire? Leads and plugs before fuel.`,
       worst,
     }
   if (hole)
@@ -129,5 +130,5 @@ export function findingOf(
   if (crosses)
     return { found: 'loop edge', said: 'The closed loop lets go there: a step in the mixture can be felt.', worst }
   if (!worst) return none
-  return { found: 'nothing wrong', said: `Within ${Math.abs(worst.pct).toFixed(1)} % of target there.`, worst }
+  return { found: 'nothing wrong', said: `Within ${plain(Math.abs(worst.pct), 1)} % of target there.`, worst }
 }

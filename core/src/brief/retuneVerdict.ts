@@ -1,10 +1,11 @@
+import { LOAD_UNITS } from '../table/table'
 import type { ChangedPart } from '../contract/brief'
 import type { Job } from '../contract/job'
 import type { Verdict } from '../contract/verdict'
 import type { Field } from '../field/field'
 import { DEPTHS, type PlanChoice } from '../plan/choice'
 import { makePlan } from '../plan/makePlan'
-import { counted, grouped } from '../numbers/format'
+import { counted, grouped, plain } from '../numbers/format'
 import { measuredFlatness } from '../rig/flatness'
 
 /** Runs from which data, not the parts, tell whether a retune is needed: one is never trusted (common practice). */
@@ -134,8 +135,8 @@ export function retuneVerdict(
         `${counted(flat.silent.length, 'cell does', 'cells do')} not answer to fuel: no more of it until the cause is found.`,
       ]
     : []
-  const where = `${grouped(field.grid.rpm[flat.worst.column]!)} rpm and ${field.grid.load[flat.worst.row]} ${field.grid.loadAxis === 'throttle' ? '%' : 'kPa'}`
-  const typical = `Over ${flat.nodes} cells the mixture is typically ${flat.rms.toFixed(1)} % off target, at worst ${Math.abs(flat.worst.pct).toFixed(1)} % ${flat.worst.pct > 0 ? 'lean' : 'rich'} at ${where}.`
+  const where = `${grouped(field.grid.rpm[flat.worst.column]!)} rpm and ${field.grid.load[flat.worst.row]} ${LOAD_UNITS[field.grid.loadAxis]}`
+  const typical = `Over ${flat.nodes} cells the mixture is typically ${plain(flat.rms, 1)} % off target, at worst ${plain(Math.abs(flat.worst.pct), 1)} % ${flat.worst.pct > 0 ? 'lean' : 'rich'} at ${where}.`
   if (enough)
     return {
       retune: false,
@@ -154,7 +155,7 @@ export function retuneVerdict(
       typical,
       ...silent,
       ...(lean
-        ? [`A cell at high load is ${lean.pct.toFixed(1)} % lean: no run is repeated there before fuel is added.`]
+        ? [`A cell at high load is ${plain(lean.pct, 1)} % lean: no run is repeated there before fuel is added.`]
         : []),
       isDeep
         ? `Typically more than ${NEXT_LEVEL} % off, or lean at high load: a base map alone will not do.`

@@ -1,3 +1,4 @@
+import { plain } from '../numbers/format'
 import type { Job } from '../contract/job'
 import type { RigLine } from '../contract/jobLines'
 
@@ -190,7 +191,7 @@ export function ratioWords(ratios: readonly number[]): string {
   if (ratios.length < LEAST_RUNS) return ''
   const [low, high] = [Math.min(...ratios), Math.max(...ratios)]
   const apart = high / low - 1
-  const by = `${(100 * apart).toFixed(1)} % apart over ${ratios.length} runs`
+  const by = `${plain(100 * apart, 1)} % apart over ${ratios.length} runs`
   return apart <= RATIO_WITHIN
     ? `Gear ratio ${by}: steady.`
     : `Gear ratio ${by}: slip, another gear, or an rpm lead that picks up twice.`

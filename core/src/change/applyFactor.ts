@@ -54,7 +54,7 @@ export function factorBetween(before: number, after: number, delivery: Delivery,
  *
  * @param now what the value after stands in, where that differs from before: another global trim
  * @example
- * cellChange(20, 32, { kind: 'fuel trim' }) // { size: 10, unit: '%' }
+ * cellChange(20, 22, { kind: 'spark base' }) // { size: 2, unit: '°' }
  */
 export function cellChange(
   before: number,

@@ -1,5 +1,5 @@
 import type { BenchWish } from '../contract/bench'
-import { grouped, signed } from '../numbers/format'
+import { grouped, signed, plain } from '../numbers/format'
 import type { RigControls } from '../rig/controls'
 import type { RunScript, SteppedKind } from '../rig/script'
 import { UNDER_LOAD } from '../field/target'
@@ -32,18 +32,18 @@ function offsetTexts({ throttle, sparkOffset, fuelOffset }: RigControls): { fiel
   if (sparkOffset > most.advance || sparkOffset < -OFFSETS.retard)
     found.push({
       field: 'controls.sparkOffset',
-      text: `${said(sparkOffset)}° of advance at ${throttle.toFixed(0)} %: at most +${most.advance}° unasked ${where}, and no less than −${OFFSETS.retard}°. More can knock before anybody hears it, less runs the exhaust hot.`,
+      text: `${said(sparkOffset)}° of advance at ${plain(throttle, 0)} %: at most +${most.advance}° unasked ${where}, and no less than −${OFFSETS.retard}°. More can knock before anybody hears it, less runs the exhaust hot.`,
     })
   if (fuelOffset < -most.lean || fuelOffset > OFFSETS.rich)
     found.push({
       field: 'controls.fuelOffset',
-      text: `${said(fuelOffset)} % of fuel at ${throttle.toFixed(0)} %: at most −${most.lean} % unasked ${where}, and +${OFFSETS.rich} %. Lean under load destroys pistons.`,
+      text: `${said(fuelOffset)} % of fuel at ${plain(throttle, 0)} %: at most −${most.lean} % unasked ${where}, and +${OFFSETS.rich} %. Lean under load destroys pistons.`,
     })
   return found
 }
 
 const coldText = (coolant: number): string =>
-  `The coolant has ${coolant.toFixed(0)} °C. Warm the engine to ${WARM_C} °C before it is opened beyond ${UNDER_LOAD} %.`
+  `The coolant has ${plain(coolant, 0)} °C. Warm the engine to ${WARM_C} °C before it is opened beyond ${UNDER_LOAD} %.`
 
 const isColdAndOpen = ({ throttle, ignition, fuel }: RigControls, coolant: number): boolean =>
   throttle >= UNDER_LOAD && ignition && fuel && coolant < WARM_C

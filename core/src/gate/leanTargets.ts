@@ -1,5 +1,6 @@
+import { LOAD_UNITS } from '../table/table'
 import { LEANEST_UNDER_LOAD, targetAt, UNDER_LOAD, type TargetChoice } from '../field/target'
-import { grouped } from '../numbers/format'
+import { grouped, plain } from '../numbers/format'
 import type { LoadAxis } from '../table/table'
 import type { Danger } from './danger'
 
@@ -50,7 +51,7 @@ export function leanTargets(before: TargetChoice | null, after: TargetChoice, fi
     {
       kind: 'lean target',
       field,
-      text: `Lambda ${worst.lambda.toFixed(2)} would be wanted at ${grouped(worst.rpm)} rpm and ${worst.load} ${worst.axis === 'throttle' ? '%' : 'kPa'}. Leaner than ${LEANEST_UNDER_LOAD} from ${UNDER_LOAD} % load destroys pistons, leaner than ${LEANEST_BELOW} below it stumbles; changes and the bench's lean stop go by this target.`,
+      text: `Lambda ${plain(worst.lambda, 2)} would be wanted at ${grouped(worst.rpm)} rpm and ${worst.load} ${LOAD_UNITS[worst.axis]}. Leaner than ${LEANEST_UNDER_LOAD} from ${UNDER_LOAD} % load destroys pistons, leaner than ${LEANEST_BELOW} below it stumbles; changes and the bench's lean stop go by this target.`,
     },
   ]
 }

@@ -1,13 +1,13 @@
 import type { MachineLimits } from '../contract/brief'
-import { grouped } from '../numbers/format'
+import { grouped, plain } from '../numbers/format'
 import type { SafetyLimits } from '../rig/safety'
 import type { Danger } from './danger'
 
 const NAMES: Record<keyof SafetyLimits, (value: number) => string> = {
-  lean: (value) => `lean stop at ${value.toFixed(2)} times the target`,
-  leanBoosted: (value) => `lean stop under boost at ${value.toFixed(2)} times the target`,
-  load: (value) => `lean counts from ${value.toFixed(0)} % of plate only`,
-  coolantC: (value) => `coolant stop at ${value.toFixed(0)} °C`,
+  lean: (value) => `lean stop at ${plain(value, 2)} times the target`,
+  leanBoosted: (value) => `lean stop under boost at ${plain(value, 2)} times the target`,
+  load: (value) => `lean counts from ${plain(value, 0)} % of plate only`,
+  coolantC: (value) => `coolant stop at ${plain(value, 0)} °C`,
   rpm: (value) => `speed stop at ${grouped(value)} rpm`,
   knock: (value) => `knock stop at level ${value}`,
 }

@@ -1,3 +1,4 @@
+import { plain } from '../numbers/format'
 import { lambdaShown } from '../fuel/mixture'
 import type { LoadAxis } from '../table/table'
 import { parseNumber } from './number'
@@ -36,18 +37,18 @@ const LIMITS = { lambda: [0.5, 1.6], rpm: [300, 30000], throttle: [0, 105], mani
  * @returns null for an empty cell; a text saying what is wrong
  */
 export function readReading(text: string, scale: number): ReadRange | null | string {
-  const plain = text.trim()
-  if (plain === '') return null
-  const parts = plain.split(/\s*(?:to|bis|\.\.+|[-–—/])\s*/i)
+  const typed = text.trim()
+  if (typed === '') return null
+  const parts = typed.split(/\s*(?:to|bis|\.\.+|[-–—/])\s*/i)
   const values = parts.map((part) => parseNumber(part, part.includes(',')))
   if (parts.length > 2 || values.some((value) => !(value > 0)))
-    return `"${plain.slice(0, 20)}" is no reading. Type a number such as 13.1, or a range such as 13.1-13.3.`
+    return `"${typed.slice(0, 20)}" is no reading. Type a number such as 13.1, or a range such as 13.1-13.3.`
   const lambda = values.map((value) => lambdaShown(value, scale)).sort((a, b) => a - b)
   const [low, high] = [lambda[0]!, lambda.at(-1)!]
   if (high / low > WIDEST)
-    return `"${plain.slice(0, 20)}" is too wide for one reading. Wait until the gauge stands still, or type two lines.`
+    return `"${typed.slice(0, 20)}" is too wide for one reading. Wait until the gauge stands still, or type two lines.`
   if (low < LIMITS.lambda[0] || high > LIMITS.lambda[1])
-    return `"${plain.slice(0, 20)}" is lambda ${low.toFixed(2)} to ${high.toFixed(2)}, outside ${LIMITS.lambda.join(' to ')}. Check the figure and the gauge's scale.`
+    return `"${typed.slice(0, 20)}" is lambda ${plain(low, 2)} to ${plain(high, 2)}, outside ${LIMITS.lambda.join(' to ')}. Check the figure and the gauge's scale.`
   return { low, high }
 }
 

@@ -1,3 +1,4 @@
+import { plain } from '../numbers/format'
 import type { Point } from './rangePoints'
 
 /** Error expected over points of the range, %: RMS, and worst. */
@@ -10,7 +11,7 @@ export interface Expected {
 const WORST_DEVIATIONS = 2.5
 
 export const inWords = ({ typicalPct, worstPct }: Expected): string =>
-  `typically ${typicalPct.toFixed(1)} %, at worst ${worstPct.toFixed(1)} %`
+  `typically ${plain(typicalPct, 1)} %, at worst ${plain(worstPct, 1)} %`
 
 /** A field between its nodes. */
 export function valueAt(field: Float64Array, { nodes, shares }: Point): number {

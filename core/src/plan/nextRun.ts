@@ -1,4 +1,4 @@
-import { grouped } from '../numbers/format'
+import { grouped, plain } from '../numbers/format'
 import { FieldError } from '../field/field'
 import type { LoadGrid } from '../table/table'
 import { candidates, timesMade, type NextRun } from './candidates'
@@ -111,9 +111,9 @@ function leftOutWords(
   const share = (100 * unreached.length) / (unreached.length + counted)
   const least = Math.min(...unreached.map((one) => one.rpm))
   if (loadAxis !== 'throttle')
-    return `Not counted: ${share.toFixed(0)} % of the range asked for, pressures that no opening is held to make from ${grouped(Math.round(least / 100) * 100)} rpm up.`
+    return `Not counted: ${plain(share, 0)} % of the range asked for, pressures that no opening is held to make from ${grouped(Math.round(least / 100) * 100)} rpm up.`
   const most = Math.max(...unreached.map((one) => one.load))
-  return `Not counted: ${share.toFixed(0)} % of the range asked for, openings up to ${Math.ceil(most)} % from ${grouped(Math.round(least / 100) * 100)} rpm up, which an engine is not held to reach. A run that does makes them count.`
+  return `Not counted: ${plain(share, 0)} % of the range asked for, openings up to ${Math.ceil(most)} % from ${grouped(Math.round(least / 100) * 100)} rpm up, which an engine is not held to reach. A run that does makes them count.`
 }
 
 /** Of the answers of several cylinders the one to go by: where it is not enough, then where limits leave something, then the least known. */

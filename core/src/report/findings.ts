@@ -1,9 +1,10 @@
+import { LOAD_UNITS } from '../table/table'
 import type { Doubt } from '../checks/doubt'
 import type { OddRun } from '../curves/lay/overlay'
 import { oddRunWords, type ProbesKnown } from '../curves/lay/oddRunWords'
 import type { Field } from '../field/field'
 import { misfireWords } from '../field/faults/misfires'
-import { counted, grouped, signed } from '../numbers/format'
+import { counted, grouped, signed, plain } from '../numbers/format'
 
 /** What runs show beside their figures: one, told alike on every page and in the report. */
 export interface Finding {
@@ -16,13 +17,13 @@ export function fieldFindings(
   field: Pick<Field, 'grid' | 'cylinders' | 'heldZones' | 'misfires'>,
   name: (cylinder: number) => string,
 ): Finding[] {
-  const unit = field.grid.loadAxis === 'throttle' ? '%' : 'kPa'
+  const unit = LOAD_UNITS[field.grid.loadAxis]
   return [
     ...field.misfires.map((zone): Finding => ({ kind: 'misfire', text: misfireWords(zone, name) })),
     ...field.cylinders.flatMap((one) => silentFinding(field, one, field.cylinders.length > 1 ? name : null)),
     ...field.heldZones.map(({ load, fromRpm, toRpm }): Finding => ({
       kind: 'held zone',
-      text: `Held by the closed loop at ${load.toFixed(0)} ${unit}, ${grouped(fromRpm)} to ${grouped(toRpm)} rpm: no change there shows.`,
+      text: `Held by the closed loop at ${plain(load, 0)} ${unit}, ${grouped(fromRpm)} to ${grouped(toRpm)} rpm: no change there shows.`,
     })),
   ]
 }
@@ -42,7 +43,7 @@ function silentFinding(
   return [
     {
       kind: 'does not answer',
-      text: `${counted(cells.length, 'cell')}${whose} ${cells.length === 1 ? 'does' : 'do'} not answer to fuel: at ${grouped(most.rpm)} rpm and ${most.load} ${grid.loadAxis === 'throttle' ? '%' : 'kPa'} ${signed(most.pct)} % changed nothing. ${SILENT_CAUSES}`,
+      text: `${counted(cells.length, 'cell')}${whose} ${cells.length === 1 ? 'does' : 'do'} not answer to fuel: at ${grouped(most.rpm)} rpm and ${most.load} ${LOAD_UNITS[grid.loadAxis]} ${signed(most.pct)} % changed nothing. ${SILENT_CAUSES}`,
     },
   ]
 }

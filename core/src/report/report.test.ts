@@ -1,7 +1,7 @@
 import { movedByZone } from './moved'
 import { figureFrom, pointedAt } from './reportFigure'
 import { curveWords, reportCurves } from './reportCurves'
-import { USUAL_UNITS } from './reportUnits'
+import { USUAL_UNITS } from '../words/units'
 import type { Table } from '../table/table'
 
 describe('a JSON pointer', () => {

@@ -1,6 +1,7 @@
 import type { ReportPower, ReportState } from '../contract/report'
 import { grouped } from '../numbers/format'
-import { unitIn, type ReportUnits } from './reportUnits'
+import { unitIn } from './reportUnits'
+import type { Units } from '../words/units'
 
 /** Lines of a small chart in its own box, as paths of SVG: the same on screen and on paper. */
 export interface ReportCurves {
@@ -50,12 +51,7 @@ function ticksOf(from: number, to: number, count: number): number[] {
  * @param width, height of the box in points
  * @returns null when there is nothing to draw
  */
-export function reportCurves(
-  power: ReportPower,
-  units: ReportUnits,
-  width: number,
-  height: number,
-): ReportCurves | null {
+export function reportCurves(power: ReportPower, units: Units, width: number, height: number): ReportCurves | null {
   const { rpm, first, second, real, states = [] } = power
   const { name: unit, factor } = unitIn(power.unit, units)
   const isKnown = (value: number | null): value is number => value !== null

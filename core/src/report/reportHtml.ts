@@ -1,7 +1,7 @@
 import type { Report, ReportPower } from '../contract/report'
 import { curveWords, reportCurves } from './reportCurves'
 import { reportText, type ReportBlock, type ReportReader } from './reportText'
-import { USUAL_UNITS, type ReportUnits } from './reportUnits'
+import { USUAL_UNITS, type Units } from '../words/units'
 
 const escape = (text: string): string =>
   text.replace(/[&<>"]/g, (one) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[one]!)
@@ -9,7 +9,7 @@ const escape = (text: string): string =>
 /** Dashes of the states between, in their order. */
 const DASHES = ['1 3', '8 3 1 3', '3 3', '10 4']
 
-function curves(power: ReportPower, units: ReportUnits): string {
+function curves(power: ReportPower, units: Units): string {
   const drawn = reportCurves(power, units, 560, 160)
   if (!drawn) return ''
   const { width, height, unit } = drawn
@@ -55,7 +55,7 @@ th{color:#5E6657;font-weight:400}ul{margin:4px 0;padding-left:20px}svg{width:100
 @page{margin:14mm}@media print{body{font-size:10.5pt;margin:0;padding:0}h3{margin:8px 0 2px}.annex{break-before:page}}`
 
 /** A report as one page that needs nothing else: it can be mailed, kept and printed on A4 or Letter. */
-export function reportHtml(report: Report, reader: ReportReader, units: ReportUnits = USUAL_UNITS): string {
+export function reportHtml(report: Report, reader: ReportReader, units: Units = USUAL_UNITS): string {
   const made = `${report.n === null ? 'Not saved yet' : `Report ${report.n}`}, ${report.at.slice(0, 10)}, ${reader === 'workshop' ? "workshop's version" : "customer's version"}`
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${escape(report.title)}</title><style>${STYLE}</style></head>

@@ -1,7 +1,7 @@
 import type { Figure, Report, ReportPower } from '../contract/report'
 import { grouped, plain } from '../numbers/format'
 import { complaintName, placeWords } from '../brief/complaintWords'
-import { USUAL_UNITS, type ReportUnits } from './reportUnits'
+import { USUAL_UNITS, type Units } from '../words/units'
 import { aimWords, figureWords, moment, namesOf, pageOf, shownBy } from './reportWords'
 import { sentence } from '../numbers/sentence'
 
@@ -17,7 +17,7 @@ export type ReportBlock =
       /** widths of the columns as shares of the page; a usual split when left out */
       shares?: readonly number[]
     }
-  | { kind: 'curves'; power: ReportPower; units: ReportUnits }
+  | { kind: 'curves'; power: ReportPower; units: Units }
 
 /** For whom it is: the workshop's version shows where each figure stands. */
 export type ReportReader = 'customer' | 'workshop'
@@ -71,7 +71,7 @@ function cellsByLoad(cells: Report['notMeasured']['cells']): string[] {
 /**
  * A report as pieces in order: one page, then an annex.
  */
-export function reportText(report: Report, reader: ReportReader, units: ReportUnits = USUAL_UNITS): ReportBlock[] {
+export function reportText(report: Report, reader: ReportReader, units: Units = USUAL_UNITS): ReportBlock[] {
   const { power, torque, mixture, findings = [], changes, complaints, putBack, notMeasured, cautions } = report
   const { record = [] } = report
   const isWorkshop = reader === 'workshop'

@@ -1,9 +1,10 @@
 import type { Figure, RecordLine, Report } from '../contract/report'
 import { counted, plain, signed } from '../numbers/format'
-import { unitIn, type ReportUnits } from './reportUnits'
+import { unitIn } from './reportUnits'
+import type { Units } from '../words/units'
 
 /** A figure with its unit, sign and interval. */
-export function figureWords({ value, unit, low, high }: Figure, units: ReportUnits): string {
+export function figureWords({ value, unit, low, high }: Figure, units: Units): string {
   const { name, factor } = unitIn(unit, units)
   const span = low !== null && high !== null ? ` [${signed(low * factor)}, ${signed(high * factor)}]` : ''
   return `${signed(value * factor)} ${name}${span}`
@@ -24,7 +25,7 @@ export function moment(at: string): string {
 }
 
 /** What a line of the record shows or moved. */
-export function shownBy({ kind, zones, typical, worst, where, weather }: RecordLine, units: ReportUnits): string {
+export function shownBy({ kind, zones, typical, worst, where, weather }: RecordLine, units: Units): string {
   const words = (figure: Figure): string => figureWords(figure, units)
   if (kind === 'runs')
     return [
@@ -50,7 +51,7 @@ export function shownBy({ kind, zones, typical, worst, where, weather }: RecordL
 export const namesOf = (runs: readonly string[]): string => (runs.length ? ` (${runs.join(', ')})` : '')
 
 /** The mixture aimed at, as who reads it is used to. */
-export function aimWords({ least, most, gaugeScale }: NonNullable<Report['wanted']>, { mixture }: ReportUnits): string {
+export function aimWords({ least, most, gaugeScale }: NonNullable<Report['wanted']>, { mixture }: Units): string {
   const span = (digits: number, factor: number): string => {
     const [low, high] = [least, most].map((one) => plain(one * factor, digits))
     return low === high ? low! : `${low} to ${high}`

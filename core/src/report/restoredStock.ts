@@ -1,3 +1,4 @@
+import { plain } from '../numbers/format'
 import type { RunSet } from '../contract/set'
 
 type Told = Pick<RunSet, 'name' | 'setup' | 'calibration'>
@@ -32,7 +33,7 @@ export function restoredStock(
   const { before: one, after: other } = longTrims
   if (one !== null && other !== null && Math.abs(other - one) > ALIKE_TRIM)
     said.push(
-      `Long trims differ by ${Math.abs(other - one).toFixed(1)} % between the sets: the controller has learnt in one and not in the other. Let it adapt, about ${ADAPTING_MINUTES} minutes, and run again.`,
+      `Long trims differ by ${plain(Math.abs(other - one), 1)} % between the sets: the controller has learnt in one and not in the other. Let it adapt, about ${ADAPTING_MINUTES} minutes, and run again.`,
     )
   return said
 }

@@ -1,3 +1,4 @@
+import { plain } from '../numbers/format'
 import { welch } from '../numbers/welch'
 import { mean } from '../numbers/mean'
 import { meanAcross } from '../numbers/meanAcross'
@@ -79,7 +80,7 @@ export function gearsCompared(runs: readonly RunColumns[], lag: number, filters:
     high: percent(most.high),
     matters,
     text: matters
-      ? `Gear ${most.b} reads ${Math.abs(100 * most.difference).toFixed(1)} % ${most.difference > 0 ? 'leaner' : 'richer'} than gear ${most.a}: keep to one gear, or look for what differs.`
+      ? `Gear ${most.b} reads ${plain(Math.abs(100 * most.difference), 1)} % ${most.difference > 0 ? 'leaner' : 'richer'} than gear ${most.a}: keep to one gear, or look for what differs.`
       : 'No gear dependence, any will do.',
   }
 }

@@ -1,5 +1,5 @@
 import type { RigSample } from './sample'
-import { grouped } from '../numbers/format'
+import { grouped, plain } from '../numbers/format'
 import { DEFAULT_TARGET, LEANEST_UNDER_LOAD, targetAt, UNDER_LOAD, type TargetChoice } from '../field/target'
 
 /** What stops a run by itself. */
@@ -141,12 +141,12 @@ export function safetyWatch(limits: SafetyLimits, aim: LeanAim = DEFAULT_AIM): S
         [
           'knock',
           lasts('knock', alarms.knock, time, 0.1),
-          () => `knock level ${knock.toFixed(1)} at ${grouped(rpm)} rpm; the limit is ${limits.knock}`,
+          () => `knock level ${plain(knock, 1)} at ${grouped(rpm)} rpm; the limit is ${limits.knock}`,
         ],
         [
           'over temperature',
           lasts('hot', alarms.coolant, time),
-          () => `coolant ${coolant.toFixed(0)} °C; the limit is ${limits.coolantC} °C`,
+          () => `coolant ${plain(coolant, 0)} °C; the limit is ${limits.coolantC} °C`,
         ],
         [
           'over speed',
@@ -165,5 +165,5 @@ function leanText(limits: SafetyLimits, aim: LeanAim, sample: RigSample): string
   const { rpm, throttle, lambda } = sample
   const limit = leanLimit(limits, aim, sample)!
   const target = targetAt(aim.target, 'throttle', rpm, throttle)
-  return `lambda ${Math.max(...lambda).toFixed(2)} at ${throttle.toFixed(0)} %, ${grouped(rpm)} rpm; the limit is ${limit.toFixed(2)}, ${(limit / target).toFixed(2)} times the target of ${target.toFixed(2)}`
+  return `lambda ${plain(Math.max(...lambda), 2)} at ${plain(throttle, 0)} %, ${grouped(rpm)} rpm; the limit is ${plain(limit, 2)}, ${plain(limit / target, 2)} times the target of ${plain(target, 2)}`
 }

@@ -1,3 +1,4 @@
+import { plain } from '../numbers/format'
 /** What a calibration has found; null where none was made. */
 export interface SensorCalibration {
   /** V of the throttle sensor with the plate shut, and wide open */
@@ -46,9 +47,9 @@ export function lambdaFromShown(shown: number, { freeAirPct }: SensorCalibration
 /** What is wrong with a calibration, in words; null when it is sound. */
 export function calibrationFault({ closedVolts, openVolts, freeAirPct }: SensorCalibration): string | null {
   if (closedVolts !== null && openVolts !== null && openVolts - closedVolts < LEAST_SPAN)
-    return `Shut and wide open are only ${(openVolts - closedVolts).toFixed(2)} V apart; a sensor that follows the plate gives ${LEAST_SPAN} V and more. Open the plate all the way, or look at the sensor.`
+    return `Shut and wide open are only ${plain(openVolts - closedVolts, 2)} V apart; a sensor that follows the plate gives ${LEAST_SPAN} V and more. Open the plate all the way, or look at the sensor.`
   if (freeAirPct !== null && Math.abs(freeAirPct / OXYGEN_PCT - 1) > MOST_AIR_ERROR)
-    return `Free air reads ${freeAirPct.toFixed(1)} % oxygen instead of ${OXYGEN_PCT} %. Hang the sensor in fresh air and let it warm; if it stays so, the sensor is worn out.`
+    return `Free air reads ${plain(freeAirPct, 1)} % oxygen instead of ${OXYGEN_PCT} %. Hang the sensor in fresh air and let it warm; if it stays so, the sensor is worn out.`
   return null
 }
 

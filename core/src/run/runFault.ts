@@ -1,3 +1,4 @@
+import { plain } from '../numbers/format'
 import type { RunKind } from './runKind'
 import type { RunFacts } from './facts'
 
@@ -18,7 +19,7 @@ export function runFault({ kind, samples, duration, facts }: MeasuredRun): strin
   if (kind === 'hand readings') return null
   const rate = (samples - 1) / duration
   if (duration > 0 && rate < LEAST_RATE)
-    return `${rate.toFixed(rate < 1 ? 2 : 1)} readings a second: too few, ten are needed`
+    return `${plain(rate, rate < 1 ? 2 : 1)} readings a second: too few, ten are needed`
   return facts?.settled === 0 && kind !== 'roll-on'
     ? 'none of its readings is settled and valid, so it tells nothing of the mixture'
     : null

@@ -1,3 +1,4 @@
+import { plain } from '../numbers/format'
 import type { Columns } from './alignChannels'
 import { channelKind, channelTitle } from './channels'
 import { withoutDead } from './deadSensors'
@@ -49,7 +50,7 @@ export function straysInWords(logged: Columns, clean: Columns): string[] {
         `${channelTitle(channel)}: its sensor tells nothing, one value throughout; it is left out. Is it connected?`,
       ]
     return [
-      `${channelTitle(channel)}: ${(100 * share).toFixed(1)} % of the readings cannot be, or jump as nothing does; they count as empty. Look at the wiring of that signal.`,
+      `${channelTitle(channel)}: ${plain(100 * share, 1)} % of the readings cannot be, or jump as nothing does; they count as empty. Look at the wiring of that signal.`,
     ]
   })
 }

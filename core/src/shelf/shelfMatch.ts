@@ -1,10 +1,11 @@
+import { LOAD_UNITS } from '../table/table'
 import { setsSpark } from '../table/kinds'
 import type { Job } from '../contract/job'
 import type { ChangedPart } from '../contract/brief'
 import type { Shelf, ShelfMatch } from '../contract/shelf'
 import { ethanolBlendAfr, FUELS } from '../fuel/fuels'
 import type { Table } from '../table/table'
-import { grouped, signed } from '../numbers/format'
+import { grouped, signed, plain } from '../numbers/format'
 
 type Known = Pick<Job, 'machine' | 'fuel' | 'changed' | 'fuelSold' | 'limits' | 'jetting'>
 
@@ -65,11 +66,11 @@ function fuels(mine: Known, theirs: Shelf): Judged[] {
   if (Math.abs(pct) < 0.2) return []
   const ethanol = [mine.fuelSold?.ethanolPct, theirs.fuelSold?.ethanolPct]
   const more = ethanol[0] != null && ethanol[1] != null ? ethanol[0] - ethanol[1] : null
-  const what = more ? `fuel with ${Math.abs(more).toFixed(0)} % ${more > 0 ? 'more' : 'less'} ethanol` : 'another fuel'
+  const what = more ? `fuel with ${plain(Math.abs(more), 0)} % ${more > 0 ? 'more' : 'less'} ethanol` : 'another fuel'
   return [
     [
       Math.max(0.5, 1 - Math.abs(pct) / 20),
-      `${what}: about ${Math.abs(pct).toFixed(1)} % of fuel, ${pct > 0 ? 'richer' : 'leaner'} is needed here`,
+      `${what}: about ${plain(Math.abs(pct), 1)} % of fuel, ${pct > 0 ? 'richer' : 'leaner'} is needed here`,
     ],
   ]
 }
@@ -198,7 +199,7 @@ export function shelfDifference(
   const where =
     `${changed.length} of ${off.length} cells differ, from ${grouped(Math.min(...speeds))} to ${grouped(Math.max(...speeds))} rpm, ` +
     `by ${signed(typical)}${unit} as a rule (${typical > 0 ? way[0] : way[1]}), at most ${signed(largest.pct)}${unit} ` +
-    `at ${grouped(mine.rpm[largest.c]!)} rpm and ${mine.load[largest.r]} ${mine.loadAxis === 'throttle' ? '%' : 'kPa'}.`
+    `at ${grouped(mine.rpm[largest.c]!)} rpm and ${mine.load[largest.r]} ${LOAD_UNITS[mine.loadAxis]}.`
   const said = asItCame
     ? `Somebody has been in here, or in "${name}" before it came: ${where}`
     : `Held against "${name}", a calibration somebody made and not stock, ${where} Whether somebody has been in here that does not tell.`

@@ -1,3 +1,4 @@
+import { plain } from '../numbers/format'
 import { studentFactor } from '../numbers/studentT'
 import { changeBetween, fitParabola, isBentDown, peakOf, valueAt, type Parabola } from '../numbers/parabola'
 
@@ -96,7 +97,7 @@ function peaksWithin(curve: Parabola, from: number, to: number): boolean {
 }
 
 const tenth = (degrees: number): number => Math.round(10 * degrees) / 10
-const named = (degrees: number): string => `${degrees.toFixed(1)}°`
+const named = (degrees: number): string => `${plain(degrees, 1)}°`
 
 /**
  * Fits torque over advance by a concave parabola, near the best of which torque is flat (Heywood ch. 15, from memory), with
@@ -129,10 +130,10 @@ export function fitAdvance(points: readonly SparkPoint[], options: SparkOptions)
   const step = (high - low) / (settings.length - 1)
   // Whether a peak is seen at all is for the readings to say, by their own bend or by lying about it; how sharp it is, for
   // what is known of engines as well.
-  const plain = fitParabola(readings)
+  const free = fitParabola(readings)
   const usual = fitParabola(readings, USUAL_BEND)
-  const isSeen = isBentDown(plain) || peaksWithin(usual, low - step, high + step)
-  const fit = isSeen ? usual : plain
+  const isSeen = isBentDown(free) || peaksWithin(usual, low - step, high + step)
+  const fit = isSeen ? usual : free
   const { c, spread, df } = fit
   const t = studentFactor(CONFIDENCE, df)
   const { at: peak, error } = isSeen ? peakOf(fit) : { at: NaN, error: NaN }
@@ -193,7 +194,7 @@ export function fitAdvance(points: readonly SparkPoint[], options: SparkOptions)
     return outcome('no gain', 'No gain beyond the spread of the runs: what is there now serves.')
   return outcome(
     'best torque',
-    `The least advance within ${(100 * options.giveAway).toFixed(1)} % of best torque.`,
+    `The least advance within ${plain(100 * options.giveAway, 1)} % of best torque.`,
     recommended,
   )
 }

@@ -1,4 +1,4 @@
-import { signed } from '../numbers/format'
+import { signed, plain } from '../numbers/format'
 import { studentFactor } from '../numbers/studentT'
 import { DEFAULT_SPARK } from './fitAdvance'
 import { knockOffset } from './bin'
@@ -129,7 +129,7 @@ export function oneKnob(
   const note =
     at < cheap
       ? `Best lies at ${offset(peak)}; it stays ${isBlind ? `${blindMargin}° within` : 'within'} what was tried, ${isBlind ? 'because nothing was there to see knock' : 'for beyond it nothing was run'}.`
-      : `The least advance within ${(100 * giveAway).toFixed(1)} % of the most that one setting gives over the range as it is used.`
+      : `The least advance within ${plain(100 * giveAway, 1)} % of the most that one setting gives over the range as it is used.`
   return outcome('best torque', knocks < Infinity ? `${note} ${knockNote}` : note, at, best)
 }
 

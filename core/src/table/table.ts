@@ -7,6 +7,8 @@ export type SparseMatrix = (number | null)[][]
 
 /** What the rows of a table stand for: throttle in % of plate opening, or manifold pressure in kPa absolute. */
 export type LoadAxis = 'throttle' | 'manifold'
+/** The unit of each. */
+export const LOAD_UNITS: Readonly<Record<LoadAxis, string>> = { throttle: '%', manifold: 'kPa' }
 
 export { TABLE_KINDS, type TableKind } from './kinds'
 

@@ -1,3 +1,4 @@
+import { plain } from '../numbers/format'
 import { WORKSHOP_ACTS } from './acts'
 import type { TrainerCase } from './cases'
 import type { Diagnosis } from './diagnoses'
@@ -55,7 +56,7 @@ export function scoreAttempt(one: TrainerCase, attempt: Attempt): { points: numb
       what: 'mixture',
       points: MOST.mixture * share(after.rms, MIXTURE_RMS),
       most: MOST.mixture,
-      text: `off target by ${after.rms.toFixed(1)} % RMS and ${after.worst.toFixed(1)} % at worst in truth; it came in with ${before.rms.toFixed(1)} % and ${before.worst.toFixed(1)} %`,
+      text: `off target by ${plain(after.rms, 1)} % RMS and ${plain(after.worst, 1)} % at worst in truth; it came in with ${plain(before.rms, 1)} % and ${plain(before.worst, 1)} %`,
     },
     {
       what: 'diagnosis',

@@ -1,3 +1,4 @@
+import { plain } from '../numbers/format'
 import { safetyWatch, type SafetyLimits, type Stop } from '../rig/safety'
 import type { RigSample } from '../rig/sample'
 
@@ -42,7 +43,7 @@ export function unsafeWatch(limits: SafetyLimits): { see(sample: RigSample): Uns
       return isCold && !was
         ? {
             time,
-            what: `${throttle.toFixed(0)} % of plate on an engine at ${coolant.toFixed(0)} °C; warm it to ${WARM_C} °C first`,
+            what: `${plain(throttle, 0)} % of plate on an engine at ${plain(coolant, 0)} °C; warm it to ${WARM_C} °C first`,
           }
         : null
     },

@@ -1,15 +1,5 @@
 import type { Response } from 'express'
-import {
-  POWER_UNITS,
-  reportHtml,
-  TORQUE_UNITS,
-  USUAL_UNITS,
-  type PowerUnit,
-  type Report,
-  type ReportReader,
-  type ReportUnits,
-  type TorqueUnit,
-} from '@yuzumix/core'
+import { reportHtml, unitsFrom, type Report, type ReportReader, type Units } from '@yuzumix/core'
 import { handOver, keepReport, reopen } from '../acts/handling/handOver'
 import { reportFor } from '../acts/report/reportFor'
 import { reportPdf } from '../acts/report/reportPdf'
@@ -22,11 +12,7 @@ type Reading = Pick<Asked<'reportHtml'>, 'job' | 'query' | 'gone'>
 /** Customer's version unless the workshop's is asked for. */
 const readerOf = ({ query }: Reading): ReportReader => (query['for'] === 'workshop' ? 'workshop' : 'customer')
 /** Units that it is to be written in; the usual ones for what is not said. */
-const unitsOf = ({ query }: Reading): ReportUnits => ({
-  power: Object.keys(POWER_UNITS).find((one): one is PowerUnit => one === query['power']) ?? USUAL_UNITS.power,
-  mixture: query['mixture'] === 'AFR' ? 'AFR' : 'lambda',
-  torque: Object.keys(TORQUE_UNITS).find((one): one is TorqueUnit => one === query['torque']) ?? USUAL_UNITS.torque,
-})
+const unitsOf = ({ query: { power, torque, mixture } }: Reading): Units => unitsFrom({ power, torque, mixture })
 /** Names the file after the job, with signs that any folder takes. */
 function nameFile(response: Response, { title, n }: Report, ending: string): void {
   const name = `${title}${n === null ? '' : `, report ${n}`}.${ending}`.replace(/[\\/:*?"<>|\p{Cc}]+/gu, '_')

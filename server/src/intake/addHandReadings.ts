@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto'
 import {
+  LOAD_UNITS,
   handColumns,
   InputError,
   type HandColumns,
@@ -42,7 +43,7 @@ function namedColumns(columns: HandColumns, loadAxis: 'throttle' | 'manifold'): 
   return [
     { channel: 'time', unit: 's', values: columns.time },
     { channel: 'rpm', unit: 'rpm', values: columns.rpm },
-    { channel: loadAxis, unit: loadAxis === 'throttle' ? '%' : 'kPa', values: columns.load },
+    { channel: loadAxis, unit: LOAD_UNITS[loadAxis], values: columns.load },
     ...columns.lambda.map((values, k) => ({ channel: `lambda${k + 1}`, unit: 'λ', values })),
     { channel: 'handRange', unit: 'λ', values: columns.handRange },
   ]

@@ -19,6 +19,7 @@ import {
   type Rig,
   type SimulatedMachine,
   type Weather,
+  plain,
 } from '@yuzumix/core'
 import type { RigMemory } from '../store/models'
 import type { Clock } from './clock'
@@ -224,7 +225,7 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
         throw new RigRefusal('This controller takes no write while the engine runs. Stop it first.', 'engine')
       if (battery() < LEAST_BATTERY)
         throw new RigRefusal(
-          `The battery has ${battery().toFixed(1)} V; a write needs ${LEAST_BATTERY} V. Put a charger on: a drop half way leaves a controller that does not answer.`,
+          `The battery has ${plain(battery(), 1)} V; a write needs ${LEAST_BATTERY} V. Put a charger on: a drop half way leaves a controller that does not answer.`,
           'battery',
         )
       await clock.wait(WRITE_TAKES)

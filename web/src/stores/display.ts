@@ -2,55 +2,38 @@ import { useDark, useStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed } from 'vue'
 import {
-  afrShown,
-  POWER_UNITS,
-  TORQUE_UNITS,
-  USUAL_GAUGE_SCALE,
-  type PowerUnit,
+  differenceIn,
+  figureIn,
+  unitOf,
+  USUAL_UNITS,
   type Quantity,
-  type TorqueUnit,
+  type ToldQuantity,
+  type Units,
 } from '@yuzumix/core'
-import { signed, plain } from '@/parts/numbers/format'
+import { signed } from '@/parts/numbers/format'
 
-/** How things are shown: mixture as lambda or AFR, light or dark. Kept in this browser. */
+/** How things are shown: in which units, light or dark. Kept in this browser. */
 export const useDisplay = defineStore('display', () => {
-  const unit = useStorage<'lambda' | 'AFR'>('yuzumix.mixtureUnit', 'lambda')
+  const unit = useStorage<Units['mixture']>('yuzumix.mixtureUnit', USUAL_UNITS.mixture)
+  const torqueUnit = useStorage<Units['torque']>('yuzumix.torqueUnit', USUAL_UNITS.torque)
+  const powerUnit = useStorage<Units['power']>('yuzumix.powerUnit', USUAL_UNITS.power)
+  const units = computed<Units>(() => ({ mixture: unit.value, torque: torqueUnit.value, power: powerUnit.value }))
   // Stopping transitions would take an inline style, which the content policy refuses.
   const dark = useDark({ storageKey: 'yuzumix.theme', disableTransition: false })
-  /** AFR is shown as on the usual gauge, so it reads as people know it, whatever the fuel. */
-  const mixture = (lambda: number): string =>
-    unit.value === 'lambda' ? plain(lambda, 3) : plain(afrShown(lambda, USUAL_GAUGE_SCALE), 2)
-  const mixtureUnit = computed(() => (unit.value === 'lambda' ? 'λ' : 'AFR'))
-  const percent = (value: number): string => signed(value, 1)
-  const torqueUnit = useStorage<TorqueUnit>('yuzumix.torqueUnit', 'N·m')
-  const powerUnit = useStorage<PowerUnit>('yuzumix.powerUnit', 'kW')
-  const unitOf = (quantity: Quantity): string =>
-    quantity === 'torque' ? torqueUnit.value : quantity === 'power' ? powerUnit.value : mixtureUnit.value
-  /** Factor from the core's unit to the one shown. */
-  const factorOf = (quantity: Quantity): number =>
-    quantity === 'torque'
-      ? TORQUE_UNITS[torqueUnit.value]
-      : quantity === 'power'
-        ? POWER_UNITS[powerUnit.value]
-        : unit.value === 'lambda'
-          ? 1
-          : USUAL_GAUGE_SCALE
-  const digitsOf = (quantity: Quantity): number => (quantity === 'lambda' ? (unit.value === 'lambda' ? 3 : 2) : 1)
-  /** A figure in the unit shown, without it. */
-  const figure = (quantity: Quantity, value: number): string => plain(value * factorOf(quantity), digitsOf(quantity))
-  const difference = (quantity: Quantity, value: number): string =>
-    signed(value * factorOf(quantity), digitsOf(quantity))
+  const of = (quantity: Quantity): ToldQuantity => (quantity === 'lambda' ? 'mixture' : quantity)
   return {
     unit,
     dark,
-    mixture,
-    mixtureUnit,
-    percent,
     torqueUnit,
     powerUnit,
-    unitOf,
-    factorOf,
-    figure,
-    difference,
+    mixture: (lambda: number): string => figureIn('mixture', lambda, units.value),
+    mixtureUnit: computed(() => unitOf('mixture', units.value).name),
+    percent: (value: number): string => signed(value, 1),
+    unitOf: (quantity: Quantity): string => unitOf(of(quantity), units.value).name,
+    /** Factor from the core's unit to the one shown. */
+    factorOf: (quantity: Quantity): number => unitOf(of(quantity), units.value).factor,
+    /** A figure in the unit shown, without it. */
+    figure: (quantity: Quantity, value: number): string => figureIn(of(quantity), value, units.value),
+    difference: (quantity: Quantity, value: number): string => differenceIn(of(quantity), value, units.value),
   }
 })

@@ -1,3 +1,4 @@
+import { plain } from '../../numbers/format'
 import { correctionById, type CorrectionId } from '../../air/corrections'
 import type { Weather } from '../../air/weather'
 import type { SensorPlace } from '../../run/run'
@@ -85,7 +86,7 @@ export function correctSet(id: CorrectionId, weather: Weather | null): Corrected
   const outside = correction.outside(weather)
   return {
     factor,
-    label: `${correction.name} × ${factor.toFixed(3)}`,
+    label: `${correction.name} × ${plain(factor, 3)}`,
     warning: outside && `${correction.name} does not hold here: ${outside}.`,
   }
 }

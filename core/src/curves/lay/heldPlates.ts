@@ -1,3 +1,4 @@
+import { plain } from '../../numbers/format'
 import { mean } from '../../numbers/mean'
 import type { Curve } from './curve'
 import { atStop, plateSlope } from './plateSlope'
@@ -45,7 +46,7 @@ export function heldPlates(laid: readonly CurvesOfSide[], ruler: CurveRuler, sto
     bring: (curves) => curves.map((curve) => atStop(curve, stop, slope)),
     doubt: slope.error.map((error, bin) => Math.abs(Math.log(after[bin]! / before[bin]!)) * error || 0),
     words: isOff
-      ? `Held at ${means.map((one) => one.toFixed(1)).join(' and ')} % of plate; torque is brought to ${stop} % by its slope with plate (${mean(slope.slope).toFixed(2)} % of torque for 1 % of the opening).`
+      ? `Held at ${means.map((one) => plain(one, 1)).join(' and ')} % of plate; torque is brought to ${stop} % by its slope with plate (${plain(mean(slope.slope), 2)} % of torque for 1 % of the opening).`
       : null,
   }
 }

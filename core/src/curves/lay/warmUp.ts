@@ -1,3 +1,4 @@
+import { plain } from '../../numbers/format'
 import { median } from '../../numbers/median'
 import { studentTail } from '../../numbers/studentT'
 import { valuesAt } from '../torque/quantity'
@@ -37,7 +38,7 @@ export function warmUpRuns(values: readonly Float32Array[], coolant: readonly nu
     else if (drifts)
       found.push({
         run,
-        why: `${Math.abs(offset).toFixed(1)} % ${offset < 0 ? 'below' : 'above'} the later runs as a whole`,
+        why: `${plain(Math.abs(offset), 1)} % ${offset < 0 ? 'below' : 'above'} the later runs as a whole`,
       })
     else break
   }

@@ -10,10 +10,3 @@ export function powerKw(torqueNm: number, rpm: number): number {
 export function torqueNm(kw: number, rpm: number): number {
   return rpm > 0 ? (kw * RPM_PER_KW) / rpm : NaN
 }
-
-/** Units of power, as factors from kW. hp is 550 ft·lbf/s, PS is 75 kgf·m/s. */
-export const POWER_UNITS = { kW: 1, hp: 1 / 0.745699872, PS: 1 / 0.73549875 } as const
-/** Units of torque, as factors from N·m. */
-export const TORQUE_UNITS = { 'N·m': 1, 'lb·ft': 1 / 1.3558179483 } as const
-export type PowerUnit = keyof typeof POWER_UNITS
-export type TorqueUnit = keyof typeof TORQUE_UNITS

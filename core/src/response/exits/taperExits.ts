@@ -1,6 +1,6 @@
 import { setsFuel } from '../../table/kinds'
 import { changeCell } from '../../change/applyFactor'
-import { grouped } from '../../numbers/format'
+import { grouped, plain } from '../../numbers/format'
 import type { Table } from '../../table/table'
 import { tableDigits } from '../../table/tableDigits'
 import type { LoopExit } from './loopExits'
@@ -64,8 +64,8 @@ function nearest(exits: readonly LoopExit[], load: number): LoopExit | null {
 export function exitWords({ rpm, stepPct, widthRpm, torquePct }: LoopExit): string {
   const way = stepPct < 0 ? 'richer' : 'leaner'
   const felt = Math.abs(stepPct) > TAPER
-  const size = `${Math.abs(stepPct).toFixed(1)} % ${way}${widthRpm > 50 ? ` over ${Math.round(widthRpm)} rpm` : ' at once'}`
-  const torque = `${torquePct < 0 ? '−' : '+'}${Math.abs(torquePct).toFixed(1)} % of torque by the usual mixture curve`
+  const size = `${plain(Math.abs(stepPct), 1)} % ${way}${widthRpm > 50 ? ` over ${Math.round(widthRpm)} rpm` : ' at once'}`
+  const torque = `${torquePct < 0 ? '−' : '+'}${plain(Math.abs(torquePct), 1)} % of torque by the usual mixture curve`
   return `Above ${grouped(Math.round(rpm))} rpm the mixture turns ${size}, ${torque}. ${
     felt
       ? `Taper the first open cells to at most ${TAPER} % per 500 rpm, or move the edge to where nobody rides.`

@@ -1,4 +1,4 @@
-import { grouped } from '../../numbers/format'
+import { grouped, plain } from '../../numbers/format'
 import { median } from '../../numbers/median'
 import type { RunColumns } from '../../run/run'
 import { firstFrom } from '../../run/firstFrom'
@@ -105,7 +105,7 @@ function flagsOf(
   gain: (number | null)[][],
 ): GripFlag[] {
   const flags: GripFlag[] = []
-  const tenth = (value: number): string => value.toFixed(1)
+  const tenth = (value: number): string => plain(value, 1)
   const worst = (
     what: GripFlag['what'],
     least: number,

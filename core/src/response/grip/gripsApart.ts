@@ -1,4 +1,4 @@
-import { grouped } from '../../numbers/format'
+import { grouped, plain } from '../../numbers/format'
 import type { RunColumns } from '../../run/run'
 import { gripMap, type GripMap } from './gripMap'
 
@@ -33,7 +33,7 @@ export function gripByMode(runs: readonly RunColumns[]): GripsApart {
     text:
       most.apart > WORTH
         ? `${placed('Modes', most)}: whoever changes modes while riding feels it.`
-        : `Modes ${maps.map((one) => one.of).join(', ')} move the plate alike, within ${Math.max(WORTH, most.apart).toFixed(0)} %.`,
+        : `Modes ${maps.map((one) => one.of).join(', ')} move the plate alike, within ${plain(Math.max(WORTH, most.apart), 0)} %.`,
   }
 }
 
@@ -108,5 +108,5 @@ function furthest(maps: readonly GripOf[]): Furthest | null {
 }
 
 function placed(what: string, { pair, grip, rpm, difference }: Furthest): string {
-  return `${what} ${pair[0]} and ${pair[1]} lie up to ${difference.toFixed(0)} % of plate apart, at ${grip} % of grip and ${grouped(rpm)} rpm`
+  return `${what} ${pair[0]} and ${pair[1]} lie up to ${plain(difference, 0)} % of plate apart, at ${grip} % of grip and ${grouped(rpm)} rpm`
 }

@@ -16,6 +16,7 @@ import {
   type Side,
   type SideFacts,
   type Stop,
+  plain,
 } from '@yuzumix/core'
 import { loadColumns } from '../../store/columns'
 import { listRuns } from '../../store/runs'
@@ -83,7 +84,7 @@ async function sideOf(
 
 /** How a side is called: by its setting alone where both are of one set. */
 function sideName(set: string, setting: number | null, isOneSet: boolean): string {
-  const degrees = setting === null ? '' : `${setting.toFixed(1)}°`
+  const degrees = setting === null ? '' : `${plain(setting, 1)}°`
   return isOneSet && degrees ? degrees : [set, degrees].filter(Boolean).join(', ')
 }
 

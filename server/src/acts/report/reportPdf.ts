@@ -8,7 +8,7 @@ import {
   type ReportBlock,
   type ReportPower,
   type ReportReader,
-  type ReportUnits,
+  type Units,
 } from '@yuzumix/core'
 
 const MARGIN = 42
@@ -57,7 +57,7 @@ function table(doc: Doc, { head, rows, shares: given }: Extract<ReportBlock, { k
   for (const row of rows) line(row, 'plain', '#22281F')
 }
 
-function curves(doc: Doc, power: ReportPower, units: ReportUnits, width: number): void {
+function curves(doc: Doc, power: ReportPower, units: Units, width: number): void {
   const drawn = reportCurves(power, units, width - 50, 130)
   if (!drawn) return
   room(doc, drawn.height + 50)
@@ -120,7 +120,7 @@ export async function reportPdf(
   report: Report,
   reader: ReportReader,
   paper: Paper,
-  units: ReportUnits = USUAL_UNITS,
+  units: Units = USUAL_UNITS,
 ): Promise<Buffer> {
   // Few ever ask for it: not read in before.
   const { default: PDFDocument } = await import('pdfkit')

@@ -6,7 +6,7 @@ import { RouterLink } from 'vue-router'
 import type { Shelf } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
-import { counted } from '@/parts/numbers/format'
+import { counted, plain } from '@/parts/numbers/format'
 
 /** Calibrations kept from earlier jobs. */
 const shelf = shallowRef<Shelf[] | null>(null)
@@ -80,9 +80,7 @@ async function drop(id: string): Promise<void> {
             </td>
             <td class="figures">{{ contents(one) }}</td>
             <td class="figures">
-              {{
-                one.proven.rmsPct === null ? 'not' : `${one.proven.rmsPct.toFixed(1)} % over ${one.proven.runs} runs`
-              }}
+              {{ one.proven.rmsPct === null ? 'not' : `${plain(one.proven.rmsPct, 1)} % over ${one.proven.runs} runs` }}
             </td>
             <td class="figures">{{ dayjs(one.at).format('D MMM YYYY') }}</td>
             <td>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElButton, ElMessageBox, ElOption, ElSelect, ElTabPane, ElTabs } from 'element-plus'
-import { looksTurned } from '@yuzumix/core'
+import { LOAD_UNITS, looksTurned } from '@yuzumix/core'
 import { computed, ref } from 'vue'
 import { sayProblem } from '@/api/say'
 import { useHandling } from '@/job/handling'
@@ -90,7 +90,7 @@ const left = computed(() => {
   const { rpm, load, loadAxis } = info.value!.table
   const named = cells
     .slice(0, 4)
-    .map(({ row, column }) => `${grouped(rpm[column]!)} rpm at ${load[row]} ${loadAxis === 'throttle' ? '%' : 'kPa'}`)
+    .map(({ row, column }) => `${grouped(rpm[column]!)} rpm at ${load[row]} ${LOAD_UNITS[loadAxis]}`)
   const more = cells.length > 4 ? ` and ${cells.length - 4} more` : ''
   return cells.length ? `Left as set by hand: ${named.join(', ')}${more}. Shift-A takes the suggestion there, too.` : ''
 })
@@ -154,7 +154,7 @@ const adds = computed(() => info.value?.table.kind === 'fuel trim' && info.value
       :note="left || note"
       :look="look"
       :pins="pins"
-      :load-unit="info.table.loadAxis === 'throttle' ? '%' : 'kPa'"
+      :load-unit="LOAD_UNITS[info.table.loadAxis]"
       :label="`${info.name}, ${info.table.kind}`"
       :readonly="isFixed"
       @entry="enter"

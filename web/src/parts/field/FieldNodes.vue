@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { isMisfire, type CylinderField, type Field } from '@yuzumix/core'
+import { LOAD_UNITS, isMisfire, type CylinderField, type Field } from '@yuzumix/core'
 import { nodeRoom, RULER_MARGIN, type RulerScale } from '@/parts/chart/rulerScale'
 import { counted, grouped, signed } from '@/parts/numbers/format'
 import { changeColour, inkOn } from './changeColour'
@@ -83,7 +83,7 @@ const nodes = computed<Node[]>(() => {
     }),
   )
 })
-const unit = computed(() => (props.field.grid.loadAxis === 'throttle' ? '%' : 'kPa'))
+const unit = computed(() => LOAD_UNITS[props.field.grid.loadAxis])
 /** The smallest that is read at arm's length, and the least room of a cell for a word of that size. */
 const LEAST_TEXT = 11.5
 const ROOM_FOR_WORDS = 22

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { plain } from '@/parts/numbers/format'
 import { ElCheckbox, ElFormItem, ElInput, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
 import { computed } from 'vue'
 import { FUELS, USES } from '@yuzumix/core'
@@ -46,7 +47,7 @@ const stoich = computed(() => FUELS.find((one) => one.id === form.value.fuel)?.s
           v-for="fuel in FUELS"
           :key="fuel.id"
           :value="fuel.id"
-          :label="`${fuel.name} (${fuel.stoichAfr.toFixed(2)})`"
+          :label="`${fuel.name} (${plain(fuel.stoichAfr, 2)})`"
         />
         <ElOption value="custom" label="Another blend" />
       </ElSelect>
@@ -67,7 +68,7 @@ const stoich = computed(() => FUELS.find((one) => one.id === form.value.fuel)?.s
     A gauge that shows AFR shows lambda times its own scale, usually 14.7, whatever is in the tank<template
       v-if="stoich"
     >
-      (its own is {{ stoich.toFixed(2) }})</template
+      (its own is {{ plain(stoich, 2) }})</template
     >.
   </p>
   <ElFormItem label="What was fitted"

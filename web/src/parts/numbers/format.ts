@@ -4,7 +4,7 @@ export { counted, grouped, plain, signed } from '@yuzumix/core'
 
 /** Seconds as people say them: 9.8 s, 2 min 05 s. */
 export function duration(seconds: number): string {
-  if (seconds < 60) return `${seconds.toFixed(1)} s`
+  if (seconds < 60) return `${plain(seconds, 1)} s`
   return `${Math.floor(seconds / 60)} min ${String(Math.round(seconds % 60)).padStart(2, '0')} s`
 }
 

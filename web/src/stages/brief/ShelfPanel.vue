@@ -7,7 +7,7 @@ import { api } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
 import { withReason } from '@/api/withReason'
 import { useJob } from '@/job/openJob'
-import { grouped } from '@/parts/numbers/format'
+import { grouped, plain } from '@/parts/numbers/format'
 
 /** What on the shelf is near this job: its start, or a look whether somebody has been in here. */
 const open = useJob()
@@ -72,7 +72,7 @@ const runs = (match: ShelfMatch): string =>
       <p class="soft">
         From {{ match.shelf.job
         }}<template v-if="match.shelf.proven.rmsPct !== null"
-          >, proven to <span class="figures">{{ match.shelf.proven.rmsPct.toFixed(1) }} %</span> over
+          >, proven to <span class="figures">{{ plain(match.shelf.proven.rmsPct, 1) }} %</span> over
           {{ match.shelf.proven.runs }} runs</template
         ><template v-else>, proven by no run made on it</template>
       </p>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import {
+  LOAD_UNITS,
   factorBetween,
   percentFromFactor,
   predictLambda,
@@ -48,7 +49,7 @@ const pick = <T>(matrix: T[][] | undefined): T | undefined => matrix?.[props.at.
   <div class="panel">
     <h2 class="figures">
       {{ grouped(table.rpm[at.column]!) }} rpm · {{ table.load[at.row] }}
-      {{ table.loadAxis === 'throttle' ? '%' : 'kPa' }}
+      {{ LOAD_UNITS[table.loadAxis] }}
     </h2>
     <dl>
       <dt>Saved</dt>

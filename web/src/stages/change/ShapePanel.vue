@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { changeShape, type SuggestedChange, type Table, sentence } from '@yuzumix/core'
+import { LOAD_UNITS, changeShape, type SuggestedChange, type Table, sentence } from '@yuzumix/core'
 import { grouped, plain, signed } from '@/parts/numbers/format'
 
 /** How rough the table is to ride over, before and after the suggested change, and what would be left standing. */
@@ -8,7 +8,7 @@ const props = defineProps<{ table: Table; suggested: SuggestedChange }>()
 const emit = defineEmits<{ select: [cell: { row: number; column: number }] }>()
 const shape = computed(() => changeShape(props.table, props.suggested))
 const KINDS = ['step', 'bend'] as const
-const unit = computed(() => (props.table.loadAxis === 'throttle' ? '%' : 'kPa'))
+const unit = computed(() => LOAD_UNITS[props.table.loadAxis])
 const at = ({ row, column }: { row: number; column: number }): string =>
   `${grouped(props.table.rpm[column]!)} rpm, ${props.table.load[row]} ${unit.value}`
 const MOST = 6

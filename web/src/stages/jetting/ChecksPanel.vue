@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { plain } from '@/parts/numbers/format'
 import { ElCheckbox } from 'element-plus'
 import { CHECKS, type Check } from '@yuzumix/core'
 import type { Jetting } from './useJetting'
@@ -25,7 +26,7 @@ function set(id: Check, done: boolean): void {
     <p role="status">
       {{
         trust.left
-          ? `${trust.left} open: trust is ${trust.word}, and what is predicted may be off by ${(165 * trust.doubt).toFixed(0)} % more.`
+          ? `${trust.left} open: trust is ${trust.word}, and what is predicted may be off by ${plain(165 * trust.doubt, 0)} % more.`
           : 'All done: trust is full.'
       }}
     </p>

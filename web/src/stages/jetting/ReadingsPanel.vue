@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElInput } from 'element-plus'
 import { computed, ref } from 'vue'
-import { judgeTipIn, OPENING_ROWS, tipInTarget } from '@yuzumix/core'
+import { LOAD_UNITS, judgeTipIn, OPENING_ROWS, tipInTarget } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
@@ -9,7 +9,7 @@ import { useJob } from '@/job/openJob'
 import DropLogs from '@/parts/intake/DropLogs.vue'
 import { useDisplay } from '@/stores/display'
 import type { Jetting } from './useJetting'
-import { counted } from '@/parts/numbers/format'
+import { counted, plain } from '@/parts/numbers/format'
 
 /** Readings by opening with what is fitted now: typed from a gauge, or out of logs. */
 const props = defineProps<{ jetting: Jetting }>()
@@ -81,13 +81,13 @@ function next(event: KeyboardEvent): void {
         </thead>
         <tbody>
           <tr v-for="load in openings" :key="load">
-            <th scope="row" class="figures">{{ load }} {{ axis === 'throttle' ? '%' : 'kPa' }}</th>
+            <th scope="row" class="figures">{{ load }} {{ LOAD_UNITS[axis] }}</th>
             <td v-for="(one, k) in settings.carburettors" :key="k">
               <ElInput
                 v-model="typed[`${load}:${k}`]"
                 size="small"
                 data-cell
-                :aria-label="`${one.name} at ${load} ${axis === 'throttle' ? '%' : 'kPa'}`"
+                :aria-label="`${one.name} at ${load} ${LOAD_UNITS[axis]}`"
               />
             </td>
           </tr>
@@ -106,9 +106,9 @@ function next(event: KeyboardEvent): void {
         <h3>Read with this fitting</h3>
         <ul class="figures">
           <li v-for="row in rows" :key="row.opening">
-            <span>{{ Math.round(100 * row.opening) }} {{ axis === 'throttle' ? '%' : 'kPa' }}</span>
+            <span>{{ Math.round(100 * row.opening) }} {{ LOAD_UNITS[axis] }}</span>
             <span>{{ display.mixture(row.lambda) }} {{ display.mixtureUnit }}</span>
-            <span class="soft">± {{ (164.5 * row.error).toFixed(1) }} %</span>
+            <span class="soft">± {{ plain(164.5 * row.error, 1) }} %</span>
           </li>
         </ul>
       </template>

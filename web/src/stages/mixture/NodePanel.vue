@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import {
+  LOAD_UNITS,
   flatteredBanks,
   IDLE_LOAD,
   isMisfire,
@@ -75,7 +76,7 @@ const straightHere = computed(() => {
   return props.at ? (straight.value?.cells[k]?.[props.at.row]?.[props.at.column] ?? null) : null
 })
 const isBridged = computed(() => node.value?.evidence === 'bridged')
-const unit = computed(() => (props.field.grid.loadAxis === 'throttle' ? '%' : 'kPa'))
+const unit = computed(() => LOAD_UNITS[props.field.grid.loadAxis])
 const name = (id: string): string =>
   sweepName(props.runs.find((run) => run.id === sweepOf(id).run)?.name ?? 'a run', id)
 const words = computed(() => {

@@ -8,7 +8,7 @@ import RulerSpans, { type RulerSpan } from '@/parts/chart/RulerSpans.vue'
 import RulerSpanNames from '@/parts/chart/RulerSpanNames.vue'
 import { useRulerStack } from '@/parts/chart/useRulerStack'
 import { changeColour } from '@/parts/field/changeColour'
-import { grouped, signed } from '@/parts/numbers/format'
+import { grouped, signed, plain } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 
 /** Loop exits by throttle stop, overruns and engine braking, on one ruler. */
@@ -74,7 +74,7 @@ const brakingOf = (response: Response | null): string =>
         Loop exit by throttle stop, %: step of the mixture, where and how sure
       </text>
       <g v-for="(one, k) in response.exits" :key="one.load">
-        <text :x="50" :y="load(one.load) + 4" text-anchor="end">{{ one.load.toFixed(0) }}</text>
+        <text :x="50" :y="load(one.load) + 4" text-anchor="end">{{ plain(one.load, 0) }}</text>
         <line :x1="x.range()[0]" :x2="x(one.rpm)" :y1="load(one.load)" :y2="load(one.load)" class="closed" />
         <line :x1="x(one.rpm)" :x2="x.range()[1]" :y1="load(one.load)" :y2="load(one.load)" class="open" />
         <line

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { plain } from '@/parts/numbers/format'
 import { area, line, scaleLinear } from 'd3'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
@@ -73,7 +74,7 @@ const band = computed(
         </text>
       </g>
       <g v-for="tick in x.ticks(7)" :key="`x${tick}`">
-        <text :x="x(tick)" :y="height - BOTTOM + 16" text-anchor="middle">{{ tick.toFixed(1) }} s</text>
+        <text :x="x(tick)" :y="height - BOTTOM + 16" text-anchor="middle">{{ plain(tick, 1) }} s</text>
       </g>
       <line :x1="x(0)" :x2="x(0)" :y1="TOP" :y2="height - BOTTOM" class="opens" />
       <text :x="x(0) + 4" :y="height - BOTTOM - 4">throttle opens</text>

@@ -1,6 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { stopName, type JudgedBin, type SparkArithmetic, type SparkNode, type TableInfo } from '@yuzumix/core'
+import {
+  LOAD_UNITS,
+  stopName,
+  type JudgedBin,
+  type SparkArithmetic,
+  type SparkNode,
+  type TableInfo,
+} from '@yuzumix/core'
 import { fullText, grouped, plain, signed } from '@/parts/numbers/format'
 
 /** One cell of a spark table: what is there, what is suggested and why. */
@@ -42,7 +49,7 @@ const lines = computed(() => (props.node?.arithmetic ?? []).flatMap((step) => li
   <div class="panel">
     <h2 class="figures">
       {{ grouped(info.table.rpm[at.column]!) }} rpm · {{ info.table.load[at.row] }}
-      {{ info.table.loadAxis === 'throttle' ? '%' : 'kPa' }}
+      {{ LOAD_UNITS[info.table.loadAxis] }}
     </h2>
     <dl class="facts figures">
       <dt>saved</dt>

@@ -2,7 +2,7 @@
 import { ElButton, ElDialog, ElInput, ElOption, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
-import { CORRECTIONS, POWER_UNITS, TORQUE_UNITS, type CorrectionId, readNumber } from '@yuzumix/core'
+import { CORRECTIONS, type CorrectionId, readNumber } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { useDisplay } from '@/stores/display'
@@ -43,7 +43,7 @@ const unit = computed(() => display.unitOf(quantity.value))
 
 async function save(): Promise<void> {
   if (typeof read.value === 'string') return
-  const factor = quantity.value === 'torque' ? TORQUE_UNITS[display.torqueUnit] : POWER_UNITS[display.powerUnit]
+  const factor = display.factorOf(quantity.value)
   try {
     const set = await api.addSet(open.job!.id, {
       name: name.value.trim() || 'Stock machines, entered',

@@ -4,11 +4,10 @@ import { computed } from 'vue'
 import {
   binRpm,
   CORRECTIONS,
-  POWER_UNITS,
   stopName,
   sweepName,
   sweepOf,
-  TORQUE_UNITS,
+  UNITS,
   type CorrectionId,
   type CurveRuler,
   type Overlay,
@@ -100,10 +99,10 @@ function choose(power: { correction?: CorrectionId; smoothing?: number }): void 
     />
     <div class="line">
       <ElRadioGroup v-model="display.torqueUnit" size="small" aria-label="Unit of torque">
-        <ElRadioButton v-for="(_, unit) in TORQUE_UNITS" :key="unit" :value="unit">{{ unit }}</ElRadioButton>
+        <ElRadioButton v-for="(_, unit) in UNITS.torque" :key="unit" :value="unit">{{ unit }}</ElRadioButton>
       </ElRadioGroup>
       <ElRadioGroup v-model="display.powerUnit" size="small" aria-label="Unit of power">
-        <ElRadioButton v-for="(_, unit) in POWER_UNITS" :key="unit" :value="unit">{{ unit }}</ElRadioButton>
+        <ElRadioButton v-for="(_, unit) in UNITS.power" :key="unit" :value="unit">{{ unit }}</ElRadioButton>
       </ElRadioGroup>
     </div>
     <p class="soft">

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import {
+  LOAD_UNITS,
   jobTarget,
   rulerRpm,
   stopName,
@@ -223,7 +224,7 @@ function onKey(event: KeyboardEvent): void {
       <RpmAxis :grid="grid" :x="x" :top="axisTop" />
       <HeldStrip
         :zones="held"
-        :unit="grid.loadAxis === 'throttle' ? '%' : 'kPa'"
+        :unit="LOAD_UNITS[grid.loadAxis]"
         :x="x"
         :width="width"
         :top="axisTop + AXIS"
