@@ -3,7 +3,14 @@ export { standardAtmosphere, densityAltitude } from './air/standardAtmosphere'
 export { vapourPressure, dryPressure, airDensity, type Weather, WEATHER_LIMITS } from './air/weather'
 export { cellChange, changeCell, factorBetween } from './change/applyFactor'
 export { type TableHistory } from './change/history'
-export { dependsOnLean, largeSteps, largeStepsText, type LargeStep, type StepGround } from './change/largeSteps'
+export {
+  dependsOnLean,
+  largeSteps,
+  STEP_LIMITS,
+  largeStepsText,
+  type LargeStep,
+  type StepGround,
+} from './change/largeSteps'
 export { type ChangeLimits, DEFAULT_LIMITS } from './change/limits'
 export { cellsSince, correctedOn, type TableSince } from './change/sinceMeasured'
 export { changeShape } from './change/shape'
@@ -317,7 +324,7 @@ export {
   uncalibratedIn,
   type SensorCalibration,
 } from './rig/sensors'
-export { CHANNELS, channelKind, channelTitle } from './run/channels'
+export { CHANNELS, channelKind, channelTitle, knownChannels } from './run/channels'
 export { alignChannels } from './run/alignChannels'
 export { highestRpm } from './run/highestRpm'
 export { straysInWords, withoutStrays } from './run/strays'

@@ -1,5 +1,6 @@
 import type { ServerResponse } from 'node:http'
 import { join } from 'node:path'
+import compression from 'compression'
 import express, { type Express } from 'express'
 import helmet from 'helmet'
 import { pino, type Logger } from 'pino'
@@ -69,6 +70,7 @@ export function createApp({
   app.use(pinoHttp({ logger: log, customLogLevel: () => 'info', serializers: { req: asked, res: answered } }))
   app.use(sameOriginOnly(open))
   const api = express.Router()
+  api.use(compression())
   api.use(callGuard)
   api.use(express.json({ limit: LARGEST_JSON }))
   const context: Context = { store, pool, answers: remembered(MOST_ANSWERS), doubts: remembered(MOST_ANSWERS) }

@@ -54,6 +54,14 @@ function limitsAt(kind: TableKind, load: number, isLean: boolean): [least: numbe
   return sets === 'acceleration' ? [ACCELERATION.less, ACCELERATION.more] : null
 }
 
+/** Furthest steps of a cell that are let pass, as `GET /rules` tells them. */
+export const STEP_LIMITS = {
+  fuel: { least: -DEFAULT_LIMITS.leanest, most: RICHEST_STEP, unit: '%' },
+  fuelUnderLoad: { least: -DEFAULT_LIMITS.leanestHighLoad, most: RICHEST_STEP, unit: '%' },
+  spark: { least: -DEFAULT_SPARK_LIMITS.less, most: DEFAULT_SPARK_LIMITS.more, unit: '°' },
+  acceleration: { least: ACCELERATION.less, most: ACCELERATION.more, unit: '%' },
+}
+
 /** How far a cell is from a state, as its trade counts it; from or to no fuel at all is as far as can be. */
 function departure(from: Table, to: Table, row: number, column: number, hardware: number): number {
   const [before, after] = [from.values[row]![column]!, to.values[row]![column]!]

@@ -64,12 +64,28 @@ function check<S extends Checkable>(schema: S, raw: unknown, strict: boolean): I
         return [
           {
             field: one.path || 'body',
-            message: one.message.replace(new RegExp(`^${escape(one.path ?? 'this')} `), ''),
+            message: worded(one),
           },
         ]
       }),
     )
   }
+}
+
+/** What is wrong with a value, without its path; what the library says of its own kinds in the words of the trade. */
+function worded({ type, path, params, message }: ValidationError): string {
+  const said = message.replace(new RegExp(`^${escape(path ?? 'this')} `), '')
+  if (type !== 'typeError' && type !== 'notType') return said
+  const { type: kind = '' } = (params ?? {}) as { type?: string }
+  return `must be ${NAMES_OF_KINDS[kind] ?? kind}`
+}
+const NAMES_OF_KINDS: Readonly<Record<string, string>> = {
+  object: 'an object',
+  array: 'a list',
+  tuple: 'a list',
+  number: 'a number',
+  string: 'text',
+  boolean: 'true or false',
 }
 
 const escape = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')

@@ -9,13 +9,14 @@ const PROBLEMS: Record<number, string> = {
   403: 'Asked by the page of another site.',
   404: 'Something named in the path is not there.',
   409: 'It cannot be done as things stand.',
+  412: 'It was changed since it was read (If-Match).',
   413: 'The file is too large.',
   415: 'The body is of another kind than this call takes.',
   422: 'The input is in order but nothing can be made of it.',
 }
 
-/** The OpenAPI 3.1 document of the HTTP interface, from the contract. */
-export function openapi(): Json {
+/** The OpenAPI 3.1 document of the HTTP interface, from the contract. @param version of the application */
+export function openapi(version: string): Json {
   const { write, components } = jsonSchemaWriter((name) => `#/components/schemas/${name}`)
   for (const schema of [...NAMED_SCHEMAS, benchWishSchema, benchMessageSchema, jobNewsSchema, problemSchema])
     write(schema)
@@ -35,8 +36,11 @@ export function openapi(): Json {
       })),
     ]
     const problems = problemsOf(one)
+    const others = Object.fromEntries((one.also ?? []).map((type) => [type, {}]))
     const content =
-      answer === undefined ? {} : { content: typeof answer === 'string' ? { [answer]: {} } : json(answer) }
+      answer === undefined
+        ? {}
+        : { content: { ...(typeof answer === 'string' ? { [answer]: {} } : json(answer)), ...others } }
     return {
       summary,
       ...(description && { description }),
@@ -46,6 +50,7 @@ export function openapi(): Json {
       ...(form && { requestBody: { required: true, content: { 'multipart/form-data': { schema: write(form) } } } }),
       responses: {
         [status]: { description: status === 204 ? 'Done.' : 'What was asked for.', ...content },
+        ...(one.method === 'get' && { 304: { description: 'As it was asked for last (If-None-Match).' } }),
         ...Object.fromEntries(problems.map((code) => [code, { $ref: `#/components/responses/Problem${code}` }])),
       },
     }
@@ -63,10 +68,10 @@ export function openapi(): Json {
     openapi: '3.1.0',
     info: {
       title: 'Yuzumix',
-      version: '1.1.0',
+      version,
       license: { name: 'MIT', identifier: 'MIT' },
       description:
-        'The interface that the application itself uses. Everything lies under /api/v1. Errors are problem documents (RFC 9457) whose errors[] name the field, line or column. Unknown fields are refused by name. Matrices are [load][rpm], load rising, with null where nothing is known.',
+        'The interface that the application itself uses. Everything lies under /api/v1. Errors are problem documents (RFC 9457) whose errors[] name the field, line or column. Unknown fields are refused by name. Matrices are [load][rpm], load rising, with null where nothing is known. A POST with an Idempotency-Key is made once; a PATCH with the ETag of what it changes in If-Match is refused where that was changed meanwhile.',
     },
     servers: [{ url: '/api/v1' }],
     security: [],

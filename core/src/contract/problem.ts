@@ -13,11 +13,16 @@ export type ProblemFault = InferType<typeof faultSchema>
 
 /** What was wrong, where and what to do (RFC 9457); further members may stand beside. */
 export const problemSchema = object({
-  type: words(),
+  type: words().meta({
+    description: 'tells problems of one status apart: /problems/handed-over, /problems/another-revision-was-saved',
+  }),
   title: words(),
   status: number().strict().integer().required(),
   detail: words(),
   errors: array().of(faultSchema.required()).required(),
+  latest: number().strict().integer().meta({ description: 'revision that was saved meanwhile' }),
+  run: string().strict().meta({ description: 'the run that the same file is' }),
+  steps: array().meta({ description: 'cells that move too far', json: { type: 'array', items: { type: 'object' } } }),
 }).meta({ ref: 'Problem' })
 
 /** Answer of GET /health. */

@@ -39,6 +39,14 @@ export const channelSchema = closed({
   max: figure(),
 })
 
+/** A channel that a run can have. */
+export const knownChannelSchema = closed({
+  channel: id(),
+  title: words(80),
+  unit: words(40).meta({ description: 'that it is stored and answered in' }),
+  units: array().of(words(40)).required().meta({ description: 'that a column of it may come in' }),
+}).meta({ ref: 'KnownChannel' })
+
 const areDistinct = (list: readonly unknown[] | undefined): boolean => new Set(list).size === (list?.length ?? 0)
 
 /** Body of POST /jobs/:job/columns. Nothing is asked for twice, or an answer could be made as large as one likes. */

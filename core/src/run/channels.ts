@@ -341,3 +341,11 @@ export function conversion(kind: ChannelKind, unit: string): Conversion | undefi
   const plain = plainUnit(unit)
   return plain === '' || plain === plainUnit(kind.unit) ? [1, 0] : kind.units[plain]
 }
+
+/** Channels that a run can have, with the units that a column may come in. */
+export function knownChannels(): { channel: string; title: string; unit: string; units: string[] }[] {
+  return CHANNELS.map((channel) => {
+    const { unit, units } = channelKind(channel)!
+    return { channel, title: channelTitle(channel), unit, units: Object.keys(units) }
+  })
+}

@@ -1,5 +1,6 @@
 import { strToU8, Zip, ZipDeflate, ZipPassThrough } from 'fflate'
 import type { Writable } from 'node:stream'
+import { finished } from 'node:stream/promises'
 import { JOB_FORMAT, runFieldsOf, type ArchivedJob, type Job } from '@yuzumix/core'
 import type { Store } from '../store/database'
 import { listComplaints } from '../acts/handling/complaints'
@@ -131,6 +132,7 @@ export async function packJob(store: Store, job: Job, out: Writable): Promise<vo
   }
   zip.end()
   out.end()
+  await finished(out)
 }
 
 function omitTable({ tableId: _table, ...revision }: RevisionRow): Omit<RevisionRow, 'tableId'> {

@@ -1,3 +1,8 @@
+import { randomUUID } from 'node:crypto'
+import { createReadStream, createWriteStream } from 'node:fs'
+import { rm, stat } from 'node:fs/promises'
+import { join } from 'node:path'
+import { pipeline } from 'node:stream/promises'
 import { archiveFormSchema, checkForm } from '@yuzumix/core'
 import { packJob } from '../archive/pack'
 import { unpackJob } from '../archive/unpack'
@@ -12,8 +17,17 @@ export const archiveHandlers = ({ store }: Context) =>
   ({
     async archive({ job, response }) {
       const own = await job()
-      response.attachment(`${own.title.replace(/[^\p{L}\p{N} ._-]/gu, '_')}.zip`).type('application/zip')
-      await packJob(store, own, response)
+      const path = join(store.folder, 'incoming', `${randomUUID()}.zip`)
+      try {
+        // Packed first, so that its length can be told.
+        await packJob(store, own, createWriteStream(path))
+        const { size } = await stat(path)
+        response.attachment(`${own.title.replace(/[^\p{L}\p{N} ._-]/gu, '_')}.zip`)
+        response.type('application/zip').set('Content-Length', String(size))
+        await pipeline(createReadStream(path), response)
+      } finally {
+        await rm(path, { force: true })
+      }
     },
     readArchive: (asked) =>
       withFile(asked, store, async (file, texts) => {

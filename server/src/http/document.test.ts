@@ -44,8 +44,11 @@ describe('document and code', () => {
   })
 
   it('the document written from the contract is the one that is served and the one in docs', async () => {
-    expect(document).toEqual(JSON.parse(JSON.stringify(openapi())))
-    expect((await server.call().get(api('/openapi.json'))).body).toEqual(document)
+    const { version } = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')) as { version: string }
+    expect(document).toEqual(JSON.parse(JSON.stringify(openapi(version))))
+    const { body } = await server.call().get(api('/openapi.json'))
+    // The one of the tests runs under a version of its own.
+    expect({ ...body, info: { ...body.info, version } }).toEqual(document)
   })
   it('the schemas in docs are written from the contract', () => {
     const inDocs = (name: string): unknown => JSON.parse(readFileSync(join(root, 'docs', name), 'utf8'))

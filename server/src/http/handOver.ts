@@ -4,7 +4,7 @@ import { handOver, keepReport, reopen } from '../acts/handling/handOver'
 import { reportFor } from '../acts/report/reportFor'
 import { reportPdf } from '../acts/report/reportPdf'
 import type { Benches } from '../rigs/benches'
-import { listReports } from '../store/reports'
+import { findReport, listReports } from '../store/reports'
 import type { Context } from './context'
 import type { Asked, Handlers } from './handlers'
 
@@ -42,6 +42,8 @@ export function handOverHandlers(context: Context, benches: Benches) {
       response.type('pdf').send(await reportPdf(made, readerOf(asked), paper, unitsOf(asked)))
     },
     reports: async ({ job }) => listReports(context.store, (await job()).id),
+    report: async ({ job, at }) =>
+      findReport(context.store, (await job()).id, /^\d{1,7}$/.test(at.report) ? Number(at.report) : -1),
     saveReport: async ({ job, gone }) => keepReport(context, await job(), gone()),
     handOver: async ({ job, gone }) => handOver(context, benches, await job(), gone()),
     reopen: async ({ job }) => reopen(context, await job()),

@@ -1,4 +1,4 @@
-import { openapi } from '@yuzumix/core'
+import { ALL_CALLS, changesMachine, openapi, STEP_LIMITS } from '@yuzumix/core'
 import type { Benches } from '../rigs/benches'
 import { archiveHandlers } from './archive'
 import { benchHandlers } from './bench'
@@ -15,13 +15,30 @@ import { shelfHandlers } from './shelf'
 import { tableHandlers } from './tables'
 import { trainerHandlers } from './trainer'
 
+/** Calls that ask about something before anything of them can reach an engine. */
+const gatesOfCalls = (): object[] =>
+  ALL_CALLS.flatMap((call) =>
+    typeof call.gate === 'string'
+      ? []
+      : [
+          {
+            call: call.name,
+            method: call.method.toUpperCase(),
+            path: call.path,
+            asksAbout: call.gate,
+            changesMachine: changesMachine(call),
+          },
+        ],
+  )
+
 /** What answers every call of the contract: one that lacks its handler does not compile. */
 export function handlersOf(context: Context, benches: Benches, version: string): Handlers {
   // Put together when it is first asked for: that takes a fifth of a start.
   let document: ReturnType<typeof openapi> | undefined
   return {
     health: () => ({ status: 'ok', version }),
-    document: () => (document ??= openapi()),
+    document: () => (document ??= openapi(version)),
+    rules: () => ({ steps: STEP_LIMITS, gates: gatesOfCalls() }),
     ...jobHandlers(context, benches),
     ...archiveHandlers(context),
     ...entryHandlers(context),

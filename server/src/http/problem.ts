@@ -63,6 +63,13 @@ function problemFrom(error: unknown): Problem | undefined {
   return undefined
 }
 
+/** A name for a kind of problem, by which two of one status differ: /problems/handed-over. */
+const typeOf = (title: string): string =>
+  `/problems/${title
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-|-$/g, '')}`
+
 /** Turns every error into a problem document. Faults of our own are logged and told without their insides. */
 export function problemHandler(log: Logger): ErrorRequestHandler {
   return (error, _request, response, next) => {
@@ -82,7 +89,7 @@ export function problemHandler(log: Logger): ErrorRequestHandler {
     response
       .status(status)
       .type('application/problem+json')
-      .send(JSON.stringify({ type: 'about:blank', title, status, detail, errors, ...more }))
+      .send(JSON.stringify({ type: typeOf(title), title, status, detail, errors, ...more }))
   }
 }
 

@@ -1,10 +1,12 @@
+import etag from 'etag'
 import { Router, type Request, type RequestHandler, type Response } from 'express'
-import { ALL_CALLS, checkInput, type CallName, type Job, type NamedCall } from '@yuzumix/core'
+import { ALL_CALLS, checkInput, type Job, type NamedCall } from '@yuzumix/core'
 import type { Store } from '../store/database'
 import { findJob } from '../store/jobs'
 import type { Asked, Handlers } from './handlers'
 import { refuseReadOnly } from './readOnly'
-import { notFound } from './problem'
+import { notFound, Problem } from './problem'
+import { repeats, type Repeats } from './repeats'
 
 /** Longest text of a query that is read. */
 const LONGEST_QUERY = 2000
@@ -42,8 +44,29 @@ function send(call: NamedCall, request: Request, response: Response, answer: unk
   response.json(answer)
 }
 
-function route(store: Store, call: NamedCall, handle: Handlers[CallName]): RequestHandler {
+/** What a change is made of: the answer of the call that reads what it changes; null for none. */
+function readerOf(call: NamedCall, handlers: Handlers): Handle | null {
+  const reader = call.method === 'patch' && ALL_CALLS.find((one) => one.method === 'get' && one.path === call.path)
+  return reader ? (handlers[reader.name] as Handle) : null
+}
+
+/** @throws Problem 412 where what is changed is no longer what was read, by its `If-Match` (RFC 9110, 13.1.1) */
+async function refuseChanged(asked: Asked<never>, read: Handle | null): Promise<void> {
+  const wanted = asked.request.get('if-match')
+  if (!read || !wanted || wanted === '*') return
+  const now = etag(JSON.stringify(await read(asked)), { weak: true })
+  const plain = (tag: string): string => tag.trim().replace(/^W\//, '')
+  if (!wanted.split(',').some((one) => plain(one) === plain(now)))
+    throw new Problem(412, 'Changed meanwhile', 'It was changed since it was read. Read it again, then change it.')
+}
+
+type Handle = (asked: Asked<never>) => unknown
+
+function route(store: Store, call: NamedCall, handlers: Handlers, repeated: Repeats): RequestHandler {
+  const handle = handlers[call.name] as Handle
+  const read = readerOf(call, handlers)
   return async (request, response) => {
+    if (call.method === 'post' && repeated.answered(request, response)) return
     let found: Promise<Job | null> | undefined
     const here = (): Promise<Job | null> => (found ??= findJob(store, String(request.params['job'])))
     if (call.path.includes('{job}')) {
@@ -68,7 +91,8 @@ function route(store: Store, call: NamedCall, handle: Handlers[CallName]): Reque
       request,
       response,
     }
-    const answer = await (handle as (asked: Asked<never>) => unknown)(asked)
+    await refuseChanged(asked, read)
+    const answer = await handle(asked)
     if (typeof call.answer !== 'string' && !response.headersSent) send(call, request, response, answer)
   }
 }
@@ -76,7 +100,8 @@ function route(store: Store, call: NamedCall, handle: Handlers[CallName]): Reque
 /** A route for every call of the contract. */
 export function routesOf(store: Store, handlers: Handlers): Router {
   const router = Router()
+  const repeated = repeats()
   for (const call of ALL_CALLS)
-    router[call.method](call.path.replace(/\{(\w+)\}/g, ':$1'), route(store, call, handlers[call.name]))
+    router[call.method](call.path.replace(/\{(\w+)\}/g, ':$1'), route(store, call, handlers, repeated))
   return router
 }

@@ -1,10 +1,10 @@
-import { checkForm, checkMapping, InputError, uploadSchema } from '@yuzumix/core'
+import { checkForm, checkMapping, InputError, knownChannels, uploadSchema } from '@yuzumix/core'
 import { doubtsFor } from '../acts/handling/doubtsFor'
 import { fieldRunsOf } from '../acts/questions/ask'
 import { sayMadeOn } from '../acts/tables/sayMadeOn'
 import { changeRunAsked, changeRunsAsked } from '../acts/jobs/changeRun'
 import { addHandReadings } from '../intake/addHandReadings'
-import { addLog, rememberedMappings } from '../intake/addLog'
+import { addLog, forgetMapping, rememberedMappings } from '../intake/addLog'
 import { countValues, readColumns, type AskedColumns } from '../store/columns'
 import { readRunsAs } from '../store/readAs'
 import { findRun, listRuns } from '../store/runs'
@@ -60,6 +60,8 @@ export function runHandlers(context: Context) {
   ): Promise<void> {
     const data = await readColumns(store, at.job, asked)
     if (!data) throw notFound(missing)
+    // Values of each run, so that who reads the bytes need not ask for them.
+    response.set('X-Values', data.map((one) => one.length / 4).join(','))
     response.type('application/octet-stream').set('Cache-Control', 'no-cache').send(Buffer.concat(data))
   }
 
@@ -68,6 +70,8 @@ export function runHandlers(context: Context) {
     // Whoever asks may be a moment early or late: that is no error.
     importShare: ({ at }) => ({ share: underWay.get(at.import) ?? null }),
     mappings: () => rememberedMappings(store),
+    forgetMapping: ({ at }) => forgetMapping(store, at.signature),
+    channels: () => knownChannels(),
     runs: async ({ job }) => listRuns(store, (await job()).id),
     run: ({ at }) => findRun(store, at.job, at.run),
     async changeRuns({ job, body }) {

@@ -52,6 +52,7 @@ export function tableHandlers(context: Context) {
         readTableFile(await contentOf(file, 'A table file', LARGEST_FILE_MB), checkInput(tableSaidSchema, texts)),
       ),
     tables: async ({ job }) => listTables(store, (await job()).id),
+    tablesTakenOut: async ({ job }) => listTables(store, (await job()).id, true),
     async histories({ job, query }) {
       const { id } = await job()
       const since = Date.parse(query['since'] ?? '')

@@ -89,3 +89,10 @@ export async function rememberedMappings(store: Store): Promise<Record<string, M
   const rows = await store.models.mappings.findAll({ order: [['updatedAt', 'DESC']], limit: 200 })
   return Object.fromEntries(rows.map((row) => [row.get().signature, row.get().mapping as Mapping]))
 }
+
+/** Forgets the mapping of a header; false when there is none. */
+export async function forgetMapping(store: Store, signature: string): Promise<boolean> {
+  return store.act(
+    async (transaction) => (await store.models.mappings.destroy({ where: { signature }, transaction })) > 0,
+  )
+}

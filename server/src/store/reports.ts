@@ -8,6 +8,12 @@ export async function listReports(store: Store, jobId: string): Promise<SavedRep
   return rows.map((row) => ({ n: row.get().n, at: row.get().at }))
 }
 
+/** A report as it was saved; null when there is none of that number. */
+export async function findReport(store: Store, jobId: string, n: number): Promise<Report | null> {
+  const row = await store.models.reports.findOne({ where: { jobId, n } })
+  return row && (row.get().data as Report)
+}
+
 /** Saves a report as the next revision; earlier ones stay. */
 export function saveReport(store: Store, jobId: string, report: Report): Promise<SavedReport> {
   return store.act(async (transaction) => {

@@ -131,8 +131,9 @@ export async function addTable(
   return (await findTable(store, jobId, id))!
 }
 
-export async function listTables(store: Store, jobId: string): Promise<TableInfo[]> {
-  const rows = await store.models.tables.findAll({ where: { jobId, removed: false }, order: [['position', 'ASC']] })
+/** Tables of a job in their order. @param removed those that were taken out instead */
+export async function listTables(store: Store, jobId: string, removed = false): Promise<TableInfo[]> {
+  const rows = await store.models.tables.findAll({ where: { jobId, removed }, order: [['position', 'ASC']] })
   return Promise.all(rows.map((row) => withRevisions(store, row.get())))
 }
 

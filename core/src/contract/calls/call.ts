@@ -24,6 +24,8 @@ export interface Call {
   form?: AnySchema
   /** JSON, a media type, or nothing */
   answer?: AnySchema | string
+  /** further media types that it answers in, by what stands behind its path */
+  also?: readonly string[]
   status: number
   /** where what was made is found, with `{id}` of the answer */
   madeAt?: string

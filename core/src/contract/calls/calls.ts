@@ -53,10 +53,18 @@ export const changesMachine = ({ gate }: Call): boolean =>
 
 /**
  * Statuses of all problems that a call may answer with: its own; a page of another site; a name in its path or query that is not
- * there; a body of another kind. An address that does not have the method asked for answers 405.
+ * there; a body of another kind; a change of what was changed meanwhile (412), or an Idempotency-Key that stands for another request. An address that does not have the method asked for answers 405.
  */
-export function problemsOf({ path, problems, body, form }: Call): number[] {
-  const all = [400, 403, ...problems, ...(path.includes('{') ? [404] : []), ...(body || form ? [415] : [])]
+export function problemsOf({ method, path, problems, body, form }: Call): number[] {
+  const all = [
+    400,
+    403,
+    ...problems,
+    ...(path.includes('{') ? [404] : []),
+    ...(body || form ? [415] : []),
+    ...(method === 'patch' ? [412] : []),
+    ...(method === 'post' ? [409, 422] : []),
+  ]
   return [...new Set(all)].sort((a, b) => a - b)
 }
 

@@ -76,6 +76,7 @@ export const handlingCalls = {
     answer: 'application/pdf',
   }),
   reports: get('/jobs/{job}/reports', 'Reports that were saved', { answer: list(savedReportSchema) }),
+  report: get('/jobs/{job}/reports/{report}', 'A report as it was saved, by its number', { answer: reportSchema }),
   saveReport: make('/jobs/{job}/reports', 'records', 'Save the report as a revision of the job', {
     body: noBody(),
     answer: savedReportSchema,

@@ -1,3 +1,4 @@
+import { rulesSchema } from '../rules'
 import { TABLE_STEPS } from '../../gate/danger'
 import { archiveFormSchema } from '../archive'
 import { entrySchema, newEntrySchema } from '../entry'
@@ -13,6 +14,9 @@ ask for everything anew.`
 export const jobCalls = {
   health: get('/health', 'Whether the server is up', { answer: healthSchema }),
   document: get('/openapi.json', 'This document', { answer: object() }),
+  rules: get('/rules', 'What the gate asks about at which call, and how far a change may go unasked', {
+    answer: rulesSchema,
+  }),
   jobs: get('/jobs', 'All jobs, newest first, archived ones last', { answer: list(jobSchema) }),
   createJob: make('/jobs', ['lean target'], 'Make a job; only the title is required', {
     body: newJobSchema,

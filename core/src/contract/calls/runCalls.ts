@@ -7,6 +7,7 @@ import {
   readAsRequestSchema,
   runChangeSchema,
   runSchema,
+  knownChannelSchema,
   runsChangeSchema,
   uploadSchema,
 } from '../run'
@@ -33,6 +34,10 @@ export const runCalls = {
   ),
   mappings: get('/mappings', 'Mappings chosen before, by header signature', {
     answer: object().meta({ json: { type: 'object', additionalProperties: { $ref: '#/components/schemas/Mapping' } } }),
+  }),
+  forgetMapping: del('/mappings/{signature}', 'records', 'Forget a mapping that was chosen for a header'),
+  channels: get('/channels', 'Channels that a run can have, with the units that a column may come in', {
+    answer: list(knownChannelSchema),
   }),
   run: get('/jobs/{job}/runs/{run}', 'One run', { answer: runSchema }),
   changeRuns: patch(

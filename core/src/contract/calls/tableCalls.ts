@@ -31,6 +31,13 @@ export const tableCalls = {
     problems: [413, 422],
   }),
   tables: get('/jobs/{job}/tables', 'Tables with their revisions', { answer: list(tableInfoSchema) }),
+  tablesTakenOut: get(
+    '/jobs/{job}/tables-taken-out',
+    'Tables that were taken out; PATCH one with removed false puts it back',
+    {
+      answer: list(tableInfoSchema),
+    },
+  ),
   addTable: make('/jobs/{job}/tables', ['table values'], 'Add a table as its first revision', {
     body: newTableSchema,
     madeAt: '/jobs/{job}/tables/{id}',
@@ -75,7 +82,7 @@ export const tableCalls = {
   revision: get(
     '/jobs/{job}/tables/{table}/revisions/{revision}',
     'A revision by its number; with .csv, .json (docs/table.schema.json) or .xlsx behind it, its export',
-    { answer: revisionSchema },
+    { also: ['text/csv', 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet'], answer: revisionSchema },
   ),
   moved: get('/jobs/{job}/tables/{table}/moved', 'What was changed between two revisions, by zone', {
     query: { 'from?': 'revision; the first when left out', 'to?': 'revision; the latest when left out' },
