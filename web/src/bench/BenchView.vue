@@ -169,9 +169,6 @@ onBeforeRouteLeave((to) =>
   overflow: hidden;
   text-overflow: ellipsis;
 }
-.space {
-  flex: 1;
-}
 /* Where the drawer lies below the screen, the stop must not. */
 .near {
   display: none;

@@ -156,7 +156,4 @@ dt {
 dd {
   margin: 0;
 }
-.small {
-  font-size: 12px;
-}
 </style>

@@ -191,7 +191,4 @@ li {
   background: var(--yuzu-soft);
   font-weight: 700;
 }
-.small {
-  font-size: 12px;
-}
 </style>

@@ -45,9 +45,6 @@ const percent = computed(() => Math.round(100 * (script.value?.state.share ?? 0)
   align-items: center;
   font-size: 20px;
 }
-.space {
-  flex: 1;
-}
 @media (max-width: 700px) {
   .large {
     padding: 8px 12px;

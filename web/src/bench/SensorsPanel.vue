@@ -132,7 +132,4 @@ h3 {
   border-radius: 4px;
   font-size: 13px;
 }
-.small {
-  font-size: 12px;
-}
 </style>

@@ -142,7 +142,4 @@ useEventListener('keydown', (event) => {
     display: none;
   }
 }
-.space {
-  flex: 1;
-}
 </style>

@@ -135,9 +135,6 @@ onMounted(load)
   gap: 8px;
   align-items: center;
 }
-.space {
-  flex: 1;
-}
 .list {
   list-style: none;
   margin: 0;

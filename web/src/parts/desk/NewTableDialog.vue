@@ -228,7 +228,4 @@ async function add(): Promise<void> {
   justify-content: flex-end;
   margin-top: 12px;
 }
-.fault {
-  color: var(--alarm);
-}
 </style>

@@ -238,7 +238,4 @@ const adds = computed(() => info.value?.table.kind === 'fuel trim' && info.value
 .tables {
   width: 240px;
 }
-.space {
-  flex: 1;
-}
 </style>

@@ -135,7 +135,4 @@ img {
   max-width: 100%;
   max-height: 200px;
 }
-.fault {
-  color: var(--alarm);
-}
 </style>

@@ -144,9 +144,6 @@ async function pin(): Promise<void> {
 .line > .el-input {
   flex: 1;
 }
-.space {
-  flex: 1;
-}
 .ends {
   display: grid;
   grid-template-columns: repeat(2, max-content);

@@ -123,9 +123,6 @@ const print = (): void => frame.value?.contentWindow?.print()
 </template>
 
 <style scoped>
-.space {
-  flex: 1;
-}
 .state {
   width: 150px;
 }

@@ -131,7 +131,4 @@ td :deep(.number-input) {
 .at-hand {
   display: block;
 }
-.small {
-  font-size: 12px;
-}
 </style>

@@ -216,7 +216,4 @@ async function read(file: File): Promise<void> {
 .line :deep(.el-button + .el-button) {
   margin-left: 0;
 }
-.fault {
-  color: var(--alarm);
-}
 </style>

@@ -217,7 +217,4 @@ td {
 .point {
   fill: var(--leaf);
 }
-.small {
-  font-size: 12px;
-}
 </style>

@@ -296,9 +296,6 @@ li :deep(.el-button) {
   padding: 6px 10px;
   min-height: 34px;
 }
-.small {
-  font-size: 12px;
-}
 .panel :deep(.el-progress) {
   width: 100%;
 }

@@ -146,9 +146,6 @@ li {
   grid-template-columns: 70px 110px auto;
   font-size: 13px;
 }
-.small {
-  font-size: 12px;
-}
 .alarm {
   padding: 8px 10px;
   border-left: 4px solid var(--alarm);

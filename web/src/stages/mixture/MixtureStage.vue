@@ -188,9 +188,6 @@ function stepRun(step: 1 | -1): void {
   color: #22281f;
   border-radius: 4px;
 }
-.space {
-  flex: 1;
-}
 .set {
   width: 160px;
 }

@@ -195,7 +195,4 @@ h2:first-child {
 .question :deep(.el-button + .el-button) {
   margin-left: 0;
 }
-.fault {
-  color: var(--alarm);
-}
 </style>

@@ -70,7 +70,4 @@ const dropZone = (k: number): void =>
 .zone :deep(.number-input) {
   width: 100%;
 }
-.start {
-  justify-self: start;
-}
 </style>

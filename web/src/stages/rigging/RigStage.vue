@@ -149,9 +149,6 @@ watch(lines, () => (at.value = Math.min(at.value, Math.max(0, lines.value.length
 </template>
 
 <style scoped>
-.space {
-  flex: 1;
-}
 .gates {
   padding: 1px 8px;
   background: var(--yuzu);

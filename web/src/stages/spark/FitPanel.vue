@@ -194,7 +194,4 @@ li {
 .choices :deep(.number-input) {
   width: 110px;
 }
-.small {
-  font-size: 12px;
-}
 </style>

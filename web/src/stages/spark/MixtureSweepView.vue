@@ -221,9 +221,6 @@ th {
 .lean {
   color: var(--lean);
 }
-.small {
-  font-size: 12px;
-}
 .caution {
   padding: 10px;
   border-left: 4px solid var(--yuzu);

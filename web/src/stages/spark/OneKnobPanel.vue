@@ -139,7 +139,4 @@ td {
 thead th {
   color: var(--soft);
 }
-.fault {
-  color: var(--alarm);
-}
 </style>

@@ -38,7 +38,4 @@ const range = ({ value, low, high }: { value: number; low: number | null; high: 
   display: grid;
   gap: 10px;
 }
-.small {
-  font-size: 12px;
-}
 </style>

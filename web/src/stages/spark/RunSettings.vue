@@ -122,7 +122,4 @@ li {
 .set :deep(.number-input) {
   width: 104px;
 }
-.small {
-  font-size: 12px;
-}
 </style>

@@ -217,13 +217,6 @@ const tab = ref('verdict')
 .against {
   width: 220px;
 }
-.waiting {
-  flex: 1;
-  display: grid;
-  place-items: center;
-  text-align: center;
-  padding: 24px;
-}
 .panel {
   display: grid;
   gap: 10px;
@@ -232,8 +225,5 @@ const tab = ref('verdict')
   padding: 8px 10px;
   border-left: 4px solid var(--yuzu);
   background: var(--yuzu-soft);
-}
-.small {
-  font-size: 12px;
 }
 </style>

@@ -244,7 +244,4 @@ td {
   background: var(--yuzu-soft);
   font-size: 13px;
 }
-.small {
-  font-size: 12px;
-}
 </style>

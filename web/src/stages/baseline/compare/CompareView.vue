@@ -223,9 +223,6 @@ const chartText = computed(() => {
 </template>
 
 <style scoped>
-.space {
-  flex: 1;
-}
 .sides {
   display: grid;
   grid-template-columns: 1.4fr 2fr minmax(180px, 0.8fr);
@@ -239,21 +236,11 @@ const chartText = computed(() => {
   align-items: center;
   color: var(--soft);
 }
-.waiting {
-  flex: 1;
-  display: grid;
-  place-items: center;
-  text-align: center;
-  padding: 24px;
-}
 .choices {
   display: grid;
   gap: 6px;
   justify-items: stretch;
   margin-top: 12px;
   font-size: 13px;
-}
-.fault {
-  color: var(--alarm);
 }
 </style>

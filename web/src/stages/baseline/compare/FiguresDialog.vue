@@ -120,7 +120,4 @@ label {
   display: grid;
   gap: 2px;
 }
-.fault {
-  color: var(--alarm);
-}
 </style>

@@ -164,9 +164,6 @@ const stored = computed(() => open.runs.filter((run) => run.kind === 'hand readi
 </template>
 
 <style scoped>
-.space {
-  flex: 1;
-}
 .choices {
   display: grid;
   grid-template-columns: auto auto 1fr;
@@ -226,9 +223,6 @@ td {
   th {
     padding: 3px 4px;
   }
-}
-.fault {
-  color: var(--alarm);
 }
 .flattered {
   color: var(--lean);

@@ -153,18 +153,8 @@ const chartText = computed(() => ({
 </template>
 
 <style scoped>
-.space {
-  flex: 1;
-}
 .status {
   white-space: nowrap;
-}
-.waiting {
-  flex: 1;
-  display: grid;
-  place-items: center;
-  text-align: center;
-  padding: 24px;
 }
 .warnings {
   position: sticky;

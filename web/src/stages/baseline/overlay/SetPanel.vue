@@ -204,9 +204,6 @@ label {
 .triple :deep(.number-input) {
   width: 100%;
 }
-.fault {
-  color: var(--alarm);
-}
 ul {
   margin: 0;
   padding-left: 18px;

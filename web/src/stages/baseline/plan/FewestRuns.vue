@@ -70,9 +70,6 @@ const standsOn = computed(() => {
   display: grid;
   gap: 4px;
 }
-.small {
-  font-size: 12px;
-}
 ol {
   margin: 0;
   padding-left: 20px;

@@ -40,7 +40,4 @@ ul {
   display: grid;
   gap: 8px;
 }
-.small {
-  font-size: 12px;
-}
 </style>

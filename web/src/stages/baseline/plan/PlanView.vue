@@ -146,9 +146,6 @@ function choose(now: PlanChoice): void {
 </template>
 
 <style scoped>
-.space {
-  flex: 1;
-}
 .total {
   min-height: 20px;
 }
