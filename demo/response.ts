@@ -9,7 +9,7 @@ import {
   type Rig,
   type RunScript,
 } from '@yuzumix/core'
-import { kindOfScript, nameOfScript } from '../core/src/rig/script'
+import { kindOfScript, nameOfScript } from '../core/src/rig/runScript'
 import { runScript } from '../core/src/simulator/runScript'
 import type { LoggedRun } from './log'
 

@@ -15,7 +15,7 @@ import {
   type SparkSetting,
 } from '@yuzumix/core'
 import { runScript } from '../core/src/simulator/runScript'
-import { nameOfScript } from '../core/src/rig/script'
+import { nameOfScript } from '../core/src/rig/runScript'
 
 /** A job whose runs were made at several settings of the spark. */
 export interface SparkStory {

@@ -304,15 +304,8 @@ export {
   type Stop as SafetyStop,
 } from './rig/safety'
 export { type RigSample } from './rig/sample'
-export {
-  kindOfScript,
-  nameOfScript,
-  isStepped,
-  scriptDriver,
-  type RunScript,
-  type ScriptDriver,
-  type ScriptState,
-} from './rig/script'
+export { scriptDriver, type ScriptDriver, type ScriptState } from './rig/script'
+export { kindOfScript, nameOfScript, isStepped, type RunScript } from './rig/runScript'
 export {
   calibrationFault,
   isCalibrated,
@@ -379,14 +372,14 @@ export { proveSpark, type SparkProof } from './spark/proof'
 export { advanceOf, settingsOfSweeps, type SettingRun, type SparkSetting } from './spark/setting'
 export { safeOffsets, sparkPlan, STOP_RULES, tickSparkPlan, type SparkPlanStep } from './spark/sparkPlan'
 export { presentReadings, stepBins, type PresentReading } from './spark/stepBins'
+export { suggestSpark } from './spark/suggestSpark'
 export {
   DEFAULT_SPARK_LIMITS,
-  suggestSpark,
   type SparkArithmetic,
   type SparkLimits,
   type SparkNode,
   type SuggestedSpark,
-} from './spark/suggestSpark'
+} from './spark/sparkChange'
 export { sweepBins } from './spark/sweepBins'
 export { extendCells } from './table/extend'
 export { readEntry, takeEntry, type CellEntry } from './table/cellEntry'

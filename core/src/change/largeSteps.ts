@@ -3,7 +3,7 @@ import { counted, grouped, signed } from '../numbers/format'
 import type { Table, TableKind } from '../table/table'
 import { cellChange, fuelOfCell } from './applyFactor'
 import { DEFAULT_LIMITS, leanestAt } from './limits'
-import { DEFAULT_SPARK_LIMITS } from '../spark/suggestSpark'
+import { DEFAULT_SPARK_LIMITS } from '../spark/sparkChange'
 
 export const LARGE_STEP_UNITS = ['%', '°', '% of plate'] as const
 type LargeStepUnit = (typeof LARGE_STEP_UNITS)[number]

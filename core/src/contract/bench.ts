@@ -2,7 +2,7 @@ import { array, lazy, mixed, number, object, string, type InferType, type Schema
 import { SIMULATED_MACHINES } from '../simulator/machinesById'
 import type { Brake, RigControls } from '../rig/controls'
 import type { SafetyLimits } from '../rig/safety'
-import type { RunScript } from '../rig/script'
+import type { RunScript } from '../rig/runScript'
 import { tableSchema } from './tableJson'
 import { weatherSchema } from './air'
 import { amount, choice, closed, count, figure, id, knownFigure, matrix, text, words, yesNo } from './fields'

@@ -2,7 +2,7 @@ import type { Placement } from './readings/placement'
 import { studentQuantile95 } from '../numbers/studentT'
 import type { Posterior } from './solve/posterior'
 import type { Samples } from './readings/samples'
-import type { Solution } from './solve/solve'
+import type { Solution } from './solve/reweigh'
 
 export const EVIDENCE = ['solid', 'thin', 'bridged', 'none'] as const
 /** How well a node is known, in words; bridged is told by readings about it, none of them at it. */

@@ -1,7 +1,7 @@
 import type { BenchWish } from '../contract/bench'
 import { grouped, signed, plain } from '../numbers/format'
 import type { RigControls } from '../rig/controls'
-import type { RunScript, SteppedKind } from '../rig/script'
+import type { RunScript, SteppedKind } from '../rig/runScript'
 import { UNDER_LOAD } from '../field/target'
 import type { Danger, DangerKind } from './danger'
 

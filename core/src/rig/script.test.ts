@@ -4,7 +4,8 @@ import { CURLEW_437, rigFor, STOCK_BREATHING } from '../simulator/machines'
 import { guessKind } from '../run/runKind'
 import { runFacts } from '../run/facts'
 import { alarmsOf, DEFAULT_AIM, DEFAULT_SAFETY, leanLimit, safetyWatch, type Stop } from './safety'
-import { kindOfScript, scriptDriver, type RunScript } from './script'
+import { scriptDriver } from './script'
+import { kindOfScript, type RunScript } from './runScript'
 
 const warm = (over = {}, breathing = STOCK_BREATHING): LiveRig =>
   liveRig(rigFor(CURLEW_437, breathing), { ...DEFAULT_LIVE, coolant: 84, ...over })

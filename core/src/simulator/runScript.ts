@@ -1,6 +1,7 @@
 import type { RigSample } from '../rig/sample'
 import { safetyWatch, type SafetyLimits } from '../rig/safety'
-import { scriptDriver, type RunScript } from '../rig/script'
+import { scriptDriver } from '../rig/script'
+import type { RunScript } from '../rig/runScript'
 import type { RunColumns } from '../run/run'
 import type { LiveRig } from './liveRig'
 

@@ -1,7 +1,7 @@
 import { RANGE_USES, type RangeUse } from './oneKnob'
 import { DEFAULT_SPARK } from './fitAdvance'
 import { KNOCK_LEVEL } from './knock'
-import { DEFAULT_SPARK_LIMITS, type SparkLimits } from './suggestSpark'
+import { DEFAULT_SPARK_LIMITS, type SparkLimits } from './sparkChange'
 
 /** How the advance is stepped: at points that the rig holds, or in sweeps at one setting after the other. */
 export const SPARK_WAYS = ['steps', 'sweeps'] as const

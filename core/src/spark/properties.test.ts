@@ -5,7 +5,8 @@ import type { SparkBin } from './bin'
 import { judgeBin, type JudgedBin } from './judge'
 import { fitMixture, lossAt, type MixturePoint } from './mixtureSweep'
 import { oneKnob } from './oneKnob'
-import { suggestSpark, type SparkLimits } from './suggestSpark'
+import { suggestSpark } from './suggestSpark'
+import type { SparkLimits } from './sparkChange'
 
 const TABLE: Table = {
   loadAxis: 'throttle',

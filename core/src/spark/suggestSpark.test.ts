@@ -4,7 +4,8 @@ import type { MeasuredPoint, SparkBin } from './bin'
 import { judgeBin, type JudgedBin } from './judge'
 import { DEFAULT_SPARK } from './fitAdvance'
 import { oneKnob, RANGE_USES } from './oneKnob'
-import { DEFAULT_SPARK_LIMITS, suggestSpark } from './suggestSpark'
+import { suggestSpark } from './suggestSpark'
+import { DEFAULT_SPARK_LIMITS } from './sparkChange'
 
 const AT = '2026-03-02T10:00:00.000Z'
 const TABLE: Table = {

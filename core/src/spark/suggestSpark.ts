@@ -1,63 +1,18 @@
 import { setsSpark } from '../table/kinds'
 import { locate } from '../table/lookup'
 import { taperChanges } from '../change/taper'
-import { build, valueLimits, type Matrix, type SparseMatrix, type Table } from '../table/table'
+import { build, valueLimits, type SparseMatrix, type Table } from '../table/table'
 import { knockOffset } from './bin'
 import { DEFAULT_SPARK } from './fitAdvance'
 import type { JudgedBin } from './judge'
-
-/** How far one pass may go, degrees; less advance is given as a positive size. */
-export interface SparkLimits {
-  more: number
-  less: number
-  /** more advance where knock was seen near, or where nothing was there to see it */
-  moreAfterKnock: number
-  moreUnseen: number
-  /** changes smaller than this are not worth a cell */
-  least: number
-}
-
-/** Common practice: a degree and a half at a time forward, back as fast as it takes. */
-export const DEFAULT_SPARK_LIMITS: SparkLimits = { more: 1.5, less: 4, moreAfterKnock: 0.5, moreUnseen: 1, least: 0.3 }
-
-/** What decided a cell's change. */
-type SparkReason =
-  | 'as measured'
-  | 'limited, more advance'
-  | 'limited, less advance'
-  | 'limited, knock was seen'
-  | 'limited, no knock channel'
-  | 'nothing to gain'
-  | 'stale, mixture moved'
-  | 'no advice there'
-  | 'no evidence'
-  | 'between points'
-  | 'tapered off'
-  | 'too small to matter'
-  | 'limited by the table'
-
-/** One line of the arithmetic behind a cell, as numbers; the interface prints it. */
-export interface SparkArithmetic {
-  what: 'point' | 'weigh' | 'between' | 'taper' | 'limit' | 'apply' | 'stay'
-  values: Record<string, number>
-  result: number
-}
-
-export interface SparkNode {
-  /** degrees */
-  changeDeg: number
-  reason: SparkReason
-  before: number
-  after: number
-  /** points that speak for it */
-  points: string[]
-  arithmetic: SparkArithmetic[]
-}
-
-export interface SuggestedSpark {
-  nodes: SparkNode[][]
-  values: Matrix
-}
+import {
+  type SparkLimits,
+  DEFAULT_SPARK_LIMITS,
+  type SparkReason,
+  type SparkArithmetic,
+  type SparkNode,
+  type SuggestedSpark,
+} from './sparkChange'
 
 /** Weight below which a point is too far from a node to speak for it. */
 const LEAST_WEIGHT = 0.2

@@ -8,7 +8,8 @@ import { median } from '../../numbers/median'
 import { marginRange } from '../solve/marginRange'
 import { place } from '../readings/placement'
 import { gatherSamples, keepSamples, type Samples } from '../readings/samples'
-import { solveField, type Solution } from '../solve/solve'
+import type { Solution } from '../solve/reweigh'
+import { solveField } from '../solve/solve'
 
 /** What one kind of evidence says of the lag. */
 export interface LagSource {

@@ -9,7 +9,7 @@ import { raised, stretchesOf, sumOverNodes } from './nodeSums'
 import { fitted, passesThroughCells, type Passes } from './passes'
 import type { Placement } from '../readings/placement'
 import type { Samples } from '../readings/samples'
-import type { Solution } from './solve'
+import type { Solution } from './reweigh'
 import { windowsOver } from '../readings/windows'
 
 /** Field with its doubt, by node. */

@@ -1,9 +1,20 @@
+import type { Solution } from './reweigh'
 import type { Grid } from '../../table/table'
 import { addAt, banded, cholesky, solveFactored, type Banded } from '../../numbers/banded'
 import { dot } from '../../numbers/dot'
 import { MAD_TO_SIGMA, medianAbsolute } from '../../numbers/medianAbsolute'
 import { addCell, type Placement } from '../readings/placement'
 import { addSmoothness, curvatures } from './smoothness'
+import {
+  HUBER,
+  TUKEY,
+  SMALLEST_SCALE,
+  residualsAndWeights,
+  type Weighting,
+  type Cells,
+  sortByCell,
+  someResiduals,
+} from './reweigh'
 
 /** Strengths of the solve, relative to the mean weight of a node that has data. */
 export interface SolveOptions {
@@ -21,25 +32,6 @@ export interface SolveOptions {
 
 export const DEFAULT_SOLVE: SolveOptions = { alpha: 6e-3, beta: 1e-3, epsilon: 1e-6, startRounds: 4, endRounds: 6 }
 
-export interface Solution {
-  /** ln(lambda / target) by node */
-  x: Float64Array
-  /** y - field, by sample */
-  residual: Float32Array
-  /** Robust weight by sample, 0 to 1 */
-  weight: Float32Array
-  /** Noise of a single sample: 1.4826 times the median absolute residual */
-  scale: number
-  /** Factor of the final normal matrix */
-  factor: Banded
-}
-
-/** Huber (1964) constant of the start, in scales: low, so the start is near a median and one odd run in three cannot pull it. */
-const HUBER = 0.6
-/** Tukey's biweight constant (95 % efficiency on normal noise). */
-const TUKEY = 4.685
-/** A gauge is never better than this (ln lambda, about 0.4 %): readings that agree by luck must not make their neighbours outliers. */
-const SMALLEST_SCALE = 4e-3
 /** Moves that end the rounds (ln lambda): the next would be a sixth of it. */
 const SETTLED = 5e-5
 /** Readings that the robust start is made of where there are many more. */
@@ -121,84 +113,6 @@ const STEADY = 0.5
 function extrapolated(x: Float64Array, step: Float64Array, last: Float64Array): Float64Array {
   const share = dot(step, last) / dot(last, last)
   return share > 0 && share < STEADY ? x.map((one, k) => one + (step[k]! * share) / (1 - share)) : x
-}
-
-function residualsAndWeights(
-  { count, loads, node, across, up }: Placement,
-  y: Float32Array,
-  x: Float64Array,
-  { redescending, limit }: Weighting,
-): Pick<Solution, 'residual' | 'weight'> {
-  const residual = new Float32Array(count)
-  const weight = new Float32Array(count)
-  const inverse = 1 / limit
-  for (let i = 0; i < count; i++) {
-    const k = node[i]!
-    const v = up[i]!
-    const left = x[k]! + v * (x[k + 1]! - x[k]!)
-    const right = x[k + loads]! + v * (x[k + loads + 1]! - x[k + loads]!)
-    const r = y[i]! - left - across[i]! * (right - left)
-    residual[i] = r
-    const q = r * inverse
-    const open = 1 - q * q
-    weight[i] = open > 0 ? open * open : 0
-  }
-  if (!redescending) for (let i = 0; i < count; i++) weight[i] = Math.min(1, limit / Math.abs(residual[i]!))
-  return { residual, weight }
-}
-
-/** How a residual is turned into a weight: Tukey's biweight where it redescends, else Huber's. */
-interface Weighting {
-  redescending: boolean
-  limit: number
-}
-
-/** Samples sorted by the cell they stand in, so that a cell's sums stay in registers while its samples pass. */
-interface Cells {
-  columns: number
-  loads: number
-  /** where each cell's samples begin; one more entry than cells */
-  start: Uint32Array
-  across: Float32Array
-  up: Float32Array
-  y: Float32Array
-}
-
-/** Every n-th sample, by cell. */
-function sortByCell(p: Placement, y: Float32Array, stride: number): Cells {
-  const { node } = p
-  const size = p.columns * p.loads
-  const count = Math.ceil(p.count / stride)
-  const start = new Uint32Array(size + 1)
-  for (let i = 0; i < p.count; i += stride) start[node[i]! + 1]!++
-  for (let k = 0; k < size; k++) start[k + 1]! += start[k]!
-  const at = start.slice()
-  const across = new Float32Array(count)
-  const up = new Float32Array(count)
-  const sorted = new Float32Array(count)
-  for (let i = 0; i < p.count; i += stride) {
-    const to = at[node[i]!]!++
-    across[to] = p.across[i]!
-    up[to] = p.up[i]!
-    sorted[to] = y[i]!
-  }
-  return { columns: p.columns, loads: p.loads, start, across, up, y: sorted }
-}
-
-/** Samples whose residuals give the scale; an even selection of more. */
-const MOST_RESIDUALS = 65536
-
-function someResiduals({ start, loads, across, up, y }: Cells, x: Float64Array): Float32Array {
-  const stride = Math.max(1, Math.floor(y.length / MOST_RESIDUALS))
-  const out = new Float32Array(Math.ceil(y.length / stride))
-  let k = 0
-  for (let i = 0, o = 0; i < y.length; i += stride, o++) {
-    while (start[k + 1]! <= i) k++
-    const left = x[k]! + up[i]! * (x[k + 1]! - x[k]!)
-    const right = x[k + loads]! + up[i]! * (x[k + loads + 1]! - x[k + loads]!)
-    out[o] = y[i]! - left - across[i]! * (right - left)
-  }
-  return out
 }
 
 /**

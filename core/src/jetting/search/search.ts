@@ -1,5 +1,4 @@
 import { CIRCUIT_OF, SLOTS_OF, type Fitted, type Slot } from '../carburettor'
-import { NINETY } from '../../numbers/ninety'
 import { allowedMoves } from './allowedMoves'
 import {
   isRead,
@@ -12,22 +11,14 @@ import {
 import { JUDGED_OPENINGS } from '../model/judgedOpenings'
 import { minutesOf } from './minutes'
 import { circuitShares, passages } from '../model/model'
-import { zoneDepartures } from '../openingReadings'
 import { targetAt, type CircuitTarget } from '../model/targets'
 import { waysThrough, type Way } from './ways'
+import { LEAN_COUNTS, asPredicted, worstRange, isAnswered, isLeanAtFull } from './answers'
 
 /** A circuit that moves the mixture by at least this share where something was read is known. */
 const KNOWN_SHARE = 0.2
-/** Openings from which full throttle is judged. */
-const FULL = 0.85
-/** Over target at full throttle by which the upper end of the interval may stand: 12.4 may be 12.8 (common practice). */
-const LEAN_LIMIT = 1.035
-/** Leaner than now by less than this is not leaner. */
-const SAME = 1.005
 /** A combination has to be better by this much, RMS, to be worth the work; less cannot be told. */
 const WORTH = 0.003
-/** Leaner than target counts this many times as much as richer. */
-const LEAN_COUNTS = 2
 const MOST_CHANGES = 3
 /** ln by which the lean end of a prediction may go past target, or past where it stands now. */
 const MAY_LEAN = 0.03
@@ -209,58 +200,4 @@ export function searchBox(
       .slice(0, TOLD)
   })
   return { now, byChanges, tried, unknown }
-}
-
-/** What the model makes of what is fitted, as if it had been read. */
-function asPredicted(calibration: Calibration, fitted: Fitted): OpeningReading[] {
-  const at = JUDGED_OPENINGS.filter((opening) => isRead(calibration, opening))
-  return predictJetting(calibration, fitted, at).map(({ opening, lambda, low, high }) => ({
-    opening,
-    lambda,
-    error: Math.log(high / low) / 2 / NINETY,
-  }))
-}
-
-/** The range that reads worst, lean counting twice, and the fuel it wants there, ln; null where all are on target. */
-function worstRange(
-  rows: readonly OpeningReading[],
-  targets: readonly CircuitTarget[],
-): { opening: number; wants: number } | null {
-  const [worst] = zoneDepartures(rows, targets)
-    .filter((one) => one.verdict === 'lean' || one.verdict === 'rich')
-    .sort((a, b) => weighed(b.pct!) - weighed(a.pct!))
-  return worst ? { opening: worst.opening!, wants: Math.log(1 + worst.pct! / 100) } : null
-}
-const weighed = (pct: number): number => (pct > 0 ? LEAN_COUNTS * pct : -pct)
-
-/** Share of what a range wants that must be taken for it to be answered. */
-const ANSWERED = 0.4
-
-function isAnswered(
-  calibration: Calibration,
-  before: Fitted,
-  after: Fitted,
-  { opening, wants }: { opening: number; wants: number },
-): boolean {
-  const [was, will] = [before, after].map((one) => predictJetting(calibration, one, [opening])[0]!.lambda)
-  return Math.log(was! / will!) / wants >= ANSWERED
-}
-
-/** Whether full throttle would be leaner than now, and than the evidence supports. */
-function isLeanAtFull(
-  calibration: Calibration,
-  before: Fitted,
-  predicted: readonly Predicted[],
-  targets: readonly CircuitTarget[],
-): boolean {
-  const full = predicted.filter(({ opening }) => opening >= FULL)
-  const present = predictJetting(
-    calibration,
-    before,
-    full.map(({ opening }) => opening),
-  )
-  return full.some(
-    ({ opening, lambda, high }, k) =>
-      lambda > present[k]!.lambda * SAME && high > targetAt(targets, opening).lambda * LEAN_LIMIT,
-  )
 }

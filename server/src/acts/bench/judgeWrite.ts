@@ -12,7 +12,8 @@ import {
 import type { ControllerTable } from '../../rigs/rigLink'
 import type { BenchSession } from '../../rigs/session'
 import { findJob } from '../../store/jobs'
-import { findRevision, listTables } from '../../store/tables'
+import { listTables } from '../../store/tables'
+import { findRevision } from '../../store/revisions'
 import type { Workshop } from '../questions/ask'
 import { judgeSteps, type Judged } from '../tables/judgeSteps'
 

@@ -19,7 +19,8 @@ import type { Store } from '../../store/database'
 import { loadColumns } from '../../store/columns'
 import { listRuns } from '../../store/runs'
 import { listSets } from '../../store/sets'
-import { findRevision, listTables, tableHistories } from '../../store/tables'
+import { listTables } from '../../store/tables'
+import { findRevision, tableHistories } from '../../store/revisions'
 import { listComplaints } from '../handling/complaints'
 
 /** What computes on stored runs. */

@@ -9,7 +9,8 @@ import {
   type RunInfo,
 } from '@yuzumix/core'
 import type { Store } from '../../store/database'
-import { listTables, tableHistories } from '../../store/tables'
+import { listTables } from '../../store/tables'
+import { tableHistories } from '../../store/revisions'
 
 /** What has to be measured again because spark or mixture moved since. */
 export async function rechecksFor(store: Store, job: Job, runs: readonly RunInfo[]): Promise<Recheck[]> {

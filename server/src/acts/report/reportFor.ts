@@ -1,6 +1,6 @@
+import { reportCautions } from '@yuzumix/core'
 import {
   complaintName,
-  correctionById,
   counted,
   FieldError,
   fieldAnswer,
@@ -10,7 +10,6 @@ import {
   movedByZone,
   openGateWords,
   planOf,
-  reportCautions,
   restoredStock,
   type Answered,
   type Field,
@@ -25,15 +24,17 @@ import { readChannel } from '../../store/columns'
 import { toFloats } from '../../store/floats'
 import { listRuns } from '../../store/runs'
 import { listSets } from '../../store/sets'
-import { findRevision, listTables } from '../../store/tables'
+import { listTables } from '../../store/tables'
+import { findRevision } from '../../store/revisions'
 import { listComplaints } from '../handling/complaints'
 import { complaintFindings } from './complaintFindings'
 import { fieldFor, type Workshop } from '../questions/ask'
 import { findingsFor } from './findingsFor'
 import { listPutBack } from '../handling/putBack'
-import { recordOf, weatherWords } from './reportRecord'
+import { recordOf } from './reportRecord'
 import { listRig } from '../handling/rigLines'
 import { mixtureOf, mixtureRuns, powerOf, sidesOf, tells, type Sides } from './reportSides'
+import { weatherOf, correctionWords, wantedOf, probeWords } from './jobWords'
 
 async function changesOf({ store }: Workshop, job: Job): Promise<Report['changes']> {
   const tables = await listTables(store, job.id)
@@ -85,40 +86,6 @@ async function fieldOf(
 
 /** What the rig list left open, as a caution. */
 const openGateWordsOf = (rig: readonly RigLine[]): string[] => [openGateWords(rig)].filter(Boolean)
-
-/** The weather of each set by its name; one weather where all are alike. */
-function weatherOf({ sets, runsOf }: Sides): string {
-  const said = sets.map((set) => ({ name: set.name, weather: weatherWords(set, runsOf(set)) || 'not noted' }))
-  const kinds = new Set(said.map((one) => one.weather))
-  if (kinds.size === 0) return 'not noted'
-  if (kinds.size === 1) return said[0]!.weather
-  return said.map(({ name, weather }) => `${name}: ${weather}`).join('. ')
-}
-/** What power and torque were brought to; without weather they stay as they were, and it is said. */
-function correctionWords({ power }: Job, { before, after, runsOf }: Sides): string {
-  const { id, name } = correctionById(power.correction)
-  const without = [before, after].flatMap((set) => (set && weatherWords(set, runsOf(set)) === '' ? [set.name] : []))
-  if (id === 'none' || (!before && !after)) return id === 'none' ? 'Power and torque uncorrected' : `Power by ${name}`
-  if (without.length === 0) return `Power and torque by ${name}`
-  const whole = without.length === [before, after].filter(Boolean).length
-  return whole
-    ? `Power and torque uncorrected: ${name} needs the weather, which was not noted`
-    : `Power and torque by ${name}; uncorrected for ${without.join(' and ')}, whose weather was not noted`
-}
-/** Leanest and richest lambda that is aimed at where anything is known. */
-function wantedOf(field: FieldAnswer | null, { gaugeScale }: Job): Report['wanted'] {
-  const aims = (field?.cylinders ?? []).flatMap(({ target, lambda }) =>
-    target.flatMap((cells, row) => cells.filter((_, column) => lambda[row]![column] !== null)),
-  )
-  return aims.length ? { least: Math.min(...aims), most: Math.max(...aims), gaugeScale } : null
-}
-/** What sits in the gas of which cylinder. */
-function probeWords({ rigging }: Job): string {
-  const { probes = [], cylinderNames = [] } = rigging ?? {}
-  return probes
-    .map(({ probe, cylinder }) => `probe ${probe}: ${cylinderNames[cylinder - 1] || `cylinder ${cylinder}`}`)
-    .join(', ')
-}
 
 /**
  * The report of a job as it stands. Every figure is taken out of an answer of the HTTP interface, unrounded; what is

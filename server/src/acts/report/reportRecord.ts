@@ -13,7 +13,8 @@ import {
   type RunSet,
   type TableInfo,
 } from '@yuzumix/core'
-import { findRevision, listTables } from '../../store/tables'
+import { listTables } from '../../store/tables'
+import { findRevision } from '../../store/revisions'
 import type { Workshop } from '../questions/ask'
 import { earliest, passesOf, type Pass } from './passes'
 import { offTarget, type Sides } from './reportSides'

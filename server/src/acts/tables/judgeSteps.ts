@@ -14,7 +14,7 @@ import {
   type TableInfo,
 } from '@yuzumix/core'
 import { listRuns } from '../../store/runs'
-import { findRevision } from '../../store/tables'
+import { findRevision } from '../../store/revisions'
 import { fieldFor, type Workshop } from '../questions/ask'
 
 /** Steps of a new state that are too large, and what they were judged against. */

@@ -8,7 +8,8 @@ import {
   type Table,
   type TableInfo,
 } from '@yuzumix/core'
-import { addRevisions, findTable, StaleRevision, type RevisionOf } from '../../store/tables'
+import { findTable } from '../../store/tables'
+import { addRevisions, StaleRevision, type RevisionOf } from '../../store/revisions'
 import type { Workshop } from '../questions/ask'
 import { judgeSteps, type Judged } from './judgeSteps'
 
