@@ -1,5 +1,4 @@
 import { setsSpark } from '../table/kinds'
-import { locate } from '../table/lookup'
 import { taperChanges } from '../change/taper'
 import { build, valueLimits, type SparseMatrix, type Table } from '../table/table'
 import { knockOffset } from './bin'
@@ -13,22 +12,7 @@ import {
   type SparkNode,
   type SuggestedSpark,
 } from './sparkChange'
-
-/** Weight below which a point is too far from a node to speak for it. */
-const LEAST_WEIGHT = 0.2
-const TALKS = ['best torque', 'knock', 'no gain']
-
-/** Shares in which a value's two breakpoints stand for it. */
-function tent(breakpoints: readonly number[], value: number, index: number): number {
-  const [below, fraction] = locate(breakpoints, value)
-  return index === below ? 1 - fraction : index === below + 1 ? fraction : 0
-}
-
-interface Voice {
-  one: JudgedBin
-  weight: number
-  change: number
-}
+import { clearOf, nearOf, TALKS, type Voice } from './voices'
 
 /**
  * Suggested change of a spark table, base or trim, by node, from the points that were measured near it: what each advises
@@ -125,21 +109,6 @@ function suggestNode(
   arithmetic.push({ what: 'apply', values: { before, change }, result: after })
   return { changeDeg: after - before, reason, before, after, points: near.map(({ one }) => one.key), arithmetic }
 }
-
-/** Points that speak for a node. */
-function nearOf(table: Table, bins: readonly JudgedBin[], row: number, column: number): Voice[] {
-  return (
-    bins
-      // A setting of the whole engine says nothing of single cells: that is what the one knob is for.
-      .filter(({ bin }) => !bin.isStatic)
-      .map((one) => ({ one, weight: nearness(table, one, row, column), change: changeOf(one) }))
-      .filter(({ weight }) => weight >= LEAST_WEIGHT)
-  )
-}
-
-/** Degrees that are left to the first knock met near a node, less the margin; Infinity where none was. */
-const clearOf = (near: readonly Voice[], knockMargin: number): number =>
-  Math.min(Infinity, ...near.map(({ one }) => knockOffset(one.bin) - one.moved)) - knockMargin
 
 /** Largest step between neighbours at the border of what points tell, degrees (common practice: a table without teeth). */
 const EDGE = 1
@@ -244,21 +213,4 @@ function firstTold(
 ): number {
   for (let k = at + way; k >= 0 && k < count; k += way) if (isTold(k)) return value(k)
   return Infinity
-}
-
-/** What a point still advises: over what was there, less what the table was moved by since. */
-function changeOf({ bin, fit, moved }: JudgedBin): number {
-  return (fit.recommended ?? bin.present) - bin.present - moved
-}
-
-function nearness(table: Table, { bin }: JudgedBin, row: number, column: number): number {
-  const across = tent(table.rpm, bin.rpm, column)
-  // Rows of manifold pressure are not told by a throttle opening: a point counts for the row of highest load only.
-  const up =
-    table.loadAxis === 'throttle'
-      ? tent(table.load, bin.stop ?? 100, row)
-      : (bin.stop ?? 100) >= 97 && row === table.load.length - 1
-        ? 1
-        : 0
-  return across * up
 }
