@@ -125,7 +125,10 @@ beforeAll(async () => {
   globalThis.fetch = (path, init) => {
     if (typeof path !== 'string') throw new TypeError('The page asks by its path.')
     underWay++
-    return wire(address + path, init).finally(() => underWay--)
+    // Until all of it is here, as whoever asked has to wait for that, too.
+    return wire(address + path, init)
+      .then(async (answer) => new Response(await answer.arrayBuffer(), answer))
+      .finally(() => underWay--)
   }
   close = () => new Promise((done) => void listening.close(() => done()))
 })

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElTabPane, ElTabs } from 'element-plus'
 import { useEventListener } from '@vueuse/core'
-import { computed, onMounted, ref, shallowRef, watch } from 'vue'
+import { computed, onMounted, ref, shallowRef } from 'vue'
 import { onBeforeRouteLeave } from 'vue-router'
 import { defaultBreakpoints, type LoadGrid, type RigControls, type TrainingState } from '@yuzumix/core'
 import { sayProblem } from '@/api/say'
@@ -10,7 +10,6 @@ import { counted, grouped, plain } from '@/parts/numbers/format'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { api } from '@/api/client'
 import { useJobBench } from './theBench'
-import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 import { actOf, isTyping, type ActOf } from '@/parts/keys/keymap'
 import { useField } from '@/workers/useField'
@@ -66,12 +65,6 @@ const grid = computed<LoadGrid>(
   () =>
     (runs.value.length > 0 ? options.value?.grid : state.value?.tables[0]?.table) ??
     defaultBreakpoints('throttle', state.value?.redline ?? 10000),
-)
-
-/** Another window connected a rig, wrote to it, or let it go. */
-watch(
-  () => useHandling().heard.bench,
-  () => (connection.value === 'none' ? bench.join() : bench.look()),
 )
 
 const said = computed(() =>

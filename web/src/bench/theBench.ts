@@ -3,11 +3,13 @@ import { effectScope, shallowRef, watch } from 'vue'
 import { sayProblem } from '@/api/say'
 import { useBench, type Bench } from './useBench'
 import { useRunQueue, type RunQueue } from './useRunQueue'
+import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 
 /** The bench of the job that is open: joined once, and there on every page. */
 export const useJobBench = defineStore('bench', () => {
   const open = useJob()
+  const handling = useHandling()
   const bench = shallowRef<Bench | null>(null)
   const queue = shallowRef<RunQueue | null>(null)
   let scope: ReturnType<typeof effectScope> | null = null
@@ -26,6 +28,11 @@ export const useJobBench = defineStore('bench', () => {
       })
     },
     { immediate: true },
+  )
+  // Another window connected a rig, wrote to it, or let it go.
+  watch(
+    () => handling.heard.bench,
+    () => void (bench.value?.connection.value === 'none' ? bench.value.join() : bench.value?.look()),
   )
   return { bench, queue }
 })

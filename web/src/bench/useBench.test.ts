@@ -120,6 +120,18 @@ describe('the bench in the interface', () => {
     socket!.onopen()
     expect(bench.connection.value).toBe('open')
   })
+  it('does not call for a bench that was let go elsewhere, and joins the one that took its place', async () => {
+    const { bench } = await joined()
+    const first = socket!
+    Object.assign(api, { bench: () => Promise.resolve(null) })
+    first.onclose({ code: 4000 })
+    for (let k = 0; k < 5; k++) await Promise.resolve()
+    jest.advanceTimersByTime(60_000)
+    expect([opened, bench.connection.value, bench.state.value]).toEqual([1, 'none', null])
+    Object.assign(api, { bench: () => Promise.resolve({ name: 'another' }) })
+    await bench.join()
+    expect([opened, bench.connection.value]).toEqual([2, 'opening'])
+  })
   it('takes nothing up after it was let go or the job was left', async () => {
     Object.assign(api, { disconnectBench: () => Promise.resolve() })
     const { bench, scope } = await joined()

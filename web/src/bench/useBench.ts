@@ -31,6 +31,8 @@ const REST_WITHIN = 20_000
 const AT_REST = 150
 /** ms that a refusal stays in view. */
 const SHOWN_FOR = 5000
+/** Code with which the server closes the stream of a bench that is no more. */
+const BENCH_GONE = 4000
 /** How often a stream that was cut is taken up again, and ms between. */
 const RETRIES = 30
 const RETRY_AFTER = 1000
@@ -152,9 +154,15 @@ export function useBench(job: string, onRun: () => void) {
       unanswered = 0
     },
     onMessage: (_socket, event: MessageEvent<string>) => hear(JSON.parse(event.data) as BenchMessage),
-    onDisconnected() {
-      connection.value = state.value ? 'lost' : 'none'
+    onDisconnected(_socket, { code }) {
       news.value = null
+      if (code !== BENCH_GONE) {
+        connection.value = state.value ? 'lost' : 'none'
+        return
+      }
+      // It was let go, or another took its place: looked for once, and not called for as a link that was cut.
+      stream.close()
+      void join()
     },
   })
   function attach(): void {
@@ -168,6 +176,7 @@ export function useBench(job: string, onRun: () => void) {
       state.value = await api.bench(job)
       problem.value = ''
       if (state.value) attach()
+      else connection.value = 'none'
     } catch (error) {
       state.value = null
       connection.value = 'none'

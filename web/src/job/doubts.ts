@@ -3,6 +3,7 @@ import { ref, shallowRef, watch } from 'vue'
 import type { DoubtAnswer } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
+import { useIntake } from './intake'
 import { useJob } from './openJob'
 
 type Offer = NonNullable<DoubtAnswer['offer']>
@@ -13,12 +14,15 @@ type Offer = NonNullable<DoubtAnswer['offer']>
  */
 export const useDoubts = defineStore('doubts', () => {
   const open = useJob()
+  const intake = useIntake()
   const list = shallowRef<DoubtAnswer[]>([])
   const isShown = ref(false)
   let asked = 0
   let runsBefore = { job: '', count: 0 }
 
   async function ask(): Promise<void> {
+    // While files come in they change with each of them.
+    if (intake.files.length) return
     const id = open.job?.id
     const mine = ++asked
     if (!id || open.state !== 'ready') {
@@ -49,6 +53,7 @@ export const useDoubts = defineStore('doubts', () => {
         open.runs,
         open.tables,
         open.job?.mixture.runsLeftOut,
+        intake.files,
       ] as const,
     ask,
     { immediate: true },
