@@ -1,4 +1,4 @@
-import { computed, shallowRef, watch, type Ref } from 'vue'
+import { computed, type Ref } from 'vue'
 import {
   AT_LOAD,
   staleMixture,
@@ -11,6 +11,7 @@ import {
 import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import { useJob } from '@/job/openJob'
+import { useLatest } from '@/job/useLatest'
 
 /** % of plate about a row in which a sweep speaks for it. */
 const NEAR = 12
@@ -18,19 +19,15 @@ const NEAR = 12
 /** Nodes whose mixture was measured before the spark moved there by more than is let pass. */
 export function useStaleMixture(grid: Ref<LoadGrid | null>, runs: Ref<readonly RunInfo[]>) {
   const open = useJob()
-  const histories = shallowRef<TableHistory[]>([])
-  watch(
-    [() => open.tables, runs],
+  const histories = useLatest<TableHistory[]>(
+    [],
+    () => [open.tables, runs.value],
     async () => {
       const moved = open.tables.some((one) => setsSpark(one.table) && one.revisions.length > 1)
       const oldest = runs.value.map((run) => run.createdAt).sort()[0]
-      try {
-        histories.value = moved && oldest ? await api.histories(open.job!.id, { since: oldest }) : []
-      } catch (error) {
-        sayProblem(error)
-      }
+      return moved && oldest ? api.histories(open.job!.id, { since: oldest }) : []
     },
-    { immediate: true },
+    sayProblem,
   )
   /** When the newest run near a load was made. */
   function newestNear(load: number): string {

@@ -35,7 +35,7 @@ async function reload(): Promise<void> {
     const probes = await api.probes(id)
     if (mine === round) [lines.value, checks.value, problem.value] = [found, probes, '']
   } catch (error) {
-    problem.value = (error as Error).message
+    if (mine === round) problem.value = (error as Error).message
   }
 }
 onMounted(reload)
