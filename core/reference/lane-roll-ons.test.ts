@@ -41,6 +41,7 @@ describe.each([
     return groups.flatMap((group) =>
       group.members.map(({ rollOn }) => ({
         rollOn,
+        second: lane.second,
         truth: truth.find((one) => Math.abs(one.at - rollOn.atS) < 0.2)!,
         lagOff: sensor.lag - lag,
       })),
@@ -61,6 +62,20 @@ describe.each([
           (settleS >= truth.wellOutside - 0.1 && settleS <= truth.nearlySettled + 0.1),
       ),
     ).toBeGreaterThan(0.78)
+  })
+  it('and the earliest and latest that are said of it hold the truth, but where a slow pulse looks like the settled mixture moving', () => {
+    const told = all.filter(({ rollOn }) => rollOn.settleBetweenS !== null)
+    expect(told.length).toBeGreaterThan(0.9 * all.length)
+    const isHeld = ({ rollOn, truth }: (typeof all)[number]): boolean =>
+      truth.settle >= rollOn.settleBetweenS![0] && truth.settle <= rollOn.settleBetweenS![1]
+    expect(told.filter(isHeld).length / told.length).toBeGreaterThan(0.8)
+    const oneWay = told.filter(({ second }) => second === 0)
+    expect(oneWay.filter(isHeld).length / oneWay.length).toBeGreaterThan(0.9)
+    const narrow = oneWay.filter(({ rollOn: { settleBetweenS: s } }) => (s![1] - s![0]) / 2 <= 0.15)
+    expect(narrow.length).toBeGreaterThan(0.3 * oneWay.length)
+    // Said to 0.15 s: so it is.
+    const right = narrow.filter(({ rollOn, truth }) => Math.abs(rollOn.settleS! - truth.settle) <= 0.15)
+    expect(right.length / narrow.length).toBeGreaterThan(0.9)
   })
   it('peaks are told, or bounded: no bound is beyond the truth by more than the tolerance', () => {
     expect(share(({ rollOn }) => rollOn.bounded)).toBeLessThan(mostBounded)

@@ -50,6 +50,10 @@ const rollOn = closed({
     .meta({ description: 'the peaks are at least these: sensor or log are slower than the event' }),
   areaPctS: figure().meta({ description: 'leaner above zero' }),
   settleS: knownFigure().meta({ description: 'from the first movement of the throttle until within 2 % for good' }),
+  settleBetweenS: tuple([figure(), figure()])
+    .nullable()
+    .defined()
+    .meta({ description: 'the earliest and the latest of it that the readings allow (90 %); null with it' }),
   torqueDelayS: knownFigure().meta({ description: 'from there to 90 % of the torque gained' }),
   hesitation: closed({
     kind: choice(['dip', 'plateau']).required(),

@@ -66,6 +66,8 @@ export interface Response {
 
 /** Doubt of the steady mixture, ln lambda, that is worth a word. */
 const UNEVEN = 0.01
+/** s either way beyond which it is said that the readings do not tell when a mixture settles. */
+const UNTOLD_SETTLING = 0.25
 /** Openings that are looked at; a day on the road has no more to say. */
 const MOST_OPENINGS = 160
 
@@ -190,6 +192,12 @@ function notesOn(
   if (bounded)
     notes.push(
       `${bounded} of ${members.length} roll-ons happen faster than the sensor or the log follows, or end too soon: their peaks are at least what is shown. Log at 50 Hz, and keep the throttle still for three seconds.${isLagTold ? '' : ' Openings alone tell the lag here, and a slow peak and a late one look alike: say the lag in Mixture, or shut the throttle at once from a steady mixture, once in a log.'}`,
+    )
+  const between = members.flatMap(({ rollOn }) => (rollOn.settleBetweenS ? [rollOn.settleBetweenS] : []))
+  const late = between.filter(([earliest, latest]) => (latest - earliest) / 2 > UNTOLD_SETTLING).length
+  if (late)
+    notes.push(
+      `When the mixture is settled is not told to a quarter of a second in ${late} of ${members.length} roll-ons: it stays near 2 % for long, or noise and lag hide when. Two more openings of the same kind halve that; keep the throttle still for three seconds.`,
     )
   const hasGrip = runs.some((run) => run.grip)
   const hasPlate = runs.some((run) => run.throttle)

@@ -20,7 +20,7 @@ export interface Excursion {
   /** percent times seconds, leaner above zero */
   area: number
   /** s from the opening until within SETTLED for good; 0 when it never was outside */
-  settle: number
+  settle: Estimate
   /** lambda at which it settles, mean over the openings */
   settled: number
   /** what of the curve may be the steady mixture along speed instead: one deviation, as `curve` */
@@ -95,7 +95,7 @@ export function excursionOf(
     lean: peakOf(curve, error, 1),
     rich: peakOf(curve, error, -1),
     area: 100 * STEP * curve.reduce((sum, value) => sum + value, 0),
-    settle: settleOf(curve, first),
+    settle: settleOf(curve, error, first, Math.max(...traced.map((one) => one.interval)) + STEP),
     settled:
       traced.reduce((sum, _, p) => sum + told.reduce((s, { settled, weight }) => s + weight * settled[p]!, 0), 0) /
       traced.length,
@@ -151,10 +151,16 @@ function peakOf(curve: Float64Array, error: Float64Array, way: 1 | -1): Estimate
   return [100 * peak, 100 * Math.max(0, peak - half), 100 * (peak + half)]
 }
 
-function settleOf(curve: Float64Array, first: number): number {
-  let last = -1
-  curve.forEach((value, k) => {
-    if (Math.abs(value) > SETTLED) last = k
-  })
-  return last < 0 ? 0 : Math.max(0, first + (last + 1) * STEP)
+/**
+ * When the curve is within SETTLED for good, and when it is so at the earliest and at the latest.
+ *
+ * @param clock s by which the log itself does not tell when an opening began
+ */
+function settleOf(curve: Float64Array, error: Float64Array, first: number, clock: number): Estimate {
+  const since = (errors: number): number => {
+    const last = curve.findLastIndex((value, k) => Math.abs(value) + errors * error[k]! > SETTLED)
+    return last < 0 ? 0 : Math.max(0, first + (last + 1) * STEP)
+  }
+  const latest = since(NINETY)
+  return [since(0), Math.max(0, since(-NINETY) - clock), latest && latest + clock]
 }

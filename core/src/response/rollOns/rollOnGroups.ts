@@ -80,8 +80,8 @@ function groupOf(
       told.map((one) => one.rich[0]),
     ),
     settleS: withRepeats(
-      [excursion.settle, excursion.settle, excursion.settle],
-      told.map((one) => one.settle),
+      excursion.settle,
+      told.map((one) => one.settle[0]),
     ),
     advice: adviceOf({ ...excursion, lean, rich }),
     bounded: members.length - clear.length,

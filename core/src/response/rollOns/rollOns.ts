@@ -25,6 +25,8 @@ export interface RollOn {
   areaPctS: number
   /** s from the first movement of the throttle until within 2 % for good; null where the log ends before */
   settleS: number | null
+  /** the earliest and the latest of it that the readings allow (90 %); null with it */
+  settleBetweenS: [earliest: number, latest: number] | null
   /** s from there to 90 % of the torque gained; null without torque or gain */
   torqueDelayS: number | null
   hesitation: Hesitation | null
@@ -71,6 +73,8 @@ export function judgeRollOn(
     seen < LEAST_SEEN ||
     isInferred(main.peak, main.shown) ||
     (stirred && (main.peak[2] - main.peak[1]) / 2 > MOST_HALF)
+  const [settle, earliest, latest] = excursion.settle
+  const isSeen = !bounded || seen >= Math.max(LEAST_SEEN, settle)
   return {
     trace,
     excursion,
@@ -80,7 +84,8 @@ export function judgeRollOn(
       richPct: bounded ? Math.max(shown.rich - doubt, rich[1]) : rich[0],
       bounded,
       areaPctS: excursion.area,
-      settleS: bounded && seen < Math.max(LEAST_SEEN, excursion.settle) ? null : excursion.settle,
+      settleS: isSeen ? settle : null,
+      settleBetweenS: isSeen ? [earliest, latest] : null,
       torqueDelayS: torqueDelay(run, opening),
       hesitation: hesitationOf(run, opening),
     },
@@ -96,6 +101,7 @@ export function bareRollOn(run: RunColumns, opening: ThrottleOpening): RollOn {
     bounded: true,
     areaPctS: 0,
     settleS: null,
+    settleBetweenS: null,
     torqueDelayS: torqueDelay(run, opening),
     hesitation: null,
   }

@@ -46,6 +46,9 @@ const rows = computed(() =>
     key: `${rollOn.run} ${rollOn.atS}`,
     where: `${runName(rollOn.run)}, at ${plain(rollOn.atS, 1)} s`,
     peaks: `${rollOn.bounded ? 'at least ' : ''}${plain(rollOn.leanPct, 1)} / ${plain(rollOn.richPct, 1)} %`,
+    settled: rollOn.settleBetweenS
+      ? `${plain(rollOn.settleS!, 2)} (${rollOn.settleBetweenS.map((one) => plain(one, 2)).join(' to ')}) s`
+      : '–',
     torque: rollOn.torqueDelayS === null ? '–' : `${plain(rollOn.torqueDelayS, 2)} s`,
     hesitation: rollOn.hesitation
       ? rollOn.hesitation.kind === 'dip'
@@ -103,6 +106,7 @@ const isEmpty = computed(() => response.value !== null && groups.value.length ==
                 <tr>
                   <th>Opening</th>
                   <th>lean / rich</th>
+                  <th>settled</th>
                   <th>90 % of torque</th>
                 </tr>
               </thead>
@@ -113,6 +117,7 @@ const isEmpty = computed(() => response.value !== null && groups.value.length ==
                     }}<span v-if="row.hesitation" class="hesitates"><br />torque {{ row.hesitation }}</span>
                   </td>
                   <td class="figures">{{ row.peaks }}</td>
+                  <td class="figures">{{ row.settled }}</td>
                   <td class="figures">{{ row.torque }}</td>
                 </tr>
               </tbody>
