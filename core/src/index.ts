@@ -89,7 +89,6 @@ export { straysInWords, withoutStrays } from './run/strays'
 export { detectEncoding, type Encoding } from './log/encoding'
 export { type HandColumns, handColumns, type HandFault, type HandReading, readReading } from './log/handReadings'
 export { type LogLayout, readLayout } from './log/head'
-export { LogError } from './log/logError'
 export { logReader, type LogReader } from './log/logReader'
 export { missingChannels } from './log/mappedColumns'
 export { headerSignature, type Mapping } from './log/recognise'
@@ -99,20 +98,16 @@ export type { ReadResult } from './log/settleColumns'
 export { estimateField, type FieldWork, summariseField, workOutField } from './field/estimate'
 export { explainNode, type NodeExplanation, type RunTrace, runTraces } from './field/explain'
 export { isMisfire, misfireWords } from './field/faults/misfires'
-export { type EarlierField, withAnswers } from './field/faults/silent'
-export { type CylinderField, DEFAULT_FIELD_OPTIONS, type Field, FieldError, type FieldOptions } from './field/field'
-export { earlierFields, fieldOfPasses } from './field/fieldOfPasses'
+export { type CylinderField, DEFAULT_FIELD_OPTIONS, type Field, type FieldOptions } from './field/field'
+export type { KeepPart } from './field/fieldOfPasses'
 export { IDLE_LOAD } from './field/held/idleZones'
-export { zonesBefore } from './field/held/zonesBefore'
 export { type HeldChoice, heldZonesOfRuns } from './field/held/zonesOfRuns'
-export { lagOfMachine } from './field/lag/lagOfMachine'
 export { byState } from './field/readings/byState'
 export { type Straight, straightBetween, straightWords } from './field/straight'
 export { TARGET_PRESETS, targetOn, type TargetZone } from './field/target'
 
 // curves
 export { type Comparison, DEFAULT_COMPARE } from './curves/compare/compare'
-export { CompareError } from './curves/compare/compareError'
 export { type ComparedSides, compareSides, type SidesChoice } from './curves/compare/compareSides'
 export { type Conditions, conditionsOf, correctSet, type Mismatch } from './curves/compare/conditions'
 export type { Gain } from './curves/compare/gains'
@@ -123,7 +118,6 @@ export type { Hole } from './curves/lay/holes'
 export { oddRunWords } from './curves/lay/oddRunWords'
 export { type OddRun, overlay, type Overlay, rulerOver } from './curves/lay/overlay'
 export { binRpm, type CurveRuler, rulerRpm } from './curves/lay/ruler'
-export { warmUpIds } from './curves/lay/warmUpIds'
 export { TORQUE_SOURCES } from './curves/torque/measuredTorque'
 export type { Quantity } from './curves/torque/quantity'
 
@@ -171,7 +165,7 @@ export type { LoopExit } from './response/exits/loopExits'
 export type { Snatch } from './response/exits/snatch'
 export { exitWords, type HandNode, TAPER, taperExits } from './response/exits/taperExits'
 export { STEP as RESPONSE_STEP } from './response/film/tracedOpening'
-export { askPlate, type PlateAsked, ResponseError } from './response/grip/askPlate'
+export { askPlate, type PlateAsked } from './response/grip/askPlate'
 export type { GripMap } from './response/grip/gripMap'
 export { risingAt } from './response/grip/knotsAt'
 export { type MadePlate, PLATE_SHAPES, type PlateShape } from './response/grip/plateTable'
@@ -322,7 +316,17 @@ export { leanTargets } from './gate/leanTargets'
 export { loosenedLimits, loosenedMachine } from './gate/loosened'
 export { madeLater } from './gate/madeLater'
 export { openGates, openGateWords } from './gate/openGates'
-export { type GateLine, GateRefusal, passGate } from './gate/passGate'
+export {
+  isRefusal,
+  inputRefused,
+  Refusal,
+  refused,
+  unlessRefused,
+  type Fault,
+  type FieldFault,
+} from './refusal/refusal'
+export type { Refused } from './refusal/codes'
+export { asksForReason, type GateLine, isGateRefusal, passGate } from './gate/passGate'
 export { needsState } from './gate/stateNotTold'
 export { hardwareDangers, tableSteps } from './gate/tableSteps'
 export { unprovenStart } from './gate/unproven'
@@ -368,7 +372,7 @@ export {
   type NamesOf,
   problemsOf,
 } from './contract/calls/calls'
-export { checkForm, checkInput, InputError } from './contract/checkInput'
+export { checkForm, checkInput } from './contract/checkInput'
 export { type ComparedAnswer, type CompareRequest, compareRequestSchema } from './contract/compare'
 export {
   type Complaint,
@@ -426,7 +430,7 @@ export { loopRequestSchema } from './contract/loop'
 export { DEFAULT_MIXTURE, type MixtureSettings } from './contract/mixture'
 export type { JobNews, JobPart } from './contract/news'
 export { openapi } from './contract/openapi'
-export { type ProblemFault, problemSchema } from './contract/problem'
+export { problemSchema } from './contract/problem'
 export type {
   Figure,
   FlatnessAnswer,
@@ -484,14 +488,7 @@ export {
   type TableInfo,
 } from './contract/table'
 export { tableFromCsv, tableFromRows, tableToCsv, tableToRows } from './contract/tableCsv'
-export {
-  checkTable,
-  TableError,
-  tableFromJson,
-  type TableSaid,
-  tableSaidSchema,
-  tableToJson,
-} from './contract/tableJson'
+export { checkTable, tableFromJson, type TableSaid, tableSaidSchema, tableToJson } from './contract/tableJson'
 export {
   diagnosisSchema,
   type OpenCase,
@@ -519,7 +516,7 @@ export { shelfPrior } from './shelf/shelfPrior'
 export { askNextRun, type NextAsked, type NextOfJob } from './question/askNextRun'
 export { answerChange, changeAnswer, changeQuestion, type ChangeQuestion, measuredOn } from './question/changeQuestion'
 export { fieldAnswer } from './question/fieldAnswer'
-export { type FieldAsked, type FieldQuestion, fieldQuestion } from './question/fieldQuestion'
+export { type FieldAsked, type FieldQuestion, fieldQuestion, workOfField } from './question/fieldQuestion'
 export { fieldRuns, fieldSet, tellsMixture } from './question/fieldRuns'
 export { flatnessAnswer } from './question/flatnessAnswer'
 export type { ColumnsOf, JobGround, Loader } from './question/ground'

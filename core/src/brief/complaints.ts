@@ -1,7 +1,7 @@
 import { LOAD_UNITS } from '../table/table'
 import type { MachineLimits } from '../contract/brief'
 import type { ComplaintChange, NewComplaint } from '../contract/complaint'
-import type { FieldFault } from '../contract/checkInput'
+import type { FieldFault } from '../refusal/refusal'
 import type { FieldAnswer } from '../contract/field'
 import { grouped, plain } from '../numbers/format'
 

@@ -1,24 +1,5 @@
+import { inputRefused } from '../refusal/refusal'
 import { ValidationError, type InferType, type ISchema } from 'yup'
-
-/** One field at fault, by its path. */
-export interface FieldFault {
-  field: string
-  message: string
-}
-
-/** Input refused at a door: which fields, and why. */
-export class InputError extends Error {
-  readonly status = 400
-  readonly title = 'Input refused'
-  constructor(readonly faults: readonly FieldFault[]) {
-    super(faults.map((fault) => `${fault.field}: ${fault.message}`).join('; '))
-    this.name = 'InputError'
-  }
-  /** all of it in words */
-  get detail(): string {
-    return this.faults.map(({ field, message }) => `${field} ${message}`).join('; ') + '.'
-  }
-}
 
 /** A schema as far as checking needs it: also one that is chosen by the value. */
 // eslint-disable-next-line @typescript-eslint/no-explicit-any
@@ -27,7 +8,7 @@ type Checkable = ISchema<any> & { validateSync(value: unknown, options: object):
 /**
  * Checks input against a schema. Nothing is coerced; unknown fields are refused by name.
  *
- * @throws InputError with every field at fault
+ * @throws Refusal 'input-refused' with every field at fault
  * @example
  * const { title } = checkInput(newJobSchema, request.body)
  */
@@ -38,14 +19,14 @@ export function checkInput<S extends Checkable>(schema: S, raw: unknown): InferT
 /**
  * Checks the text parts of a form: numbers and booleans are read out of their text as the schema says.
  *
- * @throws InputError with every part at fault
+ * @throws Refusal 'input-refused' with every part at fault
  */
 export function checkForm<S extends Checkable & { fields: object }>(
   schema: S,
   raw: Readonly<Record<string, unknown>>,
 ): InferType<S> {
   const unknown = Object.keys(raw).filter((part) => !(part in schema.fields))
-  if (unknown.length) throw new InputError(unknown.map((field) => ({ field, message: 'is not known here' })))
+  if (unknown.length) throw inputRefused(unknown.map((field) => ({ field, message: 'is not known here' })))
   return check(schema, raw, false)
 }
 
@@ -55,7 +36,7 @@ function check<S extends Checkable>(schema: S, raw: unknown, strict: boolean): I
   } catch (error) {
     if (!(error instanceof ValidationError)) throw error
     const inner = error.inner.length ? error.inner : [error]
-    throw new InputError(
+    throw inputRefused(
       inner.flatMap((one) => {
         const unknown =
           one.type === 'noUnknown' ? ((one.params?.['unknown'] as string | undefined) ?? '').split(', ') : []

@@ -1,4 +1,4 @@
-import { array, number, object, string, type InferType } from 'yup'
+import { array, number, object, string } from 'yup'
 import { choice, closed, words } from './fields'
 
 /** One thing at fault, as a problem document names it. */
@@ -9,12 +9,10 @@ const faultSchema = closed({
   column: number().strict().integer(),
 })
 
-export type ProblemFault = InferType<typeof faultSchema>
-
 /** What was wrong, where and what to do (RFC 9457); further members may stand beside. */
 export const problemSchema = object({
   type: words().meta({
-    description: 'tells problems of one status apart: /problems/handed-over, /problems/another-revision-was-saved',
+    description: 'tells problems of one status apart: /problems/handed-over, /problems/stale-revision',
   }),
   title: words(),
   status: number().strict().integer().required(),

@@ -1,3 +1,4 @@
+import { inputRefused, isRefusal } from '../refusal/refusal'
 import { array, boolean, mixed, number, object, string, type InferType } from 'yup'
 import type { Mapping } from '../log/recognise'
 import { channelKind } from '../run/channels'
@@ -20,7 +21,7 @@ import {
   yesNo,
 } from './fields'
 import { weatherSchema } from './air'
-import { checkInput, InputError } from './checkInput'
+import { checkInput } from './checkInput'
 import { settingSchema } from './spark'
 
 /** One column of a run. */
@@ -298,18 +299,18 @@ export const mappingSchema = mixed((value): value is object => typeof value === 
 /**
  * Checks the `mapping` part of an upload: header to channel and unit, or null to leave a column out.
  *
- * @throws InputError naming the header
+ * @throws Refusal 'input-refused' naming the header
  */
 export function checkMapping(raw: unknown): Mapping {
   if (typeof raw !== 'object' || raw === null || Array.isArray(raw)) {
-    throw new InputError([{ field: 'mapping', message: 'must be an object from header to {channel, unit} or null' }])
+    throw inputRefused([{ field: 'mapping', message: 'must be an object from header to {channel, unit} or null' }])
   }
   const entries = Object.entries(raw).map(([header, value]) => {
     try {
       return [header, checkInput(columnMapping, value)] as const
     } catch (error) {
-      if (!(error instanceof InputError)) throw error
-      throw new InputError(
+      if (!isRefusal(error, 'input-refused')) throw error
+      throw inputRefused(
         error.faults.map((fault) => ({ field: `mapping["${header}"].${fault.field}`, message: fault.message })),
       )
     }

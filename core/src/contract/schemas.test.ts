@@ -1,10 +1,11 @@
+import { isRefusal, type Refusal } from '../refusal/refusal'
 import { controlsSchema, scriptSchema } from './bench'
 import { fieldAnswer } from '../question/fieldAnswer'
 import { fieldRuns, fieldSet } from '../question/fieldRuns'
 import { settleFieldOptions, type FieldContext } from '../question/settleFieldOptions'
 import { assembleRun, knownBeside, channelsFor, isLeftOut } from '../run/runColumns'
 import { weatherSchema } from './air'
-import { checkInput, InputError } from './checkInput'
+import { checkInput } from './checkInput'
 import { compareRequestSchema } from './compare'
 import { changeRequestSchema, fieldRequestSchema } from './field'
 import { jobChangeSchema, jobFields, newJobSchema } from './job'
@@ -27,7 +28,7 @@ function faultsOf(schema: Schema, value: unknown): string[] {
     checkInput(schema, value)
     return []
   } catch (error) {
-    if (error instanceof InputError) return [...new Set(error.faults.map((fault) => fault.field))]
+    if (isRefusal(error, 'input-refused')) return [...new Set(error.faults.map((fault) => fault.field!))]
     throw error
   }
 }
@@ -142,7 +143,7 @@ describe('what is taken at the door', () => {
         checkMapping(raw)
         throw new Error('was taken')
       } catch (error) {
-        expect((error as InputError).faults[0]!.field).toBe(field)
+        expect((error as Refusal).faults[0]!.field).toBe(field)
       }
     }
   })
@@ -251,11 +252,13 @@ describe('options of a field', () => {
       [{ rpm: [3000, 2000] }, 'rpm'],
       [{ target: [[0.9]] }, 'target'],
     ] as const) {
-      expect(() => settleFieldOptions(request as never, context())).toThrow(InputError)
+      expect(() => settleFieldOptions(request as never, context())).toThrow(
+        expect.objectContaining({ code: 'input-refused' }),
+      )
       try {
         settleFieldOptions(request as never, context())
       } catch (error) {
-        expect((error as InputError).faults[0]!.field).toBe(field)
+        expect((error as Refusal).faults[0]!.field).toBe(field)
       }
     }
   })

@@ -1,6 +1,7 @@
+import { Refusal } from '../refusal/refusal'
 import Papa from 'papaparse'
 import { readNumber } from '../numbers/typed'
-import { checkTable, TableError, type TableSaid } from './tableJson'
+import { checkTable, type TableSaid } from './tableJson'
 import { TABLE_KINDS, type Table } from '../table/table'
 
 /**
@@ -34,7 +35,7 @@ const TURNS = 500
  * Reads that layout, or the same without its line of facts, as spreadsheets are kept: rpm along either side, load in any order.
  *
  * @param said what the file does not say itself
- * @throws TableError with line and column; with field `kind` where nothing says what kind of table it is
+ * @throws Refusal 'no-table' with line and column; with field `kind` where nothing says what kind of table it is
  */
 export function tableFromRows(
   rows: readonly (readonly (string | number | null | undefined)[])[],
@@ -48,7 +49,8 @@ export function tableFromRows(
     for (let k = 0; k + 1 < first.length; k += 2) facts.set(first[k]!.trim().toLowerCase(), first[k + 1]!.trim())
   const kind = facts.get('kind') ?? said.kind
   if (!kind)
-    throw new TableError(
+    throw new Refusal(
+      'no-table',
       `Nothing in the file says what kind of table it is: say one of ${TABLE_KINDS.join(', ')}, here or in a first line such as "kind,fuel trim".`,
       [{ field: 'kind', message: 'missing', line: 1, column: 1 }],
     )
@@ -61,7 +63,7 @@ export function tableFromRows(
     const line = before + r + 2
     const cells = trimmed(row)
     if (cells.length !== axis.length) {
-      throw new TableError(`Line ${line} has ${cells.length} cells, but the rpm line has ${axis.length}.`, [
+      throw new Refusal('no-table', `Line ${line} has ${cells.length} cells, but the rpm line has ${axis.length}.`, [
         { field: 'values', message: 'ragged row', line },
       ])
     }
@@ -84,7 +86,7 @@ export function tableToCsv(table: Table): string {
 }
 
 /**
- * @throws TableError with line and column
+ * @throws Refusal 'no-table' with line and column
  *
  * @example
  * const table = tableFromCsv('kind,fuel base\\n...')
@@ -113,7 +115,7 @@ function trimmed(row: readonly string[]): string[] {
 function toNumber(cell: string, line: number, column: number, field: string): number {
   const value = readNumber(cell)
   if (Number.isNaN(value))
-    throw new TableError(`"${cell.slice(0, 24)}" is not a number (line ${line}, column ${column}).`, [
+    throw new Refusal('no-table', `"${cell.slice(0, 24)}" is not a number (line ${line}, column ${column}).`, [
       { field, message: 'not a number', line, column },
     ])
   return value

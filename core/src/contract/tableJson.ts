@@ -1,3 +1,4 @@
+import { Refusal, refused } from '../refusal/refusal'
 import { setsPlate } from '../table/kinds'
 import { sentence } from '../numbers/sentence'
 import { ValidationError, type InferType } from 'yup'
@@ -12,21 +13,6 @@ import {
   valueLimits,
   type Table,
 } from '../table/table'
-
-/** Something wrong with a table read from outside: field (and row and column where it is a cell, from 1). */
-export class TableError extends Error {
-  readonly status = 422
-  readonly title = 'The table cannot be read'
-  readonly faults: readonly { field: string; message: string; line?: number; column?: number }[]
-  constructor(
-    message: string,
-    faults: readonly { field: string; message: string; line?: number; column?: number }[] = [],
-  ) {
-    super(message)
-    this.name = 'TableError'
-    this.faults = faults.length ? faults : [{ field: 'table', message }]
-  }
-}
 
 /** Format name inside exported tables; see docs/table.schema.json. */
 export const TABLE_FORMAT = 'yuzumix-table/1'
@@ -56,7 +42,7 @@ export const tableInputSchema = closed({ ...fields, composition, loadAxis }).met
 /**
  * Checks a table that came from outside.
  *
- * @throws TableError naming the field at fault
+ * @throws Refusal 'no-table' naming the field at fault
  */
 export function checkTable(raw: unknown): Table {
   let table: Table
@@ -66,23 +52,27 @@ export function checkTable(raw: unknown): Table {
   } catch (error) {
     if (!(error instanceof ValidationError)) throw error
     const inner = error.inner.length ? error.inner : [error]
-    throw new TableError(
+    throw new Refusal(
+      'no-table',
       sentence(`The table cannot be used: ${inner[0]!.message}`),
       inner.map((one) => ({ field: one.path ?? 'table', message: one.message })),
     )
   }
   for (const axis of ['rpm', 'load'] as const) {
     const fault = breakpointFault(axis, table[axis])
-    if (fault) throw new TableError(`The ${axis} axis cannot be used: ${fault}`, [{ field: axis, message: fault }])
+    if (fault)
+      throw new Refusal('no-table', `The ${axis} axis cannot be used: ${fault}`, [{ field: axis, message: fault }])
   }
   const fault = shapeFault(table, table.values)
   if (fault)
-    throw new TableError(`The values do not fit the breakpoints: ${fault}`, [{ field: 'values', message: fault }])
+    throw new Refusal('no-table', `The values do not fit the breakpoints: ${fault}`, [
+      { field: 'values', message: fault },
+    ])
   checkValues(table)
   const { global, ...rest } = table
   if (!global) return rest
   if (table.kind !== 'fuel trim' || table.composition !== 'add')
-    throw new TableError('Only a fuel trim that adds has a global trim beside it.', [
+    throw new Refusal('no-table', 'Only a fuel trim that adds has a global trim beside it.', [
       { field: 'global', message: 'only beside a fuel trim that adds' },
     ])
   return table
@@ -94,7 +84,8 @@ function checkValues({ kind, values, load, rpm }: Table): void {
     cells.forEach((value, column) => {
       if (Number.isFinite(value) && value >= least && value <= most) return
       const where = `${grouped(rpm[column]!)} rpm, load ${load[row]}`
-      throw new TableError(
+      throw new Refusal(
+        'no-table',
         `The cell at ${where} is ${value}; a ${kind} table takes ${least} to ${most} ${unit}`.trim() + '.',
         [{ field: 'values', message: `cell at ${where} out of range`, line: row + 1, column: column + 1 }],
       )
@@ -103,7 +94,7 @@ function checkValues({ kind, values, load, rpm }: Table): void {
   const falls = setsPlate({ kind }) ? fallingCell(values) : null
   if (!falls) return
   const where = `${grouped(rpm[falls.column]!)} rpm, ${load[falls.row]} % of grip`
-  throw new TableError(`At ${where} the plate would shut as the hand opens: a plate table must not fall.`, [
+  throw new Refusal('no-table', `At ${where} the plate would shut as the hand opens: a plate table must not fall.`, [
     { field: 'values', message: `the plate falls at ${where}`, line: falls.row + 1, column: falls.column + 1 },
   ])
 }
@@ -120,17 +111,17 @@ function plain({ kind, composition, global, loadAxis, rpm, load, values }: Table
 /**
  * Reads a table from its JSON document.
  *
- * @throws TableError when the text is no such document
+ * @throws Refusal 'no-table' when the text is no such document
  */
 export function tableFromJson(text: string): Table {
   let raw: unknown
   try {
     raw = JSON.parse(text.replace(/^\uFEFF/, ''))
   } catch (error) {
-    throw new TableError(sentence(`The file is not JSON: ${(error as Error).message}`))
+    throw refused('no-table', sentence(`The file is not JSON: ${(error as Error).message}`), 'table')
   }
   if (typeof raw !== 'object' || raw === null || (raw as { format?: unknown }).format !== TABLE_FORMAT) {
-    throw new TableError(`The file is JSON, but not a table of format "${TABLE_FORMAT}".`, [
+    throw new Refusal('no-table', `The file is JSON, but not a table of format "${TABLE_FORMAT}".`, [
       { field: 'format', message: `must be "${TABLE_FORMAT}"` },
     ])
   }

@@ -40,7 +40,7 @@ export interface FieldWork {
  * Works a field out of runs: lag, screening, held zones, odd runs, robust solve.
  *
  * @param knownLag estimated before from the same runs, which need not be sought again
- * @throws FieldError when no run has a usable reading
+ * @throws Refusal 'no-field' when no run has a usable reading
  */
 export function workOutField(
   given: readonly RunColumns[],
@@ -111,7 +111,7 @@ export function summariseField(work: FieldWork): Field {
  * Estimates the mixture field from runs, by the method that the options name.
  *
  * @param knownLag told by more than these runs
- * @throws FieldError when no run has a usable reading
+ * @throws Refusal 'no-field' when no run has a usable reading
  * @example
  * const { cylinders } = estimateField(runs, { ...DEFAULT_FIELD_OPTIONS, grid, target })
  */

@@ -103,19 +103,3 @@ export interface Field {
   heldZones: HeldZone[]
   misfires: MisfireZone[]
 }
-
-/** A field that cannot be made, and why. */
-export class FieldError extends Error {
-  readonly status = 422
-  readonly title = 'No field can be made'
-  constructor(
-    message: string,
-    readonly field: string,
-  ) {
-    super(message)
-    this.name = 'FieldError'
-  }
-  get faults(): { field: string; message: string }[] {
-    return [{ field: this.field, message: this.message }]
-  }
-}

@@ -1,3 +1,4 @@
+import { REFUSALS } from '../refusal/codes'
 import type { LargeStep } from '../change/largeSteps'
 
 /** What can hurt an engine, or who sits on it: each is refused or asked about at every door through which it could come. */
@@ -44,28 +45,14 @@ export interface Danger {
   /** what of it stands where, line by line */
   lines?: readonly { field: string; message: string }[]
   steps?: readonly LargeStep[]
+  /** what else a script may want of it */
+  more?: Readonly<Record<string, unknown>>
 }
 
-const TITLES: Record<DangerKind, string> = {
-  'table values': 'Unusual values',
-  'fuel step': 'A large step of fuel',
-  'spark step': 'A large step of advance',
-  'plate step': 'A plate that opens more',
-  'acceleration step': 'A large step of acceleration fuel',
-  'target step': 'A large step of the target',
-  'lean target': 'A lean target under load',
-  'limit loosened': 'A limit is loosened',
-  offset: 'A large offset',
-  'cold and wide open': 'The engine is cold',
-  'above the ceiling': 'Above the rev ceiling',
-  'made on a younger state': 'Made on a younger state',
-  'state not told': 'Which state were they made on?',
-  'unproven start': 'An unproven start',
-  'engine running': 'The engine runs',
-  'open gate': 'The rig list is open',
-  'somebody else drives': 'Somebody else drives',
-  'kept change': 'The controller was changed',
-}
+type Hyphened<S extends string> = S extends `${infer First} ${infer Rest}` ? `${First}-${Hyphened<Rest>}` : S
+
+/** The code under which the gate refuses a danger. */
+export const dangerCode = (kind: DangerKind): Hyphened<DangerKind> => kind.replaceAll(' ', '-') as Hyphened<DangerKind>
 
 /** A danger in a few words, as a heading. */
-export const dangerTitle = (kind: DangerKind): string => TITLES[kind]
+export const dangerTitle = (kind: DangerKind): string => REFUSALS[dangerCode(kind)]

@@ -1,18 +1,8 @@
+import { Refusal } from '../refusal/refusal'
 import { readNumber } from '../numbers/typed'
 import Papa from 'papaparse'
 import { EMPTY_BOX, SLOTS, type Box, type Fitted } from './carburettor'
 import { needleFault } from './model/needle'
-
-/** A line of a parts file that cannot be read. */
-export class PartsError extends Error {
-  constructor(
-    message: string,
-    readonly line: number,
-  ) {
-    super(message)
-    this.name = 'PartsError'
-  }
-}
 
 /** What of the fitted stands in the file. */
 const RECORDED = [...SLOTS, 'floatHeight'] as const
@@ -40,7 +30,7 @@ export function partsToCsv(box: Box, fitted: Fitted): string {
 /**
  * Reads what `partsToCsv` wrote, or a list made by hand.
  *
- * @throws PartsError naming the line
+ * @throws Refusal 'no-parts' naming the line
  */
 export function partsFromCsv(text: string): { box: Box; fitted: Fitted } {
   const rows = Papa.parse<string[]>(text.replace(/^\uFEFF/, '').trim(), { skipEmptyLines: false }).data
@@ -52,7 +42,9 @@ export function partsFromCsv(text: string): { box: Box; fitted: Fitted } {
     const number = (cell: string): number => {
       const value = readNumber(cell)
       if (cell === '' || !Number.isFinite(value) || value < 0)
-        throw new PartsError(`"${cell.slice(0, 20)}" is no size.`, k + 1)
+        throw new Refusal('no-parts', `"${cell.slice(0, 20)}" is no size.`, [
+          { message: `"${cell.slice(0, 20)}" is no size.`, line: k + 1 },
+        ])
       return value
     }
     switch (what) {
@@ -80,17 +72,23 @@ export function partsFromCsv(text: string): { box: Box; fitted: Fitted } {
         return
       case 'fitted':
         if (!(RECORDED as readonly string[]).includes(name))
-          throw new PartsError(`There is no slot "${name.slice(0, 20)}".`, k + 1)
+          throw new Refusal('no-parts', `There is no slot "${name.slice(0, 20)}".`, [
+            { message: `There is no slot "${name.slice(0, 20)}".`, line: k + 1 },
+          ])
         fitted[name] = name === 'needle' || name === 'rod' ? first : number(first)
         return
       default:
-        throw new PartsError(`"${what.slice(0, 20)}" is no kind of part.`, k + 1)
+        throw new Refusal('no-parts', `"${what.slice(0, 20)}" is no kind of part.`, [
+          { message: `"${what.slice(0, 20)}" is no kind of part.`, line: k + 1 },
+        ])
     }
   })
   for (const needle of box.needles) {
     const fault = needleFault(needle)
     if (fault)
-      throw new PartsError(fault, 1 + rows.findIndex((cells) => cells[0] === 'needle' && cells[1] === needle.name))
+      throw new Refusal('no-parts', fault, [
+        { message: fault, line: 1 + rows.findIndex((cells) => cells[0] === 'needle' && cells[1] === needle.name) },
+      ])
   }
   return { box, fitted: fitted as Fitted }
 }

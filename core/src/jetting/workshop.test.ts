@@ -1,3 +1,4 @@
+import type { Refusal } from '../refusal/refusal'
 import { seededRandom } from '../simulator/random'
 import type { Field } from '../field/field'
 import type { RunColumns } from '../run/run'
@@ -8,7 +9,7 @@ import { SHED_BOX } from '../simulator/knownCarburettor'
 import { bankWarnings, openingReadings, zoneDepartures, type OpeningRow } from './openingReadings'
 import { CIRCUIT_TARGETS } from './model/targets'
 import { tipInOf } from './tipIn'
-import { partsFromCsv, partsToCsv, PartsError } from './partsCsv'
+import { partsFromCsv, partsToCsv } from './partsCsv'
 
 describe('idle', () => {
   const at = (peak: number, noise = 0, seed = 1): IdleReading[] => {
@@ -120,9 +121,9 @@ describe('parts as CSV', () => {
       partsFromCsv(`what,name,value,value 2\n${line}\n`)
       throw new Error('was read')
     } catch (error) {
-      expect(error).toBeInstanceOf(PartsError)
-      expect((error as PartsError).line).toBe(at)
-      expect((error as PartsError).message).toMatch(text)
+      expect(error).toMatchObject({ code: 'no-parts' })
+      expect((error as Refusal).faults[0]!.line).toBe(at)
+      expect((error as Refusal).message).toMatch(text)
     }
   })
 })

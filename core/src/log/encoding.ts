@@ -1,4 +1,4 @@
-import { LogError } from './logError'
+import { logRefused } from './logRefused'
 
 /** Encodings a log may come in; others are read as Windows-1252, which no byte breaks. */
 export type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252'
@@ -7,11 +7,10 @@ export type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252'
  * Finds a text file's encoding from its first bytes.
  *
  * @param head first bytes of the file, 4 kB or more where there are as many
- * @throws LogError when the file is empty or is no text
+ * @throws Refusal 'no-log' when the file is empty or is no text
  */
 export function detectEncoding(head: Uint8Array): Encoding {
-  if (head.length === 0)
-    throw new LogError('The file is empty. Export the log again with at least a header and one row.')
+  if (head.length === 0) throw logRefused('The file is empty. Export the log again with at least a header and one row.')
   if (head[0] === 0xff && head[1] === 0xfe) return 'utf-16le'
   if (head[0] === 0xfe && head[1] === 0xff) return 'utf-16be'
   let evenZeros = 0
@@ -26,7 +25,7 @@ export function detectEncoding(head: Uint8Array): Encoding {
   if (oddZeros > 0.8 * half && evenZeros < 0.05 * half) return 'utf-16le'
   if (evenZeros > 0.8 * half && oddZeros < 0.05 * half) return 'utf-16be'
   if (evenZeros + oddZeros > 0 || controls > 0.02 * head.length) {
-    throw new LogError('This is not a text file, so it cannot be read as a log. Export the log as CSV and add that.')
+    throw logRefused('This is not a text file, so it cannot be read as a log. Export the log as CSV and add that.')
   }
   try {
     // A character may be cut at the end of the head: four bytes less still tell.

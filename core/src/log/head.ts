@@ -1,5 +1,5 @@
+import { logRefused } from './logRefused'
 import Papa from 'papaparse'
-import { LogError } from './logError'
 import { parseClock, parseNumber, THOUSANDS_APART } from './number'
 import { recogniseColumns, recogniseHeader, type Mapping } from './recognise'
 
@@ -27,20 +27,19 @@ const HEAD_LINES = 60
  *
  * @param text the beginning of the file, some 64 kB; a last line that is cut is ignored when there are others
  * @param whole whether the text is the whole file
- * @throws LogError when there is no header or no row of numbers
+ * @throws Refusal 'no-log' when there is no header or no row of numbers
  * @example
  * readLayout('time;rpm\n0,00;3000\n0,02;3010\n', true).delimiter // ';'
  */
 export function readLayout(text: string, whole: boolean): LogLayout {
   const plain = text.replace(/^\uFEFF/, '')
   const cut = whole ? plain : plain.slice(0, Math.max(plain.lastIndexOf('\n'), plain.lastIndexOf('\r')) + 1) || plain
-  if (cut.trim() === '')
-    throw new LogError('The file is empty. Export the log again with at least a header and one row.')
+  if (cut.trim() === '') throw logRefused('The file is empty. Export the log again with at least a header and one row.')
   const delimiter = findDelimiter(cut)
   const lines = Papa.parse<string[]>(cut, { delimiter, preview: HEAD_LINES * 2 }).data
   const header = findHeader(lines)
   if (header < 0) {
-    throw new LogError(
+    throw logRefused(
       'No header line was found in the first lines. The first line should name the columns, such as time, rpm, throttle, lambda.',
       [{ message: 'no header', line: 1 }],
     )
@@ -55,7 +54,7 @@ export function readLayout(text: string, whole: boolean): LogLayout {
   const first = header + (hasUnits ? 2 : 1)
   const rows = lines.slice(first).filter((cells) => cells.some((cell) => cell.trim() !== ''))
   if (rows.length === 0) {
-    throw new LogError(
+    throw logRefused(
       `The file has a header on line ${header + 1} but no rows under it. Export the log again with its data.`,
       [{ message: 'no rows under the header', line: header + 1 }],
     )

@@ -1,8 +1,8 @@
+import { isRefusal, type Refusal } from '../refusal/refusal'
 import Papa from 'papaparse'
 import { logReader } from './logReader'
 import type { ReadResult } from './settleColumns'
 import { readLayout } from './head'
-import { LogError } from './logError'
 import { recogniseHeader, type Mapping } from './recognise'
 
 /** Reads a whole text as the server does, chunk by chunk. */
@@ -37,11 +37,11 @@ const rows = (make: (i: number) => string, count = 30): string =>
   Array.from({ length: count }, (_, i) => make(i)).join('\n')
 const PLAIN = `time,rpm,throttle,lambda\n${rows((i) => `${i / 50},${2000 + i * 10},${20},${0.9 + i / 1000}`)}\n`
 
-const faultOf = (text: string, over = {}): LogError => {
+const faultOf = (text: string, over = {}): Refusal => {
   try {
     read(text, over)
   } catch (error) {
-    if (error instanceof LogError) return error
+    if (isRefusal(error, 'no-log')) return error
     throw error
   }
   throw new Error('was read')

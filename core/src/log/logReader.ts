@@ -25,14 +25,14 @@ export interface LogReader {
     firstLine: number,
     decode: (bytes: Uint8Array) => string,
   ): Float32Array[]
-  /** @throws LogError when what was read is no usable log */
+  /** @throws Refusal 'no-log' when what was read is no usable log */
   finish(): ReadResult
 }
 
 /**
  * Sets up a reader for a log of that layout.
  *
- * @throws LogError when the mapping names unknown headers, channels or units, or rpm or lambda is missing
+ * @throws Refusal 'no-log' when the mapping names unknown headers, channels or units, or rpm or lambda is missing
  */
 export function logReader(options: ReaderOptions): LogReader {
   const { headers, decimalComma, sampleRateHz } = options

@@ -1,6 +1,6 @@
+import { logRefused } from './logRefused'
 import { sentence } from '../numbers/sentence'
 import { channelKind, channelTitle, conversion, isAfrUnit } from '../run/channels'
-import { LogError } from './logError'
 import { recogniseHeader, type Mapping } from './recognise'
 
 /** How a log's columns are to be read. */
@@ -49,7 +49,7 @@ export function missingChannels(channels: readonly string[]): ('rpm' | 'lambda1'
 /**
  * The columns a mapping takes, in the order of the file.
  *
- * @throws LogError when it names unknown headers, channels or units, or rpm or lambda is missing
+ * @throws Refusal 'no-log' when it names unknown headers, channels or units, or rpm or lambda is missing
  */
 export function mappedColumns({ headers, mapping, sampleRateHz }: ReaderOptions): ColumnState[] {
   const faults = Object.keys(mapping)
@@ -89,14 +89,14 @@ export function mappedColumns({ headers, mapping, sampleRateHz }: ReaderOptions)
       })
     }
   })
-  if (faults.length) throw new LogError(sentence(`The mapping does not fit the file: ${faults[0]!.message}`), faults)
+  if (faults.length) throw logRefused(sentence(`The mapping does not fit the file: ${faults[0]!.message}`), faults)
   const missing = missingChannels(columns.map((column) => column.channel))
   if (missing.length) {
     const words = missing
       .map((channel) => (channel === 'rpm' ? 'an rpm column' : 'a lambda or AFR column'))
       .join(' and ')
     const narrow = headers.find((header) => recogniseHeader(header)?.channel.startsWith('narrowband'))
-    throw new LogError(
+    throw logRefused(
       `The log has no ${words.replace(/^an? /, '').replace(/ and an? /, ' and ')}. Its columns are: ${headers.slice(0, 12).join(', ')}. Map ${words}.` +
         (missing.includes('lambda1') && narrow
           ? ` "${narrow}" is a narrowband sensor: it tells rich from lean, not how much.`
@@ -109,7 +109,7 @@ export function mappedColumns({ headers, mapping, sampleRateHz }: ReaderOptions)
     )
   }
   if (!columns.some((column) => column.isTime) && !(sampleRateHz! > 0 && sampleRateHz! <= 10000)) {
-    throw new LogError('No time column was found. Map one, or state the sample rate in samples per second.', [
+    throw logRefused('No time column was found. Map one, or state the sample rate in samples per second.', [
       { field: 'sampleRateHz', message: 'needed where there is no time column (above 0, at most 10000)' },
     ])
   }

@@ -1,5 +1,6 @@
+import type { Refusal } from '../refusal/refusal'
+import { logRefused } from './logRefused'
 import { channelKind, channelTitle } from '../run/channels'
-import { LogError } from './logError'
 import type { ColumnState, ReaderOptions } from './mappedColumns'
 import { isMilliseconds } from './milliseconds'
 import { unknownUnit } from './recognise'
@@ -54,12 +55,12 @@ const MOST_BACKWARDS = 0.1
 /**
  * Judges a log once all its rows were read: units that only the whole shows, what is missing, what to warn of.
  *
- * @throws LogError when it is no usable log
+ * @throws Refusal 'no-log' when it is no usable log
  */
 export function settleColumns(options: ReaderOptions, columns: readonly ColumnState[], tally: RowTally): ReadResult {
   const { headers, gaugeScale, sampleRateHz } = options
   const { samples } = tally
-  if (samples === 0) throw new LogError('The file has a header but no rows. Export the log again with its data.')
+  if (samples === 0) throw logRefused('The file has a header but no rows. Export the log again with its data.')
   const warnings = headers.flatMap((header, k) =>
     options.mapping[header] ? [] : (unknownUnit(header, options.units?.[k]) ?? []),
   )
@@ -82,7 +83,7 @@ export function settleColumns(options: ReaderOptions, columns: readonly ColumnSt
   return { samples, channels, warnings, gaugeScale: afrSeen ? gaugeScale : null }
 }
 
-/** @throws LogError when a column that is needed has no numbers, mostly text, or values that cannot be */
+/** @throws Refusal 'no-log' when a column that is needed has no numbers, mostly text, or values that cannot be */
 function settleColumn(
   column: ColumnState,
   samples: number,
@@ -94,7 +95,7 @@ function settleColumn(
   const place = { field: header, column: column.index + 1 }
   if (count === 0) {
     if (!needed) return { channel: null, afr: false, warnings: [`Column "${header}" has no numbers and is left out.`] }
-    throw new LogError(
+    throw logRefused(
       text > 0
         ? `Column "${header}" holds text (first "${firstText}" on line ${firstTextLine}) where ${channelTitle(column.channel)} needs numbers. Map another column.`
         : `Column "${header}" is empty, and ${channelTitle(column.channel)} is needed. Map another column.`,
@@ -104,7 +105,7 @@ function settleColumn(
   const warnings: string[] = []
   if (text > 0) {
     if (needed && text > MOST_TEXT * samples) {
-      throw new LogError(
+      throw logRefused(
         `Column "${header}" holds text in ${text} of ${samples} rows (first "${firstText}" on line ${firstTextLine}). Map another column or mend the file.`,
         [{ message: 'mostly text', line: firstTextLine, ...place }],
       )
@@ -118,7 +119,7 @@ function settleColumn(
   if (note) warnings.push(note)
   const kind = channelKind(column.channel)!
   if (needed && (column.max * factor < kind.least || column.min * factor > kind.most)) {
-    throw new LogError(
+    throw logRefused(
       `Column "${header}" runs from ${column.min.toPrecision(4)} to ${column.max.toPrecision(4)}, which cannot be ${kind.title} in ${kind.unit || 'plain numbers'}. Check the mapping and its unit.`,
       [{ message: 'values out of range', ...place }],
     )
@@ -127,11 +128,11 @@ function settleColumn(
   return { channel: { channel: column.channel, unit: kind.unit, count, min, max, factor }, afr, warnings }
 }
 
-/** @throws LogError when time runs backwards so often that it is no time */
+/** @throws Refusal 'no-log' when time runs backwards so often that it is no time */
 function judgeRows({ samples, lastLine, short, long, backwards }: RowTally): string[] {
   const warnings: string[] = []
   if (backwards.count > MOST_BACKWARDS * samples) {
-    throw new LogError(
+    throw logRefused(
       `Time runs backwards on ${backwards.count} of ${samples} rows, first on line ${backwards.firstLine}. Check that the time column is mapped right.`,
       [{ message: 'time runs backwards', field: 'time', line: backwards.firstLine }],
     )
@@ -156,8 +157,8 @@ function judgeRows({ samples, lastLine, short, long, backwards }: RowTally): str
   return warnings
 }
 
-function narrowband({ header, index }: ColumnState): LogError {
-  return new LogError(
+function narrowband({ header, index }: ColumnState): Refusal {
+  return logRefused(
     `Column "${header}" swings between 0 and 1 as the voltage of a narrowband sensor does. Such a sensor tells rich from lean, not how much, so it is never used as a number. Map the column as a narrowband sensor, and a wideband column as lambda.`,
     [{ message: 'a narrowband sensor, not lambda', field: header, column: index + 1 }],
   )

@@ -1,5 +1,5 @@
+import { refused } from '../refusal/refusal'
 import { grouped, plain } from '../numbers/format'
-import { FieldError } from '../field/field'
 import type { LoadGrid } from '../table/table'
 import { candidates, timesMade, type NextRun } from './candidates'
 import type { Pace } from './choice'
@@ -37,14 +37,14 @@ const MOST = 5
  * wanted, though limits may spread the change over some passes: no run makes those wider.
  *
  * @param known of the cylinder that is known least
- * @throws FieldError when the table does not reach into the range
+ * @throws Refusal 'no-field' when the table does not reach into the range
  * @see Krause, Singh and Guestrin (2008), near-optimal sensor placements in Gaussian processes, for choosing by the variance that is taken away
  */
 export function nextRun(grid: LoadGrid, known: RangeField, wanted: Wanted, pace: Pace): NextAnswer {
   const { points, unreached } = pointsOf(grid, wanted, known)
   const leftOut = leftOutWords(grid, unreached, points.length)
   if (points.length === 0 && known.heldZones.length === 0)
-    throw new FieldError('The table does not reach into this range.', 'rpm')
+    throw refused('no-field', 'The table does not reach into this range.', 'rpm')
   if (points.length === 0)
     return {
       enough: true,

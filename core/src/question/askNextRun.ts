@@ -1,8 +1,9 @@
+import { isRefusal, refused } from '../refusal/refusal'
 import { median } from '../numbers/median'
 import { suggestChange } from '../change/suggest'
 import { DEFAULT_LIMITS, WHOLE_CHANGE, type ChangeLimits } from '../change/limits'
 import { summariseField, workOutField, type FieldWork } from '../field/estimate'
-import { FieldError, type FieldOptions } from '../field/field'
+import { type FieldOptions } from '../field/field'
 import { factorFromPercent } from '../fuel/mixture'
 import type { Pace } from '../plan/choice'
 import type { PlanStep } from '../plan/makePlan'
@@ -41,7 +42,7 @@ export interface NextOfJob extends NextAnswer {
  * now, so after a correction it goes on from the table as it is.
  *
  * @param runs may be none
- * @throws FieldError when there are runs, but none can be placed
+ * @throws Refusal 'no-field' when there are runs, but none can be placed
  */
 export function askNextRun(runs: readonly RunColumns[], options: FieldOptions, asked: NextAsked): NextOfJob {
   const work = runs.length ? workOutField(runs, options) : null
@@ -87,7 +88,7 @@ function workOnPresent(
   try {
     return workOutField(present, { ...options, since: [], knownZones: all.heldZones }, all.lag)
   } catch (error) {
-    if (error instanceof FieldError) return null
+    if (isRefusal(error, 'no-field')) return null
     throw error
   }
 }
@@ -138,6 +139,6 @@ function fieldsOf(
     ]
   })
   if (known.length === 0)
-    throw new FieldError('No reading of these runs lies outside what a closed loop holds.', 'runs')
+    throw refused('no-field', 'No reading of these runs lies outside what a closed loop holds.', 'runs')
   return known
 }

@@ -47,7 +47,7 @@ function runsOf({ job, sets, runs }: JobGround, asked: ChangeAsked): RunInfo[] {
  * Puts together what a change of one fuel table is worked out from: the field on its breakpoints, of runs on the newest state
  * only, and what moved since.
  *
- * @throws InputError for a run that is not there, and for a target that does not fit
+ * @throws Refusal 'input-refused' for a run that is not there, and for a target that does not fit
  */
 export async function changeQuestion(
   ground: JobGround,

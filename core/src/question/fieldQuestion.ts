@@ -1,9 +1,10 @@
+import { refused } from '../refusal/refusal'
 import type { FieldRequest } from '../contract/field'
 import type { RunInfo } from '../run/runInfo'
 import type { TableSince } from '../change/sinceMeasured'
 import { warmUpIds } from '../curves/lay/warmUpIds'
-import { FieldError, type Field, type FieldOptions } from '../field/field'
-import { fieldOfPasses } from '../field/fieldOfPasses'
+import { type Field, type FieldOptions } from '../field/field'
+import { workOfPasses, type KeepPart } from '../field/fieldOfPasses'
 import { firstStates, madeOnNewest } from './madeOn'
 import { highestRpm } from '../run/highestRpm'
 import type { LoadGrid } from '../table/table'
@@ -44,7 +45,7 @@ interface Made {
   toRpm?: number
 }
 
-/** Options of a field of a job. @throws InputError when breakpoints or target do not fit */
+/** Options of a field of a job. @throws Refusal 'input-refused' when breakpoints or target do not fit */
 export function fieldOptions(
   { job, tables }: JobGround,
   { grid = null, ...request }: FieldAsked,
@@ -73,7 +74,7 @@ export function fieldOptions(
  * fuel tables; the passes before them; and what was corrected by then.
  *
  * @returns runs may be none
- * @throws InputError for a run that is not there, and for breakpoints or a target that do not fit
+ * @throws Refusal 'input-refused' for a run that is not there, and for breakpoints or a target that do not fit
  * @example
  * const question = await fieldQuestion(ground, loader, { lagMs: 180 })
  */
@@ -117,13 +118,21 @@ export async function presentFieldQuestion(
 }
 
 /**
- * The field that a question asks for.
+ * The field that a question asks for, and what it was worked out from.
  *
- * @throws FieldError when there is no run, or nothing can be estimated from them
+ * @throws Refusal 'no-field' when there is no run, or nothing can be estimated from them
  */
-export function answerField({ runs, before, options }: FieldQuestion, columnsOf: ColumnsOf): Field {
+export function workOfField(
+  { runs, before, options }: FieldQuestion,
+  columnsOf: ColumnsOf,
+  keep?: KeepPart,
+): ReturnType<typeof workOfPasses> {
   if (runs.length === 0)
-    throw new FieldError('There are no runs to estimate from. Add a run, or choose at least one.', 'runs')
+    throw refused('no-field', 'There are no runs to estimate from. Add a run, or choose at least one.', 'runs')
   const [own, passes] = [columnsOf(runs), before.map(columnsOf)]
-  return fieldOfPasses(own, passes, { ...options, warmUps: warmUpIds([...passes, own]) })
+  return workOfPasses(own, passes, { ...options, warmUps: warmUpIds([...passes, own]) }, keep)
 }
+
+/** The field alone. @throws Refusal 'no-field' as there */
+export const answerField = (question: FieldQuestion, columnsOf: ColumnsOf): Field =>
+  workOfField(question, columnsOf).field

@@ -1,4 +1,4 @@
-import { InputError } from '../contract/checkInput'
+import { inputRefused } from '../refusal/refusal'
 import type { MixtureSettings } from '../contract/mixture'
 import type { RunInfo } from '../run/runInfo'
 import type { RunSet } from '../contract/set'
@@ -30,12 +30,12 @@ export function fieldRuns(mixture: MixtureSettings, set: string | null, runs: re
 /**
  * Runs of a job by their ids, in the order in which they came.
  *
- * @throws InputError for one that the job does not have
+ * @throws Refusal 'input-refused' for one that the job does not have
  */
 export function namedRuns(runs: readonly RunInfo[], ids: readonly string[]): RunInfo[] {
   const unknown = ids.filter((id) => !runs.some((run) => run.id === id))
   if (unknown.length)
-    throw new InputError(
+    throw inputRefused(
       unknown.map((id) => ({ field: 'runs', message: `there is no run ${id.slice(0, 40)} in this job` })),
     )
   return runs.filter((run) => ids.includes(run.id))

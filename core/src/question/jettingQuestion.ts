@@ -1,4 +1,4 @@
-import { InputError } from '../contract/checkInput'
+import { inputRefused } from '../refusal/refusal'
 import { carburettorAxis, circuitTargets, DEFAULT_JETTING, type JettingSettings } from '../contract/jetting'
 import type { RunInfo } from '../run/runInfo'
 import type { RunSet } from '../contract/set'
@@ -52,14 +52,14 @@ function fittingField(ground: JobGround, settings: JettingSettings, runs: RunInf
  * Puts together what a job's carburettors were read to do with each fitting, and what the box holds.
  *
  * @param asked.carburettor from 0, the first when left out
- * @throws InputError for a carburettor that is not there
+ * @throws Refusal 'input-refused' for a carburettor that is not there
  */
 export function jettingQuestion(ground: JobGround, asked: { carburettor?: number | undefined } = {}): JettingQuestion {
   const { job, sets, runs } = ground
   const settings = job.jetting ?? DEFAULT_JETTING
   const { carburettor = 0 } = asked
   if (!settings.carburettors[carburettor])
-    throw new InputError([{ field: 'carburettor', message: `there are ${settings.carburettors.length}, from 0` }])
+    throw inputRefused([{ field: 'carburettor', message: `there are ${settings.carburettors.length}, from 0` }])
   return {
     settings,
     carburettor,

@@ -56,7 +56,7 @@ export function runsNeeded<K extends QuestionKind>(asked: K, question: QuestionO
  * Answers a question.
  *
  * @param onProgress share that is done, where it takes long
- * @throws FieldError, ResponseError as its kind does
+ * @throws Refusal 'no-field', ResponseError as its kind does
  * @example
  * answerQuestion('field', await fieldQuestion(ground, loader), columnsOf)
  */

@@ -1,6 +1,6 @@
-import { InputError } from '../contract/checkInput'
+import { inputRefused, isRefusal } from '../refusal/refusal'
 import type { TableInfo } from '../contract/table'
-import { FieldError, type Field } from '../field/field'
+import { type Field } from '../field/field'
 import { madeOnNewest } from './madeOn'
 import { loopStep, passNumber, passSets, proveStep, type LoopStep } from '../rig/loopStep'
 import type { Proof } from '../rig/flatness'
@@ -29,7 +29,7 @@ export interface LoopQuestion {
  * the pass before, and what moved since.
  *
  * @param asked.tables ids; all fuel tables of the job when left out
- * @throws InputError for a table that is not one of the job's fuel tables, and where there is none
+ * @throws Refusal 'input-refused' for a table that is not one of the job's fuel tables, and where there is none
  */
 export async function loopQuestion(
   ground: JobGround,
@@ -40,7 +40,7 @@ export async function loopQuestion(
   const all = fuelTables(ground.tables)
   const tables = asked.tables?.map((id) => all.find((one) => one.id === id)) ?? all
   if (tables.length === 0 || tables.some((one) => !one))
-    throw new InputError([{ field: 'tables', message: 'must be fuel tables of this job' }])
+    throw inputRefused([{ field: 'tables', message: 'must be fuel tables of this job' }])
   const chosen = tables as TableInfo[]
   const { loadAxis, rpm, load } = chosen[0]!.table
   const passes = passSets(sets)
@@ -87,7 +87,7 @@ export function answerLoop({ tables, field: asked, basis, since }: LoopQuestion,
     try {
       return { field: answerField(question, columnsOf), note: '' }
     } catch (error) {
-      if (error instanceof FieldError) return { field: null, note: error.message }
+      if (isRefusal(error, 'no-field')) return { field: null, note: error.message }
       throw error
     }
   }

@@ -1,4 +1,4 @@
-import { InputError } from '../contract/checkInput'
+import { inputRefused } from '../refusal/refusal'
 import type { NextRunRequest } from '../contract/field'
 import type { RunInfo } from '../run/runInfo'
 import { byState } from '../field/readings/byState'
@@ -36,7 +36,7 @@ function runsOfSetup({ job, sets, runs }: JobGround): RunInfo[] {
  * Puts together what the next run is worked out from: all runs on the present hardware, the tables as they are now, and the
  * range that is to become flat.
  *
- * @throws InputError for a run or a table that is not there, and for a range that is none or goes above the rev ceiling
+ * @throws Refusal 'input-refused' for a run or a table that is not there, and for a range that is none or goes above the rev ceiling
  */
 export async function nextRunQuestion(
   ground: JobGround,
@@ -46,7 +46,7 @@ export async function nextRunQuestion(
   const { job } = ground
   const tables = fuelTables(ground.tables)
   if (id !== undefined && !tables.some((one) => one.id === id))
-    throw new InputError([{ field: 'table', message: 'there is no such fuel table in this job' }])
+    throw inputRefused([{ field: 'table', message: 'there is no such fuel table in this job' }])
   const runs = request.runs ? namedRuns(ground.runs, request.runs) : runsOfSetup(ground)
   const grid = (tables.find((one) => one.id === id) ?? tables[0])?.table ?? null
   const plan = jobPlanChoice(ground)
@@ -64,10 +64,10 @@ export async function nextRunQuestion(
   }
   for (const axis of ['rpm', 'load'] as const)
     if (!(range[axis][1] > range[axis][0]))
-      throw new InputError([{ field: axis, message: 'must rise from one to the other' }])
+      throw inputRefused([{ field: axis, message: 'must rise from one to the other' }])
   const ceiling = job.limits?.revCeiling
   if (ceiling && range.rpm[1] > ceiling)
-    throw new InputError([
+    throw inputRefused([
       { field: 'rpm', message: `goes above the rev ceiling of ${grouped(ceiling)} rpm in the brief` },
     ])
   return {
@@ -85,7 +85,7 @@ export async function nextRunQuestion(
   }
 }
 
-/** The next run that a question asks for. @throws FieldError when there are runs, but none can be placed */
+/** The next run that a question asks for. @throws Refusal 'no-field' when there are runs, but none can be placed */
 export function answerNextRun({ field: { runs, options }, asked }: NextRunQuestion, columnsOf: ColumnsOf): NextOfJob {
   const columns = columnsOf(runs)
   // Runs on other tables are no repeats of each other.

@@ -1,5 +1,5 @@
+import { inputRefused } from '../refusal/refusal'
 import { setsPlate } from '../table/kinds'
-import { InputError } from '../contract/checkInput'
 import type { PlateRequest, ResponseRequest } from '../contract/response'
 import type { RunInfo } from '../run/runInfo'
 import type { TableInfo } from '../contract/table'
@@ -26,7 +26,7 @@ const tells = (run: RunInfo): boolean =>
 function runsAsked({ job, sets, runs: all }: JobGround, { runs, set }: ResponseRequest): RunInfo[] {
   if (runs) return namedRuns(all, runs)
   if (set !== undefined && !sets.some((one) => one.id === set))
-    throw new InputError([{ field: 'set', message: `there is no set ${set.slice(0, 40)} in this job` }])
+    throw inputRefused([{ field: 'set', message: `there is no set ${set.slice(0, 40)} in this job` }])
   const own =
     set ?? fieldSet(job.mixture, sets, all) ?? sets.findLast((one) => all.some((run) => run.set === one.id))?.id
   return all.filter((run) => run.set === own && tells(run))
@@ -35,7 +35,7 @@ function runsAsked({ job, sets, runs: all }: JobGround, { runs, set }: ResponseR
 /**
  * Puts together how a machine's answer to the hand is asked for: by which runs, and about which complaints.
  *
- * @throws InputError for a run or a set that is not there
+ * @throws Refusal 'input-refused' for a run or a set that is not there
  */
 export function responseQuestion(ground: JobGround, asked: ResponseRequest = {}): ResponseQuestion {
   const { job, complaints } = ground
@@ -53,7 +53,7 @@ export function responseQuestion(ground: JobGround, asked: ResponseRequest = {})
   }
 }
 
-/** How the machine answers the hand. @throws ResponseError when no run tells */
+/** How the machine answers the hand. @throws Refusal 'no-plate-table' when no run tells */
 export const answerResponse = ({ runs, choice }: ResponseQuestion, columnsOf: ColumnsOf): Response =>
   respond(columnsOf(runs), choice)
 
@@ -66,25 +66,24 @@ export interface PlateQuestion {
 /**
  * Puts together how a plate table of a shape is asked for.
  *
- * @throws InputError for a run, a set or a table that is not there, and for a curve that does not rise
+ * @throws Refusal 'input-refused' for a run, a set or a table that is not there, and for a curve that does not rise
  */
 export function plateQuestion(
   ground: JobGround,
   { shape, share, curve, table, reason, ...asked }: PlateRequest,
 ): PlateQuestion {
-  if (shape === 'own' && !curve)
-    throw new InputError([{ field: 'curve', message: 'is needed for a curve of your own' }])
+  if (shape === 'own' && !curve) throw inputRefused([{ field: 'curve', message: 'is needed for a curve of your own' }])
   curve?.forEach((point, k) => {
     const before = curve[k - 1]
     if (before && !(point[0]! > before[0]! && point[1]! >= before[1]!))
-      throw new InputError([
+      throw inputRefused([
         { field: `curve[${k}]`, message: 'must lie further on in grip, and not lower, than the point before' },
       ])
   })
   const plates = ground.tables.filter((one) => setsPlate(one.table))
   const own = plates.find((one) => one.id === table)
   if (table !== undefined && !own)
-    throw new InputError([{ field: 'table', message: 'there is no such plate table in this job' }])
+    throw inputRefused([{ field: 'table', message: 'there is no such plate table in this job' }])
   const values = ({ table: { load, rpm, values: cells } }: TableInfo) => ({ grip: load, rpm, values: cells })
   return {
     runs: runsAsked(ground, asked),
@@ -98,6 +97,6 @@ export function plateQuestion(
   }
 }
 
-/** A plate table of a shape. @throws ResponseError when there is nothing to start from */
+/** A plate table of a shape. @throws Refusal 'no-plate-table' when there is nothing to start from */
 export const answerPlate = ({ runs, asked }: PlateQuestion, columnsOf: ColumnsOf): MadePlate =>
   askPlate(columnsOf(runs), asked)

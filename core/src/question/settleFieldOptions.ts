@@ -1,10 +1,10 @@
+import { inputRefused } from '../refusal/refusal'
 import { correctedOn, type TableSince } from '../change/sinceMeasured'
 import { DEFAULT_FIELD_OPTIONS, type FieldOptions } from '../field/field'
 import { flatTarget, targetOn, type TargetChoice } from '../field/target'
 import { DEFAULT_FILTERS } from '../run/run'
 import { defaultBreakpoints } from '../table/defaultBreakpoints'
 import { breakpointFault, shapeFault, type LoadAxis, type LoadGrid, type Matrix } from '../table/table'
-import { InputError } from '../contract/checkInput'
 import type { FieldRequest } from '../contract/field'
 import type { MixtureSettings } from '../contract/mixture'
 import { standingProbes, type PlacedProbe } from '../run/probes'
@@ -40,7 +40,7 @@ export interface FieldContext {
 /**
  * Settles the options of a field: what is asked for, else what the job has chosen, else the defaults.
  *
- * @throws InputError when breakpoints or target do not fit
+ * @throws Refusal 'input-refused' when breakpoints or target do not fit
  */
 export function settleFieldOptions(request: FieldRequest, context: FieldContext): FieldOptions {
   const { mixture } = context
@@ -88,7 +88,7 @@ function settleGrid(request: FieldRequest, { mixture, table, highestRpm, hasThro
   const grid = { loadAxis, rpm: request.rpm ?? fallback.rpm, load: request.load ?? fallback.load }
   for (const axis of ['rpm', 'load'] as const) {
     const fault = breakpointFault(axis, grid[axis])
-    if (fault) throw new InputError([{ field: axis, message: fault }])
+    if (fault) throw inputRefused([{ field: axis, message: fault }])
   }
   return grid
 }
@@ -97,7 +97,7 @@ function settleTarget(asked: number | Matrix | TargetChoice | undefined, chosen:
   if (typeof asked === 'number') return flatTarget(grid, asked)
   if (Array.isArray(asked)) {
     const fault = shapeFault(grid, asked)
-    if (fault) throw new InputError([{ field: 'target', message: `the matrix does not fit the breakpoints: ${fault}` }])
+    if (fault) throw inputRefused([{ field: 'target', message: `the matrix does not fit the breakpoints: ${fault}` }])
     return asked
   }
   return targetOn(grid, grid.loadAxis, asked ?? chosen)

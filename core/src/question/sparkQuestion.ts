@@ -45,7 +45,7 @@ function lastMove({ tables }: JobGround) {
 /**
  * Puts together what advance by torque is worked out from: runs of a set, choices of the job, and what moved in its tables.
  *
- * @throws InputError for a set that is not there
+ * @throws Refusal 'input-refused' for a set that is not there
  */
 export async function sparkQuestion(
   ground: JobGround,

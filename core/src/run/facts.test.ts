@@ -2,7 +2,7 @@ import { humpTorque, knownPull, recordPull } from '../../reference/knownPull'
 import type { RunColumns } from './run'
 import { DEFAULT_CURVE, runCurve } from '../curves/lay/curve'
 import { runFacts } from './facts'
-import { DEFAULT_DRUM, measuredTorque, TorqueError } from '../curves/torque/measuredTorque'
+import { DEFAULT_DRUM, measuredTorque } from '../curves/torque/measuredTorque'
 import { torqueNm } from '../curves/torque/powerUnits'
 import { stopsOf, stopName } from './stops'
 
@@ -91,10 +91,12 @@ describe('torque of a run', () => {
   })
   it('says what is missing: inertia of zero or none, a source that is not there, a run too short', () => {
     const drum = { ...blind, drum: run.rpm }
-    expect(() => measuredTorque(drum, { inertia: 0, window: 0.4 })).toThrow(TorqueError)
+    expect(() => measuredTorque(drum, { inertia: 0, window: 0.4 })).toThrow(
+      expect.objectContaining({ code: 'no-torque' }),
+    )
     expect(() => measuredTorque(drum, { inertia: 0, window: 0.4 }, 'drum')).toThrow(/inertia in kg·m², above zero/)
     expect(measuredTorque(drum, DEFAULT_DRUM)).toBeNull()
-    expect(() => measuredTorque(run, DEFAULT_DRUM, 'power')).toThrow(TorqueError)
+    expect(() => measuredTorque(run, DEFAULT_DRUM, 'power')).toThrow(expect.objectContaining({ code: 'no-torque' }))
     const short = { ...drum, time: run.time.subarray(0, 4), rpm: run.rpm.subarray(0, 4), drum: run.rpm.subarray(0, 4) }
     expect(() => measuredTorque(short, { inertia: 5, window: 0.4 })).toThrow(/too short/)
   })

@@ -1,17 +1,5 @@
 import type { Matrix } from './table'
 
-/** What was wrong with pasted cells, and where. */
-export class CellsError extends Error {
-  constructor(
-    message: string,
-    readonly row: number,
-    readonly column: number,
-  ) {
-    super(message)
-    this.name = 'CellsError'
-  }
-}
-
 /** Tab-separated cells for any spreadsheet, highest load first, as the table is seen. */
 export function cellsToText(values: Matrix, digits = 4): string {
   return [...values]

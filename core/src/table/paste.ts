@@ -1,5 +1,5 @@
+import { Refusal } from '../refusal/refusal'
 import { readNumber } from '../numbers/typed'
-import { CellsError } from './cells'
 import { ordered, type Selection } from './edits'
 import type { Grid, Matrix, TableKind } from './table'
 
@@ -20,7 +20,7 @@ export interface Pasted {
  *
  * @param text as a spreadsheet copies it
  * @param smallestFirst the first line is the smallest load, as some write tables
- * @throws CellsError with row and column (from 1, as pasted) on a cell that is no number or a ragged row
+ * @throws Refusal 'no-cells' with row and column (from 1, as pasted) on a cell that is no number or a ragged row
  */
 export function pasteCells(
   grid: Grid,
@@ -39,7 +39,10 @@ export function pasteCells(
     )
   const { row0, row1, column0, column1 } = ordered(selection)
   const [first] = block[0] ?? []
-  if (first === undefined) throw new CellsError('There is nothing to paste.', 1, 1)
+  if (first === undefined)
+    throw new Refusal('no-cells', 'There is nothing to paste.', [
+      { message: 'There is nothing to paste.', line: 1, column: 1 },
+    ])
   if (block.length === 1 && block[0]!.length === 1 && !heads.rpm && !heads.load) {
     const filled = values.map((cells, row) =>
       cells.map((cell, column) =>
@@ -125,14 +128,19 @@ function linesOf(text: string): string[][] {
     .split('\n')
     .map((line) => line.split('\t').map((cell) => cell.trim()))
   const ragged = lines.findIndex((line) => line.length !== lines[0]!.length)
-  if (ragged >= 0) throw new CellsError(`Row ${ragged + 1} has another number of cells than the first.`, ragged + 1, 1)
+  if (ragged >= 0)
+    throw new Refusal('no-cells', `Row ${ragged + 1} has another number of cells than the first.`, [
+      { message: `Row ${ragged + 1} has another number of cells than the first.`, line: ragged + 1, column: 1 },
+    ])
   return lines
 }
 
 function numberOf(cell: string, row: number, column: number): number {
   const value = readNumber(cell)
   if (Number.isNaN(value))
-    throw new CellsError(`"${cell.slice(0, 24)}" is not a number (row ${row}, column ${column}).`, row, column)
+    throw new Refusal('no-cells', `"${cell.slice(0, 24)}" is not a number (row ${row}, column ${column}).`, [
+      { message: `"${cell.slice(0, 24)}" is not a number (row ${row}, column ${column}).`, line: row, column: column },
+    ])
   return value
 }
 

@@ -1,7 +1,7 @@
-import { leanTargets } from '@yuzumix/core'
 import { newRun } from '../intake/newRun'
 import { randomUUID } from 'node:crypto'
 import {
+  leanTargets,
   checkTable,
   DEFAULT_MIXTURE,
   historyDangers,
@@ -27,7 +27,7 @@ import { unzip, readJobFile, readPhoto, readRunFile } from './archiveFiles'
  *
  * @param override why what went far without a reason, or a lean target, is taken all the same
  * @returns the id
- * @throws ArchiveError when it is no job archive; GateRefusal when it holds what can hurt and nobody says why
+ * @throws Refusal 'no-archive' when it is no job archive; what the gate refuses when it holds what can hurt and nobody says why
  */
 export async function unpackJob(store: Store, content: Uint8Array, override?: string): Promise<string> {
   const files = unzip(content)

@@ -1,4 +1,4 @@
-import { passGate, SIMULATED_MACHINES, type BenchState } from '@yuzumix/core'
+import { Refusal, passGate, SIMULATED_MACHINES, type BenchState } from '@yuzumix/core'
 import { benchState, calibrateBench, tellBench, unkeptDangers, writeBench } from '../acts/bench/benchActs'
 import type { Benches } from '../rigs/benches'
 import { simulatedOf } from '../rigs/connect'
@@ -8,7 +8,6 @@ import { writeEntry } from '../store/entries'
 import { findTraining } from '../store/trainings'
 import type { Context } from './context'
 import type { Asked, Handlers } from './handlers'
-import { Problem } from './problem'
 
 /** Whoever asks of a bench, and says in a header who drives. */
 type OnBench = Pick<Asked<'bench'>, 'at' | 'request'>
@@ -19,7 +18,7 @@ export function benchHandlers(context: Context, benches: Benches) {
   /** Whoever does not drive does not act on the bench while somebody else does: acts over HTTP say who drives. */
   function sessionFor({ at, request }: OnBench): BenchSession {
     const session = benches.of(at.job)
-    if (!session) throw new Problem(409, 'No bench', 'No bench is connected to this job. Connect one first.')
+    if (!session) throw new Refusal('no-bench', 'No bench is connected to this job. Connect one first.')
     session.needsNobodyElse(request.get('x-driver'))
     return session
   }
@@ -39,11 +38,7 @@ export function benchHandlers(context: Context, benches: Benches) {
     async connectBench({ job, body, request }) {
       const own = await job()
       if (await findTraining(store, own.id))
-        throw new Problem(
-          409,
-          'A case of the trainer',
-          'This job is a case of the trainer: its own machine is on the drum.',
-        )
+        throw new Refusal('trainer-case', 'This job is a case of the trainer: its own machine is on the drum.')
       const before = benches.of(own.id)
       before?.needsNobodyElse(request.get('x-driver'))
       if (before) passGate(unkeptDangers(before), body.override)
@@ -53,14 +48,14 @@ export function benchHandlers(context: Context, benches: Benches) {
     },
     async disconnectBench({ at, request }) {
       benches.of(at.job)?.needsNobodyElse(request.get('x-driver'))
-      if (!(await benches.disconnect(at.job))) throw new Problem(404, 'Not found', 'No bench is connected to this job.')
+      if (!(await benches.disconnect(at.job))) throw new Refusal('not-found', 'No bench is connected to this job.')
       await store.act((transaction) => writeEntry(store, transaction, at.job, 'bench disconnected', ''))
       store.changes.say({ job: at.job, parts: ['bench'] })
       return true
     },
     benchFaults(asked) {
       const faults = simulatedOf(sessionFor(asked))?.faults
-      if (!faults) throw new Problem(409, 'No simulated rig', 'Only a simulated rig can be given faults.')
+      if (!faults) throw new Refusal('no-simulated-rig', 'Only a simulated rig can be given faults.')
       return Object.assign(faults, asked.body)
     },
     calibrateBench: (asked) => act(asked, (session) => calibrateBench(store, session, asked.at.step)),

@@ -26,6 +26,12 @@ describe('a request is held against the list of calls', () => {
       expect(body.detail).toMatch(/application\/json/)
     },
   )
+  it('a body that nobody would read is refused; an empty object says nothing', async () => {
+    const reopen = api(`/jobs/${job}/reopen`)
+    const { body } = await server.call().post(reopen).send({ reason: 'on purpose' }).expect(400)
+    expect(body).toMatchObject({ type: '/problems/no-body-wanted', detail: expect.stringMatching(/takes no body/) })
+    await server.call().post(reopen).send({}).expect(409)
+  })
   it('a file is sent as a form', async () => {
     const { body } = await server
       .call()

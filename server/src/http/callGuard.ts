@@ -1,13 +1,5 @@
 import type { Request, RequestHandler } from 'express'
-import { callsAt, type ProblemFault } from '@yuzumix/core'
-import { Problem } from './problem'
-
-/** A problem that names the methods an address has, as RFC 9110 wants it. */
-class NoSuchMethod extends Problem {
-  constructor(readonly allow: string) {
-    super(405, 'No such method', `This address does not know that method. It knows ${allow}.`)
-  }
-}
+import { Refusal, callsAt, type Fault } from '@yuzumix/core'
 
 const hasBody = ({ headers }: Request): boolean =>
   headers['transfer-encoding'] !== undefined || Number(headers['content-length'] ?? 0) > 0
@@ -27,22 +19,24 @@ export const callGuard: RequestHandler = (request, response, next) => {
   if (!call) {
     const allow = here.map((one) => one.method.toUpperCase()).join(', ')
     response.set('Allow', allow)
-    throw new NoSuchMethod(allow)
+    throw new Refusal('no-such-method', `This address does not know that method. It knows ${allow}.`)
   }
   if (hasBody(request)) {
     if (call.form && !request.is('multipart/form-data'))
-      throw new Problem(415, 'A form is wanted', 'Send the file as multipart/form-data, in the part "file".')
+      throw new Refusal('form-wanted', 'Send the file as multipart/form-data, in the part "file".')
+    // Libraries send an empty object where they have nothing to say.
+    if (!call.form && !call.body && Number(request.headers['content-length'] ?? Infinity) > '{}'.length)
+      throw new Refusal('no-body-wanted', 'This call takes no body: nothing of it would be read. Send it without one.')
     if (!call.form && !request.is('application/json'))
-      throw new Problem(415, 'JSON is wanted', 'Send the body as JSON, with Content-Type application/json.')
+      throw new Refusal('json-wanted', 'Send the body as JSON, with Content-Type application/json.')
   }
   const known = Object.keys(call.query ?? {}).map((name) => name.replace('?', ''))
   const unknown = Object.keys(request.query).filter((name) => !known.includes(name))
   if (unknown.length)
-    throw new Problem(
-      400,
-      'Input refused',
+    throw new Refusal(
+      'input-refused',
       `query: ${unknown.map((name) => name.slice(0, 40)).join(', ')} ${unknown.length === 1 ? 'is' : 'are'} not known here.`,
-      unknown.map((name): ProblemFault => ({
+      unknown.map((name): Fault => ({
         field: name.slice(0, 40),
         message: known.length
           ? `is not known: this call takes ${known.join(', ')}`

@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises'
-import { checkForm, InputError, newEntrySchema } from '@yuzumix/core'
+import { inputRefused, checkForm, newEntrySchema } from '@yuzumix/core'
 import { checkPhoto } from '../intake/photo'
 import { addNote, findPhoto, listEntries } from '../store/entries'
 import { findRun } from '../store/runs'
@@ -19,7 +19,7 @@ export const entryHandlers = ({ store }: Context) =>
         const { id } = await asked.job()
         const note = checkForm(newEntrySchema, texts)
         if (note.run !== undefined && !(await findRun(store, id, note.run)))
-          throw new InputError([{ field: 'run', message: 'there is no such run in this job' }])
+          throw inputRefused([{ field: 'run', message: 'there is no such run in this job' }])
         return addNote(store, id, note, file ? checkPhoto(await readFile(file.path)) : null)
       }),
     async photo({ job, at, response }) {

@@ -1,6 +1,6 @@
+import { Refusal } from '@yuzumix/core'
 import type { RequestHandler } from 'express'
 import type { IncomingHttpHeaders } from 'node:http'
-import { Problem } from './problem'
 
 const LOOPBACK = new Set(['localhost', '127.0.0.1', '[::1]'])
 
@@ -26,9 +26,8 @@ export function sameOriginOnly(open: boolean): RequestHandler {
   return (request, _response, next) => {
     const host = request.get('host') ?? ''
     if (!isOwnName(host, open))
-      throw new Problem(403, 'Refused', 'Yuzumix answers only under the address of this machine.')
-    if (!isOwnOrigin(host, request.get('origin')))
-      throw new Problem(403, 'Refused', 'Another page may not use Yuzumix.')
+      throw new Refusal('elsewhere', 'Yuzumix answers only under the address of this machine.')
+    if (!isOwnOrigin(host, request.get('origin'))) throw new Refusal('elsewhere', 'Another page may not use Yuzumix.')
     next()
   }
 }

@@ -13,7 +13,7 @@ export interface Asked<K extends CallName> extends Exchange {
   /** parameters after the question mark, cut to a length that may be said back */
   query: Record<string, string | undefined>
   body: BodyOf<K>
-  /** the job that the path names. @throws Problem 404 */
+  /** the job that the path names. @throws Refusal, as 404 */
   job(): Promise<Job>
   /** aborts when the client goes away before the answer */
   gone(): AbortSignal

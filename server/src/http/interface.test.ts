@@ -39,10 +39,7 @@ describe('what a script asks of the interface', () => {
     const { body: table } = await send('post', `/jobs/${job}/tables`).send({ name: 'T', table: TABLE }).expect(201)
     const stale = { values: TABLE.values, parent: 7, reason: 'r' }
     const late = await send('post', `/jobs/${job}/tables/${table.id}/revisions`).send(stale).expect(409)
-    expect([same.body.type, late.body.type]).toEqual([
-      '/problems/the-same-file-again',
-      '/problems/another-revision-was-saved',
-    ])
+    expect([same.body.type, late.body.type]).toEqual(['/problems/same-file', '/problems/stale-revision'])
     expect(late.body.latest).toBe(1)
   })
   it('what is no value of its kind is told in plain words', async () => {

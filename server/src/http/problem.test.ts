@@ -1,6 +1,7 @@
+import { Refusal } from '@yuzumix/core'
 import type { Request, Response } from 'express'
 import type { Logger } from 'pino'
-import { Problem, problemHandler } from './problem'
+import { problemHandler } from './problem'
 
 const logged: unknown[] = []
 const sent: { status: number; body: unknown }[] = []
@@ -40,10 +41,10 @@ describe('errors as problem documents', () => {
     expect(logged).toHaveLength(2)
   })
   it('tells what was refused as it is, unlogged', () => {
-    handle(new Problem(409, 'Changed meanwhile', 'Load it anew.', [{ field: 'base', message: 'is not the last' }]))
+    handle(new Refusal('changed-meanwhile', 'Load it anew.', [{ field: 'base', message: 'is not the last' }]))
     expect(logged).toEqual([])
     expect(sent[0]).toMatchObject({
-      status: 409,
+      status: 412,
       body: { title: 'Changed meanwhile', detail: 'Load it anew.', errors: [{ field: 'base' }] },
     })
   })

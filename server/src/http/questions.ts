@@ -1,4 +1,5 @@
 import {
+  inputRefused,
   airDensity,
   answerChange,
   changeAnswer,
@@ -8,7 +9,6 @@ import {
   dryPressure,
   fieldAnswer,
   flatnessAnswer,
-  InputError,
   jettingQuestion,
   loopAnswer,
   loopQuestion,
@@ -50,7 +50,7 @@ export function questionHandlers(context: Context) {
     const state = info && (revision === undefined ? info : await findRevision(store, info.job, id, revision))
     if (!info || !state) throw notFound(info ? 'revision' : 'table')
     if (!setsFuel(info.table))
-      throw new InputError([
+      throw inputRefused([
         { field: 'table', message: `is a ${info.table.kind} table; only fuel tables can be corrected here` },
       ])
     const table = { ...info, table: state.table }
@@ -59,7 +59,7 @@ export function questionHandlers(context: Context) {
     const field = await ask(context, 'field', question.field, gone())
     const told = field.cylinders.map((one) => one.cylinder)
     if (cylinder != null && !told.includes(cylinder))
-      throw new InputError([{ field: 'cylinder', message: `is not in the runs: they tell of ${told.join(', ')}` }])
+      throw inputRefused([{ field: 'cylinder', message: `is not in the runs: they tell of ${told.join(', ')}` }])
     return changeAnswer(question, field, answerChange(question, field, limits)!)
   }
 

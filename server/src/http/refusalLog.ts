@@ -1,5 +1,5 @@
 import type { ErrorRequestHandler } from 'express'
-import { GateRefusal } from '@yuzumix/core'
+import { isGateRefusal } from '@yuzumix/core'
 import type { Store } from '../store/database'
 import { findJob } from '../store/jobs'
 import { noteRefused } from '../store/refused'
@@ -10,7 +10,7 @@ const JOB = /^\/jobs\/([^/]+)/
 export function refusalLog(store: Store): ErrorRequestHandler {
   return async (error: unknown, request, _response, next) => {
     const id = JOB.exec(request.path)?.[1]
-    if (error instanceof GateRefusal && id && (await findJob(store, id))) await noteRefused(store, id, error)
+    if (isGateRefusal(error) && id && (await findJob(store, id))) await noteRefused(store, id, error)
     next(error)
   }
 }

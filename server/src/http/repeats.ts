@@ -1,6 +1,6 @@
+import { Refusal } from '@yuzumix/core'
 import type { Request, Response } from 'express'
 import { LRUCache } from 'lru-cache'
-import { Problem } from './problem'
 
 /** Answers that are kept for whoever asks again with the same key: of some hours of work. */
 const MOST = 500
@@ -22,12 +22,14 @@ export function repeats() {
    * Answers as before, where that key was answered.
    *
    * @returns whether it did
-   * @throws Problem 409 while the first is under way; 422 for another request with the same key
+   * @throws Refusal, as 409 while the first is under way; 422 for another request with the same key
    */
   function answered(request: Request, response: Response): boolean {
     const key = request.get('idempotency-key')
     if (!key) return false
-    const asked = `${request.method} ${request.originalUrl} ${JSON.stringify(request.body ?? null)}`
+    // A form is not read yet: another file has, as good as always, another length.
+    const sent = request.is('multipart/form-data') ? request.get('content-length') : request.body
+    const asked = `${request.method} ${request.originalUrl} ${JSON.stringify(sent ?? null)}`
     const found = known.get(key)
     if (!found) {
       const kept: Kept = { asked, answer: null }
@@ -42,13 +44,8 @@ export function repeats() {
       return false
     }
     if (found.asked !== asked)
-      throw new Problem(
-        422,
-        'Another request had that key',
-        'An Idempotency-Key stands for one request. Take a new one.',
-      )
-    if (!found.answer)
-      throw new Problem(409, 'Under way', 'The request with that Idempotency-Key is still being worked at.')
+      throw new Refusal('key-taken', 'An Idempotency-Key stands for one request. Take a new one.')
+    if (!found.answer) throw new Refusal('under-way', 'The request with that Idempotency-Key is still being worked at.')
     const { status, location, body } = found.answer
     if (location) response.location(location)
     response.status(status).json(body)

@@ -1,11 +1,11 @@
 import etag from 'etag'
 import { Router, type Request, type RequestHandler, type Response } from 'express'
-import { ALL_CALLS, checkInput, type Job, type NamedCall } from '@yuzumix/core'
+import { Refusal, ALL_CALLS, checkInput, type Job, type NamedCall } from '@yuzumix/core'
 import type { Store } from '../store/database'
 import { findJob } from '../store/jobs'
 import type { Asked, Handlers } from './handlers'
 import { refuseReadOnly } from './readOnly'
-import { notFound, Problem } from './problem'
+import { notFound } from './problem'
 import { repeats, type Repeats } from './repeats'
 
 /** Longest text of a query that is read. */
@@ -50,14 +50,14 @@ function readerOf(call: NamedCall, handlers: Handlers): Handle | null {
   return reader ? (handlers[reader.name] as Handle) : null
 }
 
-/** @throws Problem 412 where what is changed is no longer what was read, by its `If-Match` (RFC 9110, 13.1.1) */
+/** @throws Refusal, as 412 where what is changed is no longer what was read, by its `If-Match` (RFC 9110, 13.1.1) */
 async function refuseChanged(asked: Asked<never>, read: Handle | null): Promise<void> {
   const wanted = asked.request.get('if-match')
   if (!read || !wanted || wanted === '*') return
   const now = etag(JSON.stringify(await read(asked)), { weak: true })
   const plain = (tag: string): string => tag.trim().replace(/^W\//, '')
   if (!wanted.split(',').some((one) => plain(one) === plain(now)))
-    throw new Problem(412, 'Changed meanwhile', 'It was changed since it was read. Read it again, then change it.')
+    throw new Refusal('changed-meanwhile', 'It was changed since it was read. Read it again, then change it.')
 }
 
 type Handle = (asked: Asked<never>) => unknown

@@ -1,4 +1,4 @@
-import { checkForm, checkMapping, InputError, knownChannels, uploadSchema } from '@yuzumix/core'
+import { Refusal, inputRefused, checkForm, checkMapping, knownChannels, uploadSchema } from '@yuzumix/core'
 import { doubtsFor } from '../acts/handling/doubtsFor'
 import { fieldRunsOf } from '../acts/questions/ask'
 import { sayMadeOn } from '../acts/tables/sayMadeOn'
@@ -11,7 +11,7 @@ import { findRun, listRuns } from '../store/runs'
 import { findSet } from '../store/sets'
 import type { Context } from './context'
 import type { Exchange, Handlers } from './handlers'
-import { notFound, Problem } from './problem'
+import { notFound } from './problem'
 import { originalName, withFile } from './upload'
 
 function readUploadFields(raw: Record<string, string>) {
@@ -20,7 +20,7 @@ function readUploadFields(raw: Record<string, string>) {
   try {
     return { ...fields, mapping: checkMapping(JSON.parse(fields.mapping)) }
   } catch (error) {
-    if (error instanceof SyntaxError) throw new InputError([{ field: 'mapping', message: 'is not JSON' }])
+    if (error instanceof SyntaxError) throw inputRefused([{ field: 'mapping', message: 'is not JSON' }])
     throw error
   }
 }
@@ -35,7 +35,7 @@ export function runHandlers(context: Context) {
 
   async function needsSet(job: string, set: string | undefined): Promise<void> {
     if (set !== undefined && !(await findSet(store, set, job)))
-      throw new InputError([{ field: 'set', message: 'there is no such set in this job' }])
+      throw inputRefused([{ field: 'set', message: 'there is no such set in this job' }])
   }
   const addRun: Handlers['addRun'] = (asked) =>
     withFile(asked, store, async (file, texts) => {
@@ -52,7 +52,7 @@ export function runHandlers(context: Context) {
       }
     })
 
-  /** Columns as bytes, run after run. @throws Problem 404 with what is not there */
+  /** Columns as bytes, run after run. @throws Refusal, as 404 with what is not there */
   async function sendColumns(
     { at, response }: Exchange & { at: { job: string } },
     asked: AskedColumns[],
@@ -76,7 +76,7 @@ export function runHandlers(context: Context) {
     run: ({ at }) => findRun(store, at.job, at.run),
     async changeRuns({ job, body }) {
       const runs = await changeRunsAsked(store, (await job()).id, body)
-      if (!runs) throw new InputError([{ field: 'runs', message: 'one of them is not in this job' }])
+      if (!runs) throw inputRefused([{ field: 'runs', message: 'one of them is not in this job' }])
       return runs
     },
     changeRun: ({ at, body }) => changeRunAsked(store, at.job, at.run, body),
@@ -93,23 +93,19 @@ export function runHandlers(context: Context) {
     async readAs({ job, body: { runs, readAs } }) {
       const { id } = await job()
       if (!(await readRunsAs(store, id, runs, readAs ?? null)))
-        throw new InputError([{ field: 'runs', message: 'one of them is not in this job' }])
+        throw inputRefused([{ field: 'runs', message: 'one of them is not in this job' }])
       return (await listRuns(store, id)).filter((run) => runs.includes(run.id))
     },
     columnsOfRun(asked) {
       const { channels } = asked.query
-      if (!channels) throw new InputError([{ field: 'channels', message: 'name the columns wanted, apart by commas' }])
+      if (!channels) throw inputRefused([{ field: 'channels', message: 'name the columns wanted, apart by commas' }])
       const wanted = [{ run: asked.at.run, channels: channels.split(',') }]
       return sendColumns(asked, wanted, 'run, or it has not all of these channels')
     },
     async columns(asked) {
       const { runs } = asked.body
       if ((await countValues(store, asked.at.job, runs)) > MOST_VALUES)
-        throw new Problem(
-          413,
-          'Too much at once',
-          'These columns are too large for one answer. Ask for fewer runs at a time.',
-        )
+        throw new Refusal('too-much', 'These columns are too large for one answer. Ask for fewer runs at a time.')
       await sendColumns(asked, runs, 'run, or one has not all of these channels')
     },
     channel: (asked) => sendColumns(asked, [{ run: asked.at.run, channels: [asked.at.channel] }], 'channel'),

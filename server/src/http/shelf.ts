@@ -1,4 +1,4 @@
-import { InputError, shelfMatches, type Shelf } from '@yuzumix/core'
+import { inputRefused, shelfMatches, type Shelf } from '@yuzumix/core'
 import { againstShelf, keepOnShelf, meanOf, startFromShelf } from '../acts/tables/shelf'
 import { findJob } from '../store/jobs'
 import { dropShelf, findShelf, listShelf } from '../store/shelf'
@@ -11,7 +11,7 @@ export function shelfHandlers(context: Context) {
   const { store } = context
   const shelfOf = async (id: string): Promise<Shelf> => {
     const shelf = await findShelf(store, id)
-    if (!shelf) throw new InputError([{ field: 'shelf', message: 'there is no such calibration on the shelf' }])
+    if (!shelf) throw inputRefused([{ field: 'shelf', message: 'there is no such calibration on the shelf' }])
     return shelf
   }
   return {
@@ -20,7 +20,7 @@ export function shelfHandlers(context: Context) {
       const job = await findJob(store, id)
       const info = job && table !== undefined ? await findTable(store, id, table) : null
       if (!job || (table !== undefined && !info))
-        throw new InputError([{ field: job ? 'table' : 'job', message: `there is no such ${job ? 'table' : 'job'}` }])
+        throw inputRefused([{ field: job ? 'table' : 'job', message: `there is no such ${job ? 'table' : 'job'}` }])
       return keepOnShelf(context, job, info, name, gone())
     },
     shelved: ({ at }) => findShelf(store, at.shelf),

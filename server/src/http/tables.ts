@@ -1,8 +1,9 @@
 import {
+  Refusal,
+  inputRefused,
   checkInput,
   checkTable,
   firstValues,
-  InputError,
   largeStepsText,
   movedByZone,
   passGate,
@@ -16,7 +17,7 @@ import { addTable, changeTable, findTable, listTables } from '../store/tables'
 import { findRevision, tableHistories } from '../store/revisions'
 import type { Context } from './context'
 import type { Asked, Handlers } from './handlers'
-import { notFound, Problem } from './problem'
+import { notFound } from './problem'
 import { contentOf, withFile } from './upload'
 
 const LARGEST_FILE_MB = 5
@@ -40,7 +41,7 @@ export function tableHandlers(context: Context) {
     }
     const made = Object.hasOwn(exports, format) ? await exports[format]!() : null
     if (!made)
-      throw new Problem(404, 'Not found', `There is no export as "${format.slice(0, 20)}". Ask for csv, json or xlsx.`)
+      throw new Refusal('not-found', `There is no export as "${format.slice(0, 20)}". Ask for csv, json or xlsx.`)
     const fileName = `${name.replace(/[^\p{L}\p{N} ._-]/gu, '_')} revision ${info.n}.${format}`
     response.attachment(fileName).type(made[0]).send(made[1])
     return undefined
@@ -57,7 +58,7 @@ export function tableHandlers(context: Context) {
     async histories({ job, query }) {
       const { id } = await job()
       const since = Date.parse(query['since'] ?? '')
-      if (Number.isNaN(since)) throw new InputError([{ field: 'since', message: 'must be a time as in ISO 8601' }])
+      if (Number.isNaN(since)) throw inputRefused([{ field: 'since', message: 'must be a time as in ISO 8601' }])
       return tableHistories(store, id, new Date(since).toISOString())
     },
     async addTable({ job, body: { name, cylinder, table: given, reason, override } }) {
@@ -87,7 +88,7 @@ export function tableHandlers(context: Context) {
     async addRevisions({ job, body: { revisions } }) {
       const twice = revisions.findIndex(({ table }, k) => revisions.findIndex((one) => one.table === table) < k)
       if (twice >= 0)
-        throw new InputError([{ field: `revisions[${twice}].table`, message: 'is named twice: one revision a table' }])
+        throw inputRefused([{ field: `revisions[${twice}].table`, message: 'is named twice: one revision a table' }])
       const saved = await saveRevisions(context, await job(), revisions, (place) => `revisions[${place}].`)
       if (!saved) throw notFound('table')
       return saved

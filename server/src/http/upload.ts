@@ -1,9 +1,9 @@
+import { Refusal } from '@yuzumix/core'
 import { readFile, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import multer from 'multer'
 import type { Store } from '../store/database'
 import type { Exchange } from './handlers'
-import { Problem } from './problem'
 
 /** What a form may bring, in bytes; and the name of the part with the file. */
 interface Taken {
@@ -21,7 +21,7 @@ interface Form {
   texts: Record<string, string>
 }
 
-/** Takes a form with one file at the most to the store's folder for incoming files. @throws Problem 400, 413 */
+/** Takes a form with one file at the most to the store's folder for incoming files. @throws Refusal, as 400, 413 */
 async function takeForm({ request, response }: Exchange, store: Store, taken: Taken): Promise<Form> {
   const { part = 'file', file: fileSize = LARGEST_LOG, fields = 12, text: fieldSize = LARGEST_TEXT } = taken
   const limits = { fileSize, fields, fieldSize, files: 1 }
@@ -33,7 +33,7 @@ async function takeForm({ request, response }: Exchange, store: Store, taken: Ta
       const isForm = error instanceof Error && (error as { code?: string }).code === undefined
       fail(
         isForm
-          ? new Problem(400, 'Upload refused', `The form cannot be read (${error.message}). Send it again.`)
+          ? new Refusal('upload-refused', `The form cannot be read (${error.message}). Send it again.`)
           : (error as Error),
       )
     }),
@@ -56,7 +56,7 @@ export async function withForm<T>(
   }
 }
 
-/** The same where there must be a file. @throws Problem when there is none */
+/** The same where there must be a file. @throws Refusal, as when there is none */
 export const withFile = <T>(
   asked: Exchange,
   store: Store,
@@ -64,16 +64,16 @@ export const withFile = <T>(
 ): Promise<T> =>
   withForm(asked, store, {}, ({ file, texts }) => {
     if (!file)
-      throw new Problem(400, 'Upload refused', 'There is no file. Send a form with a part named "file".', [
+      throw new Refusal('upload-refused', 'There is no file. Send a form with a part named "file".', [
         { field: 'file', message: 'is missing' },
       ])
     return work(file, texts)
   })
 
-/** What a file holds. @throws Problem 413 above so many MB. @param what it is, at the head of a sentence */
+/** What a file holds. @throws Refusal, as 413 above so many MB. @param what it is, at the head of a sentence */
 export function contentOf(file: Express.Multer.File, what: string, mostMb: number): Promise<Buffer> {
   if (file.size > mostMb * 1024 ** 2)
-    throw new Problem(413, 'Too large', `${what} may have ${mostMb} MB at the most.`, [
+    throw new Refusal('too-large', `${what} may have ${mostMb} MB at the most.`, [
       { field: 'file', message: 'too large' },
     ])
   return readFile(file.path)

@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto'
 import {
+  inputRefused,
   LOAD_UNITS,
   handColumns,
-  InputError,
   type HandColumns,
   type HandFault,
   type HandRequest,
@@ -16,13 +16,13 @@ import { newRun, type NamedColumn } from './newRun'
 /**
  * Stores readings taken by hand as one run, or nothing.
  *
- * @throws InputError naming every cell at fault
+ * @throws Refusal 'input-refused' naming every cell at fault
  */
 export async function addHandReadings(store: Store, job: Job, asked: HandRequest): Promise<RunInfo> {
   const loadAxis = asked.loadAxis ?? 'throttle'
   const made = handColumns(asked.readings, { scale: asked.gaugeScale ?? job.gaugeScale, loadAxis })
   if ('faults' in made)
-    throw new InputError(made.faults.map((fault) => ({ field: fieldOf(fault), message: fault.message })))
+    throw inputRefused(made.faults.map((fault) => ({ field: fieldOf(fault), message: fault.message })))
   const { columns } = made
   const run = newRun(namedColumns(columns, loadAxis), {
     name: asked.name ?? `Hand readings, ${asked.readings.length} points`,

@@ -1,7 +1,7 @@
 import { mkdir, rm } from 'node:fs/promises'
 import { randomUUID } from 'node:crypto'
 import { join } from 'node:path'
-import type { Job, Mapping, RunInfo, RunKind } from '@yuzumix/core'
+import { Refusal, type Job, type Mapping, type RunInfo, type RunKind } from '@yuzumix/core'
 import type { WorkPool } from '../pool/pool'
 import type { Store } from '../store/database'
 import { loadSpill } from '../store/columns'
@@ -22,22 +22,10 @@ export interface LogFile {
   again?: boolean
 }
 
-/** The job already has a run made from the same file. */
-class SameFile extends Error {
-  readonly status = 409
-  readonly title = 'The same file again'
-  readonly faults = [{ field: 'again', message: 'send true to add it all the same' }]
-  readonly more: { run: string }
-  constructor({ id, name }: RunInfo) {
-    super(`The same file is already in this job as "${name}". It was not added a second time.`)
-    this.more = { run: id }
-  }
-}
-
 /**
  * Reads a log in a worker and stores it as one run, or stores nothing.
  *
- * @throws LogError when it cannot be read; SameFile when it is there already
+ * @throws Refusal 'no-log' when it cannot be read; SameFile when it is there already
  */
 export async function addLog(
   context: { store: Store; pool: WorkPool },
@@ -65,7 +53,13 @@ export async function addLog(
       signal,
     )
     const same = file.again ? null : await findSame(store, job.id, read.digest)
-    if (same) throw new SameFile(same)
+    if (same)
+      throw new Refusal(
+        'same-file',
+        `The same file is already in this job as "${same.name}". It was not added a second time.`,
+        [{ field: 'again', message: 'send true to add it all the same' }],
+        { run: same.id },
+      )
     signal.throwIfAborted()
     const { spills, signature, ...fields } = read
     const column = new Float32Array(read.samples)

@@ -55,7 +55,7 @@ const CHUNK = 1 << 16
 /**
  * Reads a log as a stream: memory does not grow with its length, because finished pieces of each column go to a file.
  *
- * @throws LogError when it is no usable log
+ * @throws Refusal 'no-log' when it is no usable log
  */
 export async function readLog(job: LogJob): Promise<ReadLog> {
   const size = statSync(job.path).size

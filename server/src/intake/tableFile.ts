@@ -1,9 +1,9 @@
 import type { Workbook } from 'exceljs'
 import {
+  refused,
   tableFromCsv,
   tableFromJson,
   tableFromRows,
-  TableError,
   tableToRows,
   type Table,
   type TableSaid,
@@ -28,10 +28,14 @@ async function tableFromXlsx(content: Buffer, said: TableSaid): Promise<Table> {
   try {
     await workbook.xlsx.load(content as never)
   } catch {
-    throw new TableError('The file is not a workbook that can be read. Save it as XLSX or CSV and try again.')
+    throw refused(
+      'no-table',
+      'The file is not a workbook that can be read. Save it as XLSX or CSV and try again.',
+      'table',
+    )
   }
   const sheet = workbook.worksheets[0]
-  if (!sheet) throw new TableError('The workbook has no sheet.')
+  if (!sheet) throw refused('no-table', 'The workbook has no sheet.', 'table')
   const rows: (string | number | null)[][] = []
   sheet.eachRow({ includeEmpty: true }, (row) => {
     const cells: (string | number | null)[] = []
@@ -48,13 +52,13 @@ async function tableFromXlsx(content: Buffer, said: TableSaid): Promise<Table> {
  * Reads a table from a CSV, JSON or XLSX file, told apart by content.
  *
  * @param said what the file does not say itself
- * @throws TableError saying what is wrong, and where
+ * @throws Refusal 'no-table' saying what is wrong, and where
  */
 export async function readTableFile(content: Buffer, said: TableSaid = {}): Promise<Table> {
-  if (content.length === 0) throw new TableError('The file is empty.')
+  if (content.length === 0) throw refused('no-table', 'The file is empty.', 'table')
   if (content[0] === 0x50 && content[1] === 0x4b) return tableFromXlsx(content, said)
   if (content.includes(0))
-    throw new TableError('The file is neither text nor a workbook. Give a table as CSV, JSON or XLSX.')
+    throw refused('no-table', 'The file is neither text nor a workbook. Give a table as CSV, JSON or XLSX.', 'table')
   const text = new TextDecoder().decode(content)
   return /^\uFEFF?\s*[{[]/.test(text) ? tableFromJson(text) : tableFromCsv(text, said)
 }

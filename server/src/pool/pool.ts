@@ -2,10 +2,7 @@ import { fileURLToPath } from 'node:url'
 import { MessageChannel } from 'node:worker_threads'
 import { Piscina } from 'piscina'
 import {
-  CompareError,
-  FieldError,
-  LogError,
-  ResponseError,
+  Refusal,
   type AnswerOf,
   type ComparedSides,
   type Doubt,
@@ -78,8 +75,6 @@ function buffersOf({ lambda, ...run }: RunColumns): ArrayBuffer[] {
 
 function unwrap<T>(answer: Answer<T>): T {
   if ('value' in answer) return answer.value
-  if ('logError' in answer) throw new LogError(answer.logError.message, answer.logError.faults)
-  if ('compareError' in answer) throw new CompareError(answer.compareError)
-  if ('responseError' in answer) throw new ResponseError(answer.responseError.message, answer.responseError.field)
-  throw new FieldError(answer.fieldError.message, answer.fieldError.field)
+  const { code, message, faults, more } = answer.refused
+  throw new Refusal(code, message, faults, more)
 }

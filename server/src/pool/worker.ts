@@ -1,12 +1,10 @@
 import {
+  isRefusal,
+  type Refusal,
   answerQuestion,
-  CompareError,
   compareSides,
-  FieldError,
-  LogError,
   lookOver,
   overlay,
-  ResponseError,
   rulerOver,
   type AnswerOf,
   type ComparedSides,
@@ -22,24 +20,16 @@ import {
 } from '@yuzumix/core'
 import { readLog as read, type LogJob, type ReadLog } from '../intake/readLog'
 
-/** What a task answers: errors of the trade cross the thread as data, because classes do not. */
-export type Answer<T> =
-  | { value: T }
-  | { logError: { message: string; faults: LogError['faults'] } }
-  | { fieldError: { message: string; field: string } }
-  | { compareError: string }
-  | { responseError: { message: string; field: string } }
+/** What a task answers: refusals cross the thread as data, because classes do not. */
+export type Answer<T> = { value: T } | { refused: Pick<Refusal, 'code' | 'message' | 'faults' | 'more'> }
 
 async function answer<T>(work: () => Promise<T> | T): Promise<Answer<T>> {
   try {
     return { value: await work() }
   } catch (error) {
-    if (error instanceof LogError) return { logError: { message: error.message, faults: error.faults } }
-    if (error instanceof FieldError) return { fieldError: { message: error.message, field: error.field } }
-    if (error instanceof ResponseError)
-      return { responseError: { message: error.message, field: error.faults[0]!.field } }
-    if (error instanceof CompareError) return { compareError: error.message }
-    throw error
+    if (!isRefusal(error)) throw error
+    const { code, message, faults, more } = error
+    return { refused: { code, message, faults, more } }
   }
 }
 

@@ -28,24 +28,9 @@ interface SensorState {
   freeAirPct: number | null
 }
 
-/** A refusal by the rig, in words for the person at it. */
-export class RigRefusal extends Error {
-  readonly status = 409
-  readonly title = 'Refused by the bench'
-  constructor(
-    message: string,
-    readonly field: string,
-  ) {
-    super(message)
-  }
-  get faults(): { field: string; message: string }[] {
-    return [{ field: this.field, message: this.message }]
-  }
-}
-
 /**
  * The one way to a rig. A real one is another maker of this interface; `simulatedRig` is the first. Readings come at 50 Hz in
- * the core's units; every method may reject with a RigRefusal, which changes nothing.
+ * the core's units; every method may reject with a Refusal 'bench', which changes nothing.
  */
 export interface RigLink {
   readonly name: string
@@ -56,12 +41,12 @@ export interface RigLink {
   weather(): Weather | null
   /** Hears every reading. @returns stops hearing */
   listen(hear: (sample: RigSample) => void): () => void
-  /** Sets what is given. @throws RigRefusal for a control out of range */
+  /** Sets what is given. @throws Refusal 'bench' for a control out of range */
   set(controls: Partial<RigControls>): void
   controls(): RigControls
   state(): ControllerState
   sensors(): SensorState
-  /** Takes what a sensor reads now as that end of its range. @throws RigRefusal when it cannot be that */
+  /** Takes what a sensor reads now as that end of its range. @throws Refusal 'bench' when it cannot be that */
   calibrate(step: CalibrationStep): Promise<void>
   tables(): Promise<ControllerTable[]>
   /** What was in them before the first write: what `restore` brings back. */

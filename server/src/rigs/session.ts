@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import {
+  refused,
   controlDangers,
   DEFAULT_AIM,
   DEFAULT_SAFETY,
@@ -17,7 +18,7 @@ import {
   type BenchNews,
   type Danger,
   type GateLine,
-  type GateRefusal,
+  type Refusal,
   type RigControls,
   type RigSample,
   type RunInfo,
@@ -38,7 +39,7 @@ import { revisionsHolding } from '../store/madeOn'
 import { findTraining } from '../store/trainings'
 import type { Clock } from './clock'
 import { recordedRun, warningsOf, type Recording } from './recordedRun'
-import { RigRefusal, type ControllerTable, type RigLink } from './rigLink'
+import { type ControllerTable, type RigLink } from './rigLink'
 
 /** rpm above which an engine does not stand: slower than any that fires, beyond what a pick-up reads of one at rest. */
 export const STILL = 200
@@ -53,17 +54,17 @@ export interface BenchSession {
   readonly link: RigLink
   news(): BenchNews
   listen(hear: Hear): () => void
-  /** Takes the wheel. @throws RigRefusal when somebody else has it */
+  /** Takes the wheel. @throws Refusal 'bench' when somebody else has it */
   drive(client: string): void
   /** Lets go of it; a run under way is stopped and what there is of it kept, marked as cut. */
   letGo(client: string): Promise<void>
-  /** Refuses an act of somebody who does not drive while somebody else does. @throws GateRefusal */
+  /** Refuses an act of somebody who does not drive while somebody else does. @throws what the gate refuses, */
   needsNobodyElse(client: string | undefined): void
   /** Keeps what the gate refused here. */
-  noteRefused(refusal: GateRefusal): Promise<void>
-  /** @param why what can hurt is done all the same @throws GateRefusal */
+  noteRefused(refusal: Refusal): Promise<void>
+  /** @param why what can hurt is done all the same @throws what the gate refuses, */
   set(client: string, controls: Partial<RigControls>, why?: string): Promise<void>
-  /** Changes what stops a run; not while one is under way. @throws GateRefusal for one that lets more pass, and nobody says why */
+  /** Changes what stops a run; not while one is under way. @throws what the gate refuses, for one that lets more pass, and nobody says why */
   limit(client: string, limits: Partial<SafetyLimits>, why?: string): Promise<void>
   /** Takes what the job wants now as what lean is told against. */
   readAim(): Promise<void>
@@ -73,7 +74,7 @@ export interface BenchSession {
   latestRpm(): number
   /** Tells watchers that something about the rig is new. */
   refresh(): void
-  /** Starts a script, aiming at what the job wants now. @throws RigRefusal when one is under way; GateRefusal */
+  /** Starts a script, aiming at what the job wants now. @throws Refusal 'bench' when one is under way; what the gate refuses */
   run(client: string, script: RunScript, name?: string, why?: string): Promise<void>
   /** Records by hand until told to stop. */
   record(client: string, why?: string): Promise<void>
@@ -144,11 +145,12 @@ export function benchSession(
   }
   const rest = (): void => link.set({ throttle: 0, sparkOffset: 0, fuelOffset: 0, brake: { kind: 'off' }, gear: 0 })
   const needsWheel = (client: string): void => {
-    if (driver !== client) throw new RigRefusal('Somebody else drives, or nobody does. Take the wheel first.', 'driver')
+    if (driver !== client)
+      throw refused('bench', 'Somebody else drives, or nobody does. Take the wheel first.', 'driver')
   }
 
   const needsRestFor = (then: string): void => {
-    if (script || recording) throw new RigRefusal(`A run is under way. ${then}`, 'script')
+    if (script || recording) throw refused('bench', `A run is under way. ${then}`, 'script')
   }
   const needsRest = (): void => needsRestFor('Let it end, or stop it.')
   /** °C; an engine that was not read yet counts as cold. */
@@ -251,7 +253,7 @@ export function benchSession(
     },
     drive(client) {
       if (driver !== null && driver !== client)
-        throw new RigRefusal('Somebody else drives this bench. Watch, or ask them to let go.', 'driver')
+        throw refused('bench', 'Somebody else drives this bench. Watch, or ask them to let go.', 'driver')
       driver = client
       tell('The wheel is taken.')
     },
@@ -268,7 +270,7 @@ export function benchSession(
     noteRefused: (refusal) => noteRefused(store, job, refusal),
     async set(client, controls, why) {
       needsWheel(client)
-      if (script) throw new RigRefusal('A script drives. Stop it first.', 'script')
+      if (script) throw refused('bench', 'A script drives. Stop it first.', 'script')
       const before = link.controls()
       const lines = passGate(controlDangers(before, { ...before, ...controls }, coolant()), why)
       // What was let pass is in the logbook before it acts.

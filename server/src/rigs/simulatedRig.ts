@@ -1,4 +1,5 @@
 import {
+  refused,
   calibrationFault,
   DEFAULT_LIVE,
   dryPressure,
@@ -24,7 +25,7 @@ import {
 import type { RigMemory } from '../store/models'
 import type { Clock } from './clock'
 import { controllerSlots } from './controllerSlots'
-import { RigRefusal, type ControllerTable, type RigLink } from './rigLink'
+import { type ControllerTable, type RigLink } from './rigLink'
 
 /** Hz of the readings. */
 const RATE = 50
@@ -132,7 +133,11 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
   const battery = (): number => latest.battery
   function needsAnswer(): void {
     if (!readable)
-      throw new RigRefusal('The controller does not answer since a write was cut off. Recover it first.', 'controller')
+      throw refused(
+        'bench',
+        'The controller does not answer since a write was cut off. Recover it first.',
+        'controller',
+      )
   }
 
   // A late timer takes more steps at once, so that the rig stays with its clock.
@@ -163,12 +168,12 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
       for (const [name, [least, most]] of Object.entries(RANGES)) {
         const value = controls[name as 'throttle']
         if (value !== undefined && !(value >= least && value <= most))
-          throw new RigRefusal(`${name} ${value} is outside ${least} to ${most}.`, name)
+          throw refused('bench', `${name} ${value} is outside ${least} to ${most}.`, name)
       }
       const { brake } = controls
       const speedOf = brake && (brake.kind === 'hold' ? brake.rpm : brake.kind === 'sweep' ? brake.toRpm : null)
       if (speedOf !== null && speedOf !== undefined && !(speedOf >= 500 && speedOf <= machine.engine.redline))
-        throw new RigRefusal(`The brake cannot hold ${speedOf} rpm: 500 to ${machine.engine.redline}.`, 'brake')
+        throw refused('bench', `The brake cannot hold ${speedOf} rpm: 500 to ${machine.engine.redline}.`, 'brake')
       Object.assign(live.controls, controls)
     },
     controls: () => ({ ...live.controls }),
@@ -176,16 +181,18 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
     sensors: () => ({ calibration, throttleVolts: plateVolts, freeAirPct: freeAir() }),
     async calibrate(step: CalibrationStep) {
       if (latest.rpm > 50)
-        throw new RigRefusal('Stop the engine first: sensors are calibrated with it at rest.', 'engine')
+        throw refused('bench', 'Stop the engine first: sensors are calibrated with it at rest.', 'engine')
       const air = freeAir()
       if (step === 'free-air' && air === null)
-        throw new RigRefusal(
+        throw refused(
+          'bench',
           `There is still exhaust gas at the sensor. Wait ${AIRED} s after the engine stopped, or hang it in fresh air.`,
           'wideband',
         )
       const plate = live.controls.throttle
       if (step === 'closed' ? plate > NEAR_END : step === 'open' && plate < 100 - NEAR_END)
-        throw new RigRefusal(
+        throw refused(
+          'bench',
           step === 'closed' ? 'Let the plate shut first.' : 'Open the plate all the way first, and hold it there.',
           'throttle',
         )
@@ -198,7 +205,7 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
             : { freeAirPct: air }),
       }
       const fault = calibrationFault(next)
-      if (fault) throw new RigRefusal(fault, step)
+      if (fault) throw refused('bench', fault, step)
       await store(permanent, { sensors: next })
       calibration = next
     },
@@ -216,15 +223,16 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
     async write(table, values) {
       needsAnswer()
       const at = slots.findIndex((slot) => slot.id === table)
-      if (at < 0) throw new RigRefusal(`The controller has no table "${table.slice(0, 40)}".`, 'table')
+      if (at < 0) throw refused('bench', `The controller has no table "${table.slice(0, 40)}".`, 'table')
       const fault = shapeFault(slots[at]!.table(), values)
-      if (fault) throw new RigRefusal(`The table does not fit the controller: ${fault}`, 'values')
+      if (fault) throw refused('bench', `The table does not fit the controller: ${fault}`, 'values')
       const outside = rangeFault(slots[at]!.table().kind, values)
-      if (outside) throw new RigRefusal(`${outside} This controller does not take it.`, 'values')
+      if (outside) throw refused('bench', `${outside} This controller does not take it.`, 'values')
       if (latest.rpm > RUNNING)
-        throw new RigRefusal('This controller takes no write while the engine runs. Stop it first.', 'engine')
+        throw refused('bench', 'This controller takes no write while the engine runs. Stop it first.', 'engine')
       if (battery() < LEAST_BATTERY)
-        throw new RigRefusal(
+        throw refused(
+          'bench',
           `The battery has ${plain(battery(), 1)} V; a write needs ${LEAST_BATTERY} V. Put a charger on: a drop half way leaves a controller that does not answer.`,
           'battery',
         )
@@ -233,7 +241,8 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
         faults.dropDuringWrite = false
         readable = false
         await store(permanent)
-        throw new RigRefusal(
+        throw refused(
+          'bench',
           'Voltage dropped during the write. The controller does not answer now; recover it.',
           'battery',
         )

@@ -1,14 +1,6 @@
 import type { Transaction } from 'sequelize'
-import { fitsController, workingTable, type Table } from '@yuzumix/core'
+import { inputRefused, fitsController, workingTable, type Table } from '@yuzumix/core'
 import type { Store } from './database'
-
-/** A run cannot be bound to a revision that is not there. */
-class NoSuchRevision extends Error {
-  readonly status = 400
-  readonly title = 'Input refused'
-  readonly detail = `revisions: ${this.message}.`
-  readonly faults = [{ field: 'revisions', message: this.message }]
-}
 
 /** Latest revision of each table of a job. */
 export async function latestRevisions(
@@ -29,7 +21,7 @@ export async function latestRevisions(
 /**
  * Checks that a run can be bound to these revisions.
  *
- * @throws NoSuchRevision
+ * @throws Refusal 'input-refused'
  */
 export async function checkBinding(
   store: Store,
@@ -40,7 +32,8 @@ export async function checkBinding(
   for (const [tableId, n] of Object.entries(revisions)) {
     const table = await store.models.tables.findOne({ where: { id: tableId, jobId }, transaction })
     const revision = table && (await store.models.revisions.findOne({ where: { tableId, n }, transaction }))
-    if (!revision) throw new NoSuchRevision(`there is no revision ${n} of such a table in this job`)
+    if (!revision)
+      throw inputRefused([{ field: 'revisions', message: `there is no revision ${n} of such a table in this job` }])
   }
 }
 

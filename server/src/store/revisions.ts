@@ -1,5 +1,14 @@
 import type { Transaction } from 'sequelize'
-import type { LoadAxis, Matrix, RevisionInfo, Table, TableHistory, GateLine, TableInfo } from '@yuzumix/core'
+import {
+  Refusal,
+  type LoadAxis,
+  type Matrix,
+  type RevisionInfo,
+  type Table,
+  type TableHistory,
+  type GateLine,
+  type TableInfo,
+} from '@yuzumix/core'
 import type { Store } from './database'
 import { writeEntry } from './entries'
 import type { RevisionRow, TableRow } from './models'
@@ -41,17 +50,13 @@ export interface RevisionOf {
 }
 
 /** A revision cannot be saved because another was saved after the one it was made from. */
-export class StaleRevision extends Error {
-  readonly status = 409
-  readonly title = 'Another revision was saved'
-  readonly faults: { field: string; message: string }[]
-  readonly more: { latest: number }
-  constructor(latest: number) {
-    super(`Revision ${latest} was saved meanwhile. Compare with it, then save again.`)
-    this.faults = [{ field: 'parent', message: `the latest is ${latest}` }]
-    this.more = { latest }
-  }
-}
+export const staleRevision = (latest: number): Refusal =>
+  new Refusal(
+    'stale-revision',
+    `Revision ${latest} was saved meanwhile. Compare with it, then save again.`,
+    [{ field: 'parent', message: `the latest is ${latest}` }],
+    { latest },
+  )
 
 function toTable(row: TableRow, { cells, global }: Pick<RevisionRow, 'cells' | 'global'>): Table {
   return {
@@ -88,7 +93,7 @@ export async function findRevision(
 /**
  * Saves a revision of each of some tables in one transaction; null (and nothing is saved) when the job lacks one of them.
  *
- * @throws StaleRevision when a parent is no longer the latest
+ * @throws Refusal 'stale-revision' when a parent is no longer the latest
  */
 export async function addRevisions(
   store: Store,
@@ -115,7 +120,7 @@ async function insertRevision(
   { parent, reason, runs, values, global, override, hardware, lines = [] }: RevisionOf,
 ): Promise<void> {
   const latest = Number(await store.models.revisions.max('n', { where: { tableId }, transaction }))
-  if (parent !== latest) throw new StaleRevision(latest)
+  if (parent !== latest) throw staleRevision(latest)
   const last = await store.models.revisions.findOne({ where: { tableId, n: latest }, transaction })
   await store.models.revisions.create(
     {

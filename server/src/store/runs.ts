@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import type { Transaction } from 'sequelize'
 import {
+  inputRefused,
   grouped,
   type ChannelInfo,
   type GateLine,
@@ -121,21 +122,13 @@ export async function findSame(store: Store, jobId: string, digest: string): Pro
   return row ? toInfo(row.get(), [], null) : null
 }
 
-/** A run cannot be put into that set. */
-class NoSuchSet extends Error {
-  readonly status = 400
-  readonly title = 'Input refused'
-  readonly detail = `set: ${this.message}.`
-  readonly faults = [{ field: 'set', message: this.message }]
-}
-
 /**
  * Changes a run. Another kind tells its facts anew; another gauge scale rescales the lambda columns that came from AFR, in the same transaction.
  *
  * @param lines what the gate let pass
  * @returns null when there is no such run
- * @throws NoSuchSet when it is to go to a set that the job does not have
- * @throws NoSuchRevision when it is to be bound to a revision that the job does not have
+ * @throws Refusal 'input-refused' when it is to go to a set that the job does not have
+ * @throws Refusal 'input-refused' when it is to be bound to a revision that the job does not have
  */
 export async function changeRun(
   store: Store,
@@ -160,7 +153,7 @@ export async function changeRun(
  * @param changes by run
  * @param said of it in the logbook
  * @returns false when one of them is not in the job: nothing is changed then
- * @throws NoSuchSet; NoSuchRevision
+ * @throws Refusal 'input-refused'; NoSuchRevision
  */
 export async function changeRuns(
   store: Store,
@@ -201,7 +194,7 @@ async function applyChange(
     await row.update({ gaugeScale }, { transaction })
   }
   if (set !== undefined && !(await store.models.sets.findOne({ where: { id: set, jobId }, transaction })))
-    throw new NoSuchSet('there is no such set in this job')
+    throw inputRefused([{ field: 'set', message: 'there is no such set in this job' }])
   const bound = change.revisions && { ...before.revisions, ...change.revisions }
   if (change.revisions) await checkBinding(store, transaction, jobId, change.revisions)
   const facts =

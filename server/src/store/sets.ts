@@ -1,19 +1,12 @@
 import { randomUUID } from 'node:crypto'
 import { QueryTypes, type Transaction } from 'sequelize'
-import { carriedOver, DEFAULT_SET, type NewSet, type RunSet, type SetChange } from '@yuzumix/core'
+import { refused, carriedOver, DEFAULT_SET, type NewSet, type RunSet, type SetChange } from '@yuzumix/core'
 import type { Store } from './database'
 import { writeEntry } from './entries'
 import type { SetRow } from './models'
 
 /** Name of the set that a job's first runs go to. */
 const FIRST_SET = 'Baseline'
-
-/** A set that still has runs is not deleted. */
-class SetInUse extends Error {
-  readonly status = 409
-  readonly title = 'The set has runs'
-  readonly faults = [{ field: 'set', message: this.message }]
-}
 
 function toSet(row: SetRow, runCount: number): RunSet {
   const { id, jobId, name, data, createdAt } = row
@@ -98,14 +91,15 @@ export async function changeSet(
 /**
  * Deletes a set without runs; false when there is none.
  *
- * @throws SetInUse when runs belong to it, also taken-out ones, which could be put back
+ * @throws Refusal 'set-in-use' when runs belong to it, also taken-out ones, which could be put back
  */
 export async function deleteSet(store: Store, jobId: string, id: string): Promise<boolean> {
   return store.act(async (transaction) => {
     const row = await store.models.sets.findOne({ where: { id, jobId }, transaction })
     if (!row) return false
     const runs = await store.models.runs.count({ where: { setId: id }, transaction })
-    if (runs) throw new SetInUse(`"${row.get().name}" has ${runs} runs. Move them to another set first.`)
+    if (runs)
+      throw refused('set-in-use', `"${row.get().name}" has ${runs} runs. Move them to another set first.`, 'set')
     await writeEntry(store, transaction, jobId, 'set deleted', row.get().name)
     await row.destroy({ transaction })
     return true

@@ -3,10 +3,11 @@ import type { IncomingMessage } from 'node:http'
 import type { Duplex } from 'node:stream'
 import { WebSocketServer, type WebSocket } from 'ws'
 import {
+  isRefusal,
   benchWishSchema,
   checkInput,
-  GateRefusal,
-  InputError,
+  asksForReason,
+  isGateRefusal,
   type BenchMessage,
   type BenchWish,
   type RigSample,
@@ -15,7 +16,6 @@ import { isOwnPage } from '../http/guard'
 import type { Benches } from '../rigs/benches'
 import type { Store } from '../store/database'
 import { tellNews } from './newsStream'
-import { RigRefusal } from '../rigs/rigLink'
 import type { BenchSession } from '../rigs/session'
 
 const BENCH = /^\/api\/v1\/jobs\/([^/?]+)\/bench\/stream(?:\?together=(\d{1,6}))?$/
@@ -146,10 +146,10 @@ async function hear(
     }
     send({ controls: session.link.controls() })
   } catch (error) {
-    const isGate = error instanceof GateRefusal
-    const known = isGate || error instanceof RigRefusal || error instanceof InputError || error instanceof SyntaxError
-    const refused = known ? (error as Error).message : 'Something went wrong at the bench.'
+    const told = isRefusal(error) || error instanceof SyntaxError
+    const refused = told ? error.message : 'Something went wrong at the bench.'
+    const isGate = isGateRefusal(error)
     if (isGate) await session.noteRefused(error)
-    send({ refused, ...(isGate && error.asks && { asks: wish }), controls: session.link.controls() })
+    send({ refused, ...(isGate && asksForReason(error) && { asks: wish }), controls: session.link.controls() })
   }
 }

@@ -1,46 +1,34 @@
 import {
+  Refusal,
   CALLS,
   type AnsweredBy,
   type BodyOf,
   type Call,
   type CallName,
   type NamesOf,
-  type ProblemFault,
+  type Fault,
+  type Refused,
 } from '@yuzumix/core'
-
-/** An answer that was a problem document (or no answer at all: status 0). */
-export class ProblemError extends Error {
-  constructor(
-    readonly status: number,
-    readonly title: string,
-    detail: string,
-    readonly faults: readonly ProblemFault[] = [],
-    /** further members of the problem document */
-    readonly more: Record<string, unknown> = {},
-  ) {
-    super(detail)
-  }
-}
 
 const BASE = '/api/v1'
 /** A browser keeps requests of a closed page alive up to 64 kB. */
 const MOST_KEPT_ALIVE = 60_000
 
-/** Reads a problem document out of a failed answer. */
-export function problemFrom(status: number, body: string): ProblemError {
+/** Nothing was answered, or nothing that is understood. */
+export const noAnswer = (message = 'The server does not answer. Start it again; what was saved is safe.'): Refusal =>
+  new Refusal('no-answer', message)
+
+/** Reads what was refused out of a problem document. */
+export function refusalFrom(body: string): Refusal {
   try {
-    const { title, detail, errors, ...more } = JSON.parse(body) as {
-      title: string
+    const { type, detail, errors, ...more } = JSON.parse(body) as {
+      type: string
       detail: string
-      errors?: ProblemFault[]
+      errors?: Fault[]
     }
-    return new ProblemError(status, title, detail, errors, more)
+    return new Refusal(type.replace('/problems/', '') as Refused, detail, errors, more)
   } catch {
-    return new ProblemError(
-      status,
-      'No answer',
-      'The server did not answer as expected. Check that it is running, then try again.',
-    )
+    return noAnswer('The server did not answer as expected. Check that it is running, then try again.')
   }
 }
 
@@ -78,9 +66,9 @@ async function send(name: CallName, at: string[], sent: unknown, query: string, 
       ...(body !== undefined && { body }),
     })
   } catch {
-    throw new ProblemError(0, 'No answer', 'The server does not answer. Start it again; what was saved is safe.')
+    throw noAnswer()
   }
-  if (!response.ok) throw problemFrom(response.status, await response.text())
+  if (!response.ok) throw refusalFrom(await response.text())
   return response
 }
 
@@ -91,7 +79,7 @@ type Sent<Body> = [Body] extends [undefined] ? [query?: Record<string, string>] 
 type Client = { [K in CallName]: (...given: Given<K>) => Promise<AnsweredBy<K>> }
 
 /**
- * The HTTP interface, typed by the one list of calls; every call rejects with a ProblemError.
+ * The HTTP interface, typed by the one list of calls; every call rejects with a Refusal.
  *
  * @param driver who drives the bench, for acts on it
  * @example

@@ -1,6 +1,6 @@
+import { isRefusal } from '@yuzumix/core'
 import { ElButton, ElMessage } from 'element-plus'
 import { h } from 'vue'
-import { ProblemError } from './client'
 
 /** Where words about an act stand: over nothing that is named or pressed. */
 const placement = 'bottom-right'
@@ -12,8 +12,7 @@ export const sayRefused = (error: unknown): void => sayProblem(error, 0)
 export function sayProblem(error: unknown, duration = 9000): void {
   const text = (error as Error).message
   // What the sentence says already is not said again behind it.
-  const more =
-    error instanceof ProblemError ? error.faults.map((one) => one.message).filter((one) => !text.includes(one)) : []
+  const more = isRefusal(error) ? error.faults.map((one) => one.message).filter((one) => !text.includes(one)) : []
   ElMessage({
     type: 'error',
     message: more.length ? `${text} (${more.slice(0, 3).join('; ')})` : text,

@@ -1,5 +1,5 @@
-import type { Mapping, RunInfo } from '@yuzumix/core'
-import { api, ProblemError, problemFrom } from './client'
+import { type Mapping, type RunInfo } from '@yuzumix/core'
+import { api, noAnswer, refusalFrom } from './client'
 
 export interface LogUpload {
   file: File
@@ -48,9 +48,8 @@ export function uploadLog(
     request.onload = () =>
       request.status === 201
         ? resolve(JSON.parse(request.responseText) as RunInfo)
-        : reject(problemFrom(request.status, request.responseText))
-    request.onerror = () =>
-      reject(new ProblemError(0, 'No answer', 'The server does not answer. Start it again; what was saved is safe.'))
+        : reject(refusalFrom(request.responseText))
+    request.onerror = () => reject(noAnswer())
     request.onabort = () => reject(new DOMException('Cancelled', 'AbortError'))
     signal.addEventListener('abort', () => request.abort())
     request.open('POST', `/api/v1/jobs/${job}/runs`)

@@ -1,10 +1,10 @@
+import { Refusal } from '@yuzumix/core'
 import { ElMessageBox } from 'element-plus'
-import { ProblemError } from './client'
 import { withReason } from './withReason'
 
 jest.mock('element-plus', () => ({ ElMessageBox: { prompt: jest.fn() } }))
 const prompt = ElMessageBox.prompt as unknown as jest.Mock
-const asks = new ProblemError(409, 'A large step', 'It is far.', [{ field: 'revisions[0].override', message: 'why' }])
+const asks = new Refusal('fuel-step', 'It is far.', [{ field: 'revisions[0].override', message: 'why' }])
 
 afterEach(() => prompt.mockReset())
 
@@ -25,7 +25,7 @@ describe('what wants a reason', () => {
     await expect(withReason(() => Promise.reject(asks))).resolves.toBeNull()
   })
   it('is no matter of other faults', async () => {
-    const other = new ProblemError(409, 'Handed over', 'Read-only.', [{ field: 'job', message: 'reopen' }])
+    const other = new Refusal('handed-over', 'Read-only.', [{ field: 'job', message: 'reopen' }])
     await expect(withReason(() => Promise.reject(other))).rejects.toBe(other)
   })
 })

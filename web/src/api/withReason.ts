@@ -1,9 +1,8 @@
+import { asksForReason, isRefusal, type Refusal } from '@yuzumix/core'
 import { ElMessageBox } from 'element-plus'
-import { ProblemError } from './client'
 
 /** Whether something was refused until somebody says why it must be. */
-const wantsReason = (error: unknown): error is ProblemError =>
-  error instanceof ProblemError && error.faults.some(({ field = '' }) => /(^|\.)override$/.test(field))
+const wantsReason = (error: unknown): error is Refusal => isRefusal(error) && asksForReason(error)
 
 /**
  * Asks why something that can hurt is done all the same, in a dialog.

@@ -7,7 +7,7 @@ import { useBench } from './useBench'
 jest.mock('@/api/client', () => {
   const mocked = {}
   const socketUrl = (path: string): string => `ws://localhost/api/v1${path}`
-  return { api: mocked, apiAs: () => mocked, socketUrl, ProblemError: class extends Error {} }
+  return { api: mocked, apiAs: () => mocked, socketUrl }
 })
 jest.mock('element-plus', () => ({ ElMessageBox: { prompt: jest.fn() } }))
 

@@ -20,7 +20,7 @@ import { heldWork } from '@/workers/heldWork'
 import type { Bench } from './useBench'
 import { useLoop } from './useLoop'
 
-jest.mock('@/api/client', () => ({ api: {}, ProblemError: class extends Error {} }))
+jest.mock('@/api/client', () => ({ api: {} }))
 jest.mock('@/api/say', () => ({ sayProblem: jest.fn(), sayDone: jest.fn() }))
 jest.mock('@/workers/connect', () => ({}))
 jest.mock('comlink', () => ({ proxy: (call: unknown) => call }))

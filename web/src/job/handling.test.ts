@@ -6,7 +6,7 @@ import { sayProblem } from '@/api/say'
 import { useHandling } from './handling'
 import { useJob } from './openJob'
 
-jest.mock('@/api/client', () => ({ api: {}, ProblemError: class extends Error {} }))
+jest.mock('@/api/client', () => ({ api: {} }))
 jest.mock('@/api/say', () => ({ sayProblem: jest.fn(), sayDone: jest.fn() }))
 
 /** Answers that come when they are told to, by call. */

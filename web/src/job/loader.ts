@@ -1,17 +1,11 @@
-import type { Loader, Table } from '@yuzumix/core'
-import { api, ProblemError } from '@/api/client'
+import { unlessRefused, type Loader, type Table } from '@yuzumix/core'
+import { api } from '@/api/client'
 
 const states = new Map<string, Promise<Table | null>>()
 
 /** A state of a table; null when there is none. */
 const fetched = (job: string, table: string, n: number): Promise<Table | null> =>
-  api.revision(job, table, n).then(
-    (one) => one.table,
-    (error: unknown) => {
-      if (error instanceof ProblemError && error.status === 404) return null
-      throw error
-    },
-  )
+  unlessRefused(async () => (await api.revision(job, table, n)).table, 'not-found')
 
 /** Older states of the open job's tables, asked of the server: each once a session, for it never changes. */
 export const loader: Loader = {

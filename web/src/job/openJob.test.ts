@@ -3,7 +3,7 @@ import type { Job, JobChange, RunInfo, RunSet, TableInfo } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { useJob } from './openJob'
 
-jest.mock('@/api/client', () => ({ api: {}, ProblemError: class extends Error {} }))
+jest.mock('@/api/client', () => ({ api: {} }))
 
 /** Answers that come when they are told to, by call. */
 const answers = new Map<string, (value: unknown) => void>()

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import {
+  isRefusal,
   fieldSet,
   type Job,
   type JobPart,
@@ -13,7 +14,7 @@ import {
   type TableInfo,
   fuelTables,
 } from '@yuzumix/core'
-import { api, ProblemError } from '@/api/client'
+import { api } from '@/api/client'
 import { withReason } from '@/api/withReason'
 import { keepSame } from './keepSame'
 import { saver, type Saver } from './saver'
@@ -98,7 +99,7 @@ export const useJob = defineStore('job', () => {
       state.value = 'ready'
     } catch (error) {
       if (mine !== round) return
-      state.value = error instanceof ProblemError && error.status === 404 ? 'missing' : 'failed'
+      state.value = isRefusal(error, 'not-found') ? 'missing' : 'failed'
       problem.value = (error as Error).message
     }
   }
@@ -191,7 +192,7 @@ export const useJob = defineStore('job', () => {
     putTable(await saved(() => api.addTable(own, { name, cylinder, table, reason: `As ${of} was` })))
   }
 
-  /** Saves facts at once, of the open job or of one that is being left; rejects with a ProblemError. */
+  /** Saves facts at once, of the open job or of one that is being left; rejects with a Refusal. */
   async function change(facts: JobChange, id = job.value!.id): Promise<void> {
     const asked = await saved(() => withReason((override) => api.changeJob(id, { ...facts, override })))
     putJob(asked ?? (await api.job(id)))

@@ -17,7 +17,6 @@ import { useFieldQuestion } from './useFieldQuestion'
 jest.mock('@/api/say', () => ({ sayProblem: jest.fn() }))
 jest.mock('@/api/client', () => ({
   api: { revision: () => Promise.reject(new Error('none')) },
-  ProblemError: class extends Error {},
 }))
 
 const run = (id: string, set = 's'): RunInfo =>

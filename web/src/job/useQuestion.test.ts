@@ -4,7 +4,7 @@ import { DEFAULT_MIXTURE, type Job } from '@yuzumix/core'
 import { useJob } from './openJob'
 import { useQuestion } from './useQuestion'
 
-jest.mock('@/api/client', () => ({ api: {}, ProblemError: class extends Error {} }))
+jest.mock('@/api/client', () => ({ api: {} }))
 jest.mock('@/api/say', () => ({ sayProblem: jest.fn() }))
 
 const settled = async (): Promise<void> => {

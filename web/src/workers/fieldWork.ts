@@ -1,87 +1,48 @@
 import {
-  earlierFields,
-  estimateField,
   explainNode,
-  lagOfMachine,
   runTraces,
-  summariseField,
-  warmUpIds,
-  withAnswers,
-  workOutField,
-  zonesBefore,
-  type EarlierField,
+  workOfField,
   type Field,
-  type FieldOptions,
   type FieldQuestion,
   type FieldWork,
+  type KeepPart,
   type NodeExplanation,
   type RunColumns,
-  type RunInfo,
   type RunTrace,
 } from '@yuzumix/core'
 import { columnStore } from './columnStore'
 
-type Passes = readonly (readonly RunInfo[])[]
-
 /**
- * The field, worked out as `answerField` does, but in parts that are kept: while a target is dragged only what hangs on it is
- * worked out anew. It tells of single cells, too.
+ * The field of a page that asks again and again: what hangs on runs and settling alone is kept, so that while a target is
+ * dragged only the rest is worked out anew. It tells of single cells, too.
  */
 export function fieldWork() {
   const { add, columnsOf } = columnStore()
+  const kept = new Map<string, { for: string; value: unknown }>()
   let work: FieldWork | null = null
-  let lagFor = ''
-  let lag: FieldWork['lag'] | null = null
-  let zonesFor = ''
-  let earlierFor = ''
-  let earlier: EarlierField[] = []
-  let zones: Field['heldZones'] = []
 
-  /** Zones hang on earlier runs, grid and settling only: while a target is dragged they need not be sought again. */
-  function zonesOf(before: Passes, options: FieldOptions): Field['heldZones'] {
-    const key = JSON.stringify([before, options.grid, options.filters, options.lag, options.probes])
-    // A quick look while a filter or the lag is dragged takes the last zones, too.
-    if (key === zonesFor || (zonesFor && options.mostSamples !== null)) return zones
-    zones = zonesBefore(before.map(columnsOf), { ...options, mostSamples: null })
-    zonesFor = key
-    return zones
-  }
-  /** The lag of a machine from all its passes. It hangs on runs, grid and settling only: while a target is dragged it need not be sought again. */
-  function lagOf(passes: Passes, options: FieldOptions): FieldWork['lag'] | null {
-    if (options.lag !== null) return null
-    const key = JSON.stringify([passes, options.grid, options.filters, options.probes])
-    // A quick look while a filter is dragged takes the last lag too; the whole solve after it seeks it anew.
-    if (lag && (key === lagFor || options.mostSamples !== null)) return lag
-    lag = lagOfMachine(passes.map(columnsOf), options)
-    lagFor = key
-    return lag
-  }
-  /** Fields of the passes before: a quick look while something is dragged takes the last ones. */
-  function earlierOf(before: Passes, options: FieldOptions): EarlierField[] {
-    const { mostSamples, ...asked } = options
-    const key = JSON.stringify([before, asked, lagFor])
-    if (key === earlierFor || (earlierFor && mostSamples !== null)) return earlier
-    earlier = earlierFields(before.map(columnsOf), options, lag)
-    earlierFor = key
-    return earlier
-  }
+  const keepFor =
+    ({ runs, before, options }: FieldQuestion): KeepPart =>
+    (part, hangsOn, make) => {
+      const key = JSON.stringify([runs, before, hangsOn])
+      const last = kept.get(part)
+      // A quick look while something is dragged takes the last ones, too; the whole solve after it makes them anew.
+      if (last && (last.for === key || options.mostSamples !== null)) return last.value as ReturnType<typeof make>
+      const value = make()
+      kept.set(part, { for: key, value })
+      return value
+    }
 
   return {
     addRun(key: string, run: RunColumns): void {
       add(key, run)
       work = null
-      lag = null
-      zonesFor = ''
-      earlierFor = ''
+      kept.clear()
     },
-    solve({ runs, before, options: given }: FieldQuestion): Field {
-      const columns = columnsOf(runs)
-      const warmUps = warmUpIds([...before.map(columnsOf), columns])
-      const options = { ...given, warmUps, knownZones: zonesOf(before, { ...given, warmUps }) }
-      const known = lagOf([...before, runs], options)
-      if (options.method === 'nearest') return estimateField(columns, options, known)
-      work = workOutField(columns, options, known)
-      return withAnswers(summariseField(work), earlierOf(before, options), options)
+    solve(question: FieldQuestion): Field {
+      const { field, work: made } = workOfField(question, columnsOf, keepFor(question))
+      work = made ?? work
+      return field
     },
     explain: (cylinder: number, row: number, column: number): NodeExplanation | null =>
       work && explainNode(work, cylinder, row, column),

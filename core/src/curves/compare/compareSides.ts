@@ -1,3 +1,4 @@
+import { refused } from '../../refusal/refusal'
 import { sweepsAt } from '../../run/bySweep'
 import type { RpmBand, RunColumns } from '../../run/run'
 import {
@@ -9,7 +10,6 @@ import {
   type Comparison,
   type Reference,
 } from './compare'
-import { CompareError } from './compareError'
 import { mismatches, type Mismatch } from './conditions'
 import { runCurve, type Curve } from '../lay/curve'
 import { differenceErrors } from './differenceErrors'
@@ -57,16 +57,17 @@ export interface ComparedSides {
  * is real, gains, holes. What the two do not share is refused or called out, never silent.
  *
  * @param first one set, or several machines that make a reference together
- * @throws CompareError when a side has no runs, or nothing of the quantity
+ * @throws Refusal 'nothing-to-compare' when a side has no runs, or nothing of the quantity
  * @example
  * const { comparison, gains } = compareSides([before], after, choice)
  */
 export function compareSides(first: readonly Side[], second: Side, choice: SidesChoice): ComparedSides {
   const entered = first.length === 1 ? first[0]!.figures : null
   for (const side of [...(entered ? [] : first), second])
-    if (sweepsOf(side, choice.stop).length === 0) throw new CompareError(`"${side.name}" has no runs at this throttle.`)
+    if (sweepsOf(side, choice.stop).length === 0)
+      throw refused('nothing-to-compare', `"${side.name}" has no runs at this throttle.`, 'second')
   const ruler = rulerOver([...first, second].flatMap((side) => sweepsOf(side, choice.stop)))
-  if (!ruler) throw new CompareError('The engine does not turn in these runs.')
+  if (!ruler) throw refused('nothing-to-compare', 'The engine does not turn in these runs.', 'second')
   const laid = [...(entered ? [] : first), second].map((side): Laid => {
     const curvesOf = (runs: readonly RunColumns[]): Curve[] => runs.map((run) => runCurve(run, ruler, side.curve))
     const runs = sweepsOf(side, choice.stop)
@@ -85,10 +86,10 @@ export function compareSides(first: readonly Side[], second: Side, choice: Sides
     ...theirs.flatMap((one) => mismatches(one.conditions, mine.conditions, choice.correction, choice.quantity)),
     ...(entered ? enteredMismatch(entered, choice) : []),
   ])
-  const refused = problems.filter((one) => one.weight === 'refuse' && !choice.accepted.includes(one.what))
+  const mismatched = problems.filter((one) => one.weight === 'refuse' && !choice.accepted.includes(one.what))
   const values = (side: ReadSide): Float32Array[] => settledValues(side.overlay, choice.quantity)
   for (const side of [...theirs, mine])
-    if (values(side).length === 0) throw new CompareError(noneOf(side, choice.quantity))
+    if (values(side).length === 0) throw refused('nothing-to-compare', noneOf(side, choice.quantity), 'second')
   const reference = entered
     ? enteredReference(entered, ruler)
     : first.length > 1
@@ -99,7 +100,7 @@ export function compareSides(first: readonly Side[], second: Side, choice: Sides
     doubt: held?.doubt,
     besides: laid.flatMap((one) => one.besides.map((group) => settledOf(group, ruler, choice.quantity))),
   })
-  const comparison = refused.length
+  const comparison = mismatched.length
     ? null
     : reference
       ? compareToReference(reference, values(mine), ruler, choice.options)
@@ -114,7 +115,7 @@ export function compareSides(first: readonly Side[], second: Side, choice: Sides
         : referenceFacts(theirs, reference!, ruler),
     second: sideFacts(mine, ruler, choice),
     mismatches: problems,
-    refused,
+    refused: mismatched,
     scope: scopeOf(first, second, reference),
     broughtToStop: held && held.words,
     comparison,

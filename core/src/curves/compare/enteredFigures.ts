@@ -1,5 +1,5 @@
+import { refused } from '../../refusal/refusal'
 import type { Reference } from './compare'
-import { CompareError } from './compareError'
 import type { Mismatch } from './conditions'
 import { rulerRpm, type CurveRuler } from '../lay/ruler'
 import type { EnteredFigures, SideChoice, SideFacts } from './side'
@@ -17,10 +17,14 @@ export function enteredReference({ rpm, mean, spread, machines }: EnteredFigures
   return { mean: onRuler(mean), spread: onRuler(spread), machines }
 }
 
-/** What entered figures do not share with what is asked for. @throws CompareError where they are of another quantity */
+/** What entered figures do not share with what is asked for. @throws Refusal 'nothing-to-compare' where they are of another quantity */
 export function enteredMismatch(entered: EnteredFigures, { correction, quantity }: SideChoice): Mismatch[] {
   if (quantity !== entered.quantity)
-    throw new CompareError(`The entered figures are ${entered.quantity}, not ${quantity}. Choose ${entered.quantity}.`)
+    throw refused(
+      'nothing-to-compare',
+      `The entered figures are ${entered.quantity}, not ${quantity}. Choose ${entered.quantity}.`,
+      'second',
+    )
   if (quantity === 'lambda' || correction === entered.correction) return []
   return [
     {

@@ -1,3 +1,4 @@
+import { isRefusal } from '../../refusal/refusal'
 import { DEFAULT_FILTERS, type Filters, type RunColumns } from '../../run/run'
 import { mean } from '../../numbers/mean'
 import { pullWithoutThrottle } from './pullWithoutThrottle'
@@ -8,7 +9,6 @@ import { stopOf } from '../../run/stopOf'
 import {
   DEFAULT_DRUM,
   measuredTorque,
-  TorqueError,
   type Drum,
   type MeasuredTorque,
   type TorqueSource,
@@ -116,7 +116,7 @@ function tryTorque(run: RunColumns, options: CurveOptions): { measured: Measured
   try {
     return { measured: measuredTorque(run, options.drum, options.source), fault: '' }
   } catch (error) {
-    if (error instanceof TorqueError) return { measured: null, fault: error.message }
+    if (isRefusal(error, 'no-torque')) return { measured: null, fault: error.message }
     throw error
   }
 }

@@ -1,3 +1,4 @@
+import { refused } from '../../refusal/refusal'
 import type { RunColumns } from '../../run/run'
 import { torqueNm } from './powerUnits'
 import { savitzkyGolay } from '../../numbers/savitzkyGolay'
@@ -16,9 +17,6 @@ export interface Drum {
 
 export const DEFAULT_DRUM: Drum = { inertia: null, window: 0.4 }
 
-/** Torque that cannot be had from a run, and why. */
-export class TorqueError extends Error {}
-
 export interface MeasuredTorque {
   source: TorqueSource
   /** N·m at the engine's speed, uncorrected; by sample */
@@ -35,7 +33,7 @@ export interface MeasuredTorque {
  *
  * @param source null takes the first that the run has: torque, power, drum with an inertia
  * @returns null when the run has none of them
- * @throws TorqueError when the source that was asked for is missing, or the inertia is not above zero
+ * @throws Refusal 'no-torque' when the source that was asked for is missing, or the inertia is not above zero
  * @see SAE J1349 for the terms
  */
 export function measuredTorque(
@@ -43,7 +41,7 @@ export function measuredTorque(
   drum: Drum = DEFAULT_DRUM,
   source: TorqueSource | null = null,
 ): MeasuredTorque | null {
-  if (source && !run[source]) throw new TorqueError(`This run has no ${source} column.`)
+  if (source && !run[source]) throw refused('no-torque', `This run has no ${source} column.`, 'torque')
   if (source === 'drum') checkInertia(drum)
   const taken = source ?? TORQUE_SOURCES.find((one) => run[one] && (one !== 'drum' || drum.inertia !== null)) ?? null
   if (taken === null) return null
@@ -65,7 +63,7 @@ export function measuredTorque(
 
 function checkInertia({ inertia }: Drum): void {
   if (inertia === null || !(inertia > 0))
-    throw new TorqueError('Torque from a drum needs its inertia in kg·m², above zero.')
+    throw refused('no-torque', 'Torque from a drum needs its inertia in kg·m², above zero.', 'torque')
 }
 
 const RAD_PER_RPM = Math.PI / 30
@@ -74,7 +72,8 @@ function drumTorque({ time, rpm, drum }: RunColumns, { inertia, window }: Drum):
   const n = time.length
   const step = (time[n - 1]! - time[0]!) / (n - 1)
   const points = Math.max(5, 2 * Math.floor(window / step / 2) + 1)
-  if (!(step > 0) || n < points) throw new TorqueError(`The run is too short to fit the drum's speed over ${window} s.`)
+  if (!(step > 0) || n < points)
+    throw refused('no-torque', `The run is too short to fit the drum's speed over ${window} s.`, 'torque')
   const speed = evenly(time, drum!, step)
   const slope = savitzkyGolay(speed, points, 2, 1, step)
   const out = new Float32Array(n)

@@ -1,5 +1,6 @@
+import { isRefusal } from '../../refusal/refusal'
 import type { RunColumns } from '../../run/run'
-import { FieldError, type FieldOptions } from '../field'
+import { type FieldOptions } from '../field'
 import { gather } from '../readings/gathered'
 import type { HeldZone } from './heldZones'
 
@@ -26,7 +27,7 @@ export function zonesBefore(passes: readonly (readonly RunColumns[])[], options:
       known = gather(runs, plain, null).heldZones
     } catch (error) {
       // A pass without a usable reading shows no zone.
-      if (!(error instanceof FieldError)) throw error
+      if (!isRefusal(error, 'no-field')) throw error
     }
   }
   return known

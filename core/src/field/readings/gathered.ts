@@ -1,10 +1,11 @@
+import { refused } from '../../refusal/refusal'
 import { bySweep } from '../../run/bySweep'
 import { byCylinder } from '../../run/probes'
 import type { RunColumns, SetAside } from '../../run/run'
 import { byState } from './byState'
 import { lagOfSweeps } from '../lag/lagOfMachine'
 import { withoutWarmUps } from './withoutWarmUps'
-import { FieldError, type FieldOptions } from '../field'
+import { type FieldOptions } from '../field'
 import { isSameZone, type HeldZone } from '../held/heldZones'
 import { appliedLag, fixedLag, type LagEstimate } from '../lag/lag'
 import { marginRange } from '../solve/marginRange'
@@ -30,7 +31,7 @@ interface Gathered {
 /**
  * Lag, screening, misfires and held zones of some runs.
  *
- * @throws FieldError when no run has a usable reading
+ * @throws Refusal 'no-field' when no run has a usable reading
  */
 export function gather(given: readonly RunColumns[], asked: FieldOptions, knownLag: LagEstimate | null): Gathered {
   const sweeps = given.map(bySweep)
@@ -39,7 +40,7 @@ export function gather(given: readonly RunColumns[], asked: FieldOptions, knownL
   const runs = sweeps.flat().map((run) => byCylinder(run, options.probes))
   const { grid, filters } = options
   if (runs.length === 0)
-    throw new FieldError('There are no runs to estimate from. Add a run, or choose at least one.', 'runs')
+    throw refused('no-field', 'There are no runs to estimate from. Add a run, or choose at least one.', 'runs')
   const lag = options.lag !== null ? fixedLag(options.lag) : (knownLag ?? lagOfSweeps(byState(runs, since), options))
   const gathered = gatherSamples(runs, {
     loadAxis: grid.loadAxis,
@@ -52,10 +53,15 @@ export function gather(given: readonly RunColumns[], asked: FieldOptions, knownL
   const thinned = thinSamples(withoutWarmUps(gathered, isWarmUp), options.mostSamples)
   const all = withoutMisfires(thinned, runs, misfires)
   if (!all.usable.includes(true)) {
-    throw new FieldError(`None of these runs has a ${grid.loadAxis} column, which the table's rows need.`, 'loadAxis')
+    throw refused(
+      'no-field',
+      `None of these runs has a ${grid.loadAxis} column, which the table's rows need.`,
+      'loadAxis',
+    )
   }
   if (all.count === 0)
-    throw new FieldError(
+    throw refused(
+      'no-field',
       `No reading is left to estimate from: ${reasonsInWords(all.setAside)}. Loosen the filters or add a run.`,
       'options',
     )

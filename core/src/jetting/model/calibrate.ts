@@ -1,3 +1,4 @@
+import { refused } from '../../refusal/refusal'
 import { addAt, banded, cholesky, solveFactored } from '../../numbers/banded'
 import type { Body, Box, Fitted } from '../carburettor'
 import {
@@ -42,17 +43,6 @@ export interface Calibration {
   doubt: number
 }
 
-/** Readings that cannot calibrate anything, in words. */
-export class JettingError extends Error {
-  constructor(
-    message: string,
-    readonly field: string,
-  ) {
-    super(message)
-    this.name = 'JettingError'
-  }
-}
-
 /** How far a circuit's discharge may be from the model's before anything is measured, ln; a rig's own spread is some 0.2. */
 const PRIOR: Record<Circuit, number> = { pilot: 0.4, cutaway: 0.4, needle: 0.25, main: 0.25 }
 /** How far what is left over wanders over a tenth of the throttle, ln, and how far from its level at all. */
@@ -89,14 +79,14 @@ function slopes(p: Passages, c: Coefficients, circuits: readonly Circuit[]): num
  * the circuits apart.
  *
  * @param doubt ln to add to what predictions may be off
- * @throws JettingError without readings
+ * @throws Refusal 'no-jetting' without readings
  */
 export function calibrateJetting(body: Body, box: Box, measured: readonly MeasuredFitting[], doubt = 0): Calibration {
   const readings = measured.flatMap(({ fitted, readings }) => readings.map((one) => ({ ...one, fitted })))
   if (readings.length === 0)
-    throw new JettingError('There are no readings yet. Measure at several openings first.', 'readings')
+    throw refused('no-jetting', 'There are no readings yet. Measure at several openings first.', 'readings')
   if (readings.some((one) => !(one.lambda > 0.4 && one.lambda < 2) || !(one.opening >= 0 && one.opening <= 1.1)))
-    throw new JettingError('A reading lies outside lambda 0.4 to 2 or outside the throttle.', 'readings')
+    throw refused('no-jetting', 'A reading lies outside lambda 0.4 to 2 or outside the throttle.', 'readings')
   const circuits = CIRCUITS.filter((circuit) => hasCircuit(body, circuit))
   const openings = [...new Set(readings.map((one) => Math.round(one.opening * 100) / 100))].sort((a, b) => a - b)
   const size = circuits.length + openings.length
@@ -107,7 +97,8 @@ export function calibrateJetting(body: Body, box: Box, measured: readonly Measur
     near: between(openings, one.opening),
   }))
   if (at.some(({ p }) => !(strength(p, UNTOUCHED) > 0)))
-    throw new JettingError(
+    throw refused(
+      'no-jetting',
       'What is fitted lets no fuel through at one of the openings. Check jets and diameters.',
       'fitted',
     )

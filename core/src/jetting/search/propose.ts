@@ -52,7 +52,7 @@ function airWords(air: Weather | null, measured: readonly FittingRead[]): string
  * @param measured of each fitting, oldest first; the last is what is fitted now
  * @param doubt ln to add to what predictions may be off: checks left open
  * @param onProgress share of the combinations that is done
- * @throws JettingError without readings
+ * @throws Refusal 'no-jetting' without readings
  * @example
  * const { list, inadequate, advice } = proposeParts(body, box, measured, fitted, usualTargets(body.kind))
  */

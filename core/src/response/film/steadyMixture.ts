@@ -1,5 +1,6 @@
+import { isRefusal } from '../../refusal/refusal'
 import { estimateField } from '../../field/estimate'
-import { DEFAULT_FIELD_OPTIONS, FieldError, type CylinderField } from '../../field/field'
+import { DEFAULT_FIELD_OPTIONS, type CylinderField } from '../../field/field'
 import type { Filters, RunColumns } from '../../run/run'
 import { locate } from '../../table/lookup'
 import type { LoadGrid, Matrix } from '../../table/table'
@@ -99,7 +100,7 @@ function cylindersOf(
       mostSamples: MOST_SAMPLES,
     }).cylinders
   } catch (error) {
-    if (error instanceof FieldError) return []
+    if (isRefusal(error, 'no-field')) return []
     throw error
   }
 }

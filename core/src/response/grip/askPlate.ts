@@ -1,3 +1,4 @@
+import { refused } from '../../refusal/refusal'
 import { grouped } from '../../numbers/format'
 import type { RunColumns } from '../../run/run'
 import { gripMap } from './gripMap'
@@ -6,18 +7,6 @@ import { inOneMode, type ResponseChoice } from '../response'
 import { torqueMap } from './torqueMap'
 import { wholeMap } from './wholeMap'
 import { median } from '../../numbers/median'
-
-/** A plate table cannot be made of what there is. */
-export class ResponseError extends Error {
-  readonly status = 422
-  readonly title = 'The plate table cannot be made'
-  readonly faults: { field: string; message: string }[]
-  constructor(message: string, field = 'runs') {
-    super(message)
-    this.name = 'ResponseError'
-    this.faults = [{ field, message }]
-  }
-}
 
 /** What a plate table is made from. */
 export interface PlateAsked {
@@ -36,16 +25,18 @@ const FAR_APART = 25
 /**
  * A plate table from runs of a machine.
  *
- * @throws ResponseError when there is neither a table to start from nor a measured map
+ * @throws Refusal 'no-plate-table' when there is neither a table to start from nor a measured map
  */
 export function askPlate(all: readonly RunColumns[], { wish, mode, now, others, reason }: PlateAsked): MadePlate {
   const { runs } = inOneMode(all, mode)
   const map = now ? null : gripMap(runs)
   if (!now && !map)
-    throw new ResponseError(
+    throw refused(
+      'no-plate-table',
       runs.some((run) => run.grip)
         ? 'Grip and plate were not read together for long enough. Open in slow steps over the whole range, and log both.'
         : 'No grip channel in these runs, and no plate table to start from. Log grip and plate together, or add the table in force.',
+      'runs',
     )
   const start = now ?? wholeMap(map!)
   const made = makePlate(start, torqueMap(runs), wish, idleStopOf(start), reason)

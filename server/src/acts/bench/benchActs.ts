@@ -1,6 +1,7 @@
 import {
+  Refusal,
+  inputRefused,
   grouped,
-  InputError,
   nameAsFound,
   passGate,
   rangeFault,
@@ -37,18 +38,7 @@ export async function benchState(session: BenchSession): Promise<BenchState> {
   } as BenchState
 }
 
-/** Something has to be put back before the controller may be written to. */
-class PutBackFirst extends Error {
-  readonly status = 409
-  readonly title = 'To be put back first'
-  readonly faults: { field: string; message: string }[]
-  constructor(waiting: readonly { what: string; now: string }[]) {
-    super(`Before a write must be back: ${waiting.map((one) => `${one.what} (now ${one.now})`).join(', ')}.`)
-    this.faults = waiting.map((one) => ({ field: 'put-back', message: one.what }))
-  }
-}
-
-/** @throws GateRefusal while the engine runs: it stands still for every write */
+/** @throws what the gate refuses, while the engine runs: it stands still for every write */
 function needsStill(session: BenchSession): void {
   const rpm = session.latestRpm()
   if (rpm > STILL)
@@ -102,7 +92,7 @@ async function saveFirst(store: Store, session: BenchSession): Promise<void> {
  *
  * @param id of the controller's table
  * @param override why a large step is taken all the same
- * @throws GateRefusal, PutBackFirst, and what the controller refuses itself
+ * @throws what the gate refuses,, PutBackFirst, and what the controller refuses itself
  */
 export async function writeBench(
   workshop: Workshop,
@@ -114,7 +104,12 @@ export async function writeBench(
   const { store } = workshop
   needsStill(session)
   const waiting = await openBefore(store, session.job, 'write')
-  if (waiting.length) throw new PutBackFirst(waiting)
+  if (waiting.length)
+    throw new Refusal(
+      'put-back-first',
+      `Before a write must be back: ${waiting.map((one) => `${one.what} (now ${one.now})`).join(', ')}.`,
+      waiting.map((one) => ({ field: 'put-back', message: one.what })),
+    )
   await saveFirst(store, session)
   const slot = (await session.link.tables()).find((one) => one.id === id)
   // What the controller cannot take anyway it refuses itself.
@@ -143,7 +138,7 @@ const WHOLE = {
  * Does something to all of a controller.
  *
  * @param override why restoring takes a large step all the same
- * @throws GateRefusal while the engine runs, unless its power is cut
+ * @throws what the gate refuses, while the engine runs, unless its power is cut
  */
 export async function tellBench(
   store: Store,
@@ -169,10 +164,10 @@ const CALIBRATED: Record<CalibrationStep, string> = {
   'free-air': 'wideband, in free air',
 }
 
-/** Takes what a sensor reads now for what it is known to be. @throws InputError for a step that there is not */
+/** Takes what a sensor reads now for what it is known to be. @throws Refusal 'input-refused' for a step that there is not */
 export async function calibrateBench(store: Store, session: BenchSession, step: string): Promise<void> {
   if (!Object.hasOwn(CALIBRATED, step))
-    throw new InputError([{ field: 'step', message: `must be one of ${Object.keys(CALIBRATED).join(', ')}` }])
+    throw inputRefused([{ field: 'step', message: `must be one of ${Object.keys(CALIBRATED).join(', ')}` }])
   const known = step as CalibrationStep
   await session.link.calibrate(known)
   await store.act((transaction) => writeEntry(store, transaction, session.job, 'calibrated', CALIBRATED[known]))

@@ -1,4 +1,5 @@
 import {
+  refused,
   DEFAULT_SAFETY,
   DIAGNOSES,
   faultsAfter,
@@ -24,7 +25,6 @@ import { changeTraining, createTraining, findTraining } from '../../store/traini
 import type { Benches } from '../../rigs/benches'
 import { connectSimulated, simulatedOf } from '../../rigs/connect'
 import { controllerSlots } from '../../rigs/controllerSlots'
-import { RigRefusal } from '../../rigs/rigLink'
 import { STILL, type BenchSession } from '../../rigs/session'
 
 /** Cases of the trainer being worked on. */
@@ -46,7 +46,7 @@ export function openCase({ id, title, brief, machine }: TrainerCase): OpenCase {
   return { id, title, brief, machine: machine.name, cylinders: machine.engine.cylinders }
 }
 
-/** @throws RigRefusal for what cannot be done now, or is not known */
+/** @throws Refusal 'bench' for what cannot be done now, or is not known */
 export function openTrainings(store: Store, benches: Benches): Trainings {
   /** What runs along with a session and is not stored yet. */
   const live = new Map<
@@ -57,12 +57,12 @@ export function openTrainings(store: Store, benches: Benches): Trainings {
   async function known(job: string): Promise<{ one: TrainerCase; data: TrainingData }> {
     const row = await findTraining(store, job)
     const one = row && TRAINER_CASES.find((other) => other.id === row.caseId)
-    if (!row || !one) throw new RigRefusal('This job is no case of the trainer.', 'training')
+    if (!row || !one) throw refused('bench', 'This job is no case of the trainer.', 'training')
     return { one, data: row.data }
   }
   async function open(job: string): Promise<{ one: TrainerCase; data: TrainingData }> {
     const training = await known(job)
-    if (training.data.finished) throw new RigRefusal('This case is finished. Start it anew to try again.', 'training')
+    if (training.data.finished) throw refused('bench', 'This case is finished. Start it anew to try again.', 'training')
     return training
   }
   /** What is stored, with what the session under way has added. */
@@ -190,11 +190,11 @@ export function openTrainings(store: Store, benches: Benches): Trainings {
     async act(job, id) {
       const { one, data } = await open(job)
       const act = WORKSHOP_ACTS.find((other) => other.id === id)
-      if (!act) throw new RigRefusal(`There is no act "${id.slice(0, 40)}".`, 'act')
+      if (!act) throw refused('bench', `There is no act "${id.slice(0, 40)}".`, 'act')
       const session = benches.of(job)
       const connected = session && simulatedOf(session)
       if (connected && session.latestRpm() > STILL)
-        throw new RigRefusal('Stop the engine before anything is taken apart.', 'engine')
+        throw refused('bench', 'Stop the engine before anything is taken apart.', 'engine')
       const acts = data.acts.includes(id) ? data.acts : [...data.acts, id]
       const done = { act: 'workshop', text: act.name }
       await changeTraining(store, job, (stored) => ({ ...upToDate(job, stored), acts }), done)
@@ -203,7 +203,7 @@ export function openTrainings(store: Store, benches: Benches): Trainings {
     async finish(job, diagnosis) {
       const { one, data } = await open(job)
       const answer = DIAGNOSES.find((other) => other.id === diagnosis)
-      if (!answer) throw new RigRefusal(`There is no diagnosis "${diagnosis.slice(0, 40)}".`, 'diagnosis')
+      if (!answer) throw refused('bench', `There is no diagnosis "${diagnosis.slice(0, 40)}".`, 'diagnosis')
       const finished = {
         diagnosis: answer.id,
         at: new Date().toISOString(),

@@ -1,4 +1,5 @@
 import {
+  Refusal,
   complaintName,
   placeFaults,
   type Complaint,
@@ -11,22 +12,13 @@ import { addLine, changeLine, dropLine, listLines, type StoredLine } from '../..
 
 type Data = Omit<Complaint, 'id' | 'at'>
 
-/** A complaint cannot be pinned there. */
-class NoSuchPlace extends Error {
-  readonly status = 422
-  readonly title = 'It cannot be pinned there'
-  constructor(readonly faults: { field: string; message: string }[]) {
-    super(faults.map(({ field, message }) => `${field} ${message}`).join('; ') + '.')
-  }
-}
-
 const told = ({ id, at, data }: StoredLine<Data>): Complaint => ({ id, at, ...data })
 
 export async function listComplaints(store: Store, job: string): Promise<Complaint[]> {
   return (await listLines<Data>(store, job, 'complaint')).map(told)
 }
 
-/** @throws NoSuchPlace outside the rev ceiling or the throttle's range */
+/** @throws Refusal 'no-such-place' outside the rev ceiling or the throttle's range */
 export async function pinComplaint(store: Store, job: Job, complaint: NewComplaint): Promise<Complaint> {
   refusePlace(complaint, job)
   return told(
@@ -34,7 +26,7 @@ export async function pinComplaint(store: Store, job: Job, complaint: NewComplai
   )
 }
 
-/** Changes or answers a complaint; null when there is none. @throws NoSuchPlace */
+/** Changes or answers a complaint; null when there is none. @throws Refusal 'no-such-place' */
 export async function changeComplaint(
   store: Store,
   job: Job,
@@ -59,5 +51,10 @@ export function takeBackComplaint(store: Store, job: string, id: string): Promis
 
 function refusePlace(place: NewComplaint, { limits }: Job): void {
   const faults = placeFaults(place, limits)
-  if (faults.length) throw new NoSuchPlace(faults)
+  if (faults.length)
+    throw new Refusal(
+      'no-such-place',
+      faults.map(({ field, message }) => `${field} ${message}`).join('; ') + '.',
+      faults,
+    )
 }

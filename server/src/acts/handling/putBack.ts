@@ -1,4 +1,4 @@
-import { InputError, openPutBacks, type NewPutBack, type PutBack, type PutBackChange } from '@yuzumix/core'
+import { inputRefused, openPutBacks, type NewPutBack, type PutBack, type PutBackChange } from '@yuzumix/core'
 import type { Transaction } from 'sequelize'
 import type { Store } from '../../store/database'
 import { findPhoto, writeEntry } from '../../store/entries'
@@ -25,7 +25,7 @@ export async function notePutBack(store: Store, job: string, line: NewPutBack): 
 /**
  * It is back, or left so with somebody told, or a photo shows how it was; null when there is no such line.
  *
- * @throws InputError when the line of the logbook has no photo
+ * @throws Refusal 'input-refused' when the line of the logbook has no photo
  */
 export async function settlePutBack(
   store: Store,
@@ -34,7 +34,7 @@ export async function settlePutBack(
   { back, leftSo, told: whom, photo }: PutBackChange,
 ): Promise<PutBack | null> {
   if (photo && !(await findPhoto(store, job, photo)))
-    throw new InputError([{ field: 'photo', message: 'there is no such line with a photo in the logbook of this job' }])
+    throw inputRefused([{ field: 'photo', message: 'there is no such line with a photo in the logbook of this job' }])
   const line = await changeLine<Data>(store, job, 'put-back', id, (now) => {
     const data = {
       ...now,

@@ -1,4 +1,4 @@
-import { FieldError, fieldQuestion, planOf, retuneVerdict, type Job, type Verdict } from '@yuzumix/core'
+import { unlessRefused, fieldQuestion, planOf, retuneVerdict, type Job, type Verdict } from '@yuzumix/core'
 import { ask, groundOf, loaderOf, type Workshop } from '../questions/ask'
 import { doubtsFor } from './doubtsFor'
 import { findingsFor } from '../report/findingsFor'
@@ -9,12 +9,7 @@ export async function verdictFor(workshop: Workshop, job: Job, signal: AbortSign
   const ground = await groundOf(workshop.store, job)
   const question = await fieldQuestion(ground, loaderOf(workshop.store))
   const { runs } = question
-  const field = runs.length
-    ? await ask(workshop, 'field', question, signal).catch((error: Error) => {
-        if (error instanceof FieldError) return null
-        throw error
-      })
-    : null
+  const field = runs.length ? await unlessRefused(() => ask(workshop, 'field', question, signal), 'no-field') : null
   const [findings, doubts] = await Promise.all([
     findingsFor(workshop, job, runs, field, signal),
     doubtsFor(workshop, job, runs, field, signal),

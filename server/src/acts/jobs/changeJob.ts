@@ -11,13 +11,13 @@ import {
 import type { Store } from '../../store/database'
 import { changeJob, createJob } from '../../store/jobs'
 
-/** Makes a job. @throws GateRefusal when it wants a mixture that can hurt and nobody says why */
+/** Makes a job. @throws what the gate refuses, when it wants a mixture that can hurt and nobody says why */
 export function makeJob(store: Store, asked: NewJob): Promise<Job> {
   const { mixture = DEFAULT_MIXTURE, jetting, override } = asked
   return createJob(store, asked, passGate(leanTargets(null, jobTarget({ mixture, jetting })), override))
 }
 
-/** Changes a job. @throws GateRefusal when what is wanted, or let pass, can hurt and nobody says why */
+/** Changes a job. @throws what the gate refuses, when what is wanted, or let pass, can hurt and nobody says why */
 export function changeJobAsked(store: Store, job: Job, { override, ...change }: JobChange): Promise<Job | null> {
   const { mixture = job.mixture, jetting = job.jetting, limits } = change
   const lines = passGate(

@@ -16,7 +16,7 @@ import { listTables } from '../../store/tables'
  * Changes a run.
  *
  * @returns null when there is no such run
- * @throws GateRefusal when it would be taken for made on a state younger than itself, and nobody says how that is known
+ * @throws what the gate refuses, when it would be taken for made on a state younger than itself, and nobody says how that is known
  */
 export async function changeRunAsked(
   store: Store,
@@ -38,7 +38,7 @@ const NUMBER = '#'
  * Changes several runs in one act.
  *
  * @returns the runs as they are now, in the order asked for; null when one of them is not in the job
- * @throws GateRefusal as for one run
+ * @throws what the gate refuses, as for one run
  */
 export async function changeRunsAsked(
   store: Store,

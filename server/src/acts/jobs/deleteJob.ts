@@ -26,7 +26,7 @@ async function keptChange(store: Store, benches: Benches, job: string): Promise<
  * Deletes a job with all it holds; its bench is let go.
  *
  * @returns false when there is none
- * @throws GateRefusal while its controller is changed or a bench is connected, and nobody says why
+ * @throws what the gate refuses, while its controller is changed or a bench is connected, and nobody says why
  */
 export async function deleteJobAsked(
   store: Store,

@@ -67,7 +67,7 @@ export function ask<K extends QuestionKind>(
 /**
  * A field of a job as it is stored now.
  *
- * @throws FieldError when nothing can be estimated; InputError for a run that is not there
+ * @throws Refusal 'no-field' when nothing can be estimated; InputError for a run that is not there
  */
 export async function fieldFor(workshop: Workshop, job: Job, asked: FieldAsked, signal: AbortSignal): Promise<Field> {
   const { store } = workshop

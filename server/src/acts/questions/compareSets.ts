@@ -1,8 +1,9 @@
 import {
+  Refusal,
+  inputRefused,
   jobTarget,
   DEFAULT_COMPARE,
   DEFAULT_CURVE,
-  InputError,
   isLeftOut,
   settingsOfSweeps,
   comparedOfRun,
@@ -25,21 +26,17 @@ import { findJob } from '../../store/jobs'
 import type { Workshop } from './ask'
 
 /** Sets that were not measured alike, until somebody accepts it. */
-class NotAlike extends Error {
-  readonly status = 422
-  readonly title = 'The sets were not measured alike'
-  readonly faults: { field: string; message: string }[]
-  readonly more: { refused: ComparedSides['refused'] }
-  constructor(refused: ComparedSides['refused']) {
-    super(refused.map((one) => one.message).join(' ') + ' Accept it to compare all the same.')
-    this.faults = refused.map(({ what, message }) => ({ field: `accept: ${what}`, message }))
-    this.more = { refused }
-  }
-}
+const notAlike = (refused: ComparedSides['refused']): Refusal =>
+  new Refusal(
+    'not-alike',
+    refused.map((one) => one.message).join(' ') + ' Accept it to compare all the same.',
+    refused.map(({ what, message }) => ({ field: `accept: ${what}`, message })),
+    { refused },
+  )
 
 async function setOf(workshop: Workshop, id: string, field: string): Promise<RunSet> {
   const set = await findSet(workshop.store, id)
-  if (!set) throw new InputError([{ field, message: `there is no set ${id.slice(0, 40)}` }])
+  if (!set) throw inputRefused([{ field, message: `there is no set ${id.slice(0, 40)}` }])
   return set
 }
 
@@ -158,7 +155,7 @@ function answer({ first, second, gainBegins, ...compared }: ComparedSides): Comp
 /**
  * One set against another, or against several stock machines, as a request asks.
  *
- * @throws InputError for sets that are not there; NotAlike; CompareError when there is nothing to compare
+ * @throws Refusal 'input-refused' for sets that are not there; NotAlike; CompareError when there is nothing to compare
  */
 export async function compareSets(
   workshop: Workshop,
@@ -168,12 +165,12 @@ export async function compareSets(
 ): Promise<ComparedAnswer> {
   const { first: from = null, second: to = null } = asked.settings ?? {}
   if (asked.first.includes(asked.second) && from === to)
-    throw new InputError([{ field: 'second', message: 'is also the first: choose two different sets' }])
+    throw inputRefused([{ field: 'second', message: 'is also the first: choose two different sets' }])
   const several = asked.first.length > 1
   const sets = await Promise.all(asked.first.map((id, k) => setOf(workshop, id, `first[${k}]`)))
   const first = await Promise.all(sets.map((set) => sideOf(workshop, set, job, asked, several, from)))
   if (several && sets.some((set) => set.figures))
-    throw new InputError([
+    throw inputRefused([
       { field: 'first', message: 'entered figures stand for several machines already: choose them alone' },
     ])
   const second = await sideOf(workshop, await setOf(workshop, asked.second, 'second'), job, asked, false, to)
@@ -199,6 +196,6 @@ export async function compareSets(
     },
     signal,
   )
-  if (compared.refused.length) throw new NotAlike(compared.refused)
+  if (compared.refused.length) throw notAlike(compared.refused)
   return answer(compared)
 }

@@ -1,6 +1,6 @@
 import {
-  FieldError,
-  GateRefusal,
+  isRefusal,
+  isGateRefusal,
   needsState,
   nextRunQuestion,
   type HelpfulRun,
@@ -41,8 +41,8 @@ export async function nextOfPlan(
         : 'No run tells more before the change is taken.'
     return { next, note: next.length ? null : settled }
   } catch (error) {
-    if (error instanceof GateRefusal) return { next: [], note: error.message }
-    if (!(error instanceof FieldError)) throw error
+    if (isGateRefusal(error)) return { next: [], note: error.message }
+    if (!isRefusal(error, 'no-field')) throw error
     return { next: [], note: unknown }
   }
 }

@@ -1,5 +1,5 @@
 import {
-  FieldError,
+  unlessRefused,
   fieldAnswer,
   fieldRuns,
   findingOf,
@@ -20,14 +20,8 @@ async function fieldOf(
   { set, runs }: Pass,
   signal: AbortSignal,
 ): Promise<FieldAnswer | null> {
-  try {
-    return fieldAnswer(
-      await fieldFor(workshop, job, { runs: fieldRuns(job.mixture, set.id, runs).map((run) => run.id) }, signal),
-    )
-  } catch (error) {
-    if (error instanceof FieldError) return null
-    throw error
-  }
+  const request = { runs: fieldRuns(job.mixture, set.id, runs).map((run) => run.id) }
+  return unlessRefused(async () => fieldAnswer(await fieldFor(workshop, job, request, signal)), 'no-field')
 }
 
 /**

@@ -1,8 +1,8 @@
-import { reportCautions } from '@yuzumix/core'
 import {
+  unlessRefused,
+  reportCautions,
   complaintName,
   counted,
-  FieldError,
   fieldAnswer,
   figureFrom,
   fuelById,
@@ -76,12 +76,7 @@ async function fieldOf(
   signal: AbortSignal,
 ): Promise<Field | null> {
   if (!set || mixtureRuns(job, sides, set).length === 0) return null
-  try {
-    return await fieldFor(workshop, job, { set: set.id }, signal)
-  } catch (error) {
-    if (error instanceof FieldError) return null
-    throw error
-  }
+  return unlessRefused(() => fieldFor(workshop, job, { set: set.id }, signal), 'no-field')
 }
 
 /** What the rig list left open, as a caution. */

@@ -1,6 +1,6 @@
 import {
-  CompareError,
-  FieldError,
+  isRefusal,
+  unlessRefused,
   fieldRuns,
   figureFrom,
   flatnessAnswer,
@@ -61,8 +61,7 @@ const BAND_STEP = 500
 const BANDS = 3
 
 /** Sets that cannot be compared, or not without a word. */
-const isRefusal = (error: unknown): boolean =>
-  error instanceof CompareError || (error as { status?: number }).status === 422
+const cannotCompare = (error: unknown): boolean => isRefusal(error, 'nothing-to-compare', 'not-alike')
 
 /** Facts of a run's sweeps whose throttle is known. */
 const sweptAt = ({ kind, facts }: RunInfo): RunFacts[] =>
@@ -142,7 +141,7 @@ export async function powerOf(
     const others = await Promise.all(
       between.map((set) =>
         compareSets(workshop, job, { ...body, second: set.id, bands: [] }, signal).catch((error: unknown) => {
-          if (isRefusal(error)) return null
+          if (cannotCompare(error)) return null
           throw error
         }),
       ),
@@ -157,7 +156,7 @@ export async function powerOf(
       holes: { first: answer.first.holes, last: answer.second.holes },
     }
   } catch (error) {
-    if (isRefusal(error)) return { power: { ...blank, refused: [(error as Error).message] }, holes: NO_HOLES }
+    if (cannotCompare(error)) return { power: { ...blank, refused: [(error as Error).message] }, holes: NO_HOLES }
     throw error
   }
 }
@@ -187,19 +186,16 @@ export async function offTarget(
 ): Promise<{ typical: Figure; worst: Figure | null; at: string } | null> {
   if (runs.length === 0) return null
   const body = { runs: runs.map((run) => run.id) }
-  try {
-    const answer = flatnessAnswer(await fieldFor(workshop, job, body, signal))
-    const source: Answered = { method: 'POST', path: `/jobs/${job.id}/flatness`, body, answer }
-    const typical = figureFrom(source, '/rmsPct', '%')
-    if (!typical) return null
-    const { worst } = answer
-    return {
-      typical,
-      worst: figureFrom(source, '/worst/pct', '%', { low: '/worst/low', high: '/worst/high' }),
-      at: worst ? `${grouped(worst.rpm)} rpm and load ${worst.load}` : '',
-    }
-  } catch (error) {
-    if (error instanceof FieldError) return null
-    throw error
+  const field = await unlessRefused(() => fieldFor(workshop, job, body, signal), 'no-field')
+  if (!field) return null
+  const answer = flatnessAnswer(field)
+  const source: Answered = { method: 'POST', path: `/jobs/${job.id}/flatness`, body, answer }
+  const typical = figureFrom(source, '/rmsPct', '%')
+  if (!typical) return null
+  const { worst } = answer
+  return {
+    typical,
+    worst: figureFrom(source, '/worst/pct', '%', { low: '/worst/low', high: '/worst/high' }),
+    at: worst ? `${grouped(worst.rpm)} rpm and load ${worst.load}` : '',
   }
 }

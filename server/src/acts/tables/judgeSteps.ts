@@ -1,6 +1,6 @@
 import {
+  unlessRefused,
   dependsOnLean,
-  FieldError,
   isLeftOut,
   kindOfTable,
   largeSteps,
@@ -68,16 +68,10 @@ async function leanCells(
   { table: { rpm, load, loadAxis }, cylinder }: TableInfo,
   runs: readonly RunInfo[],
 ): Promise<boolean[][] | null> {
-  try {
-    const grid = { rpm, load, loadAxis }
-    const request = { ...grid, grid, runs: runs.map((run) => run.id) }
-    const { cylinders } = await fieldFor(workshop, job, request, new AbortController().signal)
-    const served = cylinders.filter((one) => cylinder === null || one.cylinder === cylinder)
-    return load.map((_, row) =>
-      rpm.map((__, column) => served.some((one) => (one.changePct[row]![column] ?? 0) > LEAN)),
-    )
-  } catch (error) {
-    if (error instanceof FieldError) return null
-    throw error
-  }
+  const grid = { rpm, load, loadAxis }
+  const request = { ...grid, grid, runs: runs.map((run) => run.id) }
+  const field = await unlessRefused(() => fieldFor(workshop, job, request, new AbortController().signal), 'no-field')
+  if (!field) return null
+  const served = field.cylinders.filter((one) => cylinder === null || one.cylinder === cylinder)
+  return load.map((_, row) => rpm.map((__, column) => served.some((one) => (one.changePct[row]![column] ?? 0) > LEAN)))
 }

@@ -9,7 +9,7 @@ import {
   type TableInfo,
 } from '@yuzumix/core'
 import { findTable } from '../../store/tables'
-import { addRevisions, StaleRevision, type RevisionOf } from '../../store/revisions'
+import { addRevisions, staleRevision, type RevisionOf } from '../../store/revisions'
 import type { Workshop } from '../questions/ask'
 import { judgeSteps, type Judged } from './judgeSteps'
 
@@ -28,7 +28,7 @@ interface JudgedRevision {
  * Judges a new state of a table.
  *
  * @returns null when the job has no such table
- * @throws StaleRevision when another was saved after its parent; TableError when it is no table
+ * @throws staleRevision when another was saved after its parent; TableError when it is no table
  */
 export async function judgeRevision(
   workshop: Workshop,
@@ -38,7 +38,7 @@ export async function judgeRevision(
   const info = await findTable(workshop.store, job.id, asked.table)
   if (!info) return null
   const latest = info.revisions.at(-1)!.n
-  if (asked.parent !== latest) throw new StaleRevision(latest)
+  if (asked.parent !== latest) throw staleRevision(latest)
   const { values, global = info.table.global ?? 0 } = asked
   const after = checkTable({ ...info.table, values, global })
   return { info, asked, after, judged: await judgeSteps(workshop, job, info, after, asked.hardware?.factor) }
@@ -49,7 +49,7 @@ export async function judgeRevision(
  *
  * @param at how a table's place in the body is called, for what is refused; empty for a body that is one revision
  * @returns null when the job lacks one of the tables
- * @throws GateRefusal when a cell moves too far and nobody says why; else as `judgeRevision`
+ * @throws what the gate refuses, when a cell moves too far and nobody says why; else as `judgeRevision`
  */
 export async function saveRevisions(
   workshop: Workshop,

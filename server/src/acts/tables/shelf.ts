@@ -1,8 +1,9 @@
 import {
+  inputRefused,
+  isRefusal,
+  refused,
   checkRunsOf,
-  FieldError,
   firstValues,
-  InputError,
   largeSteps,
   likesOf,
   measuredFlatness,
@@ -33,13 +34,6 @@ import { saveRevisions } from './saveRevisions'
 /** How the reason of a table begins that was taken from the shelf. */
 const STARTED = 'Start from the shelf'
 
-/** A table of the shelf that cannot stand for one of the job. */
-class DoesNotFit extends Error {
-  readonly status = 422
-  readonly title = 'It does not fit'
-  readonly faults = [{ field: 'shelf', message: this.message }]
-}
-
 /**
  * How far runs prove a calibration: those made on the revision that is kept, and no others.
  *
@@ -58,7 +52,7 @@ async function provenBy(
     const flat = measuredFlatness(await fieldFor(workshop, job, { runs: runs.map((run) => run.id) }, signal))
     return { runs: runs.length, rmsPct: flat.nodes ? flat.rms : null, worstPct: flat.worst && flat.worst.pct }
   } catch (error) {
-    if (!(error instanceof FieldError)) throw error
+    if (!isRefusal(error, 'no-field')) throw error
     return { runs: runs.length, rmsPct: null, worstPct: null }
   }
 }
@@ -74,7 +68,7 @@ async function jetsOf({ store }: Workshop, job: Job): Promise<Shelf['jets']> {
  * Keeps the latest revision of a table, and the carburettors of the job, with what they were made on.
  *
  * @param info null where there are only carburettors
- * @throws InputError when there is nothing to keep
+ * @throws Refusal 'input-refused' when there is nothing to keep
  */
 export async function keepOnShelf(
   workshop: Workshop,
@@ -85,7 +79,7 @@ export async function keepOnShelf(
 ): Promise<Shelf> {
   const jets = await jetsOf(workshop, job)
   if (!info && !jets)
-    throw new InputError([{ field: 'table', message: 'the job has no carburettors either: name a table to keep' }])
+    throw inputRefused([{ field: 'table', message: 'the job has no carburettors either: name a table to keep' }])
   const { machine, fuel, changed, fuelSold } = job
   return addShelf(workshop.store, {
     name,
@@ -111,15 +105,19 @@ export function meanOf(shelf: Shelf, matches: readonly ShelfMatch[]): Shelf {
   return { ...shelf, name: `mean of ${likes.length} like ${shelf.name}`.slice(0, 120), table: shelfPrior(tables) }
 }
 
-/** A table of the shelf on the breakpoints of another. @throws DoesNotFit */
+/** A table of the shelf on the breakpoints of another. @throws Refusal 'does-not-fit' */
 function onto(shelf: Pick<Shelf, 'name' | 'table'>, table: Table): { table: Table; lost: string[] } {
-  if (!shelf.table) throw new DoesNotFit(`"${shelf.name}" has carburettors, no table.`)
+  if (!shelf.table) throw refused('does-not-fit', `"${shelf.name}" has carburettors, no table.`, 'shelf')
   if (shelf.table.kind !== table.kind)
-    throw new DoesNotFit(`"${shelf.name}" is a ${shelf.table.kind} table, here is a ${table.kind} table.`)
+    throw refused(
+      'does-not-fit',
+      `"${shelf.name}" is a ${shelf.table.kind} table, here is a ${table.kind} table.`,
+      'shelf',
+    )
   try {
     return resample(shelf.table, table)
   } catch (error) {
-    throw new DoesNotFit((error as Error).message)
+    throw refused('does-not-fit', (error as Error).message, 'shelf')
   }
 }
 
@@ -130,7 +128,7 @@ function onto(shelf: Pick<Shelf, 'name' | 'table'>, table: Table): { table: Tabl
  *
  * @param matches what else on the shelf is near the job
  * @param override why a large step against what was measured, or a start that nothing proves, is taken all the same
- * @throws DoesNotFit where load means something else; GateRefusal
+ * @throws Refusal 'does-not-fit' where load means something else; what the gate refuses
  */
 export async function startFromShelf(
   workshop: Workshop,
@@ -142,7 +140,7 @@ export async function startFromShelf(
   const { store } = workshop
   const reason = `${STARTED}: ${shelf.name} (${shelf.job})`.slice(0, 480)
   const fault = jetsFault(job, shelf)
-  if (fault) throw new DoesNotFit(fault)
+  if (fault) throw refused('does-not-fit', fault, 'shelf')
   const taken = shelf.table
     ? await takeTable(workshop, job, { ...shelf, table: shelf.table }, matches, reason, override)
     : { table: null, lost: [] }
@@ -217,10 +215,10 @@ async function asItCame(store: Store, job: Job, { id, revisions }: TableInfo): P
   return first!.reason.startsWith(STARTED) ? null : ((await findRevision(store, job.id, id, first!.n))?.table ?? null)
 }
 
-/** "Has somebody been in here?" @throws DoesNotFit; InputError when there is no such table */
+/** "Has somebody been in here?" @throws Refusal 'does-not-fit'; InputError when there is no such table */
 export async function againstShelf({ store }: Workshop, job: Job, table: string, shelf: Shelf) {
   const info = await findTable(store, job.id, table)
-  if (!info) throw new InputError([{ field: 'table', message: 'there is no such table' }])
+  if (!info) throw inputRefused([{ field: 'table', message: 'there is no such table' }])
   const mine = await asItCame(store, job, info)
   const { came } = shelf
   // A table that began with one of the shelf tells only what became of it since.

@@ -2,8 +2,8 @@
 import { ElButton, ElDialog, ElForm } from 'element-plus'
 import { ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { checkInput, InputError, newJobSchema } from '@yuzumix/core'
-import { api, ProblemError } from '@/api/client'
+import { isRefusal, checkInput, newJobSchema } from '@yuzumix/core'
+import { api } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import JobFields from '../../parts/form/JobFields.vue'
 import { formFrom, jobFrom } from '../../parts/form/jobForm'
@@ -26,9 +26,9 @@ async function make(): Promise<void> {
     shown.value = false
     await router.push({ name: 'brief', params: { job: made.id } })
   } catch (error) {
-    if (error instanceof InputError || error instanceof ProblemError)
+    if (isRefusal(error))
       faults.value = Object.fromEntries(error.faults.map((fault) => [fault.field ?? '', fault.message]))
-    if (!(error instanceof InputError)) sayProblem(error)
+    if (!isRefusal(error, 'input-refused')) sayProblem(error)
   } finally {
     busy.value = false
   }

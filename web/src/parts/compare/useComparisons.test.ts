@@ -1,24 +1,11 @@
 /** @jest-environment jsdom */
 import { mount } from '@vue/test-utils'
 import { defineComponent, nextTick, shallowRef } from 'vue'
-import type { CompareRequest } from '@yuzumix/core'
+import { Refusal, type CompareRequest } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { useComparisons } from './useComparisons'
 
-jest.mock('@/api/client', () => ({
-  api: {},
-  ProblemError: class extends Error {
-    constructor(
-      message: string,
-      readonly more: Record<string, unknown> = {},
-    ) {
-      super(message)
-    }
-  },
-}))
-const { ProblemError } = jest.requireMock<{
-  ProblemError: new (message: string, more?: Record<string, unknown>) => Error
-}>('@/api/client')
+jest.mock('@/api/client', () => ({ api: {} }))
 
 const wish = (second: string): CompareRequest => ({ first: ['a'], second, stop: 100, quantity: 'torque' })
 /** Questions to the server, to be answered by hand. */
@@ -80,8 +67,8 @@ describe('comparisons asked of the server', () => {
   it('tell what was not measured alike apart from what went wrong', async () => {
     const { outcomes } = shown('b', 'c')
     const refused = [{ what: 'gear', weight: 'refuse', message: 'Different gears.' }]
-    asked[0]!.fail(new ProblemError('Different gears.', { refused }))
-    asked[1]!.fail(new ProblemError('No answer.'))
+    asked[0]!.fail(new Refusal('not-alike', 'Different gears.', [], { refused }))
+    asked[1]!.fail(new Refusal('no-answer', 'No answer.'))
     await settled()
     expect(outcomes.value).toEqual([
       { second: 'b', compared: null, refused, problem: '' },

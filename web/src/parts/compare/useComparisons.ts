@@ -1,7 +1,7 @@
 import { watchDebounced } from '@vueuse/core'
 import { onMounted, onScopeDispose, ref, shallowRef, type Ref } from 'vue'
-import type { CompareRequest, Mismatch, ComparedAnswer } from '@yuzumix/core'
-import { api, ProblemError } from '@/api/client'
+import { isRefusal, type CompareRequest, type Mismatch, type ComparedAnswer } from '@yuzumix/core'
+import { api } from '@/api/client'
 
 const REST = 200
 
@@ -25,7 +25,7 @@ export function useComparisons(job: () => string, wishes: Ref<CompareRequest[]>)
     try {
       return { second, compared: await api.compare(job(), wish), refused: [], problem: '' }
     } catch (error) {
-      const refused = error instanceof ProblemError ? (error.more['refused'] as Mismatch[] | undefined) : undefined
+      const refused = isRefusal(error) ? (error.more['refused'] as Mismatch[] | undefined) : undefined
       return { second, compared: null, refused: refused ?? [], problem: refused ? '' : (error as Error).message }
     }
   }

@@ -1,7 +1,7 @@
 import { ref, type Ref } from 'vue'
-import { rangeFault, type RunInfo, type TableInfo } from '@yuzumix/core'
+import { asksForReason, isRefusal, rangeFault, type RunInfo, type TableInfo } from '@yuzumix/core'
 import { counted } from '@/parts/numbers/format'
-import { api, ProblemError } from '@/api/client'
+import { api } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
 import { useJob } from '@/job/openJob'
 import type { useWorkingTable } from './useWorkingTable'
@@ -59,7 +59,7 @@ export function useSavedRevision(
   }
   /** Another window saved meanwhile: what it saved is fetched, and one's own cells lie on top of it. */
   async function sayOrJoin(error: unknown): Promise<void> {
-    const isStale = error instanceof ProblemError && error.faults.some((one) => one.field === 'parent')
+    const isStale = isRefusal(error, 'stale-revision')
     if (!isStale) return sayProblem(error)
     saving.value = false
     await open.reloadTables().catch(sayProblem)
@@ -79,7 +79,7 @@ export function useSavedRevision(
       sayDone(`Revision ${saved.revisions.at(-1)!.n} is saved.`)
     } catch (error) {
       // Something else may have been measured meanwhile.
-      const isLarge = error instanceof ProblemError && error.faults.some((one) => one.field === 'override')
+      const isLarge = isRefusal(error) && asksForReason(error)
       if (isLarge) large.value = error.message
       else await sayOrJoin(error)
     } finally {

@@ -4,7 +4,7 @@ import type { RunInfo, Table, TableInfo } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { useTableDesk } from './useTableDesk'
 
-jest.mock('@/api/client', () => ({ api: {}, ProblemError: class extends Error {} }))
+jest.mock('@/api/client', () => ({ api: {} }))
 jest.mock('@/api/say', () => ({ sayProblem: jest.fn(), sayRefused: jest.fn(), sayDone: jest.fn() }))
 
 const tableOf = (id: string, value: number): TableInfo =>

@@ -1,10 +1,11 @@
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 import {
+  isRefusal,
+  refused,
   keepSame,
   sameGrid,
   cellDigits,
   tableDigits,
-  TableError,
   type RunInfo,
   type Selection,
   type Table,
@@ -13,7 +14,7 @@ import {
   kindOfTable,
 } from '@yuzumix/core'
 import { plain } from '@/parts/numbers/format'
-import { api, formOf, ProblemError } from '@/api/client'
+import { api, formOf } from '@/api/client'
 import { sayDone, sayProblem, sayRefused } from '@/api/say'
 import { useJob } from '@/job/openJob'
 import { useComparedRevisions } from './useComparedRevisions'
@@ -82,12 +83,11 @@ export function useTableDesk(tables: Ref<TableInfo[]>, what: DeskKind, runs: Ref
         return
       }
       if (kindOfTable(table.kind).sets !== what)
-        throw new TableError(`The file holds a ${table.kind} table; a ${what} table is needed here.`)
+        throw refused('no-table', `The file holds a ${table.kind} table; a ${what} table is needed here.`, 'table')
       fromFile.value = table
       adding.value = true
     } catch (error) {
-      if (error instanceof ProblemError && error.faults.some(({ field }) => field === 'kind') && !said.kind)
-        unsaid.value = file
+      if (isRefusal(error) && error.faults.some(({ field }) => field === 'kind') && !said.kind) unsaid.value = file
       else sayRefused(error)
     }
   }

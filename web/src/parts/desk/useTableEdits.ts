@@ -116,7 +116,7 @@ export function useTableEdits(
     /**
      * Cells out of a spreadsheet, the first line the largest load unless it is said otherwise; what was understood is told in sentences.
      *
-     * @throws CellsError when it makes no sense
+     * @throws Refusal 'no-cells' when it makes no sense
      */
     paste(text: string, smallestFirst = false): string[] {
       const { values: next, notes } = pasteCells(info.value!.table, values.value, selection.value, text, smallestFirst)

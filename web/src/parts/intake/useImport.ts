@@ -1,6 +1,6 @@
 import { computed, ref, watch, type Ref } from 'vue'
-import { channelTitle, missingChannels } from '@yuzumix/core'
-import { api, ProblemError } from '@/api/client'
+import { isRefusal, channelTitle, missingChannels } from '@yuzumix/core'
+import { api } from '@/api/client'
 import { uploadLog } from '@/api/uploadLog'
 import { useJob } from '@/job/openJob'
 import { groupByHeader, readHead, type ChosenLog, type LogGroup } from './logHead'
@@ -103,7 +103,7 @@ export function useImport(files: Ref<File[]>) {
         )
         ;[one.state, one.share, one.note] = ['added', 1, run.warnings.join(' ')]
       } catch (error) {
-        one.state = error instanceof ProblemError ? (error.status === 409 ? 'same' : 'failed') : 'cancelled'
+        one.state = isRefusal(error) ? (error.code === 'same-file' ? 'same' : 'failed') : 'cancelled'
         one.note = one.state === 'cancelled' ? 'Cancelled; nothing of it was stored.' : (error as Error).message
       }
     }

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElForm } from 'element-plus'
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
-import { checkInput, InputError, jobChangeSchema } from '@yuzumix/core'
-import { ProblemError } from '@/api/client'
+import { isRefusal, checkInput, jobChangeSchema } from '@yuzumix/core'
 import { sayDone, sayProblem } from '@/api/say'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
@@ -47,9 +46,9 @@ async function save(): Promise<boolean> {
     tell()
     return true
   } catch (error) {
-    if (error instanceof InputError || error instanceof ProblemError)
+    if (isRefusal(error))
       faults.value = Object.fromEntries(error.faults.map((fault) => [fault.field ?? '', fault.message]))
-    if (!(error instanceof InputError)) sayProblem(error)
+    if (!isRefusal(error, 'input-refused')) sayProblem(error)
     return false
   }
 }

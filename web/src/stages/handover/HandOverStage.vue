@@ -2,8 +2,8 @@
 import { ElButton, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { RouterLink } from 'vue-router'
-import { openGateWords, type SavedReport } from '@yuzumix/core'
-import { api, urls, ProblemError } from '@/api/client'
+import { isRefusal, openGateWords, type SavedReport } from '@yuzumix/core'
+import { api, urls } from '@/api/client'
 import { sayDone, sayProblem } from '@/api/say'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
@@ -60,8 +60,7 @@ async function handOver(): Promise<void> {
     await loadReports()
     sayDone('The job is handed over with its report. It is read-only until it is reopened.')
   } catch (error) {
-    if (error instanceof ProblemError && error.status === 409 && error.faults.length)
-      stillOpen.value = error.faults.map((one) => one.message)
+    if (isRefusal(error, 'not-done')) stillOpen.value = error.faults.map((one) => one.message)
     else sayProblem(error)
   }
 }

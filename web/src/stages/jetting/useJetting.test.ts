@@ -21,7 +21,6 @@ jest.mock('@/api/say', () => ({ sayProblem: jest.fn() }))
 jest.mock('comlink', () => ({ proxy: (call: unknown) => call, transfer: (what: unknown) => what }))
 jest.mock('@/api/client', () => ({
   api: {},
-  ProblemError: class extends Error {},
 }))
 jest.mock('@/api/columns', () => ({
   fetchColumns: (_job: string, runs: RunInfo[]) =>

@@ -16,7 +16,7 @@ import { useJob } from '@/job/openJob'
 import { heldWork } from '@/workers/heldWork'
 import { useHandSuggestion } from './useHandSuggestion'
 
-jest.mock('@/api/client', () => ({ api: {}, ProblemError: class extends Error {} }))
+jest.mock('@/api/client', () => ({ api: {} }))
 jest.mock('@/api/say', () => ({ sayProblem: jest.fn() }))
 jest.mock('@/workers/connect', () => ({}))
 jest.mock('comlink', () => ({ proxy: (call: unknown) => call }))

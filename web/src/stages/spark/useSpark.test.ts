@@ -20,7 +20,6 @@ jest.mock('comlink', () => ({ proxy: (call: unknown) => call, transfer: (what: u
 jest.mock('@/api/say', () => ({ sayProblem: jest.fn() }))
 jest.mock('@/api/client', () => ({
   api: {},
-  ProblemError: class extends Error {},
 }))
 jest.mock('@/api/columns', () => ({
   fetchColumns: (_job: string, runs: RunInfo[]) =>

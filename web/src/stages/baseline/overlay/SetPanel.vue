@@ -2,8 +2,8 @@
 import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
 import { ref } from 'vue'
 import {
+  isRefusal,
   checkInput,
-  InputError,
   SENSOR_PLACES,
   setChangeSchema,
   TORQUE_SOURCES,
@@ -12,7 +12,6 @@ import {
   type SetChange,
   sentence,
 } from '@yuzumix/core'
-import { ProblemError } from '@/api/client'
 import { sayProblem } from '@/api/say'
 import AirFields from '@/parts/numbers/AirFields.vue'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
@@ -33,9 +32,9 @@ async function change(what: SetChange): Promise<void> {
     checkInput(setChangeSchema, what)
     await open.changeSet(props.set.id, what)
   } catch (error) {
-    if (error instanceof InputError || error instanceof ProblemError)
+    if (isRefusal(error))
       faults.value = Object.fromEntries(error.faults.map((fault) => [fault.field ?? '', fault.message]))
-    if (!(error instanceof InputError)) sayProblem(error)
+    if (!isRefusal(error, 'input-refused')) sayProblem(error)
   }
 }
 function saveWeather(): void {

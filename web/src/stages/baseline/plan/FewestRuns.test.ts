@@ -7,7 +7,7 @@ import { api } from '@/api/client'
 import { useJob } from '@/job/openJob'
 import FewestRuns from './FewestRuns.vue'
 
-jest.mock('@/api/client', () => ({ api: {}, ProblemError: class extends Error {} }))
+jest.mock('@/api/client', () => ({ api: {} }))
 
 let asked: { give: (answer: NextOfJob) => void; fail: (error: Error) => void }[] = []
 beforeEach(() => {
