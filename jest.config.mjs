@@ -54,6 +54,7 @@ export default {
   projects: [
     project('core', ['<rootDir>/core/src/**/*.test.ts']),
     project('reference', ['<rootDir>/core/reference/**/*.test.ts']),
+    project('trials', ['<rootDir>/core/trials/**/*.test.ts']),
     project('server', ['<rootDir>/server/src/**/*.test.ts'], {
       testPathIgnorePatterns: WHOLE.map((name) => `<rootDir>/server/src/${name}/`),
     }),

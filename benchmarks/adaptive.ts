@@ -1,5 +1,5 @@
-import { adaptivePasses, measurableRig } from '../core/reference/adaptivePasses'
-import { guidedPasses, usualSweeps } from '../core/reference/guidedPasses'
+import { adaptivePasses, measurableRig } from '../core/trials/adaptivePasses'
+import { guidedPasses, usualSweeps } from '../core/trials/guidedPasses'
 import { DEFAULT_LIVE, liveRig } from '../core/src/simulator/liveRig'
 import { rigOf, SIMULATED_MACHINES } from '../core/src/simulator/machinesById'
 import { DEFAULT_PACE } from '../core/src/plan/choice'

@@ -1,5 +1,5 @@
 import { DEFAULT_CURVE, overlay, rulerOver, type RunColumns } from '@yuzumix/core'
-import { knownPull, recordPull } from '../core/reference/knownPull'
+import { knownPull, recordPull } from '../core/trials/knownPull'
 import type { Measured } from './measured'
 
 const RUNS = 60

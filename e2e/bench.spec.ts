@@ -126,9 +126,9 @@ test('sensors are calibrated, and the loop measures, corrects, writes and proves
   // Two stops are enough to see the loop close.
   const plan = {
     purpose: 'check',
-    school: 'wide open first',
+    order: 'wide open first',
     kinds: ['sweep'],
-    depth: 'base map check',
+    service: 'base map check',
     fromRpm: 3500,
     toRpm: 8500,
     gear: null,

@@ -1,4 +1,4 @@
-import { asCsv, GRID, knownCase, knownRuns } from '../core/reference/knownTruthLog'
+import { asCsv, GRID, knownCase, knownRuns } from '../core/trials/knownTruthLog'
 
 /** Three logs of one stop, as files for a file input; `header` names the columns. */
 export function logFiles(header: string, seed = 5): { name: string; mimeType: string; buffer: Buffer }[] {

@@ -1,5 +1,5 @@
 import { expect, test, type APIRequestContext } from '@playwright/test'
-import { shedCsv, shedRides, SHED } from '../core/reference/shedRides'
+import { shedCsv, shedRides, SHED } from '../core/trials/shedRides'
 import { complaints, startApp, type RunningApp } from './app'
 
 let app: RunningApp

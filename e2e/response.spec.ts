@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { knownRollOns } from '../core/reference/knownRollOns'
+import { knownRollOns } from '../core/trials/knownRollOns'
 import type { ResponseAnswer, RunColumns, TableInfo } from '@yuzumix/core'
 import { closeRigList, apiOf, complaints, jobOf, runsOf, startApp, type RunningApp } from './app'
 

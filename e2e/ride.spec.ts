@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { asCsv, GRID, knownCase, knownRuns, type KnownCase } from '../core/reference/knownTruthLog'
+import { asCsv, GRID, knownCase, knownRuns, type KnownCase } from '../core/trials/knownTruthLog'
 import { complaints, startApp, type RunningApp } from './app'
 
 let app: RunningApp

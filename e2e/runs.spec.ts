@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
-import { humpTorque, knownPull, pullAsCsv, recordPull, type KnownPull } from '../core/reference/knownPull'
+import { humpTorque, knownPull, pullAsCsv, recordPull, type KnownPull } from '../core/trials/knownPull'
 import { apiOf, complaints, newJob, startApp, type RunningApp } from './app'
 
 let app: RunningApp

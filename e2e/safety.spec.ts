@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test'
-import { humpTorque, knownPull, pullAsCsv, recordPull } from '../core/reference/knownPull'
-import { SHED, shedCsv, shedRides, type Shed } from '../core/reference/shedRides'
+import { humpTorque, knownPull, pullAsCsv, recordPull } from '../core/trials/knownPull'
+import { SHED, shedCsv, shedRides, type Shed } from '../core/trials/shedRides'
 import { apiOf, closeRigList, giveReason, newJob, startApp, type RunningApp } from './app'
 
 let app: RunningApp

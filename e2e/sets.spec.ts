@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect, test } from '@playwright/test'
 import { apiOf, complaints, newJob, startApp, type RunningApp } from './app'
-import { knownPull, pullAsCsv, recordPull } from '../core/reference/knownPull'
+import { knownPull, pullAsCsv, recordPull } from '../core/trials/knownPull'
 
 let app: RunningApp
 let folder: string

@@ -1,7 +1,7 @@
 import { expect, test, type Page } from '@playwright/test'
-import { joined } from '../core/reference/joined'
-import { SHED, shedCsv, shedRides } from '../core/reference/shedRides'
-import { YARD, yardRides } from '../core/reference/yardRides'
+import { joined } from '../core/trials/joined'
+import { SHED, shedCsv, shedRides } from '../core/trials/shedRides'
+import { YARD, yardRides } from '../core/trials/yardRides'
 import type { RunColumns } from '../core/src/run/run'
 import { apiOf, complaints, newJob, startApp, type RunningApp } from './app'
 

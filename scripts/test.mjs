@@ -86,7 +86,7 @@ function unitTests() {
       '--maxWorkers=2',
       '--json',
       `--outputFile=${unit}`,
-      ...(isQuick ? ['--selectProjects', 'core', 'reference', 'server', 'web'] : []),
+      ...(isQuick ? ['--selectProjects', 'core', 'reference', 'trials', 'server', 'web'] : []),
     ],
     { YUZUMIX_SEEDS: isQuick ? 'quick' : 'all' },
     (report) => [report.numPassedTests, report.numFailedTests + report.numRuntimeErrorTestSuites],

@@ -62,7 +62,7 @@ const ROOMS = {
       'jetting',
       'plan',
     ],
-    ...['checks', 'rig', 'simulator', 'trainer', 'gate'],
+    ...['checks', 'rig', 'simulator', 'trainer'],
   ],
   words: ['numbers', 'fuel'],
   gate: ['numbers', 'table', 'run', 'field', 'change', 'rig', 'contract', 'question'],
@@ -99,9 +99,20 @@ export const WALLS = [
   ...Object.entries(ROOMS).map(walled),
   { files: ['server/src/**/*.ts'], forbidden: [SERVER] },
   {
-    files: ['acts', 'archive', 'intake', 'pool', 'rigs', 'store'].map((one) => `server/src/${one}/**/*.ts`),
+    files: ['acts', 'archive', 'intake', 'pool', 'sessions', 'store'].map((one) => `server/src/${one}/**/*.ts`),
     ignores: TESTS,
     forbidden: [SERVER, [['**/http/**', 'express', 'multer'], 'What is done does not know who asked for it.']],
+  },
+  {
+    files: ['server/src/rigs/**/*.ts'],
+    ignores: TESTS,
+    forbidden: [
+      SERVER,
+      [
+        ['**/http/**', '**/sessions/**', '**/acts/**', '**/store/**', 'express', 'multer'],
+        'A link to a rig knows no session that runs on it.',
+      ],
+    ],
   },
   // One test reads the sources.
   { files: ['web/src/**/*.{ts,vue}'], ignores: ['web/src/elementStyles.test.ts'], forbidden: [OVER_HTTP] },

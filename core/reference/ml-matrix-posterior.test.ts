@@ -13,7 +13,7 @@ import type { Samples } from '../src/field/readings/samples'
 import { addAt, banded, cholesky, type Banded } from '../src/numbers/banded'
 import { diagonal, logDeterminant, selectedInverse } from '../src/numbers/selectedInverse'
 import type { LoadGrid } from '../src/table/table'
-import { normal, random } from './knownTruthLog'
+import { normal, random } from '../trials/knownTruthLog'
 
 const grid: LoadGrid = { loadAxis: 'throttle', rpm: [2000, 2500, 4000, 6000], load: [5, 20, 100] }
 const size = 12

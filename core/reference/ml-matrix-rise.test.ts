@@ -3,7 +3,7 @@
  */
 import { inverse, Matrix } from 'ml-matrix'
 import { alongBins, fitRise, riseLine } from '../src/curves/lay/rise'
-import { normal, random } from './knownTruthLog'
+import { normal, random } from '../trials/knownTruthLog'
 
 const BINS = 13
 

@@ -9,7 +9,7 @@ import { place, valueAt } from '../src/field/readings/placement'
 import { addSmoothness, curvatures } from '../src/field/solve/smoothness'
 import { DEFAULT_SOLVE, solveField } from '../src/field/solve/solve'
 import { interpolate } from '../src/table/lookup'
-import { random } from './knownTruthLog'
+import { random } from '../trials/knownTruthLog'
 
 const grid = { rpm: [1000, 1500, 2500, 3000, 5000], load: [0, 10, 20, 50, 100] }
 const SIZE = 25

@@ -5,7 +5,7 @@
 import { medianAbsoluteDeviation, median as theirMedian, quantile } from 'simple-statistics'
 import { MAD_TO_SIGMA, medianAbsolute } from '../src/numbers/medianAbsolute'
 import { median } from '../src/numbers/median'
-import { normal, random } from './knownTruthLog'
+import { normal, random } from '../trials/knownTruthLog'
 
 it.each([1, 2, 3])('median absolute value and deviation, seed %i', (seed) => {
   const next = random(seed)

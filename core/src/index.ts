@@ -1,3 +1,16 @@
+// refusal
+export type { Refused } from './refusal/codes'
+export { type DangerKind, DANGERS, TABLE_STEPS } from './refusal/dangers'
+export {
+  type Fault,
+  type FieldFault,
+  inputRefused,
+  isRefusal,
+  Refusal,
+  refused,
+  unlessRefused,
+} from './refusal/refusal'
+
 // numbers
 export { counted, grouped, plain, signed } from './numbers/format'
 export { NINETY } from './numbers/ninety'
@@ -53,6 +66,8 @@ export {
 export { cellDigits, tableDigits } from './table/tableDigits'
 
 // run
+export { isRunning, isStanding } from './run/engineState'
+export { isSameStop } from './run/stopOf'
 export { alignChannels } from './run/alignChannels'
 export { bySweep, sweepName, sweepOf, sweepsAt } from './run/bySweep'
 export { channelKind, CHANNELS, channelTitle, knownChannels } from './run/channels'
@@ -83,7 +98,7 @@ export { runFault } from './run/runFault'
 export type { ChannelInfo, LeftOut, RunInfo } from './run/runInfo'
 export { guessKind, RUN_KINDS, type RunKind } from './run/runKind'
 export { type Stop, stopName, stopsOf } from './run/stops'
-export { straysInWords, withoutStrays } from './run/strays'
+export { outliersInWords, withoutOutliers } from './run/outliers'
 
 // log
 export { detectEncoding, type Encoding } from './log/encoding'
@@ -199,7 +214,7 @@ export {
   IDLE_SCHOOLS,
   IDLE_WAYS,
   type IdleReading,
-  type IdleSchool,
+  type IdleSide,
   type IdleWay,
   sidesAgree,
 } from './jetting/idle/idle'
@@ -233,12 +248,12 @@ export { type TipIn, tipInOf } from './jetting/tipIn'
 // plan
 export {
   DEFAULT_PLAN,
-  DEPTHS,
+  SERVICES,
   type PlanChoice,
   planFor,
   PLANNED_KINDS,
   PURPOSES,
-  SCHOOLS,
+  ORDERS,
   underCeiling,
 } from './plan/choice'
 export { doneRuns } from './plan/doneRuns'
@@ -308,7 +323,7 @@ export { scoreAttempt } from './trainer/score'
 export { type UnsafeStep, unsafeWatch } from './trainer/unsafe'
 
 // gate
-export { type Danger, type DangerKind, DANGERS, TABLE_STEPS } from './gate/danger'
+export type { Danger } from './gate/danger'
 export { controlDangers, scriptDangers, WISH_DANGERS } from './gate/driving'
 export { firstValues } from './gate/firstValues'
 export { historyDangers } from './gate/history'
@@ -316,16 +331,6 @@ export { leanTargets } from './gate/leanTargets'
 export { loosenedLimits, loosenedMachine } from './gate/loosened'
 export { madeLater } from './gate/madeLater'
 export { openGates, openGateWords } from './gate/openGates'
-export {
-  isRefusal,
-  inputRefused,
-  Refusal,
-  refused,
-  unlessRefused,
-  type Fault,
-  type FieldFault,
-} from './refusal/refusal'
-export type { Refused } from './refusal/codes'
 export { asksForReason, type GateLine, isGateRefusal, passGate } from './gate/passGate'
 export { needsState } from './gate/stateNotTold'
 export { hardwareDangers, tableSteps } from './gate/tableSteps'
@@ -572,7 +577,7 @@ export {
 
 // report
 export { doubtFindings, fieldFindings, type Finding, oddFindings, SILENT_CAUSES } from './report/findings'
-export { movedByZone } from './report/moved'
+export { changedByZone } from './report/changedByZone'
 export { openLines } from './report/openLines'
 export { openPutBacks, USUAL_PUT_BACKS } from './report/putBack'
 export { reportCautions } from './report/reportCautions'

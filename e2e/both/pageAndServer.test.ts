@@ -41,8 +41,8 @@ import { useField } from '@/workers/useField'
 
 jest.mock('comlink', () => ({ proxy: (call: unknown) => call, transfer: (what: unknown) => what }))
 jest.mock('@/workers/connect', () => ({}))
-jest.mock('@/api/say', () => ({
-  sayProblem: (error: Error) => {
+jest.mock('@/api/notify', () => ({
+  notifyProblem: (error: Error) => {
     throw error
   },
 }))

@@ -1,4 +1,4 @@
-import { knownPull, pullAsCsv, recordPull, type KnownPull } from '../../core/reference/knownPull'
+import { knownPull, pullAsCsv, recordPull, type KnownPull } from '../../core/trials/knownPull'
 import type { RunSet } from '@yuzumix/core'
 import { api, type TestServer } from './testServer'
 

@@ -3,7 +3,7 @@ import type { ChangedPart } from '../contract/brief'
 import type { Job } from '../contract/job'
 import type { Verdict } from '../contract/verdict'
 import type { Field } from '../field/field'
-import { DEPTHS, type PlanChoice } from '../plan/choice'
+import { SERVICES, type PlanChoice } from '../plan/choice'
 import { makePlan } from '../plan/makePlan'
 import { counted, grouped, plain } from '../numbers/format'
 import { measuredFlatness } from '../rig/flatness'
@@ -30,14 +30,14 @@ const NEXT = {
 
 /** What each level of service takes and leaves, by the plan it stands for. */
 function levelsOf(choice: PlanChoice): Verdict['levels'] {
-  return DEPTHS.map((depth) => {
-    const plan = makePlan({ ...choice, depth })
+  return SERVICES.map((service) => {
+    const plan = makePlan({ ...choice, service })
     return {
-      level: LEVEL[depth],
+      level: LEVEL[service],
       runs: plan.steps.reduce((sum, step) => sum + step.repeats, 0),
       minutes: plan.minutes,
-      unmeasured: UNMEASURED[depth],
-      next: NEXT[depth],
+      unmeasured: UNMEASURED[service],
+      next: NEXT[service],
     }
   })
 }

@@ -6,7 +6,7 @@ import { DEFAULT_FIELD_OPTIONS, type Field } from '../field/field'
 import { DEFAULT_TARGET, targetOn } from '../field/target'
 import type { RunColumns } from '../run/run'
 import type { Table } from '../table/table'
-import { seeds } from '../../reference/seeds'
+import { seeds } from '../../trials/seeds'
 import { suggestChange } from './suggest'
 
 const STOPS = [10, 20, 40, 60, 80, 100]

@@ -1,5 +1,5 @@
 import { median } from '../numbers/median'
-import { isAtStop } from '../run/stopOf'
+import { isSameStop } from '../run/stopOf'
 import type { BinnedSweep, SweepBin } from './binnedSweep'
 
 /** Sweeps of one stop after another: what is compared with what. */
@@ -7,7 +7,7 @@ export function stopGroups(sweeps: readonly BinnedSweep[]): BinnedSweep[][] {
   const groups: BinnedSweep[][] = []
   for (const one of [...sweeps].sort((a, b) => a.stop - b.stop)) {
     const last = groups.at(-1)?.[0]
-    if (last && isAtStop(one.stop, last.stop)) groups.at(-1)!.push(one)
+    if (last && isSameStop(one.stop, last.stop)) groups.at(-1)!.push(one)
     else groups.push([one])
   }
   return groups

@@ -1,3 +1,4 @@
+import { isRunning } from '../run/engineState'
 import { plain, signed } from '../numbers/format'
 import { median } from '../numbers/median'
 import type { RunColumns } from '../run/run'
@@ -117,7 +118,7 @@ function mostMade(runs: readonly RunColumns[], { displacementCc, strokes, names 
     if (!torque && !power) return []
     if (manifold?.some((one) => one > BLOWN)) return []
     const made = [...rpm.keys()].flatMap((i) => {
-      const nm = torque ? torque[i]! : rpm[i]! > 500 ? (power![i]! * 30000) / Math.PI / rpm[i]! : NaN
+      const nm = torque ? torque[i]! : isRunning(rpm[i]!) ? (power![i]! * 30000) / Math.PI / rpm[i]! : NaN
       return nm > 0 && rpm[i]! > 1000 ? [{ nm, kw: power ? power[i]! : (nm * rpm[i]! * Math.PI) / 30000 }] : []
     })
     if (made.length < 20) return []

@@ -1,14 +1,14 @@
 import { array, object } from 'yup'
-import { DEPTHS, PLANNED_KINDS, PURPOSES, SCHOOLS } from '../plan/choice'
+import { SERVICES, PLANNED_KINDS, PURPOSES, ORDERS } from '../plan/choice'
 import { amount, choice, closed, count, figure, id, knownFigure, text, time, words, yesNo } from './fields'
 
 const minutes = (most: number) => amount(0, most).required()
 
 const choiceSchema = object({
   purpose: choice(PURPOSES).required(),
-  school: choice(SCHOOLS).required(),
+  order: choice(ORDERS).required(),
   kinds: array().of(choice(PLANNED_KINDS).required()).min(1).max(3).required(),
-  depth: choice(DEPTHS).required(),
+  service: choice(SERVICES).required(),
   fromRpm: amount(300, 29000).required(),
   toRpm: amount(500, 30000)
     .required()

@@ -1,5 +1,5 @@
 import { array } from 'yup'
-import { DANGERS } from '../gate/danger'
+import { DANGERS } from '../refusal/dangers'
 import { choice, closed, figure, words, yesNo } from './fields'
 
 const limits = () => closed({ least: figure(), most: figure(), unit: words(20) })

@@ -17,7 +17,7 @@ import { checkMapping, handReadingsSchema, leftOutSchema, runChangeSchema } from
 import { newSetSchema } from './set'
 import { newRevisionSchema, newTableSchema } from './table'
 import { DEFAULT_PLAN } from '../plan/choice'
-import { GRID, knownCase, knownRuns } from '../../reference/knownTruthLog'
+import { GRID, knownCase, knownRuns } from '../../trials/knownTruthLog'
 import { estimateField } from '../field/estimate'
 import { DEFAULT_FIELD_OPTIONS } from '../field/field'
 

@@ -1,4 +1,4 @@
-import { knownCase, knownRuns } from '../../reference/knownTruthLog'
+import { knownCase, knownRuns } from '../../trials/knownTruthLog'
 import { estimateField } from './estimate'
 import { DEFAULT_FIELD_OPTIONS, type Field } from './field'
 

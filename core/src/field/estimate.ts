@@ -12,7 +12,7 @@ import { isMisfire, type MisfireZone } from './faults/misfires'
 import { nearestCellAverage } from './nearestCell'
 import { findOddRuns, type OddBand } from './faults/oddRuns'
 import { keepSamples, type Samples } from './readings/samples'
-import { undone } from './held/undone'
+import { takenBack } from './held/takenBack'
 import { wholeRuns } from './readings/wholeRuns'
 import { logRatio, needByTrim, solveCylinder, withDoubt, type Known, type Solved } from './solve/solveCylinder'
 
@@ -238,7 +238,7 @@ function cylinderField(
     evidence: build(grid, grade),
     held,
     byTrim,
-    undoPct: undone(options, c + 1, heldZones, (r, k) => ({
+    undoPct: takenBack(options, c + 1, heldZones, (r, k) => ({
       held: held[r]![k]! && !byTrim[r]![k],
       grade: grade(r, k),
       need: node(r, k).x,

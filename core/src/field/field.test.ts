@@ -1,14 +1,5 @@
-import { seeds } from '../../reference/seeds'
-import {
-  asCsv,
-  GRID,
-  knownCase,
-  knownRuns,
-  normal,
-  random,
-  someRows,
-  type KnownCase,
-} from '../../reference/knownTruthLog'
+import { seeds } from '../../trials/seeds'
+import { asCsv, GRID, knownCase, knownRuns, normal, random, someRows, type KnownCase } from '../../trials/knownTruthLog'
 import { DEFAULT_FILTERS, type RunColumns } from '../run/run'
 import { estimateField, workOutField } from './estimate'
 import { explainNode, runTraces } from './explain'

@@ -1,4 +1,4 @@
-import { seeds } from '../../reference/seeds'
+import { seeds } from '../../trials/seeds'
 import { handColumns, type HandReading } from '../log/handReadings'
 import { OPENING_ROWS, openingReadings, readingSpeeds } from '../jetting/openingReadings'
 import type { RunColumns } from '../run/run'

@@ -1,4 +1,4 @@
-import { GRID, knownCase, knownRuns } from '../../reference/knownTruthLog'
+import { GRID, knownCase, knownRuns } from '../../trials/knownTruthLog'
 import type { RunColumns } from '../run/run'
 import { estimateField } from './estimate'
 import { DEFAULT_FIELD_OPTIONS, type Field } from './field'

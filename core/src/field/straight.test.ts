@@ -1,5 +1,5 @@
-import { SHED, shedRides, type Shed } from '../../reference/shedRides'
-import { seeds } from '../../reference/seeds'
+import { SHED, shedRides, type Shed } from '../../trials/shedRides'
+import { seeds } from '../../trials/seeds'
 import { build, type LoadGrid } from '../table/table'
 import { interpolate } from '../table/lookup'
 import { estimateField } from './estimate'

@@ -3,7 +3,8 @@ import { grouped, signed, plain } from '../numbers/format'
 import type { RigControls } from '../rig/controls'
 import type { RunScript, SteppedKind } from '../rig/runScript'
 import { UNDER_LOAD } from '../field/target'
-import type { Danger, DangerKind } from './danger'
+import type { DangerKind } from '../refusal/dangers'
+import type { Danger } from './danger'
 
 /** °C below which an engine is not opened wide: oil and pistons want their clearance first (common practice). */
 const WARM_C = 60

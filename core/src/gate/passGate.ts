@@ -1,5 +1,6 @@
 import { isRefusal, Refusal, type Fault } from '../refusal/refusal'
-import { dangerCode, dangerTitle, type Danger, type DangerKind } from './danger'
+import { dangerCode, dangerTitle, type DangerKind } from '../refusal/dangers'
+import type { Danger } from './danger'
 
 /** Something that can hurt was asked for: refused, or waiting for a reason, which would stand at so many places. */
 function gateRefused(dangers: readonly Danger[], at: string): Refusal {

@@ -1,4 +1,4 @@
-import { seeds } from '../../reference/seeds'
+import { seeds } from '../../trials/seeds'
 import type { SlideCarburettor } from '../simulator/carburettor'
 import { allowedMoves } from './search/allowedMoves'
 import { calibrateJetting, cameTrue, predictJetting } from './model/calibrate'

@@ -32,8 +32,8 @@ describe('idle', () => {
     ['richer', false, -1],
     ['leaner', true, -1],
     ['leaner', false, 1],
-  ] as const)('%s with richer out %s turns by %i', (school, out, sign) => {
-    const fit = fitIdlePeak(at(1.5), school, out)
+  ] as const)('%s with richer out %s turns by %i', (side, out, sign) => {
+    const fit = fitIdlePeak(at(1.5), side, out)
     expect(fit.turns !== null && Math.sign(fit.set - fit.turns)).toBe(sign)
   })
   it('its error is honest: nine of ten peaks lie within 1.645 of it', () => {

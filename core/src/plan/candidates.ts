@@ -1,3 +1,4 @@
+import { isSameStop } from '../run/stopOf'
 import type { LoadGrid } from '../table/table'
 import type { Pace } from './choice'
 import type { MadeRun } from './madeRun'
@@ -56,18 +57,18 @@ export function candidates(
   })
 }
 
-/** Stops and speeds that count as the same. */
-const SAME = { load: 3, rpm: 400 }
+/** rpm within which holds count as the same. */
+const SAME_HOLD = 400
 
 /** How often a run like it was made: one that told less than was hoped is not asked for over and over. */
 export function timesMade(made: readonly MadeRun[], run: NextRun): number {
   return made.filter(
     (one) =>
       one.kind === run.kind &&
-      Math.abs(one.load - run.load) <= SAME.load &&
+      isSameStop(one.load, run.load) &&
       // A hold wanders about its speed: it goes no way.
       (run.kind === 'hold'
-        ? Math.abs(one.fromRpm - run.fromRpm) <= SAME.rpm
+        ? Math.abs(one.fromRpm - run.fromRpm) <= SAME_HOLD
         : Math.sign(one.toRpm - one.fromRpm) === Math.sign(run.toRpm - run.fromRpm)),
   ).length
 }

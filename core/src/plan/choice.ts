@@ -4,13 +4,13 @@ export const PURPOSES = ['mixture', 'comparison', 'check'] as const
 /** What the runs are for: setting the mixture, comparing before and after, or asking whether a retune is needed at all. */
 export type Purpose = (typeof PURPOSES)[number]
 
-export const SCHOOLS = ['wide open first', 'small openings first'] as const
+export const ORDERS = ['wide open first', 'small openings first'] as const
 /** In which order the stops are run; practitioners disagree, both are common. */
-type School = (typeof SCHOOLS)[number]
+type Order = (typeof ORDERS)[number]
 
-export const DEPTHS = ['base map check', 'middle tune', 'full work'] as const
-/** How deep the work goes that was sold. */
-export type Depth = (typeof DEPTHS)[number]
+export const SERVICES = ['base map check', 'middle tune', 'full work'] as const
+/** How far the work goes that was agreed on: the level of service. */
+export type Service = (typeof SERVICES)[number]
 
 export const PLANNED_KINDS = ['sweep', 'hold', 'roll-on'] as const
 export type PlannedKind = (typeof PLANNED_KINDS)[number]
@@ -28,9 +28,9 @@ export interface Pace {
 /** What a run plan is made from. */
 export interface PlanChoice {
   purpose: Purpose
-  school: School
+  order: Order
   kinds: PlannedKind[]
-  depth: Depth
+  service: Service
   fromRpm: number
   toRpm: number
   gear: number | null
@@ -44,9 +44,9 @@ export const DEFAULT_PACE: Pace = { warmUp: 8, sweep: 0.5, hold: 0.5, rollOn: 0.
 
 export const DEFAULT_PLAN: PlanChoice = {
   purpose: 'mixture',
-  school: 'small openings first',
+  order: 'small openings first',
   kinds: ['sweep'],
-  depth: 'middle tune',
+  service: 'middle tune',
   fromRpm: 2000,
   toRpm: 9000,
   gear: null,

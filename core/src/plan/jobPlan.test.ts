@@ -3,7 +3,7 @@ import type { TableInfo } from '../contract/table'
 import { rechecks } from '../spark/coupling'
 import { sparkPlan } from '../spark/sparkPlan'
 import { DEFAULT_SPARK_PLAN } from '../spark/choice'
-import { DEFAULT_PLAN, DEPTHS } from './choice'
+import { DEFAULT_PLAN, SERVICES } from './choice'
 import { jobPlan, jobPlanChoice, mostRpm } from './jobPlan'
 
 const table = (to: number): Pick<TableInfo, 'table'> =>
@@ -34,11 +34,11 @@ describe('a plan of a job', () => {
     expect(first({}, [])).toBe(40)
     expect(first({}, [run(9000, 'torque')])).toBe(40)
     expect(first({}, [run(9000)])).toBe(10)
-    expect(first({ plan: { ...DEFAULT_PLAN, school: 'wide open first' } }, [])).toBe(100)
-    for (const depth of DEPTHS) {
+    expect(first({ plan: { ...DEFAULT_PLAN, order: 'wide open first' } }, [])).toBe(100)
+    for (const service of SERVICES) {
       const stops = jobPlan({ job: {}, runs: [], tables: [] }).steps.map((step) => step.stop)
       expect(new Set(stops).size).toBe(stops.length)
-      expect(jobPlanChoice({ job: { plan: { ...DEFAULT_PLAN, depth } }, runs: [], tables: [] }).depth).toBe(depth)
+      expect(jobPlanChoice({ job: { plan: { ...DEFAULT_PLAN, service } }, runs: [], tables: [] }).service).toBe(service)
     }
   })
   it('what has to be checked again, and the spark plan, go no further either', () => {

@@ -1,4 +1,4 @@
-import type { Depth, Pace, PlanChoice, PlannedKind, Purpose } from './choice'
+import type { Service, Pace, PlanChoice, PlannedKind, Purpose } from './choice'
 import { reachOf } from './reach'
 
 /** One line of a plan: the same run a number of times. */
@@ -29,8 +29,8 @@ export interface Plan {
   overBy: number | null
 }
 
-/** Stops in %, by purpose and depth (common practice: 5, 10, 20, 40, 60, 80 % and wide open for the whole of it). */
-const STOPS: Record<Purpose, Record<Depth, readonly number[]>> = {
+/** Stops in %, by purpose and service (common practice: 5, 10, 20, 40, 60, 80 % and wide open for the whole of it). */
+const STOPS: Record<Purpose, Record<Service, readonly number[]>> = {
   mixture: {
     'base map check': [20, 100],
     'middle tune': [10, 20, 40, 80, 100],
@@ -42,12 +42,12 @@ const STOPS: Record<Purpose, Record<Depth, readonly number[]>> = {
 /** Three for a trend, about six for a comparison (common practice). */
 const TREND = 3
 const COMPARISON = 6
-const HOLDS: Record<Depth, { stops: readonly number[]; places: readonly number[] }> = {
+const HOLDS: Record<Service, { stops: readonly number[]; places: readonly number[] }> = {
   'base map check': { stops: [20], places: [0.4] },
   'middle tune': { stops: [10, 20], places: [0.3, 0.5] },
   'full work': { stops: [10, 20, 40], places: [0.25, 0.4, 0.6] },
 }
-const ROLL_ONS: Record<Depth, { stops: readonly number[]; places: readonly number[] }> = {
+const ROLL_ONS: Record<Service, { stops: readonly number[]; places: readonly number[] }> = {
   'base map check': { stops: [100], places: [0.35] },
   'middle tune': { stops: [100], places: [0.25, 0.5] },
   'full work': { stops: [40, 100], places: [0.25, 0.4, 0.55] },
@@ -56,7 +56,7 @@ const ROLL_ON_REPEATS = 2
 const LEAST_PAUSE = 0.2
 
 /**
- * Makes the run plan of a choice: warm-up, sweeps, then holds, then roll-ons, each in the order of the school.
+ * Makes the run plan of a choice: warm-up, sweeps, then holds, then roll-ons, each in the order of the order.
  *
  * @param middleFirst whether a middle opening is swept before all others: the mixture is not known yet
  *
@@ -65,22 +65,24 @@ const LEAST_PAUSE = 0.2
  */
 export function makePlan(choice: PlanChoice, middleFirst = false): Plan {
   const inOrder = (stops: readonly number[]): number[] =>
-    [...stops].sort((a, b) => (choice.school === 'wide open first' ? b - a : a - b))
-  const { purpose, depth, kinds } = choice
-  const repeats = purpose === 'comparison' && depth !== 'base map check' ? COMPARISON : TREND
+    [...stops].sort((a, b) => (choice.order === 'wide open first' ? b - a : a - b))
+  const { purpose, service, kinds } = choice
+  const repeats = purpose === 'comparison' && service !== 'base map check' ? COMPARISON : TREND
   const steps: PlanStep[] = []
   if (kinds.includes('sweep'))
-    for (const stop of middleFirst ? withMiddleFirst(inOrder(STOPS[purpose][depth])) : inOrder(STOPS[purpose][depth]))
+    for (const stop of middleFirst
+      ? withMiddleFirst(inOrder(STOPS[purpose][service]))
+      : inOrder(STOPS[purpose][service]))
       steps.push(step(choice, 'sweep', stop, choice.fromRpm, reachOf(stop, choice), repeats))
   if (kinds.includes('hold'))
-    for (const stop of inOrder(HOLDS[depth].stops))
-      for (const place of HOLDS[depth].places) {
+    for (const stop of inOrder(HOLDS[service].stops))
+      for (const place of HOLDS[service].places) {
         const rpm = rpmAt(choice, place)
         if (rpm <= reachOf(stop, choice)) steps.push(step(choice, 'hold', stop, rpm, rpm, 1))
       }
   if (kinds.includes('roll-on'))
-    for (const stop of inOrder(ROLL_ONS[depth].stops))
-      for (const place of ROLL_ONS[depth].places)
+    for (const stop of inOrder(ROLL_ONS[service].stops))
+      for (const place of ROLL_ONS[service].places)
         steps.push(step(choice, 'roll-on', stop, rpmAt(choice, place), choice.toRpm, ROLL_ON_REPEATS))
   return planOf(choice, steps)
 }

@@ -9,17 +9,17 @@ const choice = (over: Partial<PlanChoice> = {}): PlanChoice => ({ ...DEFAULT_PLA
 const stops = (over: Partial<PlanChoice>): number[] => makePlan(choice(over)).steps.map((step) => step.stop)
 
 describe('a run plan', () => {
-  it('takes its order from the school', () => {
-    expect(stops({ school: 'wide open first', depth: 'full work' })).toEqual([100, 80, 60, 40, 30, 20, 10, 5])
-    expect(stops({ school: 'small openings first' })).toEqual([10, 20, 40, 80, 100])
+  it('takes its order from the order', () => {
+    expect(stops({ order: 'wide open first', service: 'full work' })).toEqual([100, 80, 60, 40, 30, 20, 10, 5])
+    expect(stops({ order: 'small openings first' })).toEqual([10, 20, 40, 80, 100])
   })
   it('is as deep as what was sold, with three repeats for a trend and six for a comparison', () => {
-    expect(stops({ depth: 'base map check' })).toEqual([20, 100])
+    expect(stops({ service: 'base map check' })).toEqual([20, 100])
     expect(makePlan(choice()).steps.every((step) => step.repeats === 3)).toBe(true)
     expect(makePlan(choice({ purpose: 'comparison' })).steps.every((step) => step.repeats === 6)).toBe(true)
   })
   it('holds and roll-ons come after the sweeps, at points within reach of the opening', () => {
-    const { steps } = makePlan(choice({ kinds: ['sweep', 'hold', 'roll-on'], depth: 'full work' }))
+    const { steps } = makePlan(choice({ kinds: ['sweep', 'hold', 'roll-on'], service: 'full work' }))
     const kinds = steps.map((step) => step.kind)
     expect(kinds.lastIndexOf('sweep')).toBeLessThan(kinds.indexOf('hold'))
     expect(kinds.lastIndexOf('hold')).toBeLessThan(kinds.indexOf('roll-on'))
@@ -28,13 +28,13 @@ describe('a run plan', () => {
       if (step.kind === 'hold') expect(step.fromRpm).toBeLessThanOrEqual(reachOf(step.stop, step))
   })
   it('counts its minutes: warm-up, running, and cooling by how hard it was run', () => {
-    const plan = makePlan(choice({ depth: 'base map check' }))
+    const plan = makePlan(choice({ service: 'base map check' }))
     // 8 + 3 x (0.5 + 1.5) + 3 x (0.5 + 0.3)
     expect(plan.minutes).toBeCloseTo(16.4, 6)
     expect(plan.overBy).toBeNull()
   })
   it('says by how much it is longer than the day, and what to cut', () => {
-    const asked = choice({ depth: 'full work', kinds: ['sweep', 'hold', 'roll-on'], minutesAtHand: 30 })
+    const asked = choice({ service: 'full work', kinds: ['sweep', 'hold', 'roll-on'], minutesAtHand: 30 })
     const plan = makePlan(asked)
     expect(plan.overBy).toBeCloseTo(plan.minutes - 30, 6)
     const cut = cutToTime(asked, plan)

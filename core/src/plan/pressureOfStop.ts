@@ -1,3 +1,4 @@
+import { isOpen } from '../run/engineState'
 import type { RunColumns } from '../run/run'
 
 /** Pressures behind the plate between which a machine works, kPa, and the opening at 5,000 rpm that makes most of the way; where nothing is logged (common practice, a single). */
@@ -5,8 +6,6 @@ const USUAL = { low: 25, high: 97, opening: 16 }
 /** Openings tried, %: a large plate on a small engine fills early, a restricted one late. */
 const OPENINGS = Array.from({ length: 24 }, (_, k) => 3 * 1.14 ** k)
 const MOST_READINGS = 2000
-/** Below it the plate is shut. */
-const SHUT = 3
 
 /**
  * Pressure behind the plate by speed and throttle stop, as these runs have it: their lowest and highest pressure, and the
@@ -20,7 +19,7 @@ export function pressureOfStop(
   const readings = runs.flatMap(({ rpm, throttle, manifold }) =>
     throttle && manifold
       ? Array.from(rpm, (speed, i) => ({ rpm: speed, stop: throttle[i]!, kPa: manifold[i]! })).filter(
-          (one) => one.rpm > 0 && one.stop > SHUT && one.kPa > 0,
+          (one) => one.rpm > 0 && isOpen(one.stop) && one.kPa > 0,
         )
       : [],
   )

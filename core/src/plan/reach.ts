@@ -1,3 +1,4 @@
+import { isSameStop } from '../run/stopOf'
 import type { MadeRun } from './madeRun'
 
 /** % of plate up to which an engine does not rev out, and how much of the span it then reaches (common practice). */
@@ -8,8 +9,6 @@ const SHORT_REACH: readonly [stop: number, share: number][] = [
 
 /** Share of the span within which two ends are one. */
 const SAME_END = 0.04
-/** % of plate within which a run tells of a stop. */
-const SAME_STOP = 3
 
 /** Highest rpm worth asking of a throttle stop where nothing was run: small openings do not bring an engine to its limit. */
 export function reachOf(stop: number, span: { fromRpm: number; toRpm: number }): number {
@@ -27,7 +26,7 @@ export function reachLearnt(stop: number, span: { fromRpm: number; toRpm: number
   const usual = reachOf(stop, span)
   const same = SAME_END * (span.toRpm - span.fromRpm)
   const tops = made
-    .filter((one) => one.kind === 'sweep' && one.load <= stop + SAME_STOP)
+    .filter((one) => one.kind === 'sweep' && (one.load <= stop || isSameStop(one.load, stop)))
     .map((one) => Math.max(one.fromRpm, one.toRpm))
   const best = Math.max(0, ...tops)
   if (best < usual - same) return usual

@@ -1,3 +1,4 @@
+import { isSameStop } from '../run/stopOf'
 import { grouped } from '../numbers/format'
 import type { RunKind } from '../run/runKind'
 import type { RunFacts } from '../run/facts'
@@ -59,7 +60,7 @@ export function tickPlan(steps: readonly PlanStep[], runs: readonly DoneRun[]): 
 }
 
 function isNearStop(step: PlanStep, { facts }: DoneRun): boolean {
-  return facts !== null && facts.stop !== null && Math.abs(facts.stop - step.stop) <= Math.max(2, 0.06 * step.stop)
+  return facts !== null && facts.stop !== null && isSameStop(facts.stop, step.stop)
 }
 
 /** A hold is meant for the point it was held at; a roll-on for the speed it starts from. */

@@ -1,4 +1,4 @@
-import { movedByZone } from './moved'
+import { changedByZone } from './changedByZone'
 import { figureFrom, pointedAt } from './reportFigure'
 import { curveWords, reportCurves } from './reportCurves'
 import { USUAL_UNITS } from '../words/units'
@@ -60,19 +60,19 @@ describe('what was changed, by zone', () => {
       [11, 10],
       [10, 19],
     ]
-    expect(movedByZone(table('fuel base', first), table('fuel base', last)).zones).toEqual([
+    expect(changedByZone(table('fuel base', first), table('fuel base', last)).zones).toEqual([
       { zone: 'cruise', cells: 1, largest: expect.closeTo(10, 9), typical: expect.closeTo(10, 9) },
       { zone: 'full throttle', cells: 1, largest: expect.closeTo(-5, 9), typical: expect.closeTo(-5, 9) },
     ])
-    expect(movedByZone(table('fuel trim', first), table('fuel trim', last)).zones[1]).toMatchObject({
+    expect(changedByZone(table('fuel trim', first), table('fuel trim', last)).zones[1]).toMatchObject({
       largest: expect.closeTo(100 * (1.19 / 1.2 - 1), 9),
     })
     // From 1.20 to 1.32 is 10 % more fuel.
     const twenty = first.map((row) => row.map(() => 20))
     const more = first.map((row) => row.map(() => 32))
-    expect(movedByZone(table('fuel trim', twenty), table('fuel trim', more)).zones[0]!.largest).toBeCloseTo(10, 9)
-    expect(movedByZone(table('spark base', first), table('spark base', last)).unit).toBe('°')
-    expect(movedByZone(table('fuel base', first), table('fuel base', first)).zones).toEqual([])
+    expect(changedByZone(table('fuel trim', twenty), table('fuel trim', more)).zones[0]!.largest).toBeCloseTo(10, 9)
+    expect(changedByZone(table('spark base', first), table('spark base', last)).unit).toBe('°')
+    expect(changedByZone(table('fuel base', first), table('fuel base', first)).zones).toEqual([])
   })
 })
 

@@ -5,10 +5,10 @@ import { OPEN_SILENCER } from '../simulator/machines'
 import { steadyLambda, type Rig } from '../simulator/rig'
 import type { Field } from '../field/field'
 import { DEFAULT_TARGET, targetOn } from '../field/target'
-import { seeds } from '../../reference/seeds'
-import { random } from '../../reference/knownTruthLog'
+import { seeds } from '../../trials/seeds'
+import { random } from '../../trials/knownTruthLog'
 import { interpolate } from '../table/lookup'
-import { guidedPasses, usualSweeps } from '../../reference/guidedPasses'
+import { guidedPasses, usualSweeps } from '../../trials/guidedPasses'
 
 const HELD = { fromRpm: 2300, toRpm: 4300, mostPlate: 22 }
 const PASSES = 3

@@ -1,6 +1,6 @@
 import { DEFAULT_FIELD_OPTIONS, type Field } from '../field/field'
 import { fieldOfPasses } from '../field/fieldOfPasses'
-import { GRID, knownCase, knownRuns } from '../../reference/knownTruthLog'
+import { GRID, knownCase, knownRuns } from '../../trials/knownTruthLog'
 import type { Table } from '../table/table'
 import { loopStep, passNumber, passSets, proveStep } from './loopStep'
 

@@ -1,3 +1,4 @@
+import { isRunning } from '../run/engineState'
 import type { RigSample } from './sample'
 import { grouped, plain } from '../numbers/format'
 import { DEFAULT_TARGET, LEANEST_UNDER_LOAD, targetAt, UNDER_LOAD, type TargetChoice } from '../field/target'
@@ -91,8 +92,8 @@ const TIP_IN = 1.2
 const OPENING = 60
 /** A wideband that reads the very same to the last digit this long is lost, s. */
 const LOST = 2
-/** % of plate up to which fuel may be cut. */
-const SHUT = 5
+/** % of plate up to which fuel may be cut: a motor of the plate leaves it further open than a stop. */
+const CUTS_TO = 5
 
 /** Watches readings for what must stop a run; remembers what it needs to tell a fault from a spike. */
 export interface SafetyWatch {
@@ -130,7 +131,10 @@ export function safetyWatch(limits: SafetyLimits, aim: LeanAim = DEFAULT_AIM): S
       if (before && throttle - before.throttle > OPENING * (time - before.time)) openedAt = time
       // On a shut throttle fuel is cut and every sensor stands at its end stop: that is no lost one.
       const same =
-        before !== null && rpm > 500 && throttle > SHUT && lambda.every((value, c) => value === before!.lambda[c])
+        before !== null &&
+        isRunning(rpm) &&
+        throttle > CUTS_TO &&
+        lambda.every((value, c) => value === before!.lambda[c])
       if (!same) steadySince = time
       const lost = lambda.some((value) => !(value > 0)) || time - steadySince >= LOST
       before = sample
@@ -153,7 +157,7 @@ export function safetyWatch(limits: SafetyLimits, aim: LeanAim = DEFAULT_AIM): S
           lasts('fast', alarms.rpm, time, 0.1),
           () => `${grouped(rpm)} rpm; the limit is ${grouped(limits.rpm)} rpm`,
         ],
-        ['sensor lost', rpm > 500 && lost, () => 'a wideband gives no reading any more'],
+        ['sensor lost', isRunning(rpm) && lost, () => 'a wideband gives no reading any more'],
       ]
       const stop = found.find(([, isSo]) => isSo)
       return stop ? { reason: stop[0], text: stop[2]() } : null

@@ -1,4 +1,4 @@
-import { torqueChoice, torqueSide } from '../../reference/torqueSides'
+import { torqueChoice, torqueSide } from '../../trials/torqueSides'
 import { compareSides } from '../curves/compare/compareSides'
 import { handColumns } from '../log/handReadings'
 import { handStops, roundsAt } from './byRound'

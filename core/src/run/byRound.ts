@@ -1,5 +1,5 @@
 import type { RunColumns } from './run'
-import { isAtStop } from './stopOf'
+import { isAtStop, isSameStop } from './stopOf'
 
 /** Speeds at which an opening must have been read for a line over speed. */
 const LEAST_SPEEDS = 2
@@ -53,7 +53,7 @@ function roundsOf(rows: readonly number[], rpm: Float32Array): number[][] {
 export function roundsAt(run: RunColumns, stop: number | null): RunColumns[] {
   if (stop === null) return []
   return handStops(run)
-    .filter((one) => isAtStop(one.stop, stop))
+    .filter((one) => isSameStop(one.stop, stop))
     .flatMap((one) => one.rounds)
     .map((rows, k): RunColumns => {
       const pick = (column: Float32Array): Float32Array => Float32Array.from(rows, (i) => column[i]!)

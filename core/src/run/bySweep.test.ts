@@ -1,7 +1,7 @@
-import { knownCase, knownRuns } from '../../reference/knownTruthLog'
-import { joined } from '../../reference/joined'
-import { seeds } from '../../reference/seeds'
-import { SHED, shedRides } from '../../reference/shedRides'
+import { knownCase, knownRuns } from '../../trials/knownTruthLog'
+import { joined } from '../../trials/joined'
+import { seeds } from '../../trials/seeds'
+import { SHED, shedRides } from '../../trials/shedRides'
 import { bySweep, sweepName, sweepOf, sweepsAt } from './bySweep'
 
 const lengths = (parts: readonly { time: Float32Array }[]): number =>

@@ -1,6 +1,6 @@
 import { roundsAt } from './byRound'
 import type { RunColumns } from './run'
-import { isAtStop } from './stopOf'
+import { isSameStop } from './stopOf'
 import { sweepSpans, type SweepSpan } from './sweepSpans'
 
 /** One sweep of a log, and the stop it was made at. */
@@ -41,7 +41,7 @@ export const sweepsAt = (run: RunColumns, stop: number | null): RunColumns[] =>
   run.handRange
     ? roundsAt(run, stop)
     : partsOf(run)
-        .filter((one) => stop === null || one.stop === null || isAtStop(one.stop, stop))
+        .filter((one) => stop === null || one.stop === null || isSameStop(one.stop, stop))
         .map((one) => one.run)
 
 /** Which run a sweep is of, and which of its sweeps, from 1; null for the run as a whole. */

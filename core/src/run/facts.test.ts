@@ -1,4 +1,4 @@
-import { humpTorque, knownPull, recordPull } from '../../reference/knownPull'
+import { humpTorque, knownPull, recordPull } from '../../trials/knownPull'
 import type { RunColumns } from './run'
 import { DEFAULT_CURVE, runCurve } from '../curves/lay/curve'
 import { runFacts } from './facts'

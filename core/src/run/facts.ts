@@ -6,7 +6,7 @@ import { screenRun } from './screen'
 import { type Weather } from '../air/weather'
 import type { RunKind } from './runKind'
 import { isAtStop, stopOf } from './stopOf'
-import { withoutStrays } from './strays'
+import { withoutOutliers } from './outliers'
 import { handStops } from './byRound'
 import { sweepSpans } from './sweepSpans'
 
@@ -88,7 +88,7 @@ export type FactColumns = Partial<Record<(typeof FACT_CHANNELS)[number], Float32
  * @param logged time and rpm are needed, all of one length
  */
 export function runFacts(logged: FactColumns, kind: RunKind): RunFacts {
-  const columns = alignChannels(withoutStrays(logged))
+  const columns = alignChannels(withoutOutliers(logged))
   return {
     ...factsOf(columns, kind),
     sweeps: sweepsIn(columns, kind),

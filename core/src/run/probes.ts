@@ -1,3 +1,4 @@
+import { isRunning } from './engineState'
 import { median } from '../numbers/median'
 import type { RunColumns } from './run'
 
@@ -47,8 +48,6 @@ export interface ProbeCheck {
 /** Two good probes in one gas differ by less, %; common practice. */
 const GOOD = 1.5
 const LEAST_SAMPLES = 50
-/** rpm below which an engine does not run by itself. */
-const RUNNING = 600
 
 /**
  * Checks two probes in one gas against each other, over all readings that both have.
@@ -63,7 +62,7 @@ export function crossCheck(runs: readonly RunColumns[], first: number, second: n
     if (!one || !other) continue
     for (let i = 0; i < one.length; i++) {
       const [a, b] = [one[i]!, other[i]!]
-      if (!(a > 0 && b > 0 && run.rpm[i]! > RUNNING)) continue
+      if (!(a > 0 && b > 0 && isRunning(run.rpm[i]!))) continue
       ratio.push(100 * (a / b - 1))
       // A closed loop that works holds lambda 1, whatever a probe says.
       if (run.trimShort && Math.abs(run.trimShort[i]!) > 0) {

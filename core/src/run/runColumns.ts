@@ -1,7 +1,7 @@
 import { alignChannels } from './alignChannels'
 import type { RunColumns } from './run'
 import { readChannelAs } from './readAs'
-import { withoutStrays } from './strays'
+import { withoutOutliers } from './outliers'
 import type { RunInfo } from './runInfo'
 
 const NAMED = [
@@ -40,7 +40,7 @@ export function channelsFor(run: RunInfo, purpose: ColumnPurpose): string[] {
 }
 
 /**
- * Columns of a run as the core takes them, without strays, with what is known of it beside its columns.
+ * Columns of a run as the core takes them, without outliers, with what is known of it beside its columns.
  *
  * @param column gives a channel that the run has; null for one that was not fetched
  */
@@ -49,7 +49,7 @@ export function assembleRun(run: RunInfo, column: (channel: string) => Float32Ar
     const values = readChannelAs(run.readAs, channel, column)
     return values ? [[channel, values] as const] : []
   })
-  const { time, rpm, ...others } = alignChannels(withoutStrays(Object.fromEntries(given)))
+  const { time, rpm, ...others } = alignChannels(withoutOutliers(Object.fromEntries(given)))
   const named = NAMED.flatMap((channel) => (others[channel] ? [[channel, others[channel]] as const] : []))
   return {
     id: run.id,

@@ -1,4 +1,5 @@
-import { isAtStop, SHUT, stopOf } from './stopOf'
+import { isOpen } from './engineState'
+import { isAtStop, stopOf } from './stopOf'
 
 /** Kinds of run; the field weighs them by evidence, not by kind. */
 export const RUN_KINDS = ['sweep', 'hold', 'roll-on', 'spark step', 'mixture step', 'road', 'hand readings'] as const
@@ -63,7 +64,7 @@ function hasOneStop(throttle: ArrayLike<number>): boolean {
   const stride = Math.ceil(throttle.length / AT_ONE_STOP.looks)
   const looked = Array.from({ length: Math.ceil(throttle.length / stride) }, (_, k) => throttle[k * stride]!)
   const stop = stopOf(looked)
-  const open = looked.filter((value) => value > SHUT)
+  const open = looked.filter((value) => isOpen(value))
   return stop === null || open.filter((value) => isAtStop(value, stop)).length >= AT_ONE_STOP.share * open.length
 }
 

@@ -3,7 +3,7 @@ import { pinnedMarks } from './pinnedMarks'
 import { screenRun } from './screen'
 import { settlingMarks } from './settling'
 import { runningMean } from '../numbers/runningMean'
-import { normal, random } from '../../reference/knownTruthLog'
+import { normal, random } from '../../trials/knownTruthLog'
 
 describe('screening', () => {
   const n = 200

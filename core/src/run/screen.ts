@@ -1,3 +1,4 @@
+import { isRunning } from './engineState'
 import type { LoadAxis } from '../table/table'
 import { REASONS, type Filters, type Reason, type RunColumns, type SetAside } from './run'
 import { flowAt, lagAtFlow, type FlowLag } from './flowLag'
@@ -44,7 +45,6 @@ interface Range {
 const within = (range: Range, rpm: number, load: number): boolean =>
   rpm >= range.rpm[0] && rpm <= range.rpm[1] && load >= range.load[0] && load <= range.load[1]
 
-const LEAST_RUNNING = 400
 const LARGEST_GAP = 1
 const CUT_LAMBDA = 1.18
 /** Seconds a cut lingers in the reading after fuel is back. */
@@ -105,7 +105,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
       if (Number.isNaN(stateRpm) || Number.isNaN(stateLoad) || !(mean > 0) || at < time[0]! - 1e-4)
         reason = CODE['no reading']
       else if (step > LARGEST_GAP || t - at > lag + LARGEST_GAP) reason = CODE['gap in the log']
-      else if (stateRpm < LEAST_RUNNING) reason = CODE['engine not running']
+      else if (!isRunning(stateRpm)) reason = CODE['engine not running']
       else {
         const isClosed = plate !== null && plate[state]! <= closed
         if (isClosed && mean > CUT_LAMBDA) cutUntil = t + CUT_TAIL
@@ -186,7 +186,7 @@ function takeHandReadings(run: RunColumns, load: Float32Array, { range, near }: 
     const reason =
       !known || Number.isNaN(load[i]!)
         ? 'no reading'
-        : !(rpm[i]! >= LEAST_RUNNING)
+        : !isRunning(rpm[i]!)
           ? 'engine not running'
           : range && !within(range, rpm[i]!, load[i]!)
             ? 'outside the table'

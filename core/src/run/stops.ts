@@ -1,3 +1,4 @@
+import { isSameStop } from './stopOf'
 import type { RunKind } from './runKind'
 import { sweepsOfRun, type RunFacts } from './facts'
 
@@ -10,9 +11,6 @@ export interface Stop<Run> {
   /** how many there are in all: a log may hold several */
   sweeps: number
 }
-
-/** % of plate between two neighbours that belong to one stop, at least and in parts of the opening. */
-const APART = { least: 1.5, share: 0.03 }
 
 /**
  * Groups sweeps by throttle stop, widest open first; runs without a throttle come last.
@@ -32,7 +30,7 @@ export function stopsOf<Run extends { kind: RunKind; facts: RunFacts | null }>(
   const groups: (typeof known)[] = []
   let last = Infinity
   for (const one of known) {
-    if (last - one.stop > Math.max(APART.least, APART.share * one.stop)) groups.push([])
+    if (!isSameStop(last, one.stop)) groups.push([])
     groups.at(-1)!.push(one)
     last = one.stop
   }

@@ -1,3 +1,4 @@
+import { isSameStop } from '../run/stopOf'
 import { kindOfTable } from '../table/kinds'
 import { fuelMoved, sparkMoved, type TableHistory } from '../change/history'
 
@@ -78,7 +79,7 @@ export interface Recheck {
 const STRIDE = 250
 const POINT_STEP = 50
 /** % of plate and rpm within which runs are of one place. */
-const SAME = { stop: 2.5, rpm: 300 }
+const SAME_POINT = 300
 
 /**
  * What has to be measured again: stops at which spark moved since the newest mixture run there, and points at which mixture
@@ -98,8 +99,7 @@ export function rechecks(histories: readonly TableHistory[], runs: readonly Made
     const seen: MadeRun[] = []
     for (const run of mine) {
       const isSeen = seen.some(
-        (one) =>
-          Math.abs(one.stop! - run.stop!) < SAME.stop && (!isPoint || Math.abs(one.fromRpm - run.fromRpm) < SAME.rpm),
+        (one) => isSameStop(one.stop!, run.stop!) && (!isPoint || Math.abs(one.fromRpm - run.fromRpm) < SAME_POINT),
       )
       if (isSeen) continue
       seen.push(run)

@@ -1,3 +1,4 @@
+import { isSameStop } from '../run/stopOf'
 /** A throttle stop and an engine speed at which something was held. */
 export interface Place {
   /** % of plate */
@@ -5,14 +6,14 @@ export interface Place {
   rpm: number
 }
 
-/** % of plate and rpm within which held points are of one place: a brake and a hand on the throttle are no finer. */
-const SAME = { stop: 2.5, rpm: 140 }
+/** rpm within which points held at one stop are of one place: a brake is no finer. */
+const SAME_SPEED = 140
 /** rpm to which a place is told; stops are held at round numbers, and told as such when they are read as nearly that. */
 const TOLD_RPM = 50
 const ROUND = { step: 5, near: 1.5 }
 
 export function isSamePlace(a: Place, b: Place): boolean {
-  return Math.abs(a.stop - b.stop) <= SAME.stop && Math.abs(a.rpm - b.rpm) <= SAME.rpm
+  return isSameStop(a.stop, b.stop) && Math.abs(a.rpm - b.rpm) <= SAME_SPEED
 }
 
 /** Points by place, each place told by the mean of its points; in the order in which they were met. */

@@ -1,3 +1,4 @@
+import { isSameStop } from '../run/stopOf'
 import type { RunFacts } from '../run/facts'
 import type { SparkPlanChoice } from './choice'
 import type { Recheck } from './coupling'
@@ -102,8 +103,8 @@ export function sparkPlan(asked: SparkPlanChoice, again: readonly Recheck[] = []
   }
 }
 
-/** % of plate, rpm and degrees within which a run was made at a planned place. */
-const SAME = { stop: 4, rpm: 300, advance: 0.6 }
+/** rpm and degrees within which a run was made at a planned place. */
+const SAME = { rpm: 300, advance: 0.6 }
 
 /** How often each step was run. @param present advance (of sweeps) or setting that is in use now; null for the first run's */
 export function tickSparkPlan(
@@ -115,7 +116,7 @@ export function tickSparkPlan(
   return new Map(
     steps.map((step) => {
       const near = (facts: RunFacts | null): boolean =>
-        facts !== null && facts.stop !== null && Math.abs(facts.stop - step.stop) <= SAME.stop
+        facts !== null && facts.stop !== null && isSameStop(facts.stop, step.stop)
       const here = sweeps.filter((run) => near(run.facts))
       const base = present ?? (here[0] ? advanceOf(here[0]) : null)
       const done =

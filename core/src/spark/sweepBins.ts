@@ -1,3 +1,4 @@
+import { isAtStop } from '../run/stopOf'
 import { sweepsAt } from '../run/bySweep'
 import type { RunColumns } from '../run/run'
 import { DEFAULT_CURVE, runCurve, type CurveOptions } from '../curves/lay/curve'
@@ -10,8 +11,6 @@ import { settingsOfSweeps, stopsAtSettings, type SettingRun } from './setting'
 /** rpm of a bin, and the share of it a run must cover. */
 const BIN = 500
 const COVERED = 0.6
-/** % of plate about the stop. */
-const NEAR = 2.5
 
 /** Samples of a sweep between two speeds at its stop, as one span from first to last; null for none. */
 function samplesWithin(
@@ -21,7 +20,7 @@ function samplesWithin(
   toRpm: number,
 ): { from: number; to: number; inside: (i: number) => boolean } | null {
   const inside = (i: number): boolean =>
-    rpm[i]! >= fromRpm && rpm[i]! < toRpm && (stop === null || !throttle || Math.abs(throttle[i]! - stop) <= NEAR)
+    rpm[i]! >= fromRpm && rpm[i]! < toRpm && (stop === null || !throttle || isAtStop(throttle[i]!, stop))
   let [from, to] = [-1, -1]
   for (let i = 0; i < rpm.length; i++)
     if (inside(i)) {

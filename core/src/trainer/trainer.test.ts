@@ -1,6 +1,6 @@
 import { DEFAULT_SAFETY } from '../rig/safety'
-import { guidedPasses, usualSweeps } from '../../reference/guidedPasses'
-import { seeds } from '../../reference/seeds'
+import { guidedPasses, usualSweeps } from '../../trials/guidedPasses'
+import { seeds } from '../../trials/seeds'
 import { runScript } from '../simulator/runScript'
 import { DEFAULT_LIVE, liveRig } from '../simulator/liveRig'
 import type { RigSample } from '../rig/sample'

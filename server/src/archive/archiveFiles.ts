@@ -10,6 +10,7 @@ import {
   type ArchivedRun,
 } from '@yuzumix/core'
 import { checkPhoto, type Photo } from '../intake/photo'
+import { withNamesOfToday } from './earlierNames'
 
 const MOST_UNPACKED = 2 * 1024 ** 3
 
@@ -54,7 +55,7 @@ export function readJobFile(files: Map<string, Uint8Array>): ArchivedJob {
   }
   if (raw?.format !== JOB_FORMAT) throw refused('no-archive', `The archive is not of format "${JOB_FORMAT}".`, 'format')
   try {
-    return checkInput(archiveSchema, raw)
+    return checkInput(archiveSchema, { ...raw, job: withNamesOfToday(raw.job ?? {}) })
   } catch (error) {
     if (!isRefusal(error, 'input-refused')) throw error
     throw refused(

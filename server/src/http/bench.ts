@@ -1,9 +1,9 @@
 import { Refusal, passGate, SIMULATED_MACHINES, type BenchState } from '@yuzumix/core'
 import { benchState, calibrateBench, tellBench, unkeptDangers, writeBench } from '../acts/bench/benchActs'
-import type { Benches } from '../rigs/benches'
-import { simulatedOf } from '../rigs/connect'
-import { MAKERS } from '../rigs/makers'
-import type { BenchSession } from '../rigs/session'
+import type { Benches } from '../sessions/benches'
+import { simulatedOf } from '../sessions/connect'
+import { MAKERS } from '../sessions/makers'
+import type { BenchSession } from '../sessions/session'
 import { writeEntry } from '../store/entries'
 import { findTraining } from '../store/trainings'
 import type { Context } from './context'
@@ -43,14 +43,14 @@ export function benchHandlers(context: Context, benches: Benches) {
       before?.needsNobodyElse(request.get('x-driver'))
       if (before) passGate(unkeptDangers(before), body.override)
       const session = await MAKERS[body.maker](store, benches, own, body)
-      store.changes.say({ job: own.id, parts: ['bench'] })
+      store.changes.notify({ job: own.id, parts: ['bench'] })
       return benchState(session)
     },
     async disconnectBench({ at, request }) {
       benches.of(at.job)?.needsNobodyElse(request.get('x-driver'))
       if (!(await benches.disconnect(at.job))) throw new Refusal('not-found', 'No bench is connected to this job.')
       await store.act((transaction) => writeEntry(store, transaction, at.job, 'bench disconnected', ''))
-      store.changes.say({ job: at.job, parts: ['bench'] })
+      store.changes.notify({ job: at.job, parts: ['bench'] })
       return true
     },
     benchFaults(asked) {

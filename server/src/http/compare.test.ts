@@ -1,4 +1,4 @@
-import { humpTorque } from '../../../core/reference/knownPull'
+import { humpTorque } from '../../../core/trials/knownPull'
 import { api, testServer, type TestServer } from '../testServer'
 import { testSets } from '../testSets'
 

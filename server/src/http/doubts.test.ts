@@ -1,7 +1,7 @@
 import type { DoubtAnswer, RunInfo, Verdict } from '@yuzumix/core'
-import { joined } from '../../../core/reference/joined'
-import { shedCsv } from '../../../core/reference/shedRides'
-import { YARD, yardRides } from '../../../core/reference/yardRides'
+import { joined } from '../../../core/trials/joined'
+import { shedCsv } from '../../../core/trials/shedRides'
+import { YARD, yardRides } from '../../../core/trials/yardRides'
 import type { RunColumns } from '../../../core/src/run/run'
 import { api, asBytes, testServer, type TestServer } from '../testServer'
 

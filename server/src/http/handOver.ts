@@ -3,7 +3,7 @@ import { reportHtml, unitsFrom, type Report, type ReportReader, type Units } fro
 import { handOver, keepReport, reopen } from '../acts/handling/handOver'
 import { reportFor } from '../acts/report/reportFor'
 import { reportPdf } from '../acts/report/reportPdf'
-import type { Benches } from '../rigs/benches'
+import type { Benches } from '../sessions/benches'
 import { findReport, listReports } from '../store/reports'
 import type { Context } from './context'
 import type { Asked, Handlers } from './handlers'

@@ -1,5 +1,5 @@
 import { ALL_CALLS, changesMachine, openapi, STEP_LIMITS } from '@yuzumix/core'
-import type { Benches } from '../rigs/benches'
+import type { Benches } from '../sessions/benches'
 import { archiveHandlers } from './archive'
 import { benchHandlers } from './bench'
 import type { Context } from './context'

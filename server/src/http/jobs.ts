@@ -1,6 +1,6 @@
 import { changeJobAsked, makeJob } from '../acts/jobs/changeJob'
 import { deleteJobAsked } from '../acts/jobs/deleteJob'
-import type { Benches } from '../rigs/benches'
+import type { Benches } from '../sessions/benches'
 import { listJobs } from '../store/jobs'
 import type { Context } from './context'
 import type { Handlers } from './handlers'

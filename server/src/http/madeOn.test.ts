@@ -1,5 +1,5 @@
 import type { RunInfo, TableInfo } from '@yuzumix/core'
-import { SHED, shedCsv, shedRides, type Shed } from '../../../core/reference/shedRides'
+import { SHED, shedCsv, shedRides, type Shed } from '../../../core/trials/shedRides'
 import { api, testServer, type TestServer } from '../testServer'
 
 let server: TestServer

@@ -1,5 +1,5 @@
 import { DEFAULT_MIXTURE, type FieldAnswer, type RunInfo, type TableInfo } from '@yuzumix/core'
-import { asCsv, GRID, knownCase, knownRuns } from '../../../core/reference/knownTruthLog'
+import { asCsv, GRID, knownCase, knownRuns } from '../../../core/trials/knownTruthLog'
 import { api, CSV, TABLE, testServer, type TestServer } from '../testServer'
 
 let server: TestServer

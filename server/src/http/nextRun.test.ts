@@ -1,4 +1,4 @@
-import { asCsv, GRID, knownCase, knownRuns } from '../../../core/reference/knownTruthLog'
+import { asCsv, GRID, knownCase, knownRuns } from '../../../core/trials/knownTruthLog'
 import { api, testServer, type TestServer } from '../testServer'
 
 let server: TestServer

@@ -1,5 +1,5 @@
 import { DEFAULT_MIXTURE, pointedAt, type FoundThere, type RecordLine, type Report, type RunInfo } from '@yuzumix/core'
-import { SHED, shedCsv, shedRides, type Shed } from '../../../core/reference/shedRides'
+import { SHED, shedCsv, shedRides, type Shed } from '../../../core/trials/shedRides'
 import { api, testServer, type TestServer } from '../testServer'
 
 let server: TestServer

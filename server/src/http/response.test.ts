@@ -1,4 +1,4 @@
-import { knownRollOns } from '../../../core/reference/knownRollOns'
+import { knownRollOns } from '../../../core/trials/knownRollOns'
 import type { RunColumns } from '@yuzumix/core'
 import { api, testServer, type TestServer } from '../testServer'
 

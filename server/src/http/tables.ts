@@ -5,7 +5,7 @@ import {
   checkTable,
   firstValues,
   largeStepsText,
-  movedByZone,
+  changedByZone,
   passGate,
   tableSaidSchema,
   tableToCsv,
@@ -104,7 +104,7 @@ export function tableHandlers(context: Context) {
       }
       const [from, to] = [numberOf('from', info.revisions[0]!.n), numberOf('to', info.revisions.at(-1)!.n)]
       const [first, last] = await Promise.all([from, to].map((n) => findRevision(store, id, info.id, n)))
-      return movedByZone(first!.table, last!.table)
+      return changedByZone(first!.table, last!.table)
     },
   } satisfies Partial<Handlers>
 }

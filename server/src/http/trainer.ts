@@ -1,6 +1,6 @@
 import { TRAINER_CASES } from '@yuzumix/core'
 import { benchState } from '../acts/bench/benchActs'
-import type { Benches } from '../rigs/benches'
+import type { Benches } from '../sessions/benches'
 import { openCase, openTrainings } from '../acts/bench/trainings'
 import { findJob } from '../store/jobs'
 import type { Context } from './context'

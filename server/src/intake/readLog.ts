@@ -4,8 +4,8 @@ import { join } from 'node:path'
 import type { MessagePort } from 'node:worker_threads'
 import {
   alignChannels,
-  straysInWords,
-  withoutStrays,
+  outliersInWords,
+  withoutOutliers,
   detectEncoding,
   FACT_CHANNELS,
   guessKind,
@@ -104,7 +104,7 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
       return values ? [[channel, values] as const] : []
     }),
   )
-  const clean = withoutStrays(logged)
+  const clean = withoutOutliers(logged)
   const told = alignChannels(clean)
   const takesTurns = told.time!.length < column('time')!.length
   const kind = job.kind ?? guessKind(told.time!, told.rpm!, told.throttle, told.spark)
@@ -115,7 +115,7 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
     ...result,
     warnings: [
       ...result.warnings,
-      ...straysInWords(logged, clean),
+      ...outliersInWords(logged, clean),
       ...(takesTurns
         ? ['The channels of this log take turns: they are brought to the rows of lambda, the others drawn in between.']
         : []),

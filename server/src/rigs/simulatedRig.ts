@@ -22,7 +22,7 @@ import {
   type Weather,
   plain,
 } from '@yuzumix/core'
-import type { RigMemory } from '../store/models'
+import type { RigMemory } from './rigMemory'
 import type { Clock } from './clock'
 import { controllerSlots } from './controllerSlots'
 import { type ControllerTable, type RigLink } from './rigLink'

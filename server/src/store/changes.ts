@@ -62,9 +62,9 @@ export function changesOf(sequelize: Sequelize) {
   sequelize.addHook('afterBulkUpdate', ofMany)
   sequelize.addHook('afterBulkDestroy', ofMany)
 
-  const say = (change: Change): void => listeners.forEach((listener) => listener(change))
+  const notify = (change: Change): void => listeners.forEach((listener) => listener(change))
   return {
-    say,
+    notify,
     listen(listener: (change: Change) => void): () => void {
       listeners.add(listener)
       return () => void listeners.delete(listener)
@@ -74,7 +74,7 @@ export function changesOf(sequelize: Sequelize) {
       const parts = touched.get(transaction)
       if (!parts) return
       const ofAny = [...(parts.get('') ?? [])]
-      for (const [job, own] of parts) if (job !== '') say({ job, parts: [...new Set([...own, ...ofAny])] })
+      for (const [job, own] of parts) if (job !== '') notify({ job, parts: [...new Set([...own, ...ofAny])] })
     },
   }
 }

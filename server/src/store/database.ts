@@ -14,7 +14,7 @@ export interface Store {
   /** Runs one act in one transaction; acts wait for each other, so none meets a locked database. */
   act<T>(work: (transaction: Transaction) => Promise<T>): Promise<T>
   /** who wants to know what an act has changed, once it is stored */
-  changes: Pick<Changes, 'say' | 'listen'>
+  changes: Pick<Changes, 'notify' | 'listen'>
   close(): Promise<void>
 }
 

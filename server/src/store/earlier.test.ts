@@ -1,7 +1,8 @@
 import { mkdir, readFile, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { gunzipSync } from 'node:zlib'
-import type { Job, RunInfo, RunSet, TableInfo } from '@yuzumix/core'
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
+import { DEFAULT_PLAN, type Job, type RunInfo, type RunSet, type TableInfo } from '@yuzumix/core'
 import { api, testServer, type TestServer } from '../testServer'
 import { migrations } from './migrations'
 
@@ -59,6 +60,13 @@ describe('a store of an earlier version', () => {
     ])
   })
 
+  it('has its plan by the names of today', async () => {
+    const plan = { ...DEFAULT_PLAN, school: 'wide open first', depth: 'full work' } as Record<string, unknown>
+    const { order: _order, service: _service, ...stored } = plan
+    const job = await openEarlier(`UPDATE jobs SET data = json_set(data, '$.plan', json('${JSON.stringify(stored)}'))`)
+    expect(job.plan).toEqual({ ...DEFAULT_PLAN, order: 'wide open first', service: 'full work' })
+  })
+
   it.each([
     ['all of them', 'NULL'],
     ['the advance', `json_remove(facts, '$.spark')`],
@@ -86,5 +94,15 @@ describe('an archive of an earlier version', () => {
     expect(runs[0]).toMatchObject({ name: 'sweep 40 a', set: sets[0]!.id, leftOut: { reason: 'wheel slipped' } })
     expect(runs[1]!.setting).toEqual({ advance: 28, knock: false })
     expect(job.mixture.set).toBe(sets[1]!.id)
+  })
+
+  it('of a job with a plan has it by the names of today', async () => {
+    const files = unzipSync(new Uint8Array(await earlier('job-archive.zip')))
+    const file = JSON.parse(strFromU8(files['job.json']!)) as { job: object }
+    const { order, service, ...rest } = DEFAULT_PLAN
+    Object.assign(file.job, { plan: { ...rest, school: order, depth: service } })
+    const zip = zipSync({ ...files, 'job.json': strToU8(JSON.stringify(file)) })
+    const { body } = await server.call().post(api('/archives')).attach('file', Buffer.from(zip), 'job.zip').expect(201)
+    expect((body as Job).plan).toEqual(DEFAULT_PLAN)
   })
 })

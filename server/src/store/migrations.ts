@@ -154,4 +154,13 @@ export const migrations: readonly Migration[] = [
     name: '0012-tables-taken-out',
     up: statements(`ALTER TABLE tables ADD COLUMN removed INTEGER NOT NULL DEFAULT 0`),
   },
+  {
+    name: '0013-order-and-service',
+    // Order and level of service of a plan went by other names.
+    up: statements(
+      `UPDATE jobs SET data = json_set(json_remove(data, '$.plan.school', '$.plan.depth'),
+          '$.plan.order', json_extract(data, '$.plan.school'), '$.plan.service', json_extract(data, '$.plan.depth'))
+        WHERE json_type(data, '$.plan.school') = 'text'`,
+    ),
+  },
 ]

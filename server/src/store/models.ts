@@ -1,15 +1,6 @@
+import type { RigMemory } from '../rigs/rigMemory'
 import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequelize'
-import type {
-  Diagnosis,
-  Flatness,
-  Matrix,
-  Report,
-  RunInfo,
-  SensorCalibration,
-  SetFacts,
-  Shelf,
-  UnsafeStep,
-} from '@yuzumix/core'
+import type { Diagnosis, Flatness, Report, RunInfo, SetFacts, Shelf, UnsafeStep } from '@yuzumix/core'
 import { runFields } from '@yuzumix/core'
 
 /** Rows as they lie in the database; JSON columns come parsed. */
@@ -114,15 +105,6 @@ interface MappingRow {
   updatedAt: string
 }
 
-/** What a simulated rig remembers when its power is off. */
-export interface RigMemory {
-  /** what was in the controller before the first write ever, and what is kept in it */
-  first: Matrix[]
-  kept: Matrix[]
-  sensors: SensorCalibration
-  /** false after a write that was cut off, until it is recovered */
-  readable: boolean
-}
 interface RigRow {
   jobId: string
   machine: string

@@ -1,5 +1,5 @@
 import type { Store } from './database'
-import type { RigMemory } from './models'
+import type { RigMemory } from '../rigs/rigMemory'
 
 /** What a machine's simulated rig remembers in this job; null when it was never there. */
 export async function loadRigMemory(store: Store, jobId: string, machine: string): Promise<RigMemory | null> {

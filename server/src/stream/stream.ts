@@ -13,10 +13,10 @@ import {
   type RigSample,
 } from '@yuzumix/core'
 import { isOwnPage } from '../http/guard'
-import type { Benches } from '../rigs/benches'
+import type { Benches } from '../sessions/benches'
 import type { Store } from '../store/database'
 import { tellNews } from './newsStream'
-import type { BenchSession } from '../rigs/session'
+import type { BenchSession } from '../sessions/session'
 
 const BENCH = /^\/api\/v1\/jobs\/([^/?]+)\/bench\/stream(?:\?together=(\d{1,6}))?$/
 const NEWS = /^\/api\/v1\/jobs\/([^/?]+)\/news$/

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { locate, type CylinderField, type Field, type LoadGrid, type RigSample } from '@yuzumix/core'
+import { isRunning, locate, type CylinderField, type Field, type LoadGrid, type RigSample } from '@yuzumix/core'
 import RpmAxis from '@/parts/chart/RpmAxis.vue'
 import { useRulerStack } from '@/parts/chart/useRulerStack'
 import FieldNodes from '@/parts/field/FieldNodes.vue'
@@ -27,7 +27,7 @@ function y(load: number): number {
   const [row, share] = locate(props.grid.load, load)
   return top + room.value - (row + share + 0.5) * rowHeight.value
 }
-const isShown = (sample: RigSample): boolean => sample.rpm > 400
+const isShown = (sample: RigSample): boolean => isRunning(sample.rpm)
 const trail = computed(() =>
   props.recent
     .filter((one, k) => k % EVERY === 0 && isShown(one))

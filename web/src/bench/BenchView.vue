@@ -4,12 +4,12 @@ import { useEventListener } from '@vueuse/core'
 import { computed, onMounted, ref, shallowRef } from 'vue'
 import { onBeforeRouteLeave } from 'vue-router'
 import { defaultBreakpoints, type LoadGrid, type RigControls, type TrainingState } from '@yuzumix/core'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { useFieldQuestion } from '@/job/useFieldQuestion'
 import { counted, grouped, plain } from '@/parts/numbers/format'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { api } from '@/api/client'
-import { useJobBench } from './theBench'
+import { useJobBench } from './benchStore'
 import { useJob } from '@/job/openJob'
 import { actOf, isTyping, type ActOf } from '@/parts/keys/keymap'
 import { useField } from '@/workers/useField'
@@ -51,7 +51,7 @@ onMounted(async () => {
     training.value = await api.training(open.job!.id)
     if (training.value) tab.value = 'case'
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   }
   // Another page may have connected it, or the server may have been started anew.
   if (connection.value === 'none') await bench.join()

@@ -3,7 +3,7 @@ import { sentence, type BodyOf, type TrainingState } from '@yuzumix/core'
 import { ElButton, ElRadio, ElRadioGroup } from 'element-plus'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { api, apiAs } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { counted, plain } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
 import type { Bench } from './useBench'
@@ -21,7 +21,7 @@ async function load(work: () => Promise<TrainingState | null>, what: string): Pr
   try {
     now.value = (await work()) ?? now.value
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   } finally {
     working.value = ''
   }

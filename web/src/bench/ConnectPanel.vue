@@ -3,7 +3,7 @@ import type { BenchState, TrainingState } from '@yuzumix/core'
 import { ElButton, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
 import { onMounted, ref } from 'vue'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { useJob } from '@/job/openJob'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
 
@@ -35,7 +35,7 @@ onMounted(async () => {
     const likely = machines.value.find((one) => title.startsWith(one.name.toLowerCase().split(',')[0]!))
     machine.value = (likely ?? machines.value[0]!).id
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   }
 })
 </script>

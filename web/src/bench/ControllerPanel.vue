@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElMessageBox } from 'element-plus'
 import { ref } from 'vue'
-import { sayDone, sayProblem } from '@/api/say'
+import { notifyDone, notifyProblem } from '@/api/notify'
 import { withReason } from '@/api/withReason'
 import { api } from '@/api/client'
 import { useJob } from '@/job/openJob'
@@ -27,7 +27,7 @@ async function doing(work: () => Promise<unknown>): Promise<void> {
   try {
     await work()
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   } finally {
     working.value = false
   }
@@ -58,9 +58,9 @@ async function takeIn({ inside }: ControllerRow): Promise<void> {
   const { name, cylinder, table } = inside
   try {
     open.putTable(await api.addTable(open.job!.id, { name, cylinder, table, reason: 'As read from the bench' }))
-    sayDone(`"${name}" is a table of the job now.`)
+    notifyDone(`"${name}" is a table of the job now.`)
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   }
 }
 </script>
@@ -129,7 +129,7 @@ async function takeIn({ inside }: ControllerRow): Promise<void> {
         >
       </div>
       <p class="soft small">
-        {{ bench.isRunning() ? 'The engine is stopped before a write. ' : '' }}A write is volatile until it is kept. The
+        {{ bench.isTurning() ? 'The engine is stopped before a write. ' : '' }}A write is volatile until it is kept. The
         first contents are saved in the job before the first write. Support the battery during writes.
       </p>
     </template>

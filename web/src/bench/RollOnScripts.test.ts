@@ -10,7 +10,7 @@ const isBusy = ref(false)
 const isRunning = ref(false)
 const started: RunScript[][] = []
 let stopped = 0
-jest.mock('./theBench', () => ({
+jest.mock('./benchStore', () => ({
   useJobBench: () => ({
     bench: { state, isDriving, isBusy },
     queue: {

@@ -5,7 +5,7 @@ import type { PlannedRollOn } from '@yuzumix/core'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 import { rollOnScriptOf } from './runScripts'
-import { useJobBench } from './theBench'
+import { useJobBench } from './benchStore'
 
 /** The roll-ons that are left of a plan, made at the bench one after the other. */
 const props = defineProps<{ plan: readonly PlannedRollOn[] }>()

@@ -1,15 +1,16 @@
 import { useWebSocket } from '@vueuse/core'
 import { computed, onScopeDispose, ref, shallowRef } from 'vue'
-import type {
-  BenchFaults,
-  BenchMessage,
-  BenchState,
-  BenchWish,
-  CalibrationStep,
-  RigControls,
-  RigSample,
-  RunScript,
-  SafetyLimits,
+import {
+  isStanding,
+  type BenchFaults,
+  type BenchMessage,
+  type BenchState,
+  type BenchWish,
+  type CalibrationStep,
+  type RigControls,
+  type RigSample,
+  type RunScript,
+  type SafetyLimits,
 } from '@yuzumix/core'
 import { api, apiAs, socketUrl } from '@/api/client'
 import { askReason, withReason } from '@/api/withReason'
@@ -26,9 +27,8 @@ const LAGS_AFTER = 400
 const TOGETHER = 16
 /** ms between two showings: digits that change oftener are read by nobody, and drawing them takes a core. */
 const SHOWN_EVERY = 40
-/** ms that an engine may take to come to rest before a write, and rpm below which it stands. */
+/** ms that an engine may take to come to rest before a write. */
 const REST_WITHIN = 20_000
-const AT_REST = 150
 /** ms that a refusal stays in view. */
 const SHOWN_FOR = 5000
 /** Code with which the server closes the stream of a bench that is no more. */
@@ -203,19 +203,19 @@ export function useBench(job: string, onRun: () => void) {
       if (!now) throw new Error('Left as it is: nothing was written.')
       return now
     })
+  const isTurning = (): boolean => !isStanding(sample.value?.rpm ?? 0)
   /** Who drives stops the engine before a write: it stands still for every one. @throws Error when it does not come to rest */
   async function comeToRest(): Promise<void> {
     set({ throttle: 0, ignition: false, fuel: false })
-    for (const until = performance.now() + REST_WITHIN; (sample.value?.rpm ?? 0) > AT_REST;) {
+    for (const until = performance.now() + REST_WITHIN; isTurning();) {
       if (performance.now() > until)
         throw new Error('The engine does not come to rest. Stop it by hand, then write again.')
       await new Promise((done) => setTimeout(done, 100))
     }
   }
-  const isRunning = (): boolean => (sample.value?.rpm ?? 0) > AT_REST
   const atRest = (work: (why?: string) => Promise<BenchState>): Promise<Error | null> =>
     asked(async (why) => {
-      if (isDriving.value && isRunning()) await comeToRest()
+      if (isDriving.value && isTurning()) await comeToRest()
       return work(why)
     })
   /** Shown at once, so that keys pressed fast add up; the answer says what it came to. */
@@ -286,7 +286,7 @@ export function useBench(job: string, onRun: () => void) {
         .catch((error: Error) => (problem.value = error.message)),
     /** As `write`, for what is done to all of the controller. */
     tell: (what: Told) => (what === 'power-cycle' ? asked : atRest)((why) => tell(what, why)),
-    isRunning,
+    isTurning,
     rest: comeToRest,
     who: () => me,
   }

@@ -21,7 +21,7 @@ import type { Bench } from './useBench'
 import { useLoop } from './useLoop'
 
 jest.mock('@/api/client', () => ({ api: {} }))
-jest.mock('@/api/say', () => ({ sayProblem: jest.fn(), sayDone: jest.fn() }))
+jest.mock('@/api/notify', () => ({ notifyProblem: jest.fn(), notifyDone: jest.fn() }))
 jest.mock('@/workers/connect', () => ({}))
 jest.mock('comlink', () => ({ proxy: (call: unknown) => call }))
 jest.mock('@/workers/sendRuns', () => ({ sendRuns: () => Promise.resolve() }))

@@ -2,7 +2,7 @@ import { defineStore } from 'pinia'
 import { ref, shallowRef, watch } from 'vue'
 import type { DoubtAnswer } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { useIntake } from './intake'
 import { useJob } from './openJob'
 
@@ -39,7 +39,7 @@ export const useDoubts = defineStore('doubts', () => {
       list.value = found
       runsBefore = { job: id, count: open.runs.length }
     } catch (error) {
-      if (mine === asked) sayProblem(error)
+      if (mine === asked) notifyProblem(error)
     }
   }
   watch(
@@ -65,7 +65,7 @@ export const useDoubts = defineStore('doubts', () => {
       await api.readAs(open.job!.id, { runs: [...runs], readAs })
       await open.reloadRuns()
     } catch (error) {
-      sayProblem(error)
+      notifyProblem(error)
     }
   }
   return { list, isShown, read }

@@ -2,12 +2,12 @@ import { createPinia, setActivePinia } from 'pinia'
 import { nextTick } from 'vue'
 import type { Job } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { useHandling } from './handling'
 import { useJob } from './openJob'
 
 jest.mock('@/api/client', () => ({ api: {} }))
-jest.mock('@/api/say', () => ({ sayProblem: jest.fn(), sayDone: jest.fn() }))
+jest.mock('@/api/notify', () => ({ notifyProblem: jest.fn(), notifyDone: jest.fn() }))
 
 /** Answers that come when they are told to, by call. */
 const answers = new Map<string, (value: unknown) => void>()
@@ -29,7 +29,7 @@ function openJob(id: string): void {
 beforeEach(() => {
   setActivePinia(createPinia())
   answers.clear()
-  jest.mocked(sayProblem).mockClear()
+  jest.mocked(notifyProblem).mockClear()
   Object.assign(api, { complaints: call('complaints'), putBack: call('putBack'), entries: call('entries') })
 })
 
@@ -69,7 +69,7 @@ describe('what goes with a job from taking in to handing over', () => {
     await answer('a', ['hot'])
     api.addComplaint = () => Promise.reject(new Error('beyond the ceiling'))
     expect(await handling.pin({ word: 'hunts' })).toBeNull()
-    expect(sayProblem).toHaveBeenCalledTimes(1)
+    expect(notifyProblem).toHaveBeenCalledTimes(1)
     expect(handling.complaints.map((one) => one.word)).toEqual(['hot'])
 
     api.addComplaint = () => Promise.resolve({ id: 'n', word: 'hunts' } as never)

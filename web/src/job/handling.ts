@@ -12,7 +12,7 @@ import {
   type PutBackChange,
 } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { keepSame } from './keepSame'
 import { useJob } from './openJob'
 
@@ -42,16 +42,16 @@ export const useHandling = defineStore('handling', () => {
     () => open.job?.id,
     (id) => {
       ;[complaints.value, putBack.value, entries.value] = [[], [], []]
-      if (id) reload(id).catch(sayProblem)
+      if (id) reload(id).catch(notifyProblem)
     },
     { immediate: true },
   )
 
   /** counts changes of parts that are not held here, for whoever shows them */
-  const heard = ref<Record<'reports' | 'training' | 'bench', number>>({ reports: 0, training: 0, bench: 0 })
+  const heard = ref({ job: 0, handling: 0, reports: 0, training: 0, bench: 0 })
   /** Takes up what changed, here or elsewhere. */
   async function hear(parts: readonly JobPart[]): Promise<void> {
-    for (const part of ['reports', 'training', 'bench'] as const) if (parts.includes(part)) heard.value[part]++
+    for (const part of parts) if (part in heard.value) heard.value[part as keyof typeof heard.value]++
     if (open.job && (parts.includes('handling') || parts.includes('entries'))) await reload(open.job.id)
   }
 
@@ -63,7 +63,7 @@ export const useHandling = defineStore('handling', () => {
       await reload(id)
       return result
     } catch (error) {
-      sayProblem(error)
+      notifyProblem(error)
       return null
     }
   }

@@ -62,12 +62,12 @@ export const useJob = defineStore('job', () => {
   const ownFuelTables = computed(() => fuelTables(tables.value))
 
   /** set looked at in Baseline; empty for the one the field stands on */
-  const looking = ref('')
+  const chosenSet = ref('')
   /** The set the field stands on, and the one looked at. */
   const setOfField = computed(() => (job.value ? fieldSet(job.value.mixture, sets.value, runs.value) : null))
   const set = computed(
     () =>
-      sets.value.find((one) => one.id === looking.value) ??
+      sets.value.find((one) => one.id === chosenSet.value) ??
       sets.value.find((one) => one.id === setOfField.value) ??
       sets.value.at(-1) ??
       null,
@@ -81,7 +81,7 @@ export const useJob = defineStore('job', () => {
     const mine = ++round
     if (!isOpen(id)) {
       void choices.flush()
-      ;[job.value, sets.value, runs.value, tables.value, looking.value] = [null, [], [], [], '']
+      ;[job.value, sets.value, runs.value, tables.value, chosenSet.value] = [null, [], [], [], '']
       unsaved.value = new Map()
       failed.value = false
     }
@@ -142,7 +142,7 @@ export const useJob = defineStore('job', () => {
     const made = await saved(() => api.addSet(id, set))
     if (isOpen(id)) {
       sets.value = [...sets.value, made]
-      if (isLookedAt) looking.value = made.id
+      if (isLookedAt) chosenSet.value = made.id
     }
     return made.id
   }
@@ -215,7 +215,7 @@ export const useJob = defineStore('job', () => {
     job,
     sets,
     set,
-    looking,
+    chosenSet,
     setOfField,
     runs,
     tables,

@@ -14,7 +14,7 @@ import { api } from '@/api/client'
 import { useJob } from './openJob'
 import { useFieldQuestion } from './useFieldQuestion'
 
-jest.mock('@/api/say', () => ({ sayProblem: jest.fn() }))
+jest.mock('@/api/notify', () => ({ notifyProblem: jest.fn() }))
 jest.mock('@/api/client', () => ({
   api: { revision: () => Promise.reject(new Error('none')) },
 }))

@@ -5,7 +5,7 @@ import { useJob } from './openJob'
 import { useQuestion } from './useQuestion'
 
 jest.mock('@/api/client', () => ({ api: {} }))
-jest.mock('@/api/say', () => ({ sayProblem: jest.fn() }))
+jest.mock('@/api/notify', () => ({ notifyProblem: jest.fn() }))
 
 const settled = async (): Promise<void> => {
   for (let k = 0; k < 20; k++) await nextTick()

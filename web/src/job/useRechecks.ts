@@ -1,6 +1,6 @@
 import type { Recheck } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { useJob } from './openJob'
 import { useLatest } from './useLatest'
 
@@ -11,6 +11,6 @@ export function useRechecks() {
     [],
     () => [open.runs, open.tables],
     () => api.rechecks(open.job!.id),
-    sayProblem,
+    notifyProblem,
   )
 }

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import { plain } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
-import { useJobBench } from '@/bench/theBench'
+import { useJobBench } from '@/bench/benchStore'
 
 /** The bench's state, on every page: battery, what is under way, what was written and not kept. */
 const open = useJob()

@@ -8,7 +8,7 @@ import { useIntake } from '@/job/intake'
 import { useNews } from '@/job/news'
 import { useJob } from '@/job/openJob'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { actOf, isTyping } from '@/parts/keys/keymap'
 import ImportDialog from '@/parts/intake/ImportDialog.vue'
 import NoteDialog from '@/parts/logbook/NoteDialog.vue'
@@ -24,7 +24,7 @@ async function reopen(): Promise<void> {
   try {
     open.putJob(await api.reopen(open.job!.id))
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   }
 }
 

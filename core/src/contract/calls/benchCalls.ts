@@ -1,4 +1,4 @@
-import { TABLE_STEPS, type DangerKind } from '../../gate/danger'
+import { TABLE_STEPS, type DangerKind } from '../../refusal/dangers'
 import {
   benchFaultsSchema,
   benchMachineSchema,

@@ -1,5 +1,5 @@
 import { array, string, type InferType, type ISchema, type StringSchema } from 'yup'
-import type { DangerKind } from '../../gate/danger'
+import type { DangerKind } from '../../refusal/dangers'
 
 // eslint-disable-next-line @typescript-eslint/no-explicit-any
 export type AnySchema = ISchema<any> & { describe(): unknown }

@@ -1,4 +1,4 @@
-import { TABLE_STEPS, type DangerKind } from '../../gate/danger'
+import { TABLE_STEPS, type DangerKind } from '../../refusal/dangers'
 import { mappingSchema } from '../run'
 import { tableInputSchema } from '../tableJson'
 import { benchCalls } from './benchCalls'

@@ -1,5 +1,5 @@
 import { rulesSchema } from '../rules'
-import { TABLE_STEPS } from '../../gate/danger'
+import { TABLE_STEPS } from '../../refusal/dangers'
 import { archiveFormSchema } from '../archive'
 import { entrySchema, newEntrySchema } from '../entry'
 import { jobChangeSchema, jobSchema, newJobSchema } from '../job'

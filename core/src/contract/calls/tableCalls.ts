@@ -1,4 +1,4 @@
-import { TABLE_STEPS } from '../../gate/danger'
+import { TABLE_STEPS } from '../../refusal/dangers'
 import { tableSaidSchema, tableSchema } from '../tableJson'
 import { movedSchema } from '../report'
 import {

@@ -1,5 +1,5 @@
-import { humpTorque, knownPull, recordPull } from '../../../reference/knownPull'
-import { torqueChoice, torqueSide } from '../../../reference/torqueSides'
+import { humpTorque, knownPull, recordPull } from '../../../trials/knownPull'
+import { torqueChoice, torqueSide } from '../../../trials/torqueSides'
 import type { RunColumns } from '../../run/run'
 import { compareSets, compareToReference, DEFAULT_COMPARE, referenceOf } from './compare'
 import { compareSides, type SidesChoice } from './compareSides'

@@ -1,5 +1,5 @@
-import { humpTorque } from '../../../reference/knownPull'
-import { normal, random } from '../../../reference/knownTruthLog'
+import { humpTorque } from '../../../trials/knownPull'
+import { normal, random } from '../../../trials/knownTruthLog'
 import { median } from '../../numbers/median'
 import { welch } from '../../numbers/welch'
 import { compareSets } from './compare'

@@ -1,4 +1,4 @@
-import { knownPull, recordPull } from '../../../reference/knownPull'
+import { knownPull, recordPull } from '../../../trials/knownPull'
 import { DEFAULT_CURVE, runCurve, type Curve } from '../lay/curve'
 import { conditionsOf, correctSet, mismatches } from './conditions'
 import { gainBegins } from './gainBegins'

@@ -1,6 +1,6 @@
-import { SHED, shedRides, type Shed } from '../../../reference/shedRides'
-import { seeds } from '../../../reference/seeds'
-import { torqueChoice, torqueSide } from '../../../reference/torqueSides'
+import { SHED, shedRides, type Shed } from '../../../trials/shedRides'
+import { seeds } from '../../../trials/seeds'
+import { torqueChoice, torqueSide } from '../../../trials/torqueSides'
 import { compareSides } from '../compare/compareSides'
 
 /** N·m of a small engine: throttled more the faster it turns. */

@@ -1,4 +1,4 @@
-import { random } from '../../../reference/knownTruthLog'
+import { random } from '../../../trials/knownTruthLog'
 import type { RunColumns } from '../../run/run'
 import { compareSides, type SidesChoice } from '../compare/compareSides'
 import { DEFAULT_TARGET } from '../../field/target'

@@ -1,4 +1,4 @@
-import { humpTorque, knownPull, recordPull, type KnownPull } from '../../../reference/knownPull'
+import { humpTorque, knownPull, recordPull, type KnownPull } from '../../../trials/knownPull'
 import { DEFAULT_CURVE } from './curve'
 import { overlay, rulerOver, type Overlay } from './overlay'
 import { binRpm } from './ruler'

@@ -1,6 +1,6 @@
 import { DEFAULT_CURVE } from './curve'
 import { overlay, rulerOver } from './overlay'
-import { knownCase, knownRuns } from '../../../reference/knownTruthLog'
+import { knownCase, knownRuns } from '../../../trials/knownTruthLog'
 import type { RunColumns } from '../../run/run'
 import { workOutField } from '../../field/estimate'
 import { DEFAULT_FIELD_OPTIONS } from '../../field/field'

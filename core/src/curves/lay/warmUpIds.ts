@@ -1,6 +1,6 @@
 import { bySweep } from '../../run/bySweep'
 import type { RunColumns } from '../../run/run'
-import { isAtStop, stopOf } from '../../run/stopOf'
+import { isSameStop, stopOf } from '../../run/stopOf'
 import { DEFAULT_CURVE } from './curve'
 import { overlay, rulerOver } from './overlay'
 
@@ -31,7 +31,7 @@ function warmIn(sweeps: readonly RunColumns[]): string[] {
   for (const sweep of sweeps) {
     const stop = stopOfSweep(sweep)
     if (stop === null) continue
-    const same = stops.find((one) => isAtStop(one.stop, stop))
+    const same = stops.find((one) => isSameStop(one.stop, stop))
     if (same) same.repeats.push(sweep)
     else stops.push({ stop, repeats: [sweep] })
   }

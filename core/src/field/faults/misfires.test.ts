@@ -1,5 +1,5 @@
-import { knownCase, knownRuns, type KnownCase } from '../../../reference/knownTruthLog'
-import { seeds } from '../../../reference/seeds'
+import { knownCase, knownRuns, type KnownCase } from '../../../trials/knownTruthLog'
+import { seeds } from '../../../trials/seeds'
 import { suggestChange } from '../../change/suggest'
 import { estimateField } from '../estimate'
 import { DEFAULT_FIELD_OPTIONS, type Field } from '../field'

@@ -1,4 +1,4 @@
-import { GRID, knownCase, knownRuns } from '../../../reference/knownTruthLog'
+import { GRID, knownCase, knownRuns } from '../../../trials/knownTruthLog'
 import { suggestChange } from '../../change/suggest'
 import type { RunColumns } from '../../run/run'
 import { filled, type Table } from '../../table/table'

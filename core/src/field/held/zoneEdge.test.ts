@@ -1,5 +1,5 @@
-import { seeds } from '../../../reference/seeds'
-import { SHED, shedRides, type Shed } from '../../../reference/shedRides'
+import { seeds } from '../../../trials/seeds'
+import { SHED, shedRides, type Shed } from '../../../trials/shedRides'
 import { correctedOn } from '../../change/sinceMeasured'
 import { suggestChange } from '../../change/suggest'
 import { interpolate } from '../../table/lookup'

@@ -1,4 +1,4 @@
-import { knownCase, knownRuns, type KnownCase } from '../../../reference/knownTruthLog'
+import { knownCase, knownRuns, type KnownCase } from '../../../trials/knownTruthLog'
 import { suggestChange } from '../../change/suggest'
 import type { Table } from '../../table/table'
 import { estimateField } from '../estimate'

@@ -1,5 +1,5 @@
-import { seeds } from '../../../reference/seeds'
-import { SHED, shedRides, type Shed } from '../../../reference/shedRides'
+import { seeds } from '../../../trials/seeds'
+import { SHED, shedRides, type Shed } from '../../../trials/shedRides'
 import { estimateField } from '../estimate'
 import { DEFAULT_FIELD_OPTIONS, type Field } from '../field'
 

@@ -1,4 +1,4 @@
-import { GRID, knownCase, knownRuns, manifoldAt } from '../../../reference/knownTruthLog'
+import { GRID, knownCase, knownRuns, manifoldAt } from '../../../trials/knownTruthLog'
 import { DEFAULT_FILTERS } from '../../run/run'
 import type { LoadGrid } from '../../table/table'
 import { gatherSamples } from '../readings/samples'

@@ -1,3 +1,4 @@
+import { isOpen } from '../../run/engineState'
 import { MAD_TO_SIGMA } from '../../numbers/medianAbsolute'
 import { median } from '../../numbers/median'
 import type { FlowLag } from '../../run/flowLag'
@@ -62,7 +63,6 @@ function line(points: readonly (readonly [x: number, y: number])[]): { base: num
 
 /** Rows of a run that are looked at for its flow. */
 const MOST = 200
-const SHUT = 3
 
 function usualFlow(runs: readonly RunColumns[]): number {
   return median(
@@ -70,7 +70,7 @@ function usualFlow(runs: readonly RunColumns[]): number {
       if (!throttle) return []
       const stride = Math.max(1, Math.ceil(rpm.length / MOST))
       return Array.from({ length: Math.floor(rpm.length / stride) }, (_, k) => k * stride).flatMap((i) =>
-        throttle[i]! > SHUT ? [rpm[i]! * throttle[i]!] : [],
+        isOpen(throttle[i]!) ? [rpm[i]! * throttle[i]!] : [],
       )
     }),
   )

@@ -1,4 +1,4 @@
-import { normal, random } from '../../../reference/knownTruthLog'
+import { normal, random } from '../../../trials/knownTruthLog'
 import { readingStep, stepDoubt } from './readingStep'
 
 const next = random(7)

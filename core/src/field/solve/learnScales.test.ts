@@ -1,4 +1,4 @@
-import { normal, random } from '../../../reference/knownTruthLog'
+import { normal, random } from '../../../trials/knownTruthLog'
 import type { LoadGrid } from '../../table/table'
 import { learnScales, QUICK_STEPS, type Scales } from './learnScales'
 import { stretchesOf, sumOverNodes } from './nodeSums'

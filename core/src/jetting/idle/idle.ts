@@ -6,7 +6,7 @@ export type IdleWay = (typeof IDLE_WAYS)[number]
 
 /** To which side of the peak the screw is set (both are common practice). */
 export const IDLE_SCHOOLS = ['richer', 'leaner'] as const
-export type IdleSchool = (typeof IDLE_SCHOOLS)[number]
+export type IdleSide = (typeof IDLE_SCHOOLS)[number]
 
 /** One reading: turns out from gently seated, and what was read (rpm, kPa of vacuum, or lambda). */
 export interface IdleReading {
@@ -30,7 +30,7 @@ export type IdleFit =
  *
  * @param richerIsOut whether the mixture gets richer as the screw is turned out (a fuel screw; an air screw is the other way)
  */
-export function fitIdlePeak(readings: readonly IdleReading[], school: IdleSchool, richerIsOut: boolean): IdleFit {
+export function fitIdlePeak(readings: readonly IdleReading[], side: IdleSide, richerIsOut: boolean): IdleFit {
   const known = readings.filter(({ turns, value }) => Number.isFinite(turns) && Number.isFinite(value))
   if (new Set(known.map((one) => one.turns)).size < LEAST_READINGS)
     return { turns: null, note: `Read at ${LEAST_READINGS} settings at least, a quarter turn apart.` }
@@ -56,13 +56,13 @@ export function fitIdlePeak(readings: readonly IdleReading[], school: IdleSchool
   // Of the vertex -b / 2c by its slopes in b and c (delta method).
   const [db, dc] = [-1 / (2 * c), b / (2 * c * c)]
   const variance = residual * (db * db * inverse[1]![1]! + 2 * db * dc * inverse[1]![2]! + dc * dc * inverse[2]![2]!)
-  const outward = (school === 'richer') === richerIsOut ? 1 : -1
+  const outward = (side === 'richer') === richerIsOut ? 1 : -1
   return {
     turns,
     value: a + b * peak + c * peak * peak,
     error: Math.sqrt(variance),
     set: Math.max(0, turns + outward * FROM_PEAK),
-    note: `A quarter turn ${outward > 0 ? 'out' : 'in'} from the peak, ${school}.`,
+    note: `A quarter turn ${outward > 0 ? 'out' : 'in'} from the peak, ${side}.`,
   }
 }
 

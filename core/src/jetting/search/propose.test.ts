@@ -1,5 +1,5 @@
-import { otherCarburettor } from '../../../reference/otherCarburettors'
-import { seeds } from '../../../reference/seeds'
+import { otherCarburettor } from '../../../trials/otherCarburettors'
+import { seeds } from '../../../trials/seeds'
 import {
   READ_AT,
   readCarburettor,

@@ -12,7 +12,7 @@ import { JUDGED_OPENINGS } from '../model/judgedOpenings'
 import { minutesOf } from './minutes'
 import { circuitShares, passages } from '../model/model'
 import { targetAt, type CircuitTarget } from '../model/targets'
-import { waysThrough, type Way } from './ways'
+import { swapsThrough, type Swap } from './swaps'
 import { LEAN_COUNTS, asPredicted, worstRange, isAnswered, isLeanAtFull } from './answers'
 
 /** A circuit that moves the mixture by at least this share where something was read is known. */
@@ -83,7 +83,7 @@ export function searchBox(
   const unknown = unknownCircuits(calibration, fitted)
   // What the readings do not show is left as it is.
   const slots = SLOTS_OF[calibration.body.kind].filter((slot) => !unknown.includes(CIRCUIT_OF[slot]!))
-  const { pilots, mains } = waysThrough(calibration, fitted, slots, MOST_CHANGES)
+  const { pilots, mains } = swapsThrough(calibration, fitted, slots, MOST_CHANGES)
   const n = JUDGED_OPENINGS.length
   const wanted = JUDGED_OPENINGS.map((opening) => targetAt(targets, opening))
   const logTarget = Float64Array.from(
@@ -134,13 +134,13 @@ export function searchBox(
     for (const { changed, fitted: one, values } of ways)
       if (changed.length === 1 && values.some((value, j) => value + rest[j]! < bounds.least[j]!))
         leansAlone.add(`${changed[0]} ${one[changed[0]!]}`)
-  const isSound = ({ changed, fitted: one }: Way): boolean =>
+  const isSound = ({ changed, fitted: one }: Swap): boolean =>
     changed.every((slot) => !leansAlone.has(`${slot} ${one[slot]}`))
   const [soundPilots, soundMains] = [pilots.filter(isSound), mains.filter(isSound)]
   interface Found {
     off: number
-    main: Way
-    pilot: Way
+    main: Swap
+    pilot: Swap
     minutes: number
   }
   const best: Found[][] = Array.from({ length: MOST_CHANGES }, () => [])

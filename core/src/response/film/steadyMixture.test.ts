@@ -1,4 +1,4 @@
-import { knownCase, knownRuns } from '../../../reference/knownTruthLog'
+import { knownCase, knownRuns } from '../../../trials/knownTruthLog'
 import { DEFAULT_FILTERS } from '../../run/run'
 import { steadyMixture } from './steadyMixture'
 

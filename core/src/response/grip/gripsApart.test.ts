@@ -1,4 +1,4 @@
-import { random } from '../../../reference/knownTruthLog'
+import { random } from '../../../trials/knownTruthLog'
 import type { RunColumns } from '../../run/run'
 import { gripByGear, gripByMode } from './gripsApart'
 import { testRun } from '../testRun'

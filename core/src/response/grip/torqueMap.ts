@@ -1,3 +1,4 @@
+import { isRunning, isShut } from '../../run/engineState'
 import { leastSquares } from '../../numbers/leastSquares'
 import { runningMean } from '../../numbers/runningMean'
 import { DEFAULT_FILTERS, type RunColumns } from '../../run/run'
@@ -19,7 +20,6 @@ const LEAST_KNOTS = 3
 const BEYOND = 500
 /** s after the throttle came to rest before torque counts, and % per second at which it moves. */
 const FILTERS = { ...DEFAULT_FILTERS, settle: 0.5 }
-const RUNNING = 800
 /** s after which points are a stretch of their own. */
 const STRETCH = 0.5
 
@@ -35,7 +35,7 @@ export function torqueMap(runs: readonly RunColumns[]): TorqueMap | null {
     const moving = settlingMarks(time, runningMean(time, throttle!), FILTERS)
     let last = -Infinity
     for (let i = 0; i < time.length; i += stride) {
-      if (moving[i] || torque![i] !== torque![i] || !(throttle![i]! > -5) || !(rpm[i]! > RUNNING)) continue
+      if (moving[i] || torque![i] !== torque![i] || !(throttle![i]! > -5) || !isRunning(rpm[i]!)) continue
       if (time[i]! - last > STRETCH) stretch++
       last = time[i]!
       points.rpm.push(rpm[i]!)
@@ -57,8 +57,7 @@ export function torqueMap(runs: readonly RunColumns[]): TorqueMap | null {
   return known.length ? { rpm: known.map((k) => speeds[k]!), curves: known.map((k) => curves[k]!) } : null
 }
 
-/** % of plate up to which it is shut; and lowest opening from which a curve may be led down to there. */
-const SHUT = 2.5
+/** Lowest opening from which a curve may be led down to the shut plate. */
 const LED_FROM = 20
 
 /**
@@ -67,7 +66,7 @@ const LED_FROM = 20
  */
 function withShut(speeds: readonly number[], curves: readonly (Rising | null)[]): (Rising | null)[] {
   const shut = curves.flatMap((curve, k) =>
-    curve && curve.opening[0]! <= SHUT
+    curve && isShut(curve.opening[0]!)
       ? [{ rpm: speeds[k]!, opening: curve.opening[0]!, torque: curve.value[0]! }]
       : [],
   )
@@ -80,7 +79,7 @@ function withShut(speeds: readonly number[], curves: readonly (Rising | null)[])
       : null
   const opening = shut.length ? shut.reduce((sum, one) => sum + one.opening, 0) / shut.length : 0
   return curves.map((curve, k) => {
-    if (!curve || curve.opening[0]! <= SHUT || curve.opening[0]! > LED_FROM) return curve
+    if (!curve || isShut(curve.opening[0]!) || curve.opening[0]! > LED_FROM) return curve
     const [low, next] = [curve.value[0]!, curve.value[1]!]
     const slope = (next - low) / (curve.opening[1]! - curve.opening[0]!)
     const led = low - slope * (curve.opening[0]! - opening)

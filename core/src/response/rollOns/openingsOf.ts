@@ -1,3 +1,4 @@
+import { isRunning } from '../../run/engineState'
 import { median } from '../../numbers/median'
 import { firstFrom } from '../../run/firstFrom'
 import type { RunColumns } from '../../run/run'
@@ -32,8 +33,6 @@ const BEFORE = 0.8
 const AFTER = 3
 /** Noise of the throttle that is no movement, in standard deviations of its speed. */
 const ABOVE_NOISE = 5
-/** rpm below which an engine does not run. */
-const RUNNING = 500
 
 /** Every opening of the throttle in a run, in order; none without a throttle. */
 export function openingsOf(run: RunColumns): ThrottleOpening[] {
@@ -59,7 +58,7 @@ export function openingsOf(run: RunColumns): ThrottleOpening[] {
     const at = Math.max(at10 - (at50 - at10) / 4, time[first]! - 0.02)
     const opened = Math.max(at + 0.01, at90 + (at90 - at50) / 4)
     const rpm = rpmAt(run, at)
-    if (!(rpm >= RUNNING)) return []
+    if (!isRunning(rpm)) return []
     return [
       {
         run: run.id,

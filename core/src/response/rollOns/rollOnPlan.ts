@@ -1,3 +1,4 @@
+import { isOpen } from '../../run/engineState'
 import type { RunColumns } from '../../run/run'
 import type { LoopExit } from '../exits/loopExits'
 import type { RollOnGroup } from './rollOnGroups'
@@ -74,7 +75,7 @@ function riddenAt(runs: readonly RunColumns[]): number[] {
     if (!throttle) continue
     const stride = Math.max(1, Math.floor(time.length / 2000))
     for (let i = 0; i < time.length; i += stride)
-      if (throttle[i]! > 3 && throttle[i]! < GENTLE && rpm[i]! > 1500) speeds.push(rpm[i]!)
+      if (isOpen(throttle[i]!) && throttle[i]! < GENTLE && rpm[i]! > 1500) speeds.push(rpm[i]!)
   }
   if (speeds.length < LEAST) return []
   speeds.sort((a, b) => a - b)

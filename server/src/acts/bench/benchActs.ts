@@ -1,4 +1,5 @@
 import {
+  isStanding,
   Refusal,
   inputRefused,
   grouped,
@@ -13,7 +14,7 @@ import {
   type GateLine,
   type Matrix,
 } from '@yuzumix/core'
-import { STILL, type BenchSession } from '../../rigs/session'
+import type { BenchSession } from '../../sessions/session'
 import { writeEntry, writeLines } from '../../store/entries'
 import type { Store } from '../../store/database'
 import { addTable, listTables } from '../../store/tables'
@@ -41,7 +42,7 @@ export async function benchState(session: BenchSession): Promise<BenchState> {
 /** @throws what the gate refuses, while the engine runs: it stands still for every write */
 function needsStill(session: BenchSession): void {
   const rpm = session.latestRpm()
-  if (rpm > STILL)
+  if (!isStanding(rpm))
     passGate(
       [
         {
@@ -123,7 +124,7 @@ export async function writeBench(
     await noteWritten(store, transaction, session.job, slot?.name ?? id)
     await writeEntry(store, transaction, session.job, 'written to the bench', `${id}: not kept yet`)
   })
-  store.changes.say({ job: session.job, parts: ['bench'] })
+  store.changes.notify({ job: session.job, parts: ['bench'] })
 }
 
 /** What is done to all of a controller, as the logbook says it. */
@@ -155,7 +156,7 @@ export async function tellBench(
     await writeLines(store, transaction, session.job, lines)
     await writeEntry(store, transaction, session.job, WHOLE[act], link.name)
   })
-  store.changes.say({ job: session.job, parts: ['bench'] })
+  store.changes.notify({ job: session.job, parts: ['bench'] })
 }
 
 const CALIBRATED: Record<CalibrationStep, string> = {

@@ -10,7 +10,7 @@ import {
   type TableInfo,
 } from '@yuzumix/core'
 import type { ControllerTable } from '../../rigs/rigLink'
-import type { BenchSession } from '../../rigs/session'
+import type { BenchSession } from '../../sessions/session'
 import { findJob } from '../../store/jobs'
 import { listTables } from '../../store/tables'
 import { findRevision } from '../../store/revisions'

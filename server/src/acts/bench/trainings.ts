@@ -1,4 +1,5 @@
 import {
+  isStanding,
   refused,
   DEFAULT_SAFETY,
   DIAGNOSES,
@@ -22,10 +23,10 @@ import { listEntries } from '../../store/entries'
 import { loadRigMemory } from '../../store/rigs'
 import { listRuns } from '../../store/runs'
 import { changeTraining, createTraining, findTraining } from '../../store/trainings'
-import type { Benches } from '../../rigs/benches'
-import { connectSimulated, simulatedOf } from '../../rigs/connect'
+import type { Benches } from '../../sessions/benches'
+import { connectSimulated, simulatedOf } from '../../sessions/connect'
 import { controllerSlots } from '../../rigs/controllerSlots'
-import { STILL, type BenchSession } from '../../rigs/session'
+import type { BenchSession } from '../../sessions/session'
 
 /** Cases of the trainer being worked on. */
 export interface Trainings {
@@ -193,7 +194,7 @@ export function openTrainings(store: Store, benches: Benches): Trainings {
       if (!act) throw refused('bench', `There is no act "${id.slice(0, 40)}".`, 'act')
       const session = benches.of(job)
       const connected = session && simulatedOf(session)
-      if (connected && session.latestRpm() > STILL)
+      if (connected && !isStanding(session.latestRpm()))
         throw refused('bench', 'Stop the engine before anything is taken apart.', 'engine')
       const acts = data.acts.includes(id) ? data.acts : [...data.acts, id]
       const done = { act: 'workshop', text: act.name }

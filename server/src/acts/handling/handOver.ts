@@ -1,5 +1,5 @@
 import { Refusal, openLines, type Job, type SavedReport, sentence } from '@yuzumix/core'
-import type { Benches } from '../../rigs/benches'
+import type { Benches } from '../../sessions/benches'
 import { findJob, markDone } from '../../store/jobs'
 import { saveReport } from '../../store/reports'
 import { listComplaints } from './complaints'

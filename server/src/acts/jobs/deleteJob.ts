@@ -1,5 +1,5 @@
 import { passGate, type Danger } from '@yuzumix/core'
-import type { Benches } from '../../rigs/benches'
+import type { Benches } from '../../sessions/benches'
 import type { Store } from '../../store/database'
 import { deleteJob } from '../../store/jobs'
 import { hasKeptChange } from '../../store/rigs'

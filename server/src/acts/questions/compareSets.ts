@@ -1,4 +1,5 @@
 import {
+  isSameStop,
   Refusal,
   inputRefused,
   jobTarget,
@@ -110,8 +111,6 @@ function groupsOf({ stop, runs }: Group): Group[] {
   const settings = settingsOfSweeps(runs)
   return settings.length > 1 ? settings.map((one) => ({ stop, runs: one.runs })) : [{ stop, runs }]
 }
-
-const isSameStop = (one: number, other: number): boolean => Math.abs(one - other) <= Math.max(2, 0.06 * other)
 
 /** Degrees within which sweeps were made at the setting asked for. */
 const SAME_SETTING = 0.35

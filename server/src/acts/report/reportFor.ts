@@ -7,7 +7,7 @@ import {
   figureFrom,
   fuelById,
   grouped,
-  movedByZone,
+  changedByZone,
   openGateWords,
   planOf,
   restoredStock,
@@ -43,7 +43,7 @@ async function changesOf({ store }: Workshop, job: Job): Promise<Report['changes
       const last = info.revisions.at(-1)!
       const first = last.n > 1 ? await findRevision(store, job.id, info.id, 1) : null
       if (!first) return []
-      const answer = movedByZone(first.table, info.table)
+      const answer = changedByZone(first.table, info.table)
       const source: Answered = { method: 'GET', path: `/jobs/${job.id}/tables/${info.id}/moved`, body: null, answer }
       return answer.zones.map(({ zone }, k) => ({
         table: info.name,

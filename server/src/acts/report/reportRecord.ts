@@ -4,7 +4,7 @@ import {
   fieldRuns,
   figureFrom,
   fittedText,
-  movedByZone,
+  changedByZone,
   plain,
   type Answered,
   type Job,
@@ -86,7 +86,7 @@ async function revisionLines(
     info.revisions.slice(1).map(async (revision, k): Promise<RecordLine> => {
       const [from, to] = [info.revisions[k]!.n, revision.n]
       const [before, after] = await Promise.all([from, to].map((n) => findRevision(store, job.id, info.id, n)))
-      const answer = movedByZone(before!.table, after!.table)
+      const answer = changedByZone(before!.table, after!.table)
       const path = `/jobs/${job.id}/tables/${info.id}/moved?from=${from}&to=${to}`
       const source: Answered = { method: 'GET', path, body: null, answer }
       const measured = revision.runs.length ? `measured, from ${counted(revision.runs.length, 'run')}` : 'by hand'

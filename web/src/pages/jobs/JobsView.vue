@@ -5,7 +5,7 @@ import { computed, onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import type { Job } from '@yuzumix/core'
 import { api, formOf, urls } from '@/api/client'
-import { sayDone, sayProblem, sayRefused } from '@/api/say'
+import { notifyDone, notifyProblem, notifyRefused } from '@/api/notify'
 import { withReason } from '@/api/withReason'
 import FileButton from '@/parts/choose/FileButton.vue'
 import NewJobDialog from './NewJobDialog.vue'
@@ -34,13 +34,13 @@ async function setArchived(job: Job, value: boolean): Promise<void> {
   try {
     await api.changeJob(job.id, { archived: value })
     await load()
-    sayDone(
+    notifyDone(
       value
         ? `"${job.title}" is in the archive below; take it out any time.`
         : `"${job.title}" is back among the jobs.`,
     )
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   }
 }
 
@@ -50,7 +50,7 @@ async function readArchive(file: File): Promise<void> {
     const job = await withReason((why) => api.readArchive(formOf({ override: why, file })))
     if (job) await router.push({ name: 'mixture', params: { job: job.id } })
   } catch (error) {
-    sayRefused(error)
+    notifyRefused(error)
   } finally {
     reading.value = false
   }

@@ -4,7 +4,7 @@ import { ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { isRefusal, checkInput, newJobSchema } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import JobFields from '../../parts/form/JobFields.vue'
 import { formFrom, jobFrom } from '../../parts/form/jobForm'
 
@@ -28,7 +28,7 @@ async function make(): Promise<void> {
   } catch (error) {
     if (isRefusal(error))
       faults.value = Object.fromEntries(error.faults.map((fault) => [fault.field ?? '', fault.message]))
-    if (!isRefusal(error, 'input-refused')) sayProblem(error)
+    if (!isRefusal(error, 'input-refused')) notifyProblem(error)
   } finally {
     busy.value = false
   }

@@ -5,7 +5,7 @@ import { computed, onMounted, ref, shallowRef } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Shelf } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { counted, plain } from '@/parts/numbers/format'
 
 /** Calibrations kept from earlier jobs. */
@@ -39,7 +39,7 @@ async function drop(id: string): Promise<void> {
     await api.dropShelf(id)
     await load()
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   }
 }
 </script>

@@ -4,7 +4,7 @@ import { ElButton } from 'element-plus'
 import { onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 
 const router = useRouter()
 const cases = ref<OpenCase[]>([])
@@ -25,7 +25,7 @@ async function take(id: string): Promise<void> {
     const job = await api.takeCase(id)
     await router.push({ name: 'bench', params: { job: job.id } })
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   } finally {
     taking.value = ''
   }

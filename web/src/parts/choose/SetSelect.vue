@@ -12,7 +12,7 @@ const open = useJob()
     size="small"
     aria-label="Set of runs"
     class="set"
-    @update:model-value="open.looking = $event"
+    @update:model-value="open.chosenSet = $event"
   >
     <ElOption v-for="one in open.sets" :key="one.id" :value="one.id" :label="`${one.name} (${one.runCount})`" />
   </ElSelect>

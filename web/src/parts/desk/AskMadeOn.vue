@@ -4,7 +4,7 @@ import dayjs from 'dayjs'
 import { computed, ref } from 'vue'
 import { foreignWarning, type RunInfo, type Untold } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayDone, sayProblem } from '@/api/say'
+import { notifyDone, notifyProblem } from '@/api/notify'
 import { useJob } from '@/job/openJob'
 import { counted } from '@/parts/numbers/format'
 
@@ -23,9 +23,9 @@ async function answer(n: number): Promise<void> {
   try {
     await api.sayMadeOn(open.job!.id, { table: props.untold.table, revision: n })
     await open.reloadRuns()
-    sayDone(`${counted(runs.value.length, 'run')} count as made on revision ${n}.`)
+    notifyDone(`${counted(runs.value.length, 'run')} count as made on revision ${n}.`)
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   } finally {
     working.value = 0
   }

@@ -13,7 +13,7 @@ import {
   type TableKind,
 } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { withReason } from '@/api/withReason'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { readBreakpoints } from '@/parts/numbers/breakpointText'
@@ -124,7 +124,7 @@ async function add(): Promise<void> {
     emit('added', info.id)
   } catch (error) {
     fault.value = (error as Error).message
-    sayProblem(error)
+    notifyProblem(error)
   } finally {
     busy.value = false
   }

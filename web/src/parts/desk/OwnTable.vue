@@ -3,7 +3,7 @@ import { ElButton, ElInput } from 'element-plus'
 import { ref, watch } from 'vue'
 import type { TableChange, TableInfo } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem, sayWithUndo } from '@/api/say'
+import { notifyProblem, notifyWithUndo } from '@/api/notify'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 
@@ -22,14 +22,14 @@ async function change(id: string, what: TableChange): Promise<boolean> {
     await open.reloadTables()
     return true
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
     return false
   }
 }
 async function takeOut(): Promise<void> {
   const { id, name: own } = props.info
   if (!(await change(id, { removed: true }))) return
-  sayWithUndo(`"${own}" is taken out, with its revisions.`, () => change(id, { removed: false }))
+  notifyWithUndo(`"${own}" is taken out, with its revisions.`, () => change(id, { removed: false }))
 }
 </script>
 

@@ -2,7 +2,7 @@
 import { ElButton, ElMessageBox, ElOption, ElSelect, ElTabPane, ElTabs } from 'element-plus'
 import { LOAD_UNITS, looksTurned } from '@yuzumix/core'
 import { computed, ref } from 'vue'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { useHandling } from '@/job/handling'
 import { pinSpans } from '@/parts/pins/pinSpans'
 import { counted, grouped } from '@/parts/numbers/format'
@@ -64,7 +64,7 @@ async function paste(text: string): Promise<void> {
     const isTurned = looksTurned(kind, working.values.value, text) === true && (await askTurned())
     note.value = props.edits.paste(text, isTurned).join(' ')
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   }
 }
 /** A table that is written with the smallest opening on top is never turned over in silence. */
@@ -160,7 +160,7 @@ const adds = computed(() => info.value?.table.kind === 'fuel trim' && info.value
       @entry="enter"
       @act="act"
       @paste="paste"
-      @fault="sayProblem"
+      @fault="notifyProblem"
     />
     <div class="acts">
       <ElButton size="small" :disabled="untaken === null || isFixed || untaken === 0" @click="edits.takeAll()">{{

@@ -1,7 +1,7 @@
 import { ref, shallowRef, watch, type Ref } from 'vue'
 import type { Table, TableInfo } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 
 /** Two revisions of one table side by side: their numbers (null for none), and the tables once they are here. */
 export function useComparedRevisions(info: Ref<TableInfo | null>) {
@@ -22,7 +22,7 @@ export function useComparedRevisions(info: Ref<TableInfo | null>) {
       // Another table, or another pair, may be asked for by now.
       if (compared.value === now && info.value?.id === table.id) pair.value = [both[0]!.table, both[1]!.table]
     } catch (error) {
-      sayProblem(error)
+      notifyProblem(error)
     }
   })
   return { compared, pair }

@@ -2,7 +2,7 @@ import { ref, type Ref } from 'vue'
 import { asksForReason, isRefusal, rangeFault, type RunInfo, type TableInfo } from '@yuzumix/core'
 import { counted } from '@/parts/numbers/format'
 import { api } from '@/api/client'
-import { sayDone, sayProblem } from '@/api/say'
+import { notifyDone, notifyProblem } from '@/api/notify'
 import { useJob } from '@/job/openJob'
 import type { useWorkingTable } from './useWorkingTable'
 
@@ -44,7 +44,7 @@ export function useSavedRevision(
   function askReason(): void {
     if (!working.isEdited.value || !info.value) return
     const outside = rangeFault(info.value.table.kind, working.values.value)
-    if (outside) return sayProblem(new Error(`${outside} Mend it, then save.`))
+    if (outside) return notifyProblem(new Error(`${outside} Mend it, then save.`))
     // What was filled in before and not touched is told anew: what it said may no longer be so.
     if (!reason.value.trim() || reason.value === filled) reason.value = filled = usualReason()
     saving.value = true
@@ -60,9 +60,9 @@ export function useSavedRevision(
   /** Another window saved meanwhile: what it saved is fetched, and one's own cells lie on top of it. */
   async function sayOrJoin(error: unknown): Promise<void> {
     const isStale = isRefusal(error, 'stale-revision')
-    if (!isStale) return sayProblem(error)
+    if (!isStale) return notifyProblem(error)
     saving.value = false
-    await open.reloadTables().catch(sayProblem)
+    await open.reloadTables().catch(notifyProblem)
   }
   async function save(): Promise<void> {
     if (!info.value || !reason.value.trim()) return
@@ -76,7 +76,7 @@ export function useSavedRevision(
       })
       open.putTable(saved)
       ;[saving.value, reason.value, override.value] = [false, '', '']
-      sayDone(`Revision ${saved.revisions.at(-1)!.n} is saved.`)
+      notifyDone(`Revision ${saved.revisions.at(-1)!.n} is saved.`)
     } catch (error) {
       // Something else may have been measured meanwhile.
       const isLarge = isRefusal(error) && asksForReason(error)

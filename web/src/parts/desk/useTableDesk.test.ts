@@ -5,7 +5,7 @@ import { api } from '@/api/client'
 import { useTableDesk } from './useTableDesk'
 
 jest.mock('@/api/client', () => ({ api: {} }))
-jest.mock('@/api/say', () => ({ sayProblem: jest.fn(), sayRefused: jest.fn(), sayDone: jest.fn() }))
+jest.mock('@/api/notify', () => ({ notifyProblem: jest.fn(), notifyRefused: jest.fn(), notifyDone: jest.fn() }))
 
 const tableOf = (id: string, value: number): TableInfo =>
   ({

@@ -15,7 +15,7 @@ import {
 } from '@yuzumix/core'
 import { plain } from '@/parts/numbers/format'
 import { api, formOf } from '@/api/client'
-import { sayDone, sayProblem, sayRefused } from '@/api/say'
+import { notifyDone, notifyProblem, notifyRefused } from '@/api/notify'
 import { useJob } from '@/job/openJob'
 import { useComparedRevisions } from './useComparedRevisions'
 import { useSavedRevision } from './useSavedRevision'
@@ -64,9 +64,9 @@ export function useTableDesk(tables: Ref<TableInfo[]>, what: DeskKind, runs: Ref
       const { table } = await api.revision(open.job!.id, info.value!.id, n)
       working.edit(table.values)
       ;[compared.value, saver.reason.value] = [null, `Back to revision ${n}`]
-      sayDone(`The values of revision ${n} are in the table. Save them as revision ${nextRevision.value}, or undo.`)
+      notifyDone(`The values of revision ${n} are in the table. Save them as revision ${nextRevision.value}, or undo.`)
     } catch (error) {
-      sayProblem(error)
+      notifyProblem(error)
     }
   }
   /** a file that does not say what kind of table it holds: asked */
@@ -79,7 +79,7 @@ export function useTableDesk(tables: Ref<TableInfo[]>, what: DeskKind, runs: Ref
       if (mine && table.kind === mine.kind && sameGrid(table, mine)) {
         working.edit(keepSame(table.values, mine.values))
         saver.reason.value = `Read from ${file.name}`
-        sayDone('The values of the file are in the table. Save them as a revision, or undo.')
+        notifyDone('The values of the file are in the table. Save them as a revision, or undo.')
         return
       }
       if (kindOfTable(table.kind).sets !== what)
@@ -88,7 +88,7 @@ export function useTableDesk(tables: Ref<TableInfo[]>, what: DeskKind, runs: Ref
       adding.value = true
     } catch (error) {
       if (isRefusal(error) && error.faults.some(({ field }) => field === 'kind') && !said.kind) unsaid.value = file
-      else sayRefused(error)
+      else notifyRefused(error)
     }
   }
   function newTable(): void {

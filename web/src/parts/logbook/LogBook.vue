@@ -4,7 +4,7 @@ import { ElButton, ElInput, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, onMounted, ref } from 'vue'
 import type { Entry } from '@yuzumix/core'
 import { urls } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 import { grouped } from '@/parts/numbers/format'
@@ -14,7 +14,7 @@ import NoteDialog from './NoteDialog.vue'
 const open = useJob()
 const handling = useHandling()
 // Acts of other stages have written since.
-onMounted(() => handling.reload(open.job!.id).catch(sayProblem))
+onMounted(() => handling.reload(open.job!.id).catch(notifyProblem))
 const kind = ref<'all' | 'note' | 'act'>('all')
 const wanted = ref('')
 const writing = ref(false)

@@ -4,7 +4,7 @@ import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import type { Entry } from '@yuzumix/core'
 import FileButton from '@/parts/choose/FileButton.vue'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
-import { sayDone, sayProblem } from '@/api/say'
+import { notifyDone, notifyProblem } from '@/api/notify'
 import { api, formOf } from '@/api/client'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
@@ -64,11 +64,11 @@ async function save(): Promise<void> {
       null,
       false,
     ]
-    sayDone('The note is in the logbook.')
+    notifyDone('The note is in the logbook.')
     emit('added', entry)
     await handling.reload(id)
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   } finally {
     saving.value = false
   }

@@ -2,7 +2,7 @@
 import { ElButton, ElCheckbox, ElInput, ElOption, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 import { ALIKE, CHANGED_PARTS, type ChangedPart } from '@yuzumix/core'
-import { sayDone, sayProblem } from '@/api/say'
+import { notifyDone, notifyProblem } from '@/api/notify'
 import { useJob } from '@/job/openJob'
 
 const open = useJob()
@@ -23,7 +23,7 @@ const save = (change: Parameters<typeof open.change>[0]): Promise<boolean> =>
   open.change(change).then(
     () => true,
     (error: Error) => {
-      sayProblem(error)
+      notifyProblem(error)
       return false
     },
   )
@@ -47,9 +47,9 @@ async function makeSecond({ part: what, second: other }: { part: string; second:
     await open.addSet({ name: label, setup: label })
     for (const info of open.tables.filter((one) => !one.name.endsWith(label)))
       await open.copyTable(info, `${info.name}, ${label}`.slice(0, 120))
-    sayDone(`Runs and tables for "${label}" are made. New runs go there.`)
+    notifyDone(`Runs and tables for "${label}" are made. New runs go there.`)
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   }
 }
 const isMade = ({ part: what, second: other }: { part: string; second: string }): boolean =>

@@ -2,7 +2,7 @@
 import { ElButton, ElForm } from 'element-plus'
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import { isRefusal, checkInput, jobChangeSchema } from '@yuzumix/core'
-import { sayDone, sayProblem } from '@/api/say'
+import { notifyDone, notifyProblem } from '@/api/notify'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 import JobFields from '@/parts/form/JobFields.vue'
@@ -48,14 +48,14 @@ async function save(): Promise<boolean> {
   } catch (error) {
     if (isRefusal(error))
       faults.value = Object.fromEntries(error.faults.map((fault) => [fault.field ?? '', fault.message]))
-    if (!isRefusal(error, 'input-refused')) sayProblem(error)
+    if (!isRefusal(error, 'input-refused')) notifyProblem(error)
     return false
   }
 }
 async function saveNow(): Promise<void> {
   if (!(await save())) return
-  await handling.reload(own).catch(sayProblem)
-  sayDone('The brief is saved.')
+  await handling.reload(own).catch(notifyProblem)
+  notifyDone('The brief is saved.')
 }
 // Whatever was typed is saved as one leaves the field, the stage or the job.
 onBeforeUnmount(() => void save())

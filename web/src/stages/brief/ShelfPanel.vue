@@ -4,7 +4,7 @@ import { onMounted, ref, shallowRef } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { ShelfMatch } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayDone, sayProblem } from '@/api/say'
+import { notifyDone, notifyProblem } from '@/api/notify'
 import { withReason } from '@/api/withReason'
 import { useJob } from '@/job/openJob'
 import { grouped, plain } from '@/parts/numbers/format'
@@ -18,7 +18,7 @@ onMounted(async () => {
   try {
     matches.value = await api.shelfMatches(id)
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   }
 })
 
@@ -35,11 +35,11 @@ async function start(match: ShelfMatch, mean: boolean): Promise<void> {
       ...told.value,
       [match.shelf.id]: lost.length ? `Taken; ${lost.join('; ')}.` : 'Taken, cell by cell.',
     }
-    sayDone(
+    notifyDone(
       `"${match.shelf.name}" is the start of ${open.tables.find((one) => one.id === table)?.name ?? (table ? 'the table' : 'the carburettors')}.`,
     )
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   }
 }
 const ownTable = ({ shelf }: ShelfMatch) => open.tables.find((one) => one.table.kind === shelf.table?.kind)
@@ -50,7 +50,7 @@ async function compare(match: ShelfMatch): Promise<void> {
     const { said } = await api.againstShelf(id, own.id, { shelf: match.shelf.id })
     told.value = { ...told.value, [match.shelf.id]: said }
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   }
 }
 const runs = (match: ShelfMatch): string =>

@@ -4,7 +4,7 @@ import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { isRefusal, openGateWords, type SavedReport } from '@yuzumix/core'
 import { api, urls } from '@/api/client'
-import { sayDone, sayProblem } from '@/api/say'
+import { notifyDone, notifyProblem } from '@/api/notify'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 import StageSplit from '@/parts/frame/StageSplit.vue'
@@ -46,22 +46,23 @@ watch(() => handling.heard.reports, loadReports)
 /** what nothing is run before, and nobody ticked */
 const openGates = ref('')
 const loadGates = async (): Promise<void> => void (openGates.value = openGateWords(await api.rig(id)))
-onMounted(() => Promise.all([loadReports(), loadGates()]).catch(sayProblem))
+watch(() => handling.heard.handling, loadGates)
+onMounted(() => Promise.all([loadReports(), loadGates()]).catch(notifyProblem))
 async function save(): Promise<void> {
   const made = await handling.act((job) => api.saveReport(job, {}))
   if (!made) return
   await loadReports()
-  sayDone(`Report ${made.n} is saved.`)
+  notifyDone(`Report ${made.n} is saved.`)
 }
 async function handOver(): Promise<void> {
   stillOpen.value = []
   try {
     open.putJob(await api.handOver(id))
     await loadReports()
-    sayDone('The job is handed over with its report. It is read-only until it is reopened.')
+    notifyDone('The job is handed over with its report. It is read-only until it is reopened.')
   } catch (error) {
     if (isRefusal(error, 'not-done')) stillOpen.value = error.faults.map((one) => one.message)
-    else sayProblem(error)
+    else notifyProblem(error)
   }
 }
 const print = (): void => frame.value?.contentWindow?.print()

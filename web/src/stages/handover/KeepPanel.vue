@@ -2,7 +2,7 @@
 import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 import { api } from '@/api/client'
-import { sayDone, sayProblem } from '@/api/say'
+import { notifyDone, notifyProblem } from '@/api/notify'
 import { useJob } from '@/job/openJob'
 
 /** Keeps a table, and the carburettors, on the shelf: the start of the next machine like this. */
@@ -19,9 +19,9 @@ async function keep(): Promise<void> {
   busy.value = true
   try {
     const kept = await api.keepOnShelf({ job: open.job!.id, name: name.value.trim(), table: table.value?.id })
-    sayDone(`"${kept.name}" is on the shelf.`)
+    notifyDone(`"${kept.name}" is on the shelf.`)
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   } finally {
     busy.value = false
   }

@@ -13,7 +13,7 @@ import {
   type Box,
   type JettingSettings,
 } from '@yuzumix/core'
-import { sayDone, sayProblem } from '@/api/say'
+import { notifyDone, notifyProblem } from '@/api/notify'
 import FileButton from '@/parts/choose/FileButton.vue'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
 import NeedleSketch from './NeedleSketch.vue'
@@ -89,9 +89,9 @@ async function save(): Promise<void> {
       targets: targets.value.map((afr) => afr / AFR),
       tipIn: tipIn.value,
     })
-    sayDone('The carburettor and its box are saved.')
+    notifyDone('The carburettor and its box are saved.')
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   } finally {
     working.value = false
   }
@@ -108,9 +108,9 @@ async function read(file: File): Promise<void> {
     const { box, fitted: parts } = partsFromCsv(await file.text())
     if (Object.keys(parts).length) fromFile.value = parts
     show({ ...settings.value, body: body.value, box })
-    sayDone('Read. Save the box to keep it; what is fitted waits under Parts.')
+    notifyDone('Read. Save the box to keep it; what is fitted waits under Parts.')
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   }
 }
 </script>

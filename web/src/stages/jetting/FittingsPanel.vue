@@ -2,7 +2,7 @@
 import { ElButton } from 'element-plus'
 import dayjs from 'dayjs'
 import { computed, ref } from 'vue'
-import { sayDone, sayProblem } from '@/api/say'
+import { notifyDone, notifyProblem } from '@/api/notify'
 import { counted, grouped, plain } from '@/parts/numbers/format'
 import { fittedText, type FittingSet } from '@yuzumix/core'
 import type { Jetting } from './useJetting'
@@ -38,9 +38,9 @@ async function revert(set: FittingSet, n: number): Promise<void> {
   working.value = true
   try {
     await props.jetting.fit(set.fitting.fitted, `Back to fitting ${n}`, null, present.value?.weather ?? null)
-    sayDone(`Fitted again as in fitting ${n}.`)
+    notifyDone(`Fitted again as in fitting ${n}.`)
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   } finally {
     working.value = false
   }

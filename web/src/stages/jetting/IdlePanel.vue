@@ -8,14 +8,14 @@ import {
   IDLE_WAYS,
   sidesAgree,
   type IdleReading,
-  type IdleSchool,
+  type IdleSide,
   type IdleWay,
   lambdaShown,
   USUAL_GAUGE_SCALE,
   readNumber,
   NINETY,
 } from '@yuzumix/core'
-import { sayDone, sayProblem } from '@/api/say'
+import { notifyDone, notifyProblem } from '@/api/notify'
 import { useJob } from '@/job/openJob'
 import { plain, signed } from '@/parts/numbers/format'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
@@ -25,7 +25,7 @@ import type { Jetting } from './useJetting'
 const props = defineProps<{ jetting: Jetting }>()
 const { settings } = props.jetting
 const way = ref<IdleWay>('speed')
-const school = ref<IdleSchool>('richer')
+const ofPeak = ref<IdleSide>('richer')
 const sides = ref<1 | 2>(1)
 const side = ref(0)
 const mark = ref(1400)
@@ -56,7 +56,7 @@ const fit = computed(() =>
         readings.value.map((one) => ({ ...one, value: asLambda(one.value) })),
         asLambda(target.value),
       )
-    : fitIdlePeak(readings.value, school.value, settings.value.body.screwIs === 'fuel'),
+    : fitIdlePeak(readings.value, ofPeak.value, settings.value.body.screwIs === 'fuel'),
 )
 const unit = computed(() => ({ speed: 'rpm', vacuum: 'kPa', wideband: 'AFR or λ' })[way.value])
 const isDone = computed(() => sides.value === 2 && sidesAgree(rounds.value))
@@ -92,9 +92,9 @@ async function record(): Promise<void> {
   })
   try {
     await props.jetting.fit(fitted, `Idle by ${way.value}`, null, now.weather)
-    sayDone('Recorded as fitted.')
+    notifyDone('Recorded as fitted.')
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   }
 }
 const points = computed(() => {
@@ -120,7 +120,7 @@ const points = computed(() => {
       <ElRadioButton v-for="one in IDLE_WAYS" :key="one" :value="one">{{ one }}</ElRadioButton>
     </ElRadioGroup>
     <div class="line">
-      <ElRadioGroup v-if="way !== 'wideband'" v-model="school" size="small" aria-label="Set to which side of the peak">
+      <ElRadioGroup v-if="way !== 'wideband'" v-model="ofPeak" size="small" aria-label="Set to which side of the peak">
         <ElRadioButton v-for="one in IDLE_SCHOOLS" :key="one" :value="one">{{ one }}</ElRadioButton>
       </ElRadioGroup>
       <label v-else class="line"

@@ -10,7 +10,7 @@ import {
   type Proposal,
   type Weather,
 } from '@yuzumix/core'
-import { sayDone, sayProblem } from '@/api/say'
+import { notifyDone, notifyProblem } from '@/api/notify'
 import { plain } from '@/parts/numbers/format'
 import AirFields from '@/parts/numbers/AirFields.vue'
 import { useJob } from '@/job/openJob'
@@ -92,9 +92,9 @@ async function fit(parts: Fitted[], why: string, predicted: Predicted[][] | null
     isEditing.value = false
     reason.value = ''
     shown.value = null
-    sayDone('Recorded. Runs and readings from now on are its own.')
+    notifyDone('Recorded. Runs and readings from now on are its own.')
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   } finally {
     working.value = false
   }

@@ -3,7 +3,7 @@ import { ElButton, ElInput } from 'element-plus'
 import { computed, ref } from 'vue'
 import { LOAD_UNITS, judgeTipIn, OPENING_ROWS, tipInTarget } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayDone, sayProblem } from '@/api/say'
+import { notifyDone, notifyProblem } from '@/api/notify'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
 import { useJob } from '@/job/openJob'
 import DropLogs from '@/parts/intake/DropLogs.vue'
@@ -42,9 +42,9 @@ async function add(): Promise<void> {
     })
     await open.reloadRuns()
     typed.value = {}
-    sayDone('The readings are a run of this fitting now.')
+    notifyDone('The readings are a run of this fitting now.')
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   } finally {
     working.value = false
   }

@@ -17,7 +17,7 @@ import { heldWork } from '@/workers/heldWork'
 import { useJetting } from './useJetting'
 
 jest.mock('@/workers/connect', () => ({}))
-jest.mock('@/api/say', () => ({ sayProblem: jest.fn() }))
+jest.mock('@/api/notify', () => ({ notifyProblem: jest.fn() }))
 jest.mock('comlink', () => ({ proxy: (call: unknown) => call, transfer: (what: unknown) => what }))
 jest.mock('@/api/client', () => ({
   api: {},

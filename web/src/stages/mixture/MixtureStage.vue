@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { uncalibratedIn } from '@yuzumix/core'
 import { counted, grouped, signed } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import ExportButtons from '@/parts/chart/ExportButtons.vue'
 import { useDisplay } from '@/stores/display'
 import DropLogs from '@/parts/intake/DropLogs.vue'
@@ -134,7 +134,7 @@ function stepRun(step: 1 | -1): void {
         >
         <template v-else>readings as they stand, no lag, nothing set aside</template>
       </span>
-      <ExportButtons v-if="field && !slow" :chart="() => stack?.svg" :text="chartText" @failed="sayProblem" />
+      <ExportButtons v-if="field && !slow" :chart="() => stack?.svg" :text="chartText" @failed="notifyProblem" />
     </template>
     <MixtureStack
       v-if="field && cylinder"

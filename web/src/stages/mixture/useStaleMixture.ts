@@ -9,7 +9,7 @@ import {
   setsSpark,
 } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { useJob } from '@/job/openJob'
 import { useLatest } from '@/job/useLatest'
 
@@ -27,7 +27,7 @@ export function useStaleMixture(grid: Ref<LoadGrid | null>, runs: Ref<readonly R
       const oldest = runs.value.map((run) => run.createdAt).sort()[0]
       return moved && oldest ? api.histories(open.job!.id, { since: oldest }) : []
     },
-    sayProblem,
+    notifyProblem,
   )
   /** When the newest run near a load was made. */
   function newestNear(load: number): string {

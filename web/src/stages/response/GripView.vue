@@ -5,7 +5,7 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { risingAt, torqueCurve, wholeMap, type GripMap, setsPlate } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 import StageSplit from '@/parts/frame/StageSplit.vue'
@@ -106,7 +106,7 @@ async function makeTable(): Promise<void> {
     open.putTable(info)
     await router.push({ name: 'response', params: { job: open.job!.id, view: 'tables' } })
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   } finally {
     making.value = false
   }

@@ -17,7 +17,7 @@ import { heldWork } from '@/workers/heldWork'
 import { useHandSuggestion } from './useHandSuggestion'
 
 jest.mock('@/api/client', () => ({ api: {} }))
-jest.mock('@/api/say', () => ({ sayProblem: jest.fn() }))
+jest.mock('@/api/notify', () => ({ notifyProblem: jest.fn() }))
 jest.mock('@/workers/connect', () => ({}))
 jest.mock('comlink', () => ({ proxy: (call: unknown) => call }))
 

@@ -2,7 +2,7 @@
 import { useIntervalFn, useStorage } from '@vueuse/core'
 import { ElButton } from 'element-plus'
 import { computed, ref } from 'vue'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { useJob } from '@/job/openJob'
 
 /** A clock for rigging and one for taking off; it goes on through a reload, and its minutes are kept with the job. */
@@ -31,7 +31,7 @@ async function stop(): Promise<void> {
     await open.change({ rigging: { ...open.job!.rigging, [field]: total } })
     running.value = null
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   }
 }
 const taken = computed(() =>

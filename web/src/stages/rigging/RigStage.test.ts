@@ -1,11 +1,16 @@
 /** @jest-environment jsdom */
 import { flushPromises, mount } from '@vue/test-utils'
 import { api } from '@/api/client'
+import { useHandling } from '@/job/handling'
 import RigStage from './RigStage.vue'
 
 jest.mock('@/api/client', () => ({ api: {} }))
-jest.mock('@/api/say', () => ({ sayProblem: jest.fn() }))
-jest.mock('@/job/handling', () => ({ useHandling: () => ({ reload: () => Promise.resolve() }) }))
+jest.mock('@/api/notify', () => ({ notifyProblem: jest.fn() }))
+jest.mock('@/job/handling', () => {
+  const { reactive } = jest.requireActual<{ reactive: <T>(value: T) => T }>('vue')
+  const handling = { reload: () => Promise.resolve(), heard: reactive({ handling: 0, job: 0 }) }
+  return { useHandling: () => handling }
+})
 jest.mock('@/job/openJob', () => ({
   useJob: () => ({
     runs: [],
@@ -76,5 +81,14 @@ describe('the rig list', () => {
     await stage.find('[role="listbox"]').trigger('keydown', { key: ' ' })
     await flushPromises()
     expect(ticked(stage)).toEqual([])
+  })
+  it('shows what was ticked in another window', async () => {
+    const stage = await shown()
+    expect(ticked(stage)).toEqual([])
+    Object.assign(api, { rig: () => Promise.resolve([line('extraction', { gate: true, done: true }), line('fan')]) })
+    useHandling().heard.handling++
+    await flushPromises()
+    expect(ticked(stage)).toEqual(['extraction'])
+    expect(stage.text()).toContain('all gates passed')
   })
 })

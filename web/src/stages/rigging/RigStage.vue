@@ -5,7 +5,7 @@ import { ratioWords, rigMinutes, signed, type ProbeCheck, type RigLine, type Rig
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { actOf } from '@/parts/keys/keymap'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 import PutBackPanel from './PutBackPanel.vue'
@@ -39,12 +39,14 @@ async function reload(): Promise<void> {
   }
 }
 onMounted(reload)
+// Ticked, or told otherwise, in another window.
+watch(() => [handling.heard.handling, handling.heard.job], reload)
 async function choose(change: Rigging): Promise<void> {
   try {
     await open.change({ rigging: { ...open.job!.rigging, ...change } })
     await reload()
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   }
 }
 /** Runs of the set looked at were made in one gear. */
@@ -65,7 +67,7 @@ async function tick(line: RigLine): Promise<void> {
     void handling.reload(id)
   } catch (error) {
     put(line.done)
-    sayProblem(error)
+    notifyProblem(error)
   }
 }
 async function focus(next: number): Promise<void> {
@@ -88,7 +90,7 @@ async function add(): Promise<void> {
     own.value = ''
     await reload()
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   }
 }
 watch(lines, () => (at.value = Math.min(at.value, Math.max(0, lines.value.length - 1))))

@@ -3,7 +3,7 @@ import { ElButton } from 'element-plus'
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { lossAt, stopName, TARGET_PRESETS, valueAt } from '@yuzumix/core'
-import { sayDone } from '@/api/say'
+import { notifyDone } from '@/api/notify'
 import FitChart from '@/parts/chart/FitChart.vue'
 import { counted, grouped, signed } from '@/parts/numbers/format'
 import SetSelect from '@/parts/choose/SetSelect.vue'
@@ -24,7 +24,7 @@ const one = computed(() => mixtures.value[Math.min(chosen.value, mixtures.value.
 /** % of plate from which a target counts as one for full throttle. */
 const FULL_FROM = 80
 const target = computed(() => TARGET_PRESETS.find((each) => each.id === open.job!.mixture.target.preset)!)
-const schools = computed(() =>
+const fullTargets = computed(() =>
   [...new Map(TARGET_PRESETS.map((each) => [each.full.toFixed(4), each])).values()]
     .map((each) => ({ ...each, loss: one.value && lossAt(one.value.fit, each.full) }))
     .sort((a, b) => a.full - b.full),
@@ -41,7 +41,7 @@ function aimAt(lambda: number): void {
   const zone = { fromRpm: 0, toRpm: 30000, fromLoad: FULL_FROM, toLoad: 400, lambda: Math.round(1000 * lambda) / 1000 }
   const others = mixture.target.zones.filter((each) => each.fromLoad !== FULL_FROM || each.toLoad !== 400)
   open.chooseMixture({ target: { ...mixture.target, zones: [...others, zone] } })
-  sayDone(
+  notifyDone(
     `The target is ${display.mixture(lambda)} ${display.mixtureUnit} from ${FULL_FROM} % of throttle up. Undo it under Mixture, Target.`,
   )
 }
@@ -132,7 +132,7 @@ function aimAt(lambda: number): void {
               </tr>
             </thead>
             <tbody>
-              <tr v-for="each in schools" :key="each.id">
+              <tr v-for="each in fullTargets" :key="each.id">
                 <td :title="each.reason">
                   {{ each.name }}
                   <span v-if="each.full > one.fit.best.high" class="lean">lean of best</span>
@@ -164,8 +164,8 @@ function aimAt(lambda: number): void {
         </template>
         <p class="caution">
           The lean side of best torque runs hot and knocks: never stay there at full throttle. Air-cooled, tuned or
-          long-held engines want the richer school, whatever it costs. Another speed may tell another story: measure two
-          or three.
+          long-held engines want the richer mixture, whatever it costs. Another speed may tell another story: measure
+          two or three.
         </p>
       </div>
     </template>

@@ -3,7 +3,7 @@ import { ElButton, ElCheckbox } from 'element-plus'
 import { computed } from 'vue'
 import { advanceOf, isLeftOut, stopName, type RunInfo, type SparkSetting } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { grouped, plain } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
@@ -23,8 +23,8 @@ async function say(run: RunInfo, setting: SparkSetting | null): Promise<void> {
     await api.changeRun(open.job!.id, run.id, { setting })
     await open.reloadRuns()
   } catch (error) {
-    sayProblem(error)
-    await open.reloadRuns().catch(sayProblem)
+    notifyProblem(error)
+    await open.reloadRuns().catch(notifyProblem)
   }
 }
 const where = ({ facts }: RunInfo): string =>

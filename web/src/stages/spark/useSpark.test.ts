@@ -17,7 +17,7 @@ import { useSpark } from './useSpark'
 
 jest.mock('@/workers/connect', () => ({}))
 jest.mock('comlink', () => ({ proxy: (call: unknown) => call, transfer: (what: unknown) => what }))
-jest.mock('@/api/say', () => ({ sayProblem: jest.fn() }))
+jest.mock('@/api/notify', () => ({ notifyProblem: jest.fn() }))
 jest.mock('@/api/client', () => ({
   api: {},
 }))
@@ -53,7 +53,7 @@ function setUp(runs: RunInfo[]) {
   open.job = { id: 'j', mixture: DEFAULT_MIXTURE, power: DEFAULT_POWER } as unknown as Job
   open.sets = [SET]
   open.runs = runs
-  open.looking = 's'
+  open.chosenSet = 's'
   const { asked: questions, connect } = heldWork<SparkQuestion>()
   const changes: JobChange[] = []
   Object.assign(api, {

@@ -12,7 +12,7 @@ import {
 } from 'element-plus'
 import { computed, ref } from 'vue'
 import { correctionById, CORRECTIONS, stopName, type CorrectionId } from '@yuzumix/core'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import ExportButtons from '@/parts/chart/ExportButtons.vue'
 import { useFieldQuestion } from '@/job/useFieldQuestion'
 import StageSplit from '@/parts/frame/StageSplit.vue'
@@ -60,7 +60,7 @@ const others = computed(() =>
   outcomes.value.flatMap((one) => (one.second !== second.value && one.compared ? [one.compared] : [])),
 )
 const setCorrection = (correction: CorrectionId): Promise<void> =>
-  open.change({ power: { ...open.job!.power, correction } }).catch(sayProblem)
+  open.change({ power: { ...open.job!.power, correction } }).catch(notifyProblem)
 
 const nameOf = (id: string): string =>
   [...open.sets, ...elsewhere.value.flatMap((one) => one.sets)].find((set) => set.id === id)?.name ?? 'a set'
@@ -96,7 +96,7 @@ const chartText = computed(() => {
       <StopSelect v-model="chosenStop" :stops="stops" :shown="stop" />
       <span class="space" />
       <span v-if="busy" class="soft" role="status">Working …</span>
-      <ExportButtons v-else-if="compared" :chart="() => stack?.svg" :text="chartText" @failed="sayProblem" />
+      <ExportButtons v-else-if="compared" :chart="() => stack?.svg" :text="chartText" @failed="notifyProblem" />
     </template>
     <div class="sides">
       <label

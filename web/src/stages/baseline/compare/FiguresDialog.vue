@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { CORRECTIONS, type CorrectionId, readNumber } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { useDisplay } from '@/stores/display'
 import { useJob } from '@/job/openJob'
 
@@ -60,7 +60,7 @@ async function save(): Promise<void> {
     emit('made', set.id)
     emit('close')
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   }
 }
 </script>

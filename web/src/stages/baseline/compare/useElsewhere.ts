@@ -1,7 +1,7 @@
 import { onMounted, shallowRef } from 'vue'
 import type { Job, RunSet } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { useJob } from '@/job/openJob'
 
 /** Sets of other jobs, to compare machines. */
@@ -16,7 +16,7 @@ export function useElsewhere() {
         .map((job: Job) => ({ title: job.title, sets: sets.filter((set) => set.job === job.id) }))
         .filter((one) => one.sets.length > 0)
     } catch (error) {
-      sayProblem(error)
+      notifyProblem(error)
     }
   })
   return elsewhere

@@ -5,7 +5,7 @@ import { useRouter } from 'vue-router'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { actOf } from '@/parts/keys/keymap'
 import { api } from '@/api/client'
-import { sayDone, sayProblem } from '@/api/say'
+import { notifyDone, notifyProblem } from '@/api/notify'
 import { counted, plain } from '@/parts/numbers/format'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { useJob } from '@/job/openJob'
@@ -55,10 +55,10 @@ async function save(): Promise<void> {
     table.clear()
     name.value = ''
     await open.reloadRuns()
-    sayDone(`"${run.name}" is a run of the set now and bears on the mixture.`)
+    notifyDone(`"${run.name}" is a run of the set now and bears on the mixture.`)
     await focus(0, 0)
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   } finally {
     saving.value = false
   }

@@ -3,7 +3,7 @@ import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 import { isLeftOut, revisionOf, type RunInfo, type RunsChange } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem, sayWithUndo } from '@/api/say'
+import { notifyProblem, notifyWithUndo } from '@/api/notify'
 import { withReason } from '@/api/withReason'
 import { counted } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
@@ -29,10 +29,10 @@ async function change(what: Change): Promise<void> {
     if (!done) return
     // Runs that leave the list take this panel with them: it says so first.
     emit('done')
-    sayWithUndo(`${counted(before.length, 'run')} changed.`, () => undo(id, before, what))
+    notifyWithUndo(`${counted(before.length, 'run')} changed.`, () => undo(id, before, what))
     await open.reloadRuns()
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   } finally {
     busy.value = false
   }
@@ -69,7 +69,7 @@ async function moveTo(set: string): Promise<void> {
     const made = await open.addSet({ name: `Set ${open.sets.length + 1}` }, false)
     await change({ set: made })
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   }
 }
 </script>

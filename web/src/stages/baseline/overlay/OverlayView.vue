@@ -3,7 +3,7 @@ import { ElButton, ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import { correctionById, stopName, sweepOf, type OddRun, type RunInfo } from '@yuzumix/core'
 import ExportButtons from '@/parts/chart/ExportButtons.vue'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { useFieldQuestion } from '@/job/useFieldQuestion'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { useJob } from '@/job/openJob'
@@ -107,7 +107,7 @@ const chartText = computed(() => ({
         >{{ loaded < 1 ? `Fetching runs ${Math.round(loaded * 100)} %` : 'Working …' }}
         <ElButton size="small" @click="cancel">Stop</ElButton></span
       >
-      <ExportButtons v-else-if="overlays.length" :chart="() => stack?.svg" :text="chartText" @failed="sayProblem" />
+      <ExportButtons v-else-if="overlays.length" :chart="() => stack?.svg" :text="chartText" @failed="notifyProblem" />
     </template>
     <OverlayStack
       v-if="field && wish"

@@ -14,7 +14,7 @@ import {
   type RunKind,
 } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem, sayWithUndo } from '@/api/say'
+import { notifyProblem, notifyWithUndo } from '@/api/notify'
 import { withReason } from '@/api/withReason'
 import { duration, grouped } from '@/parts/numbers/format'
 import { useDoubts } from '@/job/doubts'
@@ -51,12 +51,12 @@ async function change(what: {
     if (!(await withReason((override) => api.changeRun(id, run.id, { ...what, override })))) return
     await open.reloadRuns()
     if (what.removed)
-      sayWithUndo(`"${run.name}" is taken out.`, async () => {
+      notifyWithUndo(`"${run.name}" is taken out.`, async () => {
         await api.changeRun(id, run.id, { removed: false })
         await open.reloadRuns()
       })
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   }
 }
 function leaveOut(band: OddRun | null): Promise<void> {

@@ -12,7 +12,7 @@ import {
   type SetChange,
   sentence,
 } from '@yuzumix/core'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import AirFields from '@/parts/numbers/AirFields.vue'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { grouped, plain } from '@/parts/numbers/format'
@@ -34,7 +34,7 @@ async function change(what: SetChange): Promise<void> {
   } catch (error) {
     if (isRefusal(error))
       faults.value = Object.fromEntries(error.faults.map((fault) => [fault.field ?? '', fault.message]))
-    if (!isRefusal(error, 'input-refused')) sayProblem(error)
+    if (!isRefusal(error, 'input-refused')) notifyProblem(error)
   }
 }
 function saveWeather(): void {
@@ -50,7 +50,7 @@ async function add(): Promise<void> {
   try {
     await open.addSet({ name: `Set ${open.sets.length + 1}` })
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   }
 }
 </script>
@@ -62,7 +62,7 @@ async function add(): Promise<void> {
       <ElButton
         v-if="set.runCount === 0 && open.sets.length > 1"
         size="small"
-        @click="open.deleteSet(set.id).catch(sayProblem)"
+        @click="open.deleteSet(set.id).catch(notifyProblem)"
         >Delete this empty set</ElButton
       >
     </div>

@@ -3,7 +3,7 @@ import { ElButton, ElDialog } from 'element-plus'
 import { ref, shallowRef, watch } from 'vue'
 import type { RunInfo } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { counted } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
 
@@ -15,7 +15,7 @@ const busy = ref('')
 async function ask(): Promise<void> {
   const id = open.job?.id
   if (!id) return
-  const found = await api.takenOut(id).catch((error: unknown) => (sayProblem(error), null))
+  const found = await api.takenOut(id).catch((error: unknown) => (notifyProblem(error), null))
   if (found && open.job?.id === id) runs.value = found
   if (runs.value.length === 0) isShown.value = false
 }
@@ -28,7 +28,7 @@ async function putBack({ id }: RunInfo): Promise<void> {
     await api.changeRun(open.job!.id, id, { removed: false })
     await open.reloadRuns()
   } catch (error) {
-    sayProblem(error)
+    notifyProblem(error)
   } finally {
     busy.value = ''
   }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElCheckbox, ElCheckboxGroup, ElOption, ElSelect } from 'element-plus'
-import { DEPTHS, PLANNED_KINDS, PURPOSES, SCHOOLS, type PlanChoice } from '@yuzumix/core'
+import { SERVICES, PLANNED_KINDS, PURPOSES, ORDERS, type PlanChoice } from '@yuzumix/core'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
 
@@ -31,23 +31,23 @@ const PURPOSE_TEXT = {
     <label
       >Order
       <ElSelect
-        :model-value="choice.school"
+        :model-value="choice.order"
         size="small"
         aria-label="Order"
-        @update:model-value="set({ school: $event })"
+        @update:model-value="set({ order: $event })"
       >
-        <ElOption v-for="one in SCHOOLS" :key="one" :value="one" :label="one" />
+        <ElOption v-for="one in ORDERS" :key="one" :value="one" :label="one" />
       </ElSelect>
     </label>
     <label
-      >Depth that was sold
+      >Level of service
       <ElSelect
-        :model-value="choice.depth"
+        :model-value="choice.service"
         size="small"
-        aria-label="Depth"
-        @update:model-value="set({ depth: $event })"
+        aria-label="Level of service"
+        @update:model-value="set({ service: $event })"
       >
-        <ElOption v-for="one in DEPTHS" :key="one" :value="one" :label="one" />
+        <ElOption v-for="one in SERVICES" :key="one" :value="one" :label="one" />
       </ElSelect>
     </label>
     <label

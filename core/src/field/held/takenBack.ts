@@ -31,7 +31,7 @@ const NOTHING = 1e-6
  * @param zones of these runs
  * @returns % of fuel, `[load][rpm]`, null for nothing
  */
-export function undone(
+export function takenBack(
   options: FieldOptions,
   cylinder: number,
   zones: readonly HeldZone[],

@@ -2,24 +2,17 @@ import { randomUUID } from 'node:crypto'
 import {
   refused,
   controlDangers,
-  DEFAULT_AIM,
   DEFAULT_SAFETY,
-  foreignWarning,
   isCalibrated,
   kindOfScript,
-  leanAim,
-  loosenedLimits,
   nameOfScript,
   openGates,
   passGate,
-  safetyWatch,
   scriptDangers,
   scriptDriver,
   type BenchNews,
   type Danger,
   type GateLine,
-  type Refusal,
-  type RigControls,
   type RigSample,
   type RunInfo,
   type RunScript,
@@ -29,67 +22,19 @@ import {
   type SafetyStop as Stop,
   sentence,
 } from '@yuzumix/core'
+import { runGuard } from './runGuard'
+import type { BenchSession, Hear } from './session'
+import { wheel } from './wheel'
 import type { Store } from '../store/database'
 import { writeEntry, writeLines } from '../store/entries'
 import { findJob } from '../store/jobs'
 import { listRig } from '../acts/handling/rigLines'
 import { noteRefused } from '../store/refused'
-import { addRun } from '../store/runs'
-import { revisionsHolding } from '../store/madeOn'
 import { findTraining } from '../store/trainings'
-import type { Clock } from './clock'
-import { recordedRun, warningsOf, type Recording } from './recordedRun'
-import { type ControllerTable, type RigLink } from './rigLink'
+import type { Clock } from '../rigs/clock'
+import { storeRecorded, type Recording } from './recordedRun'
+import { type ControllerTable, type RigLink } from '../rigs/rigLink'
 
-/** rpm above which an engine does not stand: slower than any that fires, beyond what a pick-up reads of one at rest. */
-export const STILL = 200
-
-/** What watchers hear; `end` when the bench is let go. */
-type Hear = (what: { sample?: RigSample; news?: BenchNews; end?: true }) => void
-
-/** A rig connected to a job: several watch, one drives, runs land in the job as they end. */
-export interface BenchSession {
-  readonly id: string
-  readonly job: string
-  readonly link: RigLink
-  news(): BenchNews
-  listen(hear: Hear): () => void
-  /** Takes the wheel. @throws Refusal 'bench' when somebody else has it */
-  drive(client: string): void
-  /** Lets go of it; a run under way is stopped and what there is of it kept, marked as cut. */
-  letGo(client: string): Promise<void>
-  /** Refuses an act of somebody who does not drive while somebody else does. @throws what the gate refuses, */
-  needsNobodyElse(client: string | undefined): void
-  /** Keeps what the gate refused here. */
-  noteRefused(refusal: Refusal): Promise<void>
-  /** @param why what can hurt is done all the same @throws what the gate refuses, */
-  set(client: string, controls: Partial<RigControls>, why?: string): Promise<void>
-  /** Changes what stops a run; not while one is under way. @throws what the gate refuses, for one that lets more pass, and nobody says why */
-  limit(client: string, limits: Partial<SafetyLimits>, why?: string): Promise<void>
-  /** Takes what the job wants now as what lean is told against. */
-  readAim(): Promise<void>
-  /** what is in the controller since the last run that was kept, or since the bench was connected: what a write is judged against */
-  measured(): Promise<ControllerTable[]>
-  /** rpm of the latest reading */
-  latestRpm(): number
-  /** Tells watchers that something about the rig is new. */
-  refresh(): void
-  /** Starts a script, aiming at what the job wants now. @throws Refusal 'bench' when one is under way; what the gate refuses */
-  run(client: string, script: RunScript, name?: string, why?: string): Promise<void>
-  /** Records by hand until told to stop. */
-  record(client: string, why?: string): Promise<void>
-  /** Ends what is under way. The run so far is kept. */
-  stop(client: string | null, stop: Stop): Promise<RunInfo | null>
-  close(): Promise<void>
-}
-
-/** Whoever does not drive neither sets nor writes anything while somebody else does. */
-const SOMEBODY_ELSE: Danger = {
-  kind: 'somebody else drives',
-  field: 'driver',
-  text: 'Somebody else drives this bench. Ask them to let go, then take control.',
-  never: true,
-}
 const LEAST_SAMPLES = 50
 /** Steps in which watchers are told how far a script has come. */
 const STEPS = 40
@@ -107,8 +52,8 @@ export function benchSession(
   limits: SafetyLimits = { ...DEFAULT_SAFETY, rpm: link.redline + OVER_REDLINE },
 ): BenchSession {
   const hearers = new Set<Hear>()
-  const usual = limits
-  let driver: string | null = null
+  const seat = wheel()
+  const guard = runGuard(limits)
   let said = `Connected: ${link.name}`
   let runs = 0
   let stopped = false
@@ -116,11 +61,6 @@ export function benchSession(
   let gatesAsked = false
   let script: { driver: ScriptDriver; name: string; script: RunScript; state: ScriptState } | null = null
   let recording: Recording | null = null
-  let aim = DEFAULT_AIM
-  /** rpm that the brief says no run goes beyond */
-  let ceiling = Infinity
-  const within = (): SafetyLimits => ({ ...limits, rpm: Math.min(limits.rpm, ceiling) })
-  let watch = safetyWatch(limits, aim)
   let heardAt = clock.now()
   let latest: Pick<RigSample, 'rpm' | 'coolant'> | null = null
   let saving: Promise<unknown> = Promise.resolve()
@@ -131,11 +71,11 @@ export function benchSession(
     script: script && { name: script.name, state: script.state },
     recording: recording !== null,
     stopped,
-    driver,
+    driver: seat.driver(),
     said,
     runs,
-    limits: within(),
-    aim,
+    limits: guard.limits(),
+    aim: guard.aim(),
     calibrated: isCalibrated(link.sensors().calibration),
   })
   const tell = (text?: string): void => {
@@ -144,11 +84,6 @@ export function benchSession(
     for (const hear of hearers) hear({ news: now })
   }
   const rest = (): void => link.set({ throttle: 0, sparkOffset: 0, fuelOffset: 0, brake: { kind: 'off' }, gear: 0 })
-  const needsWheel = (client: string): void => {
-    if (driver !== client)
-      throw refused('bench', 'Somebody else drives, or nobody does. Take the wheel first.', 'driver')
-  }
-
   const needsRestFor = (then: string): void => {
     if (script || recording) throw refused('bench', `A run is under way. ${then}`, 'script')
   }
@@ -157,12 +92,9 @@ export function benchSession(
   const coolant = (): number => latest?.coolant ?? -Infinity
   const log = (lines: readonly GateLine[]): Promise<void> =>
     store.act((transaction) => writeLines(store, transaction, job, lines))
-  /** What the job wants may have changed since it was asked last. */
   async function readAim(): Promise<void> {
     const found = await findJob(store, job)
-    if (!found) return
-    aim = leanAim(found)
-    ceiling = found.limits?.revCeiling ?? Infinity
+    if (found) guard.read(found)
   }
   /** What of the rig list stands between the machine and a run; a case of the trainer has none. */
   async function gatesOpen(): Promise<Danger[]> {
@@ -170,16 +102,16 @@ export function benchSession(
     return found && !(await findTraining(store, job)) ? openGates(await listRig(store, found)) : []
   }
   async function beginRun(client: string, next: RunScript | null, why?: string): Promise<void> {
-    needsWheel(client)
+    seat.needs(client)
     needsRest()
     await readAim()
     const gates = gatesAsked ? [] : await gatesOpen()
-    const lines = passGate([...gates, ...(next ? scriptDangers(next, coolant(), ceiling) : [])], why)
+    const lines = passGate([...gates, ...(next ? scriptDangers(next, coolant(), guard.ceiling()) : [])], why)
     gatesAsked = true
     if (lines.length) await log(lines)
-    needsWheel(client)
+    seat.needs(client)
     needsRest()
-    watch = safetyWatch(within(), aim)
+    guard.begin()
   }
 
   /** Puts away what was recorded as a run of the job; too little of it is no run. */
@@ -188,9 +120,7 @@ export function benchSession(
     recording = null
     if (!record || record.samples.length < LEAST_SAMPLES) return null
     inside = link.state().readable ? await link.tables() : []
-    const { revisions, foreign } = await revisionsHolding(store, job, inside)
-    const warnings = [...warningsOf(link), ...foreign.map(foreignWarning)]
-    const run = await addRun(store, job, { ...recordedRun(record, cut, warnings), revisions })
+    const run = await storeRecorded(store, job, link, inside, record, cut)
     runs++
     return run
   }
@@ -218,7 +148,7 @@ export function benchSession(
     latest = sample
     for (const hear of hearers) hear({ sample })
     const busy = script !== null || recording !== null
-    const danger = busy ? watch.see(sample) : null
+    const danger = busy ? guard.see(sample) : null
     if (danger) return void end(danger).catch(() => tell('The run could not be stored.'))
     if (script) {
       const { controls, state } = script.driver.next(sample)
@@ -252,24 +182,19 @@ export function benchSession(
       return () => hearers.delete(hear)
     },
     drive(client) {
-      if (driver !== null && driver !== client)
-        throw refused('bench', 'Somebody else drives this bench. Watch, or ask them to let go.', 'driver')
-      driver = client
+      seat.take(client)
       tell('The wheel is taken.')
     },
     async letGo(client) {
-      if (driver !== client) return
-      driver = null
+      if (!seat.letGo(client)) return
       if (script || recording) await end({ reason: 'aborted', text: 'the driver went away' })
       else rest()
       tell('The wheel is free.')
     },
-    needsNobodyElse(client) {
-      if (driver !== null && driver !== client) passGate([SOMEBODY_ELSE], undefined)
-    },
+    needsNobodyElse: seat.needsNobodyElse,
     noteRefused: (refusal) => noteRefused(store, job, refusal),
     async set(client, controls, why) {
-      needsWheel(client)
+      seat.needs(client)
       if (script) throw refused('bench', 'A script drives. Stop it first.', 'script')
       const before = link.controls()
       const lines = passGate(controlDangers(before, { ...before, ...controls }, coolant()), why)
@@ -278,12 +203,11 @@ export function benchSession(
       link.set(controls)
     },
     async limit(client, change, why) {
-      needsWheel(client)
+      seat.needs(client)
       needsRestFor('Change its limits when it is over.')
-      const lines = passGate(loosenedLimits(limits, usual, change), why)
+      const lines = passGate(guard.loosened(change), why)
       if (lines.length) await log(lines)
-      limits = { ...limits, ...change }
-      watch = safetyWatch(within(), aim)
+      guard.change(change)
       tell('Limits are changed.')
     },
     readAim,
@@ -308,7 +232,7 @@ export function benchSession(
       tell('Recording.')
     },
     async stop(client, stop) {
-      if (client !== null) needsWheel(client)
+      if (client !== null) seat.needs(client)
       if (!script && !recording) {
         rest()
         return null

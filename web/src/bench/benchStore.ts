@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { effectScope, shallowRef, watch } from 'vue'
-import { sayProblem } from '@/api/say'
+import { notifyProblem } from '@/api/notify'
 import { useBench, type Bench } from './useBench'
 import { useRunQueue, type RunQueue } from './useRunQueue'
 import { useHandling } from '@/job/handling'
@@ -21,7 +21,7 @@ export const useJobBench = defineStore('bench', () => {
       if (!id) return
       scope = effectScope(true)
       scope.run(() => {
-        const mine = useBench(id, () => void open.reloadRuns().catch(sayProblem))
+        const mine = useBench(id, () => void open.reloadRuns().catch(notifyProblem))
         bench.value = mine
         queue.value = useRunQueue(mine)
         void mine.join()

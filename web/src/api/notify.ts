@@ -6,10 +6,10 @@ import { h } from 'vue'
 const placement = 'bottom-right'
 
 /** Tells why a file was refused: it stays until it is closed, for what it says is to be mended in another program. */
-export const sayRefused = (error: unknown): void => sayProblem(error, 0)
+export const notifyRefused = (error: unknown): void => notifyProblem(error, 0)
 
 /** Tells what went wrong, with the fields at fault, long enough to read. @param duration ms; 0 until it is closed */
-export function sayProblem(error: unknown, duration = 9000): void {
+export function notifyProblem(error: unknown, duration = 9000): void {
   const text = (error as Error).message
   // What the sentence says already is not said again behind it.
   const more = isRefusal(error) ? error.faults.map((one) => one.message).filter((one) => !text.includes(one)) : []
@@ -23,15 +23,15 @@ export function sayProblem(error: unknown, duration = 9000): void {
   })
 }
 
-export function sayDone(text: string): void {
+export function notifyDone(text: string): void {
   ElMessage({ type: 'success', message: text, duration: 3500, placement, grouping: true })
 }
 
 /** Tells what was done, with a way back for a while. @param undo takes it back; what goes wrong with that is told, too */
-export function sayWithUndo(text: string, undo: () => Promise<unknown>): void {
+export function notifyWithUndo(text: string, undo: () => Promise<unknown>): void {
   const takeBack = (): void => {
     message.close()
-    undo().catch(sayProblem)
+    undo().catch(notifyProblem)
   }
   const message = ElMessage({
     message: h('span', [`${text} `, h(ElButton, { size: 'small', onClick: takeBack }, () => 'Undo')]),

@@ -1,7 +1,17 @@
-import { isCalibrated, UNCALIBRATED_WARNINGS, type RigSample, type RunKind, type SafetyStop } from '@yuzumix/core'
+import {
+  foreignWarning,
+  isCalibrated,
+  UNCALIBRATED_WARNINGS,
+  type RigSample,
+  type RunInfo,
+  type RunKind,
+  type SafetyStop,
+} from '@yuzumix/core'
 import { newRun } from '../intake/newRun'
-import type { NewRun } from '../store/runs'
-import type { RigLink } from './rigLink'
+import type { ControllerTable, RigLink } from '../rigs/rigLink'
+import type { Store } from '../store/database'
+import { revisionsHolding } from '../store/madeOn'
+import { addRun, type NewRun } from '../store/runs'
 
 /** What was heard from a rig since recording began. */
 export interface Recording {
@@ -25,17 +35,13 @@ const CHANNELS: [channel: string, unit: string, of: (sample: RigSample, start: n
 ]
 
 /** What a run's reader must know of the sensors it was made with. */
-export function warningsOf(link: RigLink): string[] {
+function warningsOf(link: RigLink): string[] {
   const { throttle, wideband } = isCalibrated(link.sensors().calibration)
   return [...(throttle ? [] : [UNCALIBRATED_WARNINGS.throttle]), ...(wideband ? [] : [UNCALIBRATED_WARNINGS.wideband])]
 }
 
 /** A recording as a run to store, marked where it was cut short. */
-export function recordedRun(
-  { samples, name, kind = 'road' }: Recording,
-  cut: SafetyStop | null,
-  warnings: string[],
-): NewRun {
+function recordedRun({ samples, name, kind = 'road' }: Recording, cut: SafetyStop | null, warnings: string[]): NewRun {
   const start = samples[0]!.time
   const lambdas = samples[0]!.lambda.map((_, c): (typeof CHANNELS)[number] => [
     `lambda${c + 1}`,
@@ -59,4 +65,18 @@ export function recordedRun(
     kind,
     warnings: [...(cut ? [`Cut: ${cut.reason}, ${cut.text}.`] : []), ...warnings],
   })
+}
+
+/** Stores a recording as a run of its job, bound to what the controller holds. */
+export async function storeRecorded(
+  store: Store,
+  job: string,
+  link: RigLink,
+  inside: readonly ControllerTable[],
+  record: Recording,
+  cut: SafetyStop | null,
+): Promise<RunInfo> {
+  const { revisions, foreign } = await revisionsHolding(store, job, inside)
+  const warnings = [...warningsOf(link), ...foreign.map(foreignWarning)]
+  return addRun(store, job, { ...recordedRun(record, cut, warnings), revisions })
 }

@@ -16,7 +16,7 @@ function zoneOf(axis: Table['loadAxis'], load: number): Zone {
  *
  * Largest by size, with its sign; typical is the mean over the cells of the zone that moved.
  */
-export function movedByZone(first: Table, last: Table): Moved {
+export function changedByZone(first: Table, last: Table): Moved {
   const moved: Record<Zone, number[]> = { idle: [], cruise: [], 'full throttle': [] }
   last.values.forEach((row, r) =>
     row.forEach((value, c) => {

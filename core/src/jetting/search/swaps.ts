@@ -9,7 +9,7 @@ import { isKnownNeedle } from '../model/needle'
 const TURNS = { least: 0.5, most: 3, step: 0.25 }
 
 /** One way fuel takes, with what some parts let through at each judged opening. */
-export interface Way {
+export interface Swap {
   fitted: Fitted
   changed: Slot[]
   values: Float64Array
@@ -49,12 +49,12 @@ const changedIn = (one: Fitted, from: Fitted, of: readonly Slot[]): Slot[] =>
  * @param slots that may be changed
  * @param most changes of one combination
  */
-export function waysThrough(
+export function swapsThrough(
   { body, box, coefficients }: Calibration,
   fitted: Fitted,
   slots: readonly Slot[],
   most: number,
-): { pilots: Way[]; mains: Way[] } {
+): { pilots: Swap[]; mains: Swap[] } {
   const choices = new Map(slots.map((slot) => [slot, choicesOf(body, box, fitted, slot)]))
   const flow = {
     pilot: Math.exp(coefficients.pilot),
@@ -77,7 +77,7 @@ export function waysThrough(
     )
   const at = (one: Fitted): Passages[] => JUDGED_OPENINGS.map((opening) => passages(body, box, one, opening))
   const pilotSlots = slots.filter(isPilot)
-  const pilots = combos(pilotSlots).map((one): Way => ({
+  const pilots = combos(pilotSlots).map((one): Swap => ({
     fitted: one,
     changed: changedIn(one, fitted, pilotSlots),
     values: Float64Array.from(at(one), (p) => p.pilot * flow.pilot),
@@ -92,7 +92,7 @@ export function waysThrough(
     const jet = Float64Array.from(p, (one) => one.main * flow.main)
     const ring = Float64Array.from(p, (one) => one.needle * flow.needle)
     const bend = Float64Array.from(p, (one) => Math.exp(one.cutaway * (flow.cutaway - 1)))
-    return sizes.flatMap((size): Way[] => {
+    return sizes.flatMap((size): Swap[] => {
       const one = hasRing ? { ...around, main: size } : around
       const changed = changedIn(one, fitted, mainSlots)
       if (changed.length > most) return []

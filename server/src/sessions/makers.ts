@@ -2,7 +2,7 @@ import { SIMULATED_MACHINES, type BenchChoice, type Job } from '@yuzumix/core'
 import type { Store } from '../store/database'
 import type { Benches } from './benches'
 import { connectSimulated } from './connect'
-import type { BenchSession } from './session'
+import type { BenchSession } from '../sessions/session'
 
 /** Connects a rig of one maker to a job, as it was chosen. */
 type Maker = (store: Store, benches: Benches, job: Job, choice: BenchChoice) => Promise<BenchSession>

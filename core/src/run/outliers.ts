@@ -10,11 +10,11 @@ import { withoutSpikes } from './spikes'
  * beside one that tells. A blank stands in their place.
  *
  * @param columns all of one length; readings by hand, which have `handRange`, have no spikes
- * @returns columns of the same names, those without a stray as they are
+ * @returns columns of the same names, those without an outlier as they are
  * @example
- * Number.isNaN(withoutStrays({ lambda1: Float32Array.of(0.9, 0, 0.91) }).lambda1[1]) // true
+ * Number.isNaN(withoutOutliers({ lambda1: Float32Array.of(0.9, 0, 0.91) }).lambda1[1]) // true
  */
-export function withoutStrays<C extends Columns>(columns: C): C {
+export function withoutOutliers<C extends Columns>(columns: C): C {
   const { time, handRange } = columns
   const clean = Object.fromEntries(
     Object.entries(columns).map(([channel, values]) => {
@@ -34,16 +34,16 @@ function withinRange(channel: string, values: Float32Array): Float32Array {
   return values.some(isStray) ? values.map((value) => (isStray(value) ? NaN : value)) : values
 }
 
-/** Share of a channel's readings from which on its strays are told: fewer happen to every loom. */
+/** Share of a channel's readings from which on its outliers are told: fewer happen to every loom. */
 const TOLD = 0.002
 
-/** What to say of channels whose readings were strays, by the columns before and after. */
-export function straysInWords(logged: Columns, clean: Columns): string[] {
+/** What to say of channels whose readings were outliers, by the columns before and after. */
+export function outliersInWords(logged: Columns, clean: Columns): string[] {
   return Object.entries(logged).flatMap(([channel, values]) => {
     const left = clean[channel]
     if (!values || !left || left === values) return []
-    const strays = values.reduce((sum, value, i) => sum + (value === value && Number.isNaN(left[i]) ? 1 : 0), 0)
-    const share = strays / values.length
+    const outliers = values.reduce((sum, value, i) => sum + (value === value && Number.isNaN(left[i]) ? 1 : 0), 0)
+    const share = outliers / values.length
     if (share < TOLD) return []
     if (left.every(Number.isNaN))
       return [

@@ -1,4 +1,4 @@
-import { wallClock, type Clock } from './clock'
+import { wallClock, type Clock } from '../rigs/clock'
 import type { BenchSession } from './session'
 
 /** Benches connected now, one a job. */

@@ -3,8 +3,9 @@ import type { Store } from '../store/database'
 import { writeEntry } from '../store/entries'
 import { loadRigMemory, saveRigMemory } from '../store/rigs'
 import type { Benches } from './benches'
-import { benchSession, type BenchSession } from './session'
-import { simulatedRig, type SimulatedRig } from './simulatedRig'
+import { benchSession } from './benchSession'
+import type { BenchSession } from './session'
+import { simulatedRig, type SimulatedRig } from '../rigs/simulatedRig'
 
 export interface Connecting {
   machine: SimulatedMachine
