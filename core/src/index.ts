@@ -1,15 +1,7 @@
 // refusal
 export type { Refused } from './refusal/codes'
-export { type DangerKind, DANGERS, TABLE_STEPS } from './refusal/dangers'
-export {
-  type Fault,
-  type FieldFault,
-  inputRefused,
-  isRefusal,
-  Refusal,
-  refused,
-  unlessRefused,
-} from './refusal/refusal'
+export { type DangerKind, DANGERS } from './refusal/dangers'
+export { type Fault, inputRefused, isRefusal, Refusal, refused, unlessRefused } from './refusal/refusal'
 
 // numbers
 export { counted, grouped, plain, signed } from './numbers/format'
@@ -21,7 +13,7 @@ export { readNumber, readNumbers } from './numbers/typed'
 // fuel
 export { flatteredBanks } from './fuel/flattered'
 export { fuelById, FUELS, USUAL_RON } from './fuel/fuels'
-export { afrShown, lambdaShown, percentFromFactor, USUAL_GAUGE_SCALE } from './fuel/mixture'
+export { lambdaShown, percentFromFactor, USUAL_GAUGE_SCALE } from './fuel/mixture'
 
 // air
 export { correctionById, type CorrectionId, CORRECTIONS } from './air/corrections'
@@ -67,9 +59,8 @@ export { cellDigits, tableDigits } from './table/tableDigits'
 
 // run
 export { isRunning, isStanding } from './run/engineState'
-export { isSameStop } from './run/stopOf'
 export { alignChannels } from './run/alignChannels'
-export { bySweep, sweepName, sweepOf, sweepsAt } from './run/bySweep'
+export { sweepName, sweepOf, sweepsAt } from './run/bySweep'
 export { channelKind, CHANNELS, channelTitle, knownChannels } from './run/channels'
 export {
   comparedOfRun,
@@ -81,7 +72,7 @@ export {
   sweepsOfRun,
 } from './run/facts'
 export { highestRpm } from './run/highestRpm'
-export { crossCheck, type PlacedProbe, type ProbeCheck, standingProbes } from './run/probes'
+export { crossCheck, type ProbeCheck, standingProbes } from './run/probes'
 export { type ReadAs, readAsWords } from './run/readAs'
 export {
   DEFAULT_FILTERS,
@@ -117,16 +108,15 @@ export { type CylinderField, DEFAULT_FIELD_OPTIONS, type Field, type FieldOption
 export type { KeepPart } from './field/fieldOfPasses'
 export { IDLE_LOAD } from './field/held/idleZones'
 export { type HeldChoice, heldZonesOfRuns } from './field/held/zonesOfRuns'
-export { byState } from './field/readings/byState'
 export { type Straight, straightBetween, straightWords } from './field/straight'
 export { TARGET_PRESETS, targetOn, type TargetZone } from './field/target'
 
 // curves
 export { type Comparison, DEFAULT_COMPARE } from './curves/compare/compare'
-export { type ComparedSides, compareSides, type SidesChoice } from './curves/compare/compareSides'
+export { compareSides, type SidesChoice } from './curves/compare/compareSides'
 export { type Conditions, conditionsOf, correctSet, type Mismatch } from './curves/compare/conditions'
 export type { Gain } from './curves/compare/gains'
-export type { Side, SideFacts } from './curves/compare/side'
+export type { Side } from './curves/compare/side'
 export { verdictOf } from './curves/compare/verdict'
 export { type CurveOptions, DEFAULT_CURVE } from './curves/lay/curve'
 export type { Hole } from './curves/lay/holes'
@@ -151,18 +141,17 @@ export {
 export { type ChangeLimits, DEFAULT_LIMITS } from './change/limits'
 export { servedCylinder } from './change/need'
 export { changeShape } from './change/shape'
-export { cellsSince, correctedOn, type TableSince } from './change/sinceMeasured'
+export { correctedOn, type TableSince } from './change/sinceMeasured'
 export { type NodeChange, predictLambda, suggestChange, type SuggestedChange } from './change/suggest'
 
 // spark
-export type { SparkRun } from './spark/bin'
 export { DEFAULT_SPARK_SETTINGS, type SparkPlanChoice, type SparkSettings } from './spark/choice'
 export { AT_LOAD, type MadeRun, type Recheck, rechecks, type Stale, staleMixture } from './spark/coupling'
-export { judgeBin, type JudgedBin, type JudgeOptions } from './spark/judge'
-export { fitMixture, lossAt, type MixtureBin, mixtureBins, type MixtureFit } from './spark/mixtureSweep'
+export { judgeBin, type JudgedBin } from './spark/judge'
+export { fitMixture, lossAt } from './spark/mixtureSweep'
 export { oneKnob, RANGE_USES, type RangeUse } from './spark/oneKnob'
-export { proveSpark, type SparkProof } from './spark/proof'
-export { advanceOf, type SettingRun, settingsOfSweeps, type SparkSetting } from './spark/setting'
+export { type SparkProof } from './spark/proof'
+export { advanceOf, settingsOfSweeps, type SparkSetting } from './spark/setting'
 export {
   DEFAULT_SPARK_LIMITS,
   type SparkArithmetic,
@@ -171,27 +160,24 @@ export {
   type SuggestedSpark,
 } from './spark/sparkChange'
 export { safeOffsets, sparkPlan, type SparkPlanStep, STOP_RULES, tickSparkPlan } from './spark/sparkPlan'
-export { type PresentReading, presentReadings, stepBins } from './spark/stepBins'
 export { suggestSpark } from './spark/suggestSpark'
-export { sweepBins } from './spark/sweepBins'
 
 // response
 export type { LoopExit } from './response/exits/loopExits'
 export type { Snatch } from './response/exits/snatch'
-export { exitWords, type HandNode, TAPER, taperExits } from './response/exits/taperExits'
+export { exitWords, type HandNode, taperExits } from './response/exits/taperExits'
 export { STEP as RESPONSE_STEP } from './response/film/tracedOpening'
-export { askPlate, type PlateAsked } from './response/grip/askPlate'
+export { askPlate } from './response/grip/askPlate'
 export type { GripMap } from './response/grip/gripMap'
 export { risingAt } from './response/grip/knotsAt'
 export { type MadePlate, PLATE_SHAPES, type PlateShape } from './response/grip/plateTable'
 export { torqueCurve } from './response/grip/torqueMap'
 export { wholeMap } from './response/grip/wholeMap'
-export { DEFAULT_RESPONSE, respond, type Response, type ResponseChoice } from './response/response'
+export { DEFAULT_RESPONSE, respond, type Response } from './response/response'
 export { accelerationChange } from './response/rollOns/accelerationChange'
 export type { Estimate } from './response/rollOns/excursion'
 export type { Advice, RollOnGroup } from './response/rollOns/rollOnGroups'
 export type { PlannedRollOn } from './response/rollOns/rollOnPlan'
-export type { JudgedRollOn } from './response/rollOns/rollOns'
 
 // jetting
 export {
@@ -218,47 +204,21 @@ export {
   type IdleWay,
   sidesAgree,
 } from './jetting/idle/idle'
-export {
-  calibrateJetting,
-  cameTrue,
-  isRead,
-  type MeasuredFitting,
-  type Predicted,
-  predictJetting,
-} from './jetting/model/calibrate'
+export { calibrateJetting, cameTrue, isRead, type Predicted, predictJetting } from './jetting/model/calibrate'
 export { densityCard, jetCorrection } from './jetting/model/density'
 export { JET_SCHEMES } from './jetting/model/jetSizes'
-export { JUDGED_OPENINGS } from './jetting/model/judgedOpenings'
-export { circuitShares, passages, rodsRiseAt } from './jetting/model/model'
+export { rodsRiseAt } from './jetting/model/model'
 export { countedFrom, needleFault } from './jetting/model/needle'
 export { CIRCUIT_TARGETS, type CircuitTarget, judgeTipIn, usualTargets } from './jetting/model/targets'
-export {
-  bankWarnings,
-  OPENING_ROWS,
-  openingReadings,
-  type OpeningRow,
-  readingSpeeds,
-  zoneDepartures,
-} from './jetting/openingReadings'
+export { OPENING_ROWS, type OpeningRow, zoneDepartures } from './jetting/openingReadings'
 export { partsFromCsv, partsToCsv } from './jetting/partsCsv'
-export { type FittingRead, type PartsAnswer, proposeParts } from './jetting/search/propose'
-export { type Proposal, type ProposalList, searchBox } from './jetting/search/search'
-export { type TipIn, tipInOf } from './jetting/tipIn'
+export { type Proposal, searchBox } from './jetting/search/search'
 
 // plan
-export {
-  DEFAULT_PLAN,
-  SERVICES,
-  type PlanChoice,
-  planFor,
-  PLANNED_KINDS,
-  PURPOSES,
-  ORDERS,
-  underCeiling,
-} from './plan/choice'
+export { DEFAULT_PLAN, SERVICES, type PlanChoice, PLANNED_KINDS, PURPOSES, ORDERS } from './plan/choice'
 export { doneRuns } from './plan/doneRuns'
 export type { HelpfulRun } from './plan/helpfulRun'
-export { jobPlan, jobPlanChoice, mostRpm } from './plan/jobPlan'
+export { mostRpm } from './plan/jobPlan'
 export { cutToTime, makePlan, type PlanStep } from './plan/makePlan'
 export { tickPlan } from './plan/tickPlan'
 
@@ -270,7 +230,7 @@ export { lookOver } from './checks/lookOver'
 export { fitsController, nameAsFound, workingTable } from './rig/controllerTable'
 export type { RigControls } from './rig/controls'
 export { FLAT_AIM, measuredFlatness, type OffNode } from './rig/flatness'
-export { type LoopStep, loopStep, passNumber, passSets, proveStep } from './rig/loopStep'
+export { loopStep, passNumber, passSets, proveStep } from './rig/loopStep'
 export { isStepped, kindOfScript, nameOfScript, type RunScript } from './rig/runScript'
 export {
   alarmsOf,
@@ -337,32 +297,19 @@ export { hardwareDangers, tableSteps } from './gate/tableSteps'
 export { unprovenStart } from './gate/unproven'
 
 // contract
-export { weatherSchema } from './contract/air'
 export { type ArchivedJob, type ArchivedRun, archiveFormSchema, archiveSchema, JOB_FORMAT } from './contract/archive'
 export {
   type BenchChoice,
   type BenchFaults,
-  benchFaultsSchema,
   type BenchMessage,
   benchMessageSchema,
   type BenchNews,
-  benchSchema,
   type BenchState,
   type BenchWish,
   benchWishSchema,
-  benchWriteSchema,
-  CALIBRATION_STEPS,
   type CalibrationStep,
-  reasonedSchema,
 } from './contract/bench'
-export {
-  ALIKE,
-  CHANGED_PARTS,
-  type ChangedPart,
-  LEVELS_OF_SERVICE,
-  type MachineLimits,
-  type Rigging,
-} from './contract/brief'
+export { ALIKE, CHANGED_PARTS, type ChangedPart, type MachineLimits, type Rigging } from './contract/brief'
 export type { Call } from './contract/calls/call'
 export {
   ALL_CALLS,
@@ -378,36 +325,25 @@ export {
   problemsOf,
 } from './contract/calls/calls'
 export { checkForm, checkInput } from './contract/checkInput'
-export { type ComparedAnswer, type CompareRequest, compareRequestSchema } from './contract/compare'
+export { type ComparedAnswer, type CompareRequest } from './contract/compare'
 export {
   type Complaint,
   COMPLAINT_WORDS,
   type ComplaintChange,
-  complaintChangeSchema,
   FOUND,
   type FoundThere,
   type NewComplaint,
-  newComplaintSchema,
   RIDER_SAYS,
 } from './contract/complaint'
 export { archiveDocument, tableDocument } from './contract/documents'
 export type { DoubtAnswer } from './contract/doubt'
 export { type Entry, type NewEntry, newEntrySchema } from './contract/entry'
-export {
-  type ChangeRequest,
-  changeRequestSchema,
-  type FieldAnswer,
-  type FieldRequest,
-  fieldRequestSchema,
-  type NextRunRequest,
-  nextRunRequestSchema,
-} from './contract/field'
+export { type FieldAnswer, type NextRunRequest } from './contract/field'
 export {
   carburettorAxis,
   circuitTargets,
   DEFAULT_JETTING,
   type Fitting,
-  jettingRequestSchema,
   type JettingSettings,
   tipInTarget,
 } from './contract/jetting'
@@ -420,18 +356,7 @@ export {
   newJobSchema,
   USES,
 } from './contract/job'
-export {
-  DUE,
-  type NewPutBack,
-  newPutBackSchema,
-  newRigLineSchema,
-  type PutBack,
-  type PutBackChange,
-  putBackChangeSchema,
-  type RigLine,
-  rigLineChangeSchema,
-} from './contract/jobLines'
-export { loopRequestSchema } from './contract/loop'
+export { DUE, type NewPutBack, type PutBack, type PutBackChange, type RigLine } from './contract/jobLines'
 export { DEFAULT_MIXTURE, type MixtureSettings } from './contract/mixture'
 export type { JobNews, JobPart } from './contract/news'
 export { openapi } from './contract/openapi'
@@ -439,75 +364,41 @@ export { problemSchema } from './contract/problem'
 export type {
   Figure,
   FlatnessAnswer,
-  Moved,
   RecordLine,
   Report,
   ReportPower,
   ReportState,
   SavedReport,
 } from './contract/report'
-export {
-  type PlateAnswer,
-  type PlateRequest,
-  plateRequestSchema,
-  type ResponseAnswer,
-  type ResponseRequest,
-  responseRequestSchema,
-} from './contract/response'
+export { type ResponseAnswer } from './contract/response'
 export {
   checkMapping,
-  columnsRequestSchema,
-  handReadingsSchema,
   type HandRequest,
-  madeOnAnswerSchema,
-  readAsRequestSchema,
   type RunChange,
-  runChangeSchema,
   runFields,
   runFieldsOf,
   type RunsChange,
-  runsChangeSchema,
   uploadSchema,
 } from './contract/run'
-export {
-  DEFAULT_SET,
-  type NewSet,
-  newSetSchema,
-  type RunSet,
-  type SetChange,
-  setChangeSchema,
-  type SetFacts,
-} from './contract/set'
-export { againstShelfSchema, newShelfSchema, type Shelf, type ShelfMatch, shelfStartSchema } from './contract/shelf'
-export { sparkRequestSchema } from './contract/spark'
+export { DEFAULT_SET, type NewSet, type RunSet, type SetChange, setChangeSchema, type SetFacts } from './contract/set'
+export { type Shelf, type ShelfMatch } from './contract/shelf'
 export {
   type NewRevision,
   type NewRevisions,
-  newRevisionSchema,
-  newRevisionsSchema,
   type NewTable,
-  newTableSchema,
   type RevisionInfo,
   type TableChange,
-  tableChangeSchema,
   type TableInfo,
 } from './contract/table'
 export { tableFromCsv, tableFromRows, tableToCsv, tableToRows } from './contract/tableCsv'
 export { checkTable, tableFromJson, type TableSaid, tableSaidSchema, tableToJson } from './contract/tableJson'
-export {
-  diagnosisSchema,
-  type OpenCase,
-  trainerBenchSchema,
-  type TrainingResult,
-  type TrainingState,
-  workshopSchema,
-} from './contract/trainer'
+export { type OpenCase, type TrainingResult, type TrainingState } from './contract/trainer'
 export type { Verdict } from './contract/verdict'
 
 // brief
 export { carriedOver } from './brief/carriedOver'
 export { complaintName, placeWords } from './brief/complaintWords'
-export { type ComplaintFinding, complaintSpeeds, findingOf, placeFaults } from './brief/complaints'
+export { findingOf, placeFaults } from './brief/complaints'
 export { JOB_PARTS } from './brief/jobParts'
 export { retuneVerdict } from './brief/retuneVerdict'
 export { ratioWords, rigList, rigMinutes } from './brief/rigList'
@@ -518,8 +409,9 @@ export { checkRunsOf, likesOf, shelfDifference, shelfMatches } from './shelf/she
 export { shelfPrior } from './shelf/shelfPrior'
 
 // question
-export { askNextRun, type NextAsked, type NextOfJob } from './question/askNextRun'
+export { askNextRun, type NextOfJob } from './question/askNextRun'
 export { answerChange, changeAnswer, changeQuestion, type ChangeQuestion, measuredOn } from './question/changeQuestion'
+export { compareQuestion, type SetLoader } from './question/compareQuestion'
 export { fieldAnswer } from './question/fieldAnswer'
 export { type FieldAsked, type FieldQuestion, fieldQuestion, workOfField } from './question/fieldQuestion'
 export { fieldRuns, fieldSet, tellsMixture } from './question/fieldRuns'
@@ -531,7 +423,6 @@ export {
   type JettingPresent,
   type JettingQuestion,
   jettingQuestion,
-  type JettingTold,
 } from './question/jettingQuestion'
 export { jobTarget, leanAim } from './question/jobTarget'
 export {
@@ -543,25 +434,16 @@ export {
   runsNeeded,
 } from './question/kinds'
 export { loopAnswer } from './question/loopAnswer'
-export { loopQuestion, type LoopQuestion, type LoopTold } from './question/loopQuestion'
-export {
-  firstStates,
-  foreignWarning,
-  madeOnNewest,
-  measuredRevision,
-  movedSince,
-  revisionOf,
-  type Untold,
-  untoldRuns,
-} from './question/madeOn'
+export { loopQuestion, type LoopQuestion } from './question/loopQuestion'
+export { foreignWarning, madeOnNewest, measuredRevision, revisionOf, type Untold, untoldRuns } from './question/madeOn'
 export { mayHaveLoop } from './question/mayHaveLoop'
-export { type NextRunQuestion, nextRunQuestion } from './question/nextRunQuestion'
-export { planOf, type PlanTold } from './question/planOf'
-export { type ProposedSet, proposedSets } from './question/proposedSets'
+export { nextRunQuestion } from './question/nextRunQuestion'
+export { planOf } from './question/planOf'
+export { proposedSets } from './question/proposedSets'
 export { plateAnswer, responseAnswer } from './question/responseAnswer'
-export { type PlateQuestion, plateQuestion, type ResponseQuestion, responseQuestion } from './question/responseQuestion'
-export { type FittedMixture, type SparkQuestion, sparkQuestion, type SparkTold } from './question/sparkQuestion'
-export { fuelTables, type TableMoved } from './question/states'
+export { type PlateQuestion, plateQuestion, responseQuestion } from './question/responseQuestion'
+export { type SparkQuestion, sparkQuestion } from './question/sparkQuestion'
+export { fuelTables } from './question/states'
 
 // words
 export {

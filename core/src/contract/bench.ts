@@ -133,7 +133,7 @@ export const reasonedSchema = closed({
 }).meta({ ref: 'Reasoned' })
 
 /** Steps in which a rig's sensors are calibrated. */
-export const CALIBRATION_STEPS = ['closed', 'open', 'free-air'] as const
+const CALIBRATION_STEPS = ['closed', 'open', 'free-air'] as const
 export type CalibrationStep = (typeof CALIBRATION_STEPS)[number]
 
 const stateOfScript = closed({

@@ -38,7 +38,7 @@ const limitsSchema = closed({
   licensed: yesNo().meta({ description: 'aircraft or other licensed work: read and record only' }),
 }).meta({ ref: 'MachineLimits' })
 
-export const LEVELS_OF_SERVICE = ['base map', 'middle', 'full'] as const
+const LEVELS_OF_SERVICE = ['base map', 'middle', 'full'] as const
 
 /** Whether the controller may hold the mixture by itself: with its sensor unplugged, or switched off, it does not. */
 const CLOSED_LOOPS = ['closed loop', 'no closed loop'] as const

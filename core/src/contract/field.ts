@@ -80,7 +80,6 @@ export const changeRequestSchema = closed({
     .optional()
     .default(undefined),
 }).meta({ ref: 'ChangeRequest' })
-export type ChangeRequest = InferType<typeof changeRequestSchema>
 
 const span = (least: number, most: number) =>
   array().of(amount(least, most).required()).length(2).optional().default(undefined)

@@ -40,12 +40,14 @@ export interface FieldWork {
  * Works a field out of runs: lag, screening, held zones, odd runs, robust solve.
  *
  * @param knownLag estimated before from the same runs, which need not be sought again
+ * @param last worked out before from the same runs: a quick look takes the smoothness that they taught
  * @throws Refusal 'no-field' when no run has a usable reading
  */
 export function workOutField(
   given: readonly RunColumns[],
   asked: FieldOptions,
   knownLag: LagEstimate | null = null,
+  last: FieldWork | null = null,
 ): FieldWork {
   const { runs, options, lag, misfires, all, heldZones } = gather(given, asked, knownLag)
   const { held, edge } = markHeld(options.grid, all, heldZones)
@@ -75,8 +77,20 @@ export function workOutField(
     }),
     cylinders: all.lambda.map((_, c) => ({
       // Where no band was left out, the first solve stands; else it is taken up where it was.
-      open: withDoubt(options, c + 1, lag, kept === open ? first[c]! : solveCylinder(options, c, kept, first[c])),
-      pinned: withDoubt(options, c + 1, lag, solveCylinder(options, c, inHeld, null, trimmed ? needByTrim : logRatio)),
+      open: withDoubt(
+        options,
+        c + 1,
+        lag,
+        kept === open ? first[c]! : solveCylinder(options, c, kept, first[c]),
+        last?.cylinders[c]?.open,
+      ),
+      pinned: withDoubt(
+        options,
+        c + 1,
+        lag,
+        solveCylinder(options, c, inHeld, null, trimmed ? needByTrim : logRatio),
+        last?.cylinders[c]?.pinned,
+      ),
     })),
   }
 }

@@ -236,6 +236,16 @@ describe('what cannot be solved', () => {
     }
     expect(rms(errors(c, solve(c, [...knownRuns(c), dead])))).toBeLessThan(0.5)
   })
+  it('a quick look takes the smoothness that a whole one has learnt, and comes to nearly the same', () => {
+    const options = { ...DEFAULT_FIELD_OPTIONS, grid: c.grid, target: c.target }
+    const whole = workOutField(knownRuns(c), options)
+    const quick = workOutField(knownRuns(c), { ...options, mostSamples: 4000 }, null, whole)
+    const [one, other] = [whole, quick].map((work) => work.cylinders[0]!.open!.posterior)
+    expect(other!.scales).toEqual(one!.scales)
+    const apart = one!.x.map((value, k) => Math.abs(value - other!.x[k]!) / (one!.deviation[k]! || 1))
+    // Fewer readings: within their own doubt.
+    expect(Math.max(...apart)).toBeLessThan(2)
+  })
   it('the same data give the same field', () => expect(solve(c)).toEqual(solve(c)))
 })
 

@@ -50,6 +50,7 @@ const makeAnew: KeepPart = (_part, _hangsOn, make) => make()
  *
  * @param passes runs of each pass, oldest first
  * @param keep of a page that asks again and again
+ * @param last what it was told last, of the same runs and grid
  * @returns work is null where each reading is booked to its nearest cell: there is nothing to explain
  * @throws Refusal 'no-field' when no run has a usable reading
  */
@@ -58,6 +59,7 @@ export function workOfPasses(
   passes: readonly (readonly RunColumns[])[],
   given: FieldOptions,
   keep: KeepPart = makeAnew,
+  last: FieldWork | null = null,
 ): { field: Field; work: FieldWork | null } {
   const { grid, filters, probes, since, mostSamples: _most, ...rest } = given
   const settled = { grid, filters, probes }
@@ -68,7 +70,7 @@ export function workOfPasses(
   const states = passes.length ? [...passes, runs] : byState(runs, since)
   const lag = given.lag === null ? keep('lag', settled, () => lagOfMachine(states, options)) : null
   if (given.method === 'nearest') return { field: estimateField(runs, options, lag), work: null }
-  const work = workOutField(runs, options, lag)
+  const work = workOutField(runs, options, lag, last)
   const earlier = keep('earlier', { ...settled, ...rest }, () => earlierFields(passes, options, lag))
   return { field: withAnswers(summariseField(work), earlier, options), work }
 }

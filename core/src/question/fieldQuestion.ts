@@ -4,6 +4,7 @@ import type { RunInfo } from '../run/runInfo'
 import type { TableSince } from '../change/sinceMeasured'
 import { warmUpIds } from '../curves/lay/warmUpIds'
 import { type Field, type FieldOptions } from '../field/field'
+import type { FieldWork } from '../field/estimate'
 import { workOfPasses, type KeepPart } from '../field/fieldOfPasses'
 import { firstStates, madeOnNewest } from './madeOn'
 import { highestRpm } from '../run/highestRpm'
@@ -126,11 +127,12 @@ export function workOfField(
   { runs, before, options }: FieldQuestion,
   columnsOf: ColumnsOf,
   keep?: KeepPart,
+  last?: FieldWork | null,
 ): ReturnType<typeof workOfPasses> {
   if (runs.length === 0)
     throw refused('no-field', 'There are no runs to estimate from. Add a run, or choose at least one.', 'runs')
   const [own, passes] = [columnsOf(runs), before.map(columnsOf)]
-  return workOfPasses(own, passes, { ...options, warmUps: warmUpIds([...passes, own]) }, keep)
+  return workOfPasses(own, passes, { ...options, warmUps: warmUpIds([...passes, own]) }, keep, last)
 }
 
 /** The field alone. @throws Refusal 'no-field' as there */

@@ -1,6 +1,7 @@
 import type { ColumnPurpose } from '../run/runColumns'
 import type { RunInfo } from '../run/runInfo'
 import { answerField, type FieldQuestion } from './fieldQuestion'
+import { answerCompare, runsOfCompare } from './compareQuestion'
 import type { ColumnsOf } from './ground'
 import { answerJetting, type JettingQuestion } from './jettingQuestion'
 import { answerLoop, type LoopQuestion } from './loopQuestion'
@@ -37,6 +38,7 @@ export const QUESTIONS = {
     ({ runs, mixtureRuns, before, after }: SparkQuestion) => [...runs, ...mixtureRuns, ...before, ...after],
     answerSpark,
   ),
+  compare: kind('curves', runsOfCompare, answerCompare),
   response: kind('response', ({ runs }: ResponseQuestion) => runs, answerResponse),
   plate: kind('response', ({ runs }: PlateQuestion) => runs, answerPlate),
 }
@@ -56,7 +58,7 @@ export function runsNeeded<K extends QuestionKind>(asked: K, question: QuestionO
  * Answers a question.
  *
  * @param onProgress share that is done, where it takes long
- * @throws Refusal 'no-field', ResponseError as its kind does
+ * @throws Refusal 'no-field', 'no-plate-table' and others as its kind does
  * @example
  * answerQuestion('field', await fieldQuestion(ground, loader), columnsOf)
  */

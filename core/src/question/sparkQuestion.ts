@@ -80,7 +80,7 @@ export async function sparkQuestion(
 }
 
 /** Mixtures tried at a point, with what they come to. */
-export interface FittedMixture {
+interface FittedMixture {
   bin: MixtureBin
   fit: MixtureFit
 }

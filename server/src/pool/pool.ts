@@ -1,17 +1,9 @@
 import { fileURLToPath } from 'node:url'
 import { MessageChannel } from 'node:worker_threads'
 import { Piscina } from 'piscina'
-import {
-  Refusal,
-  type AnswerOf,
-  type ComparedSides,
-  type Doubt,
-  type OddRun,
-  type QuestionKind,
-  type RunColumns,
-} from '@yuzumix/core'
+import { Refusal, type AnswerOf, type Doubt, type OddRun, type QuestionKind, type RunColumns } from '@yuzumix/core'
 import type { LogJob, ReadLog } from '../intake/readLog'
-import type { Answer, Asked, CompareJob, LookOverJob, OddJob } from './worker'
+import type { Answer, Asked, LookOverJob, OddJob } from './worker'
 
 /** Heavy work, each in a worker thread. */
 export interface WorkPool {
@@ -22,7 +14,6 @@ export interface WorkPool {
   oddRuns(job: OddJob, signal: AbortSignal): Promise<OddRun[]>
   /** what is not to be believed of runs before it is cleared */
   lookOver(job: LookOverJob, signal: AbortSignal): Promise<Doubt[]>
-  compare(job: CompareJob, signal: AbortSignal): Promise<ComparedSides>
   close(): Promise<void>
 }
 
@@ -56,12 +47,6 @@ export function openPool(workerFile = fileURLToPath(new URL('./worker.js', impor
     },
     oddRuns: (job, signal) => onRuns<OddRun[]>('oddRuns', job, signal),
     lookOver: (job, signal) => onRuns<Doubt[]>('looked', job, signal),
-    async compare(job, signal) {
-      const transferList = [...job.first, job.second].flatMap((side) => side.runs).flatMap(buffersOf)
-      return unwrap<ComparedSides>(
-        await pool.run(job, { name: 'compare', signal, transferList: [...new Set(transferList)] }),
-      )
-    },
     close: () => pool.destroy(),
   }
 }

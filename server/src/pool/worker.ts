@@ -2,12 +2,10 @@ import {
   isRefusal,
   type Refusal,
   answerQuestion,
-  compareSides,
   lookOver,
   overlay,
   rulerOver,
   type AnswerOf,
-  type ComparedSides,
   type CurveOptions,
   type Doubt,
   type Ground,
@@ -15,8 +13,6 @@ import {
   type QuestionKind,
   type QuestionOf,
   type RunColumns,
-  type Side,
-  type SidesChoice,
 } from '@yuzumix/core'
 import { readLog as read, type LogJob, type ReadLog } from '../intake/readLog'
 
@@ -71,15 +67,4 @@ export interface LookOverJob {
 
 export function looked({ runs, ground }: LookOverJob): Promise<Answer<Doubt[]>> {
   return answer(() => lookOver(runs, ground))
-}
-
-/** Sides to compare. */
-export interface CompareJob {
-  first: Side[]
-  second: Side
-  choice: SidesChoice
-}
-
-export function compare({ first, second, choice }: CompareJob): Promise<Answer<ComparedSides>> {
-  return answer(() => compareSides(first, second, choice))
 }

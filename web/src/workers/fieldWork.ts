@@ -40,7 +40,9 @@ export function fieldWork() {
       kept.clear()
     },
     solve(question: FieldQuestion): Field {
-      const { field, work: made } = workOfField(question, columnsOf, keepFor(question))
+      const { grid } = question.options
+      const last = work && JSON.stringify(work.options.grid) === JSON.stringify(grid) ? work : null
+      const { field, work: made } = workOfField(question, columnsOf, keepFor(question), last)
       work = made ?? work
       return field
     },

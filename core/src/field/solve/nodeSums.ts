@@ -52,12 +52,15 @@ export function raised({ normal, right, square, weight, stretches }: NodeSums, b
 
 /** Which stretch each reading belongs to. */
 export function stretchesOf({ count, run, time }: Samples): { stretch: Uint16Array; stretches: number } {
-  const starts: number[] = []
+  const sweeps: number[] = []
   for (let i = 0, last = -1; i < count; i++)
     if (run[i] !== last) {
-      starts.push(i)
+      sweeps.push(i)
       last = run[i]!
     }
+  // Of more sweeps than levels those of one log share theirs: its time goes on.
+  const isLogs = sweeps.length > MOST_STRETCHES
+  const starts = isLogs ? sweeps.filter((i) => i === 0 || !(time[i]! > time[i - 1]!)) : sweeps
   const ends = starts.map((_, r) => starts[r + 1] ?? count)
   const lasts = starts.map((start, r) => time[ends[r]! - 1]! - time[start]!)
   const most = (seconds: number): number => lasts.reduce((sum, one) => sum + 1 + Math.floor(one / seconds), 0)

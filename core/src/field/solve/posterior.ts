@@ -3,7 +3,7 @@ import { studentQuantile95 } from '../../numbers/studentT'
 import { diagonal, selectedInverse } from '../../numbers/selectedInverse'
 import type { LoadGrid } from '../../table/table'
 import type { Conditioned } from './conditioned'
-import { conditionBy, learnScales, USUAL_SCALES } from './learnScales'
+import { conditionBy, learnScales, USUAL_SCALES, type Scales } from './learnScales'
 import { bendsAtNodes, systematic } from '../faults/doubts'
 import { raised, stretchesOf, sumOverNodes } from './nodeSums'
 import { fitted, passesThroughCells, type Passes } from './passes'
@@ -22,12 +22,16 @@ export interface Posterior {
   conditioned: Conditioned
   /** degrees of freedom that its deviation rests on */
   freedom: number
+  /** what the readings taught of its smoothness, and of how runs differ */
+  scales: Scales
 }
 
 /** What may be said of a field beside its readings. */
 interface PosteriorChoice {
   /** of the search for the scales, as factors; the usual ones when left out */
   steps?: readonly number[] | undefined
+  /** scales that were learnt before from these readings, or from as good as these: they are not sought again */
+  known?: Scales | null | undefined
   /** ln of fuel by node that was corrected since the field was first seen: what was there before it is smooth, what is left is not */
   corrected?: Float64Array | undefined
   /** what coarse steps of the gauge may hide, one deviation of ln lambda */
@@ -49,7 +53,7 @@ export function posteriorField(
   y: Float32Array,
   solution: Pick<Solution, 'x' | 'weight' | 'scale'>,
   lagError: number,
-  { steps, corrected, coarse = 0 }: PosteriorChoice = {},
+  { steps, known = null, corrected, coarse = 0 }: PosteriorChoice = {},
 ): Posterior {
   const stretches = stretchesOf(samples)
   const plain = sumOverNodes(p, y, solution.weight, stretches)
@@ -60,10 +64,11 @@ export function posteriorField(
   const noise = solution.scale ** 2
   const passesAbout = (field: Conditioned, variance: number): Passes =>
     passesThroughCells(p, y, solution.weight, stretches.stretch, left(field), fitted(sums, field, variance), windows)
-  const first = passesAbout(conditionBy(grid, sums, USUAL_SCALES, 4 * noise), 4 * noise)
+  const first = passesAbout(conditionBy(grid, sums, known ?? USUAL_SCALES, 4 * noise), 4 * noise)
   const taken = Math.max(noise, first.variance)
-  const { scales, conditioned } = learnScales(grid, sums, taken, steps)
-  const { variance: independent, freedom } = passesAbout(conditioned, taken)
+  const learnt = known ? null : learnScales(grid, sums, taken, steps)
+  const scales = known ?? learnt!.scales
+  const { variance: independent, freedom } = learnt ? passesAbout(learnt.conditioned, taken) : first
   const reading = Math.max(noise, independent)
   const whole = conditionBy(grid, sums, scales, reading)
   const final = left(whole)
@@ -94,6 +99,7 @@ export function posteriorField(
     ),
     conditioned: final,
     freedom,
+    scales,
   }
 }
 

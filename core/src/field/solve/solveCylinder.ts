@@ -96,11 +96,14 @@ export interface Known extends Solved {
 
 /** Error of a lag that nothing determines, s. */
 const LAG_DOUBT = 0.06
+
+/** @param known the same of before, whose scales a quick look takes */
 export function withDoubt(
   options: FieldOptions,
   cylinder: number,
   lag: LagEstimate,
   solved: Solved | null,
+  known: Known | null = null,
 ): Known | null {
   if (!solved) return null
   const { placement, samples, need: y, step, solution } = solved
@@ -111,6 +114,7 @@ export function withDoubt(
     ...solved,
     posterior: posteriorField(grid, placement, samples, y, solution, error, {
       steps,
+      known: mostSamples === null ? null : known?.posterior.scales,
       corrected: correctedBy(grid, options.corrected, cylinder),
       coarse: stepDoubt(step, solution.scale),
     }),

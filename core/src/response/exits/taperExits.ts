@@ -15,7 +15,7 @@ export interface HandNode {
 }
 
 /** Percent of mixture per 500 rpm that a taper allows (common practice). */
-export const TAPER = 2
+const TAPER = 2
 /** A row is at an exit within this of its load, and this share of it, %. */
 const SAME_ROW = { least: 4, share: 0.5 }
 
