@@ -193,8 +193,10 @@ function notesOn(
     notes.push(
       `${bounded} of ${members.length} roll-ons happen faster than the sensor or the log follows, or end too soon: their peaks are at least what is shown. Log at 50 Hz, and keep the throttle still for three seconds.${isLagTold ? '' : ' Openings alone tell the lag here, and a slow peak and a late one look alike: say the lag in Mixture, or shut the throttle at once from a steady mixture, once in a log.'}`,
     )
-  const between = members.flatMap(({ rollOn }) => (rollOn.settleBetweenS ? [rollOn.settleBetweenS] : []))
-  const late = between.filter(([earliest, latest]) => (latest - earliest) / 2 > UNTOLD_SETTLING).length
+  const isLate = ([earliest, latest]: readonly [number, number]): boolean => (latest - earliest) / 2 > UNTOLD_SETTLING
+  const late = members.filter(
+    (one) => !onUnknown.includes(one) && one.rollOn.settleBetweenS && isLate(one.rollOn.settleBetweenS),
+  ).length
   if (late)
     notes.push(
       `When the mixture is settled is not told to a quarter of a second in ${late} of ${members.length} roll-ons: it stays near 2 % for long, or noise and lag hide when. Two more openings of the same kind halve that; keep the throttle still for three seconds.`,

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import type { BenchState, TrainingState } from '@yuzumix/core'
-import { ElButton, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
+import { ElButton, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { onMounted, ref } from 'vue'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { api } from '@/api/client'
 import { notifyProblem } from '@/api/notify'
 import { useJob } from '@/job/openJob'
@@ -54,9 +55,12 @@ onMounted(async () => {
     </p>
     <label v-if="!training"
       >Machine on the drum
-      <ElSelect v-model="machine" aria-label="Machine on the drum">
-        <ElOption v-for="one in machines" :key="one.id" :value="one.id" :label="one.name" />
-      </ElSelect>
+      <ChoiceSelect
+        size="default"
+        v-model="machine"
+        name="Machine on the drum"
+        :choices="machines.map((one) => ({ value: one.id, label: one.name }))"
+      />
     </label>
     <div class="line">
       <label v-if="!training"

@@ -157,10 +157,4 @@ kbd {
   border: 1px solid var(--line-strong);
   border-radius: 3px;
 }
-.caution {
-  padding: 10px;
-  border-left: 4px solid var(--yuzu);
-  background: var(--yuzu-soft);
-  font-size: 13px;
-}
 </style>

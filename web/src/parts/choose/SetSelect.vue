@@ -1,21 +1,19 @@
 <script setup lang="ts">
-import { ElOption, ElSelect } from 'element-plus'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { useJob } from '@/job/openJob'
 
 const open = useJob()
 </script>
 
 <template>
-  <ElSelect
+  <ChoiceSelect
     v-if="open.sets.length"
     :model-value="open.set?.id"
-    size="small"
-    aria-label="Set of runs"
+    name="Set of runs"
     class="set"
     @update:model-value="open.chosenSet = $event"
-  >
-    <ElOption v-for="one in open.sets" :key="one.id" :value="one.id" :label="`${one.name} (${one.runCount})`" />
-  </ElSelect>
+    :choices="open.sets.map((one) => ({ value: one.id, label: `${one.name} (${one.runCount})` }))"
+  />
 </template>
 
 <style scoped>

@@ -3,13 +3,12 @@ import { computed } from 'vue'
 import { rulerRpm, type LoadGrid, type Quantity, type ComparedAnswer } from '@yuzumix/core'
 import CurvePanel, { type CurveBand, type CurveLine } from '@/parts/chart/CurvePanel.vue'
 import RpmAxis from '@/parts/chart/RpmAxis.vue'
-import RulerHairline from '@/parts/chart/RulerHairline.vue'
 import { useHandling } from '@/job/handling'
 import { pinSpans } from '@/parts/pins/pinSpans'
-import RulerSpans, { type RulerSpan } from '@/parts/chart/RulerSpans.vue'
-import RulerSpanNames from '@/parts/chart/RulerSpanNames.vue'
+import RulerStack from '@/parts/chart/RulerStack.vue'
+import type { RulerSpan } from '@/parts/chart/RulerSpans.vue'
 import { useRulerStack } from '@/parts/chart/useRulerStack'
-import { grouped, plain, signed } from '@/parts/numbers/format'
+import { plain, signed } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 
 const props = defineProps<{
@@ -25,10 +24,11 @@ const handling = useHandling()
 
 const AXIS = 24
 const rpm = computed(() => rulerRpm(props.compared.ruler))
-const { box, svg, width, height, x, rpmUnder, pointer, follow, leave, walk } = useRulerStack(
+const stack = useRulerStack(
   () => props.grid,
   () => rpm.value.at(-1) ?? 0,
 )
+const { svg, width, height, x, rpmUnder } = stack
 defineExpose({ svg })
 const upper = computed(() => Math.round((height.value - AXIS - 6) * 0.56))
 const lower = computed(() => Math.max(60, height.value - AXIS - 8 - upper.value))
@@ -144,51 +144,39 @@ const under = computed(() => {
 </script>
 
 <template>
-  <div
-    ref="box"
-    class="stack ruler-stack"
-    tabindex="0"
-    role="application"
-    :aria-label="`Comparison. Left and right move the hairline. ${under}`"
-    @keydown="walk"
-    @pointermove="follow"
-    @pointerleave="leave"
+  <RulerStack
+    :stack="stack"
+    :label="`Comparison. Left and right move the hairline. ${under}`"
+    :spans="spans"
+    :spans-to="upper"
+    :names-at="upper - 6"
+    :under="under"
+    @key="stack.walk($event)"
   >
-    <svg v-if="width > 100" ref="svg" :width="width" :height="height" aria-hidden="true">
-      <RulerSpans :spans="spans" :x="x" :bottom="upper" />
-      <CurvePanel
-        :title="what"
-        :note="`dashed: ${compared.first.name} · line: ${compared.second.name}`"
-        :rpm="rpm"
-        :lines="lines"
-        :bands="bands"
-        :x="x"
-        :width="width"
-        :top="2"
-        :height="upper"
-        :tick-text="(value, decimals) => plain(value, Math.max(decimals, compared.quantity === 'lambda' ? 2 : 0))"
-      />
-      <RpmAxis :grid="grid" :x="x" :top="upper" />
-      <CurvePanel
-        :title="`Difference, ${display.unitOf(compared.quantity)}`"
-        note="grey: 90 % interval over runs · shaded only where real"
-        :rpm="rpm"
-        :lines="differenceLines"
-        :bands="differenceBands"
-        :x="x"
-        :width="width"
-        :top="upper + AXIS"
-        :height="lower"
-        :tick-text="(value, decimals) => signed(value, Math.max(decimals, compared.quantity === 'lambda' ? 2 : 1))"
-      />
-      <RulerSpanNames :spans="spans" :x="x" :text-at="upper - 6" />
-      <RulerHairline
-        v-if="pointer !== null && rpmUnder !== null"
-        :at="pointer"
-        :width="width"
-        :height="height"
-        :text="`${grouped(rpmUnder)} rpm${under && ` · ${under}`}`"
-      />
-    </svg>
-  </div>
+    <CurvePanel
+      :title="what"
+      :note="`dashed: ${compared.first.name} · line: ${compared.second.name}`"
+      :rpm="rpm"
+      :lines="lines"
+      :bands="bands"
+      :x="x"
+      :width="width"
+      :top="2"
+      :height="upper"
+      :tick-text="(value, decimals) => plain(value, Math.max(decimals, compared.quantity === 'lambda' ? 2 : 0))"
+    />
+    <RpmAxis :grid="grid" :x="x" :top="upper" />
+    <CurvePanel
+      :title="`Difference, ${display.unitOf(compared.quantity)}`"
+      note="grey: 90 % interval over runs · shaded only where real"
+      :rpm="rpm"
+      :lines="differenceLines"
+      :bands="differenceBands"
+      :x="x"
+      :width="width"
+      :top="upper + AXIS"
+      :height="lower"
+      :tick-text="(value, decimals) => signed(value, Math.max(decimals, compared.quantity === 'lambda' ? 2 : 1))"
+    />
+  </RulerStack>
 </template>

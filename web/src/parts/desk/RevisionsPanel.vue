@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { ElButton, ElOption, ElSelect } from 'element-plus'
+import { ElButton } from 'element-plus'
 import dayjs from 'dayjs'
 import { computed } from 'vue'
 import type { TableInfo } from '@yuzumix/core'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { urls } from '@/api/client'
 import FileButton from '@/parts/choose/FileButton.vue'
 import { counted } from '@/parts/numbers/format'
@@ -23,23 +24,19 @@ const FORMATS = ['csv', 'json', 'xlsx'] as const
     <div class="compare">
       <template v-if="compared">
         <span>Difference from</span>
-        <ElSelect
+        <ChoiceSelect
           :model-value="compared[0]"
-          size="small"
-          aria-label="From revision"
+          name="From revision"
           @update:model-value="compared = [$event, compared![1]]"
-        >
-          <ElOption v-for="one in info.revisions" :key="one.n" :value="one.n" :label="String(one.n)" />
-        </ElSelect>
+          :choices="info.revisions.map((one) => ({ value: one.n, label: String(one.n) }))"
+        />
         <span>to</span>
-        <ElSelect
+        <ChoiceSelect
           :model-value="compared[1]"
-          size="small"
-          aria-label="To revision"
+          name="To revision"
           @update:model-value="compared = [compared![0], $event]"
-        >
-          <ElOption v-for="one in info.revisions" :key="one.n" :value="one.n" :label="String(one.n)" />
-        </ElSelect>
+          :choices="info.revisions.map((one) => ({ value: one.n, label: String(one.n) }))"
+        />
         <ElButton size="small" @click="compared = null">Stop comparing</ElButton>
       </template>
       <ElButton

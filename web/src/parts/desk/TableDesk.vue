@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { ElButton, ElMessageBox, ElOption, ElSelect, ElTabPane, ElTabs } from 'element-plus'
+import { ElButton, ElMessageBox, ElTabPane, ElTabs } from 'element-plus'
 import { LOAD_UNITS, looksTurned } from '@yuzumix/core'
 import { computed, ref } from 'vue'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { notifyProblem } from '@/api/notify'
 import { useHandling } from '@/job/handling'
 import { pinSpans } from '@/parts/pins/pinSpans'
@@ -101,15 +102,13 @@ const adds = computed(() => info.value?.table.kind === 'fuel trim' && info.value
   <StageSplit v-if="info" :label="label" :drawer-label="drawerLabel" :problem="problem">
     <template #bar>
       <slot name="switch" />
-      <ElSelect
+      <ChoiceSelect
         :model-value="info.id"
-        size="small"
         class="tables"
-        aria-label="Table"
+        name="Table"
         @update:model-value="tableId = $event"
-      >
-        <ElOption v-for="one in tables" :key="one.id" :value="one.id" :label="`${one.name} (${one.table.kind})`" />
-      </ElSelect>
+        :choices="tables.map((one) => ({ value: one.id, label: `${one.name} (${one.table.kind})` }))"
+      />
       <ElButton size="small" @click="desk.newTable">New table</ElButton>
       <slot name="views" />
       <span class="space" />

@@ -60,9 +60,4 @@ label {
   gap: 8px;
   align-items: center;
 }
-.caution {
-  padding: 12px;
-  border-left: 4px solid var(--yuzu);
-  background: var(--yuzu-soft);
-}
 </style>

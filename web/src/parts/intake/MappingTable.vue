@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { ElOption, ElSelect } from 'element-plus'
 import { CHANNELS, channelKind, channelTitle, type Mapping } from '@yuzumix/core'
 import type { LogGroup } from './logHead'
@@ -55,20 +56,13 @@ function setUnit(header: string, unit: string): void {
                 :disabled="takenElsewhere(channel, header)"
               />
             </ElSelect>
-            <ElSelect
+            <ChoiceSelect
               v-if="mapping[header]"
               :model-value="mapping[header]!.unit"
-              size="small"
-              :aria-label="`Unit of ${header}`"
+              :name="`Unit of ${header}`"
               @update:model-value="setUnit(header, $event)"
-            >
-              <ElOption
-                v-for="unit in unitsOf(mapping[header]!.channel)"
-                :key="unit"
-                :value="unit"
-                :label="unit || 'no unit'"
-              />
-            </ElSelect>
+              :choices="unitsOf(mapping[header]!.channel).map((unit) => ({ value: unit, label: unit || 'no unit' }))"
+            />
           </th>
         </tr>
       </thead>

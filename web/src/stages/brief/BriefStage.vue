@@ -54,9 +54,4 @@ const tab = ref('verdict')
   flex-direction: column;
   gap: 16px;
 }
-.caution {
-  padding: 12px;
-  border-left: 4px solid var(--yuzu);
-  background: var(--yuzu-soft);
-}
 </style>

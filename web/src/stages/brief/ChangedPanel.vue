@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { ElButton, ElCheckbox, ElInput, ElOption, ElSelect } from 'element-plus'
+import { ElButton, ElCheckbox, ElInput } from 'element-plus'
 import { computed, ref } from 'vue'
 import { ALIKE, CHANGED_PARTS, type ChangedPart } from '@yuzumix/core'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { notifyDone, notifyProblem } from '@/api/notify'
 import { useJob } from '@/job/openJob'
 
@@ -62,20 +63,14 @@ const partWords = ({ bore, length, removed }: ChangedPart): string =>
   <div class="panel">
     <h2>On exhaust and intake</h2>
     <form class="line" @submit.prevent="add">
-      <ElSelect v-model="next.part" aria-label="Part" class="part">
-        <ElOption v-for="one in CHANGED_PARTS" :key="one" :value="one" :label="one" />
-      </ElSelect>
+      <ChoiceSelect size="default" v-model="next.part" name="Part" class="part" :choices="CHANGED_PARTS" />
       <template v-if="hasMeasures(next.part)">
         <label
-          >bore
-          <ElSelect v-model="next.bore" aria-label="Bore" class="alike"
-            ><ElOption v-for="one in ALIKE" :key="one" :value="one" /></ElSelect
-        ></label>
+          >bore <ChoiceSelect size="default" v-model="next.bore" name="Bore" class="alike" :choices="ALIKE"
+        /></label>
         <label
-          >length
-          <ElSelect v-model="next.length" aria-label="Length" class="alike"
-            ><ElOption v-for="one in ALIKE" :key="one" :value="one" /></ElSelect
-        ></label>
+          >length <ChoiceSelect size="default" v-model="next.length" name="Length" class="alike" :choices="ALIKE"
+        /></label>
       </template>
       <ElCheckbox v-else v-model="next.removed" label="taken out" />
       <ElInput

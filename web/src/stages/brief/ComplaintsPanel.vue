@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { ElButton, ElInput, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
+import { ElButton, ElInput, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, ref } from 'vue'
 import { placeWords, COMPLAINT_WORDS, type Complaint } from '@yuzumix/core'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import PinPad from '@/parts/pins/PinPad.vue'
 import { useHandling } from '@/job/handling'
@@ -67,9 +68,7 @@ async function pin(): Promise<void> {
     </p>
     <form class="new" @submit.prevent="pin">
       <div class="line">
-        <ElSelect v-model="word" aria-label="Complaint" class="word">
-          <ElOption v-for="one in COMPLAINT_WORDS" :key="one" :value="one" :label="one" />
-        </ElSelect>
+        <ChoiceSelect size="default" v-model="word" name="Complaint" class="word" :choices="COMPLAINT_WORDS" />
         <ElInput v-model="text" maxlength="500" aria-label="In the rider's words" placeholder="in the rider's words" />
       </div>
       <PinPad v-model="span" :highest="highest" :pins="handling.complaints" />

@@ -120,9 +120,4 @@ label {
   flex: 1;
   flex-wrap: nowrap;
 }
-.caution {
-  padding: 8px 12px;
-  border-left: 4px solid var(--yuzu);
-  background: var(--yuzu-soft);
-}
 </style>

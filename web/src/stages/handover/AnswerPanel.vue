@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { ElButton, ElCheckbox, ElInput, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
+import { ElButton, ElCheckbox, ElInput, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { onMounted, ref, shallowRef } from 'vue'
 import { placeWords, FOUND, RIDER_SAYS, type Complaint, type FoundThere } from '@yuzumix/core'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { api } from '@/api/client'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
@@ -46,16 +47,14 @@ const now = (one: Complaint) => there.value.get(one.id)?.now ?? null
     <p v-if="now(one)"><span class="soft">now, {{ now(one)!.state }}:</span> {{ now(one)!.said }}</p>
     <label>
       found
-      <ElSelect
-        :model-value="one.found ?? ''"
-        size="small"
+      <ChoiceSelect
+        :model-value="one.found"
         placeholder="not said"
         :disabled="handling.isDone"
-        :aria-label="`Found for ${one.word}`"
+        :name="`Found for ${one.word}`"
         @update:model-value="handling.answer(one.id, { found: $event })"
-      >
-        <ElOption v-for="word in FOUND" :key="word" :value="word" :label="word" />
-      </ElSelect>
+        :choices="FOUND"
+      />
     </label>
     <ElInput
       :model-value="typed[one.id] ?? one.done ?? ''"

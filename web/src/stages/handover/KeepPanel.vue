@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
+import { ElButton, ElInput } from 'element-plus'
 import { computed, ref } from 'vue'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { api } from '@/api/client'
 import { notifyDone, notifyProblem } from '@/api/notify'
 import { useJob } from '@/job/openJob'
@@ -32,15 +33,13 @@ async function keep(): Promise<void> {
   <h2>Shelf</h2>
   <p v-if="!keepable" class="soft">There is no table and no carburettor to keep.</p>
   <form v-else @submit.prevent="keep">
-    <ElSelect
+    <ChoiceSelect
       v-if="table && open.tables.length > 1"
       :model-value="table.id"
-      size="small"
-      aria-label="Table to keep"
+      name="Table to keep"
       @update:model-value="chosen = $event"
-    >
-      <ElOption v-for="one in open.tables" :key="one.id" :value="one.id" :label="one.name" />
-    </ElSelect>
+      :choices="open.tables.map((one) => ({ value: one.id, label: one.name }))"
+    />
     <ElInput v-model="name" size="small" maxlength="120" aria-label="Name on the shelf" />
     <ElButton size="small" native-type="submit" :loading="busy">Keep on the shelf</ElButton>
   </form>

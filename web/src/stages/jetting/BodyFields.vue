@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
+import { ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed } from 'vue'
 import { CARBURETTOR_KINDS, JET_SCHEMES, SLOTS_OF, type Body } from '@yuzumix/core'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
 
 /** The carburettor itself: what cannot be changed of it. */
@@ -15,14 +16,12 @@ const slots = computed(() => SLOTS_OF[body.value.kind])
   <h3>Carburettor</h3>
   <label
     >Kind
-    <ElSelect
+    <ChoiceSelect
       :model-value="body.kind"
-      size="small"
-      aria-label="Kind of carburettor"
+      name="Kind of carburettor"
       @update:model-value="emit('kind', $event)"
-    >
-      <ElOption v-for="kind in CARBURETTOR_KINDS" :key="kind" :value="kind" :label="kind" />
-    </ElSelect>
+      :choices="CARBURETTOR_KINDS"
+    />
   </label>
   <label>How many <NumberBox v-model="count" name="How many carburettors" :least="1" :most="4" /></label>
   <label

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { ElOption, ElSelect } from 'element-plus'
 import { computed } from 'vue'
 import { SLOT_NAMES, SLOTS_OF, type Body, type Box, type Fitted, type Slot } from '@yuzumix/core'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
 
 /** What is fitted in one carburettor, slot by slot. */
@@ -30,16 +30,14 @@ function set(slot: Slot, value: number | string): void {
   <div class="fields">
     <label v-for="slot in slots" :key="slot">
       <span>{{ SLOT_NAMES[slot] }}</span>
-      <ElSelect
+      <ChoiceSelect
         v-if="isNamed(slot)"
         :model-value="(fitted[slot] as string | undefined) ?? ''"
-        size="small"
-        :aria-label="`${name}: ${SLOT_NAMES[slot]}`"
+        :name="`${name}: ${SLOT_NAMES[slot]}`"
         no-data-text="Enter it in the box first"
         @update:model-value="set(slot, $event)"
-      >
-        <ElOption v-for="one in names(slot)" :key="one" :value="one" :label="one" />
-      </ElSelect>
+        :choices="names(slot)"
+      />
       <NumberBox
         v-else
         :model-value="(fitted[slot] as number | undefined) ?? STEPS[slot]!.usual"

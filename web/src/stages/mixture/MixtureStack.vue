@@ -4,9 +4,8 @@ import { nearest, type CylinderField, type Field, type RunTrace } from '@yuzumix
 import { actOf } from '@/parts/keys/keymap'
 import MixtureCurves from '@/parts/chart/MixtureCurves.vue'
 import RpmAxis from '@/parts/chart/RpmAxis.vue'
-import RulerHairline from '@/parts/chart/RulerHairline.vue'
-import RulerSpans, { type RulerSpan } from '@/parts/chart/RulerSpans.vue'
-import RulerSpanNames from '@/parts/chart/RulerSpanNames.vue'
+import RulerStack from '@/parts/chart/RulerStack.vue'
+import type { RulerSpan } from '@/parts/chart/RulerSpans.vue'
 import { useRulerStack } from '@/parts/chart/useRulerStack'
 import FieldNodes from '@/parts/field/FieldNodes.vue'
 import { grouped } from '@/parts/numbers/format'
@@ -27,16 +26,16 @@ const emit = defineEmits<{ run: [step: 1 | -1] }>()
 const display = useDisplay()
 const handling = useHandling()
 
-const { box, svg, width, height, x, pointer, rpmUnder, follow, leave } = useRulerStack(() => props.field.grid)
+const stack = useRulerStack(() => props.field.grid)
+const { svg, width, height, x } = stack
 defineExpose({ svg })
 const AXIS = 24
 const chartHeight = computed(() => Math.round(Math.max(120, height.value * 0.33)))
 const fieldTop = computed(() => chartHeight.value + AXIS)
 const fieldHeight = computed(() => Math.max(80, height.value - fieldTop.value - 6))
 
-const hairline = computed(
-  () => pointer.value ?? (selected.value ? x.value(props.field.grid.rpm[selected.value.column]!) : null),
-)
+/** The cell chosen, where no pointer is. */
+const resting = computed(() => (selected.value ? x.value(props.field.grid.rpm[selected.value.column]!) : null))
 /** What is true of a span of rpm, drawn once through the whole stack. */
 const spans = computed<RulerSpan[]>(() => [
   ...pinSpans(handling.complaints, props.field.grid.rpm.at(-1)!),
@@ -80,48 +79,35 @@ function move(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <div
-    ref="box"
-    class="stack ruler-stack"
-    tabindex="0"
-    role="application"
-    :aria-label="`Mixture field. Arrow keys move from node to node. ${about}`"
-    @keydown="move"
-    @pointermove="follow"
-    @pointerleave="leave"
+  <RulerStack
+    :stack="stack"
+    :label="`Mixture field. Arrow keys move from node to node. ${about}`"
+    :spans="spans"
+    :spans-to="height - 6"
+    :names-at="chartHeight - 8"
+    :resting="resting"
+    @key="move"
   >
-    <svg v-if="width > 100" ref="svg" :width="width" :height="height" aria-hidden="true">
-      <RulerSpans :spans="spans" :x="x" :bottom="height - 6" />
-      <MixtureCurves
-        :field="field"
-        :cylinder="cylinder"
-        :traces="traces"
-        :row="row"
-        :x="x"
-        :width="width"
-        :height="chartHeight"
-        :highlighted="highlighted"
-      />
-      <RpmAxis :grid="field.grid" :x="x" :top="chartHeight" />
-      <FieldNodes
-        :field="field"
-        :cylinder="cylinder"
-        :x="x"
-        :top="fieldTop"
-        :height="fieldHeight"
-        :selected="selected"
-        :dark="display.dark"
-        @select="selected = { row: $event.row, column: $event.column }"
-      />
-      <RulerSpanNames :spans="spans" :x="x" :text-at="chartHeight - 8" />
-      <RulerHairline
-        v-if="hairline !== null"
-        :at="hairline"
-        :width="width"
-        :height="height"
-        :y="30"
-        :text="rpmUnder === null ? '' : `${grouped(rpmUnder)} rpm`"
-      />
-    </svg>
-  </div>
+    <MixtureCurves
+      :field="field"
+      :cylinder="cylinder"
+      :traces="traces"
+      :row="row"
+      :x="x"
+      :width="width"
+      :height="chartHeight"
+      :highlighted="highlighted"
+    />
+    <RpmAxis :grid="field.grid" :x="x" :top="chartHeight" />
+    <FieldNodes
+      :field="field"
+      :cylinder="cylinder"
+      :x="x"
+      :top="fieldTop"
+      :height="fieldHeight"
+      :selected="selected"
+      :dark="display.dark"
+      @select="selected = { row: $event.row, column: $event.column }"
+    />
+  </RulerStack>
 </template>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { ElButton, ElOption, ElRadioButton, ElRadioGroup, ElSelect, ElTabPane, ElTabs } from 'element-plus'
+import { ElButton, ElRadioButton, ElRadioGroup, ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import { uncalibratedIn } from '@yuzumix/core'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { counted, grouped, signed } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
 import { notifyProblem } from '@/api/notify'
@@ -99,16 +100,14 @@ function stepRun(step: 1 | -1): void {
           open.cylinderName(one.cylinder)
         }}</ElRadioButton>
       </ElRadioGroup>
-      <ElSelect
+      <ChoiceSelect
         v-if="open.sets.length > 1"
         :model-value="open.setOfField ?? undefined"
-        size="small"
         class="set"
-        aria-label="Set the field stands on"
+        name="Set the field stands on"
         @update:model-value="open.chooseMixture({ set: $event })"
-      >
-        <ElOption v-for="set in open.sets" :key="set.id" :value="set.id" :label="`${set.name} (${set.runCount})`" />
-      </ElSelect>
+        :choices="open.sets.map((set) => ({ value: set.id, label: `${set.name} (${set.runCount})` }))"
+      />
       <span v-if="uncalibrated" class="uncalibrated" role="note" :title="counted(uncalibrated, 'run')"
         >uncalibrated</span
       >

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { ElButton, ElInput, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
+import { ElButton, ElInput, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { DEFAULT_FILTERS, TARGET_PRESETS, type Field, type Filters, type LoadGrid } from '@yuzumix/core'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { readBreakpoints } from '@/parts/numbers/breakpointText'
 import LabelledSlider from '@/parts/numbers/LabelledSlider.vue'
 import { grouped, plain } from '@/parts/numbers/format'
@@ -39,14 +40,14 @@ function setBreakpoints(loadAxis: 'throttle' | 'manifold' = props.grid?.loadAxis
 <template>
   <div class="panel">
     <h2>Target</h2>
-    <ElSelect
+    <ChoiceSelect
+      size="default"
       v-if="!open.job!.jetting"
       :model-value="mixture.target.preset"
-      aria-label="Target"
+      name="Target"
       @update:model-value="open.chooseMixture({ target: { ...mixture.target, preset: $event } })"
-    >
-      <ElOption v-for="one in TARGET_PRESETS" :key="one.id" :value="one.id" :label="one.name" />
-    </ElSelect>
+      :choices="TARGET_PRESETS.map((one) => ({ value: one.id, label: one.name }))"
+    />
     <p v-if="open.job!.jetting" class="soft">
       What the carburettor is to give stands with its parts under Change (Box), and counts here, too.
     </p>

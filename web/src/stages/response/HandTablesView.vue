@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { ElInput, ElOption, ElSelect } from 'element-plus'
+import { ElInput } from 'element-plus'
 import { computed } from 'vue'
 import { PLATE_SHAPES } from '@yuzumix/core'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { useJob } from '@/job/openJob'
 import { differenceLook, useChangeColours } from '@/parts/desk/differenceLook'
 import FirstTable from '@/parts/desk/FirstTable.vue'
@@ -97,9 +98,12 @@ const node = computed(() => suggested.value?.nodes[selection.value.row1]?.[colum
   >
     <template #switch><slot name="switch" /></template>
     <template v-if="isPlate" #views>
-      <ElSelect v-model="shape" size="small" class="shape" aria-label="Shape of the plate table">
-        <ElOption v-for="one in PLATE_SHAPES" :key="one" :value="one" :label="TITLES[one]" />
-      </ElSelect>
+      <ChoiceSelect
+        v-model="shape"
+        class="shape"
+        name="Shape of the plate table"
+        :choices="PLATE_SHAPES.map((one) => ({ value: one, label: TITLES[one] }))"
+      />
     </template>
     <template #cell>
       <p class="soft">
@@ -155,9 +159,5 @@ const node = computed(() => suggested.value?.nodes[selection.value.row1]?.[colum
 }
 .caution {
   margin-top: 8px;
-  padding: 6px 10px;
-  border-left: 4px solid var(--yuzu);
-  background: var(--yuzu-soft);
-  font-size: 12px;
 }
 </style>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ElOption, ElSelect } from 'element-plus'
 import { computed } from 'vue'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { useJob } from '@/job/openJob'
 import SetSelect from '@/parts/choose/SetSelect.vue'
 import WorkStatus from '@/parts/frame/WorkStatus.vue'
@@ -17,16 +18,14 @@ const modes = computed(() => response.value?.modes ?? [])
 
 <template>
   <SetSelect v-if="open.sets.length > 1" />
-  <ElSelect
+  <ChoiceSelect
     v-if="modes.length > 1"
     :model-value="response?.mode"
-    size="small"
     class="modes"
-    aria-label="Riding mode"
+    name="Riding mode"
     @update:model-value="mode = Number($event)"
-  >
-    <ElOption v-for="one in modes" :key="one" :value="one" :label="`mode ${one}`" />
-  </ElSelect>
+    :choices="modes.map((one) => ({ value: one, label: `mode ${one}` }))"
+  />
   <ElSelect v-if="others.length" v-model="against" size="small" class="against" aria-label="Held against" clearable>
     <ElOption value="" label="alone" />
     <ElOption v-for="one in others" :key="one.id" :value="one.id" :label="`before: ${one.name}`" />

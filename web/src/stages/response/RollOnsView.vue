@@ -47,7 +47,7 @@ const rows = computed(() =>
     where: `${runName(rollOn.run)}, at ${plain(rollOn.atS, 1)} s`,
     peaks: `${rollOn.bounded ? 'at least ' : ''}${plain(rollOn.leanPct, 1)} / ${plain(rollOn.richPct, 1)} %`,
     settled: rollOn.settleBetweenS
-      ? `${plain(rollOn.settleS!, 2)} (${rollOn.settleBetweenS.map((one) => plain(one, 2)).join(' to ')}) s`
+      ? `${plain(rollOn.settleS!, 2)} (${rollOn.settleBetweenS.map((one) => plain(one, 2)).join(' to ')})`
       : '–',
     torque: rollOn.torqueDelayS === null ? '–' : `${plain(rollOn.torqueDelayS, 2)} s`,
     hesitation: rollOn.hesitation
@@ -106,7 +106,7 @@ const isEmpty = computed(() => response.value !== null && groups.value.length ==
                 <tr>
                   <th>Opening</th>
                   <th>lean / rich</th>
-                  <th>settled</th>
+                  <th>settled, s</th>
                   <th>90 % of torque</th>
                 </tr>
               </thead>

@@ -2,6 +2,7 @@
 import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 import { DUE, USUAL_PUT_BACKS, type Entry, type NewPutBack, type PutBack } from '@yuzumix/core'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { urls } from '@/api/client'
 import { useJob } from '@/job/openJob'
 import NoteDialog from '@/parts/logbook/NoteDialog.vue'
@@ -63,9 +64,12 @@ async function leaveSo(line: PutBack): Promise<void> {
         <ElInput v-model="next.now" maxlength="160" aria-label="What it is now" placeholder="what it is now" />
       </div>
       <div class="two">
-        <ElSelect v-model="next.due" aria-label="Must be back before">
-          <ElOption v-for="one in DUE" :key="one" :value="one" :label="`back before ${one}`" />
-        </ElSelect>
+        <ChoiceSelect
+          size="default"
+          v-model="next.due"
+          name="Must be back before"
+          :choices="DUE.map((one) => ({ value: one, label: `back before ${one}` }))"
+        />
         <ElButton type="primary" native-type="submit">Note it</ElButton>
       </div>
     </form>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { ElInput, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
+import { ElInput, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed } from 'vue'
 import type { Rigging } from '@yuzumix/core'
 
@@ -48,15 +49,13 @@ function place(probe: number, cylinder: number): void {
     <template v-if="cylinders > 1">
       <label v-for="n in numbers" :key="n">
         Probe {{ n }} in
-        <ElSelect
+        <ChoiceSelect
           :model-value="probes[n - 1]?.cylinder ?? n"
-          size="small"
           class="small"
-          :aria-label="`Cylinder of probe ${n}`"
+          :name="`Cylinder of probe ${n}`"
           @update:model-value="place(n, $event)"
-        >
-          <ElOption v-for="one in numbers" :key="one" :value="one" :label="nameOf(one) || `cylinder ${one}`" />
-        </ElSelect>
+          :choices="numbers.map((one) => ({ value: one, label: nameOf(one) || `cylinder ${one}` }))"
+        />
         <ElInput
           :model-value="nameOf(n)"
           size="small"

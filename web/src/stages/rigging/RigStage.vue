@@ -203,8 +203,9 @@ li:focus-visible {
 .caution {
   display: block;
   margin-top: 2px;
-  padding-left: 8px;
+  padding: 0 0 0 8px;
   border-left: 3px solid var(--yuzu);
+  background: none;
   font-size: 13px;
 }
 .own {

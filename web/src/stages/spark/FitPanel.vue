@@ -159,11 +159,6 @@ const sums = computed(() => {
   gap: 10px;
 }
 .stale,
-.caution {
-  padding: 10px;
-  border-left: 4px solid var(--yuzu);
-  background: var(--yuzu-soft);
-}
 .stale {
   border-color: var(--lean);
 }

@@ -221,9 +221,4 @@ th {
 .lean {
   color: var(--lean);
 }
-.caution {
-  padding: 10px;
-  border-left: 4px solid var(--yuzu);
-  background: var(--yuzu-soft);
-}
 </style>

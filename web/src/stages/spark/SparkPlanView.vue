@@ -116,7 +116,7 @@ const BOXES = [
         }}. The first setting again at the end tells drift with heat.
       </p>
     </div>
-    <div class="scroll" tabindex="0" aria-label="Steps of the plan">
+    <div class="sheet" tabindex="0" aria-label="Steps of the plan">
       <table>
         <thead>
           <tr>
@@ -197,31 +197,6 @@ const BOXES = [
 .form :deep(.number-input .el-input) {
   width: 100px;
 }
-.scroll {
-  flex: 1;
-  min-height: 0;
-  overflow-y: auto;
-  background: var(--panel);
-  border: 1px solid var(--line);
-  border-radius: 6px;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-th {
-  position: sticky;
-  top: 0;
-  background: var(--panel);
-  text-align: left;
-  color: var(--soft);
-  font-weight: 400;
-}
-th,
-td {
-  padding: 6px 10px;
-  border-bottom: 1px solid var(--line);
-}
 .again {
   padding: 1px 6px;
   background: var(--yuzu-soft);
@@ -237,11 +212,5 @@ td {
   padding-left: 18px;
   display: grid;
   gap: 6px;
-}
-.caution {
-  padding: 10px;
-  border-left: 4px solid var(--yuzu);
-  background: var(--yuzu-soft);
-  font-size: 13px;
 }
 </style>

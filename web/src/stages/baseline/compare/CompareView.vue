@@ -12,6 +12,7 @@ import {
 } from 'element-plus'
 import { computed, ref } from 'vue'
 import { correctionById, CORRECTIONS, stopName, type CorrectionId } from '@yuzumix/core'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { notifyProblem } from '@/api/notify'
 import ExportButtons from '@/parts/chart/ExportButtons.vue'
 import { useFieldQuestion } from '@/job/useFieldQuestion'
@@ -152,14 +153,12 @@ const chartText = computed(() => {
       </label>
       <label v-if="quantity !== 'lambda'"
         >Correction
-        <ElSelect
+        <ChoiceSelect
           :model-value="open.job!.power.correction"
-          size="small"
-          aria-label="Correction standard"
+          name="Correction standard"
           @update:model-value="setCorrection($event)"
-        >
-          <ElOption v-for="one in CORRECTIONS" :key="one.id" :value="one.id" :label="one.name" />
-        </ElSelect>
+          :choices="CORRECTIONS.map((one) => ({ value: one.id, label: one.name }))"
+        />
       </label>
     </div>
     <CompareStack

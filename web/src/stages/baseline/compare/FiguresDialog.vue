@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElDialog, ElInput, ElOption, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { CORRECTIONS, type CorrectionId, readNumber } from '@yuzumix/core'
 import { api } from '@/api/client'
@@ -79,9 +80,11 @@ async function save(): Promise<void> {
         </label>
         <label
           >Correction they carry
-          <ElSelect v-model="correction" size="small" aria-label="Correction of the figures">
-            <ElOption v-for="one in CORRECTIONS" :key="one.id" :value="one.id" :label="one.name" />
-          </ElSelect>
+          <ChoiceSelect
+            v-model="correction"
+            name="Correction of the figures"
+            :choices="CORRECTIONS.map((one) => ({ value: one.id, label: one.name }))"
+          />
         </label>
         <label
           >Machines <NumberInput v-model="machines" :min="1" :max="1000" size="small" name="Number of machines"

@@ -94,7 +94,7 @@ const stored = computed(() => open.runs.filter((run) => run.kind === 'hand readi
         placeholder="Name, if you like"
       />
     </div>
-    <div ref="grid" class="scroll">
+    <div ref="grid" class="sheet">
       <table>
         <thead>
           <tr>
@@ -171,31 +171,8 @@ const stored = computed(() => open.runs.filter((run) => run.kind === 'hand readi
   align-items: center;
   flex: none;
 }
-.scroll {
-  flex: 1;
-  min-height: 0;
-  overflow-y: auto;
-  background: var(--panel);
-  border: 1px solid var(--line);
-  border-radius: 6px;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-th {
-  position: sticky;
-  top: 0;
-  background: var(--panel);
-  text-align: left;
-  color: var(--soft);
-  font-weight: 400;
-  padding: 6px 8px;
-  border-bottom: 1px solid var(--line);
-}
-td {
+.sheet td {
   padding: 3px 8px;
-  border-bottom: 1px solid var(--line);
   font-size: 13px;
 }
 .cell {
@@ -219,8 +196,8 @@ td {
     width: 64px;
     padding: 0 4px;
   }
-  td,
-  th {
+  .sheet td,
+  .sheet th {
     padding: 3px 4px;
   }
 }

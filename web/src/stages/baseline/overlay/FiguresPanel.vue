@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
+import { ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed } from 'vue'
 import {
   binRpm,
@@ -14,6 +14,7 @@ import {
   type RunInfo,
   type Stop,
 } from '@yuzumix/core'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import LabelledSlider from '@/parts/numbers/LabelledSlider.vue'
 import { grouped } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
@@ -78,14 +79,12 @@ function choose(power: { correction?: CorrectionId; smoothing?: number }): void 
   <div class="panel">
     <label class="line"
       >Correction
-      <ElSelect
+      <ChoiceSelect
         :model-value="open.job!.power.correction"
-        size="small"
-        aria-label="Correction standard"
+        name="Correction standard"
         @update:model-value="choose({ correction: $event })"
-      >
-        <ElOption v-for="one in CORRECTIONS" :key="one.id" :value="one.id" :label="`${one.name}: ${one.reference}`" />
-      </ElSelect>
+        :choices="CORRECTIONS.map((one) => ({ value: one.id, label: `${one.name}: ${one.reference}` }))"
+      />
     </label>
     <LabelledSlider
       label="Smoothed over"

@@ -2,6 +2,7 @@
 import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 import { isLeftOut, revisionOf, type RunInfo, type RunsChange } from '@yuzumix/core'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { api } from '@/api/client'
 import { notifyProblem, notifyWithUndo } from '@/api/notify'
 import { withReason } from '@/api/withReason'
@@ -94,21 +95,14 @@ async function moveTo(set: string): Promise<void> {
     <template v-for="table in open.tables" :key="table.id">
       <label v-if="table.revisions.length > 1"
         >Made on, of {{ table.name }}
-        <ElSelect
+        <ChoiceSelect
           :model-value="undefined"
-          size="small"
           :disabled="busy"
           placeholder="choose a revision"
-          :aria-label="`Revision of ${table.name} that they were made on`"
+          :name="`Revision of ${table.name} that they were made on`"
           @update:model-value="change({ revisions: { [table.id]: $event } })"
-        >
-          <ElOption
-            v-for="one in table.revisions"
-            :key="one.n"
-            :value="one.n"
-            :label="`revision ${one.n}: ${one.reason}`"
-          />
-        </ElSelect>
+          :choices="table.revisions.map((one) => ({ value: one.n, label: `revision ${one.n}: ${one.reason}` }))"
+        />
       </label>
     </template>
     <form @submit.prevent="name.trim() && change({ name: name.trim() })">

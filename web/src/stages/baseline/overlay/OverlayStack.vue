@@ -17,11 +17,10 @@ import { actOf } from '@/parts/keys/keymap'
 import CurvePanel, { type CurveBand, type CurveLine } from '@/parts/chart/CurvePanel.vue'
 import HeldStrip from '@/parts/chart/HeldStrip.vue'
 import RpmAxis from '@/parts/chart/RpmAxis.vue'
-import RulerHairline from '@/parts/chart/RulerHairline.vue'
 import { useHandling } from '@/job/handling'
 import { pinSpans } from '@/parts/pins/pinSpans'
-import RulerSpans, { type RulerSpan } from '@/parts/chart/RulerSpans.vue'
-import RulerSpanNames from '@/parts/chart/RulerSpanNames.vue'
+import RulerStack from '@/parts/chart/RulerStack.vue'
+import type { RulerSpan } from '@/parts/chart/RulerSpans.vue'
 import { useRulerStack } from '@/parts/chart/useRulerStack'
 import { grouped, plain } from '@/parts/numbers/format'
 import { panelsIn } from './panelsIn'
@@ -50,10 +49,11 @@ const AXIS = 24
 const USUAL_ROWS = 2
 const ruler = computed(() => props.overlays.find((one) => one)?.ruler ?? null)
 const rpm = computed(() => (ruler.value ? rulerRpm(ruler.value) : []))
-const { box, svg, width, height, x, rpmUnder, pointer, follow, leave, walk } = useRulerStack(
+const stack = useRulerStack(
   () => props.grid,
   () => rpm.value.at(-1) ?? 0,
 )
+const { svg, width, height, x, rpmUnder, walk } = stack
 defineExpose({ svg })
 /** As many rows as were last known: nothing moves while zones are sought. */
 const heldRows = computed<number>((before) =>
@@ -193,51 +193,39 @@ function onKey(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <div
-    ref="box"
-    class="stack ruler-stack"
-    tabindex="0"
-    role="application"
-    :aria-label="`Runs laid over each other. Left and right move the hairline, square brackets go from run to run. ${under}`"
-    @keydown="onKey"
-    @pointermove="follow"
-    @pointerleave="leave"
+  <RulerStack
+    :stack="stack"
+    :label="`Runs laid over each other. Left and right move the hairline, square brackets go from run to run. ${under}`"
+    :spans="spans"
+    :spans-to="axisTop"
+    :names-at="axisTop - 6"
+    :under="under"
+    @key="onKey"
   >
-    <svg v-if="width > 100" ref="svg" :width="width" :height="height" aria-hidden="true">
-      <RulerSpans :spans="spans" :x="x" :bottom="axisTop" />
-      <CurvePanel
-        v-for="panel in panels"
-        :key="panel.quantity"
-        :title="`${TITLES[panel.quantity]}, ${display.unitOf(panel.quantity)}`"
-        :note="{ torque: printed, power: rigged, lambda: mixtureNote }[panel.quantity]"
-        :rpm="rpm"
-        :lines="linesOf(panel.quantity)"
-        :bands="bandsOf(panel.quantity)"
-        :x="x"
-        :width="width"
-        :top="panel.top"
-        :height="panel.height"
-        :tick-text="(value, decimals) => plain(value, Math.max(decimals, panel.quantity === 'lambda' ? 2 : 0))"
-        :from-zero="panel.quantity === 'power'"
-        :empty="panel.quantity === 'lambda' ? 'no mixture in these runs' : 'no torque, power or drum in these runs'"
-      />
-      <RpmAxis :grid="grid" :x="x" :top="axisTop" />
-      <HeldStrip
-        :zones="held"
-        :unit="LOAD_UNITS[grid.loadAxis]"
-        :x="x"
-        :width="width"
-        :top="axisTop + AXIS"
-        :height="stripHeight"
-      />
-      <RulerSpanNames :spans="spans" :x="x" :text-at="axisTop - 6" />
-      <RulerHairline
-        v-if="pointer !== null && rpmUnder !== null"
-        :at="pointer"
-        :width="width"
-        :height="height"
-        :text="`${grouped(rpmUnder)} rpm${under && ` · ${under}`}`"
-      />
-    </svg>
-  </div>
+    <CurvePanel
+      v-for="panel in panels"
+      :key="panel.quantity"
+      :title="`${TITLES[panel.quantity]}, ${display.unitOf(panel.quantity)}`"
+      :note="{ torque: printed, power: rigged, lambda: mixtureNote }[panel.quantity]"
+      :rpm="rpm"
+      :lines="linesOf(panel.quantity)"
+      :bands="bandsOf(panel.quantity)"
+      :x="x"
+      :width="width"
+      :top="panel.top"
+      :height="panel.height"
+      :tick-text="(value, decimals) => plain(value, Math.max(decimals, panel.quantity === 'lambda' ? 2 : 0))"
+      :from-zero="panel.quantity === 'power'"
+      :empty="panel.quantity === 'lambda' ? 'no mixture in these runs' : 'no torque, power or drum in these runs'"
+    />
+    <RpmAxis :grid="grid" :x="x" :top="axisTop" />
+    <HeldStrip
+      :zones="held"
+      :unit="LOAD_UNITS[grid.loadAxis]"
+      :x="x"
+      :width="width"
+      :top="axisTop + AXIS"
+      :height="stripHeight"
+    />
+  </RulerStack>
 </template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
+import { ElButton, ElInput } from 'element-plus'
 import { computed, ref } from 'vue'
 import {
   channelTitle,
@@ -13,6 +13,7 @@ import {
   type RunInfo,
   type RunKind,
 } from '@yuzumix/core'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { api } from '@/api/client'
 import { notifyProblem, notifyWithUndo } from '@/api/notify'
 import { withReason } from '@/api/withReason'
@@ -107,45 +108,34 @@ function leaveOut(band: OddRun | null): Promise<void> {
     <dl>
       <dt>Kind</dt>
       <dd>
-        <ElSelect
+        <ChoiceSelect
           :model-value="run.kind"
-          size="small"
-          :aria-label="`Kind of ${run.name}`"
+          :name="`Kind of ${run.name}`"
           @update:model-value="change({ kind: $event })"
-        >
-          <ElOption v-for="kind in RUN_KINDS" :key="kind" :value="kind" :label="kind" />
-        </ElSelect>
+          :choices="RUN_KINDS"
+        />
       </dd>
       <template v-if="open.sets.length > 1">
         <dt>Set</dt>
         <dd>
-          <ElSelect
+          <ChoiceSelect
             :model-value="run.set"
-            size="small"
-            :aria-label="`Set of ${run.name}`"
+            :name="`Set of ${run.name}`"
             @update:model-value="change({ set: $event })"
-          >
-            <ElOption v-for="set in open.sets" :key="set.id" :value="set.id" :label="set.name" />
-          </ElSelect>
+            :choices="open.sets.map((set) => ({ value: set.id, label: set.name }))"
+          />
         </dd>
       </template>
       <template v-for="table in open.tables" :key="table.id">
         <dt>Made on</dt>
         <dd>
-          <ElSelect
+          <ChoiceSelect
             v-if="table.revisions.length > 1"
             :model-value="revisionOf(run, table)"
-            size="small"
-            :aria-label="`Revision of ${table.name} that ${run.name} was made on`"
+            :name="`Revision of ${table.name} that ${run.name} was made on`"
             @update:model-value="change({ revisions: { [table.id]: $event } })"
-          >
-            <ElOption
-              v-for="one in table.revisions"
-              :key="one.n"
-              :value="one.n"
-              :label="`${table.name}, revision ${one.n}`"
-            />
-          </ElSelect>
+            :choices="table.revisions.map((one) => ({ value: one.n, label: `${table.name}, revision ${one.n}` }))"
+          />
           <template v-else>{{ table.name }}, revision 1</template>
         </dd>
       </template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
+import { ElButton, ElInput } from 'element-plus'
 import { ref } from 'vue'
 import {
   isRefusal,
@@ -12,6 +12,7 @@ import {
   type SetChange,
   sentence,
 } from '@yuzumix/core'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { notifyProblem } from '@/api/notify'
 import AirFields from '@/parts/numbers/AirFields.vue'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
@@ -111,16 +112,14 @@ async function add(): Promise<void> {
       /></label>
       <label
         >Sensor
-        <ElSelect
+        <ChoiceSelect
           :model-value="set.sensorPlace"
-          size="small"
-          aria-label="Place of the sensor"
+          name="Place of the sensor"
           placeholder="not said"
           clearable
           @update:model-value="change({ sensorPlace: $event || null })"
-        >
-          <ElOption v-for="place in SENSOR_PLACES" :key="place" :value="place" :label="place" />
-        </ElSelect>
+          :choices="SENSOR_PLACES"
+        />
       </label>
     </div>
     <p v-if="set.sensorPlace === 'tailpipe'" class="soft">
@@ -131,16 +130,14 @@ async function add(): Promise<void> {
     <div class="pair">
       <label
         >Source
-        <ElSelect
+        <ChoiceSelect
           :model-value="set.torqueSource"
-          size="small"
-          aria-label="Source of torque"
+          name="Source of torque"
           placeholder="what the runs have"
           clearable
           @update:model-value="change({ torqueSource: $event || null })"
-        >
-          <ElOption v-for="source in TORQUE_SOURCES" :key="source" :value="source" :label="`${source} column`" />
-        </ElSelect>
+          :choices="TORQUE_SOURCES.map((source) => ({ value: source, label: `${source} column` }))"
+        />
       </label>
       <label
         >Drum inertia, kg·m²

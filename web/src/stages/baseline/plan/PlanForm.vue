@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { ElCheckbox, ElCheckboxGroup, ElOption, ElSelect } from 'element-plus'
+import { ElCheckbox, ElCheckboxGroup } from 'element-plus'
 import { SERVICES, PLANNED_KINDS, PURPOSES, ORDERS, type PlanChoice } from '@yuzumix/core'
+import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
 
@@ -19,36 +20,30 @@ const PURPOSE_TEXT = {
   <div class="form">
     <label
       >Purpose
-      <ElSelect
+      <ChoiceSelect
         :model-value="choice.purpose"
-        size="small"
-        aria-label="Purpose"
+        name="Purpose"
         @update:model-value="set({ purpose: $event })"
-      >
-        <ElOption v-for="one in PURPOSES" :key="one" :value="one" :label="PURPOSE_TEXT[one]" />
-      </ElSelect>
+        :choices="PURPOSES.map((one) => ({ value: one, label: PURPOSE_TEXT[one] }))"
+      />
     </label>
     <label
       >Order
-      <ElSelect
+      <ChoiceSelect
         :model-value="choice.order"
-        size="small"
-        aria-label="Order"
+        name="Order"
         @update:model-value="set({ order: $event })"
-      >
-        <ElOption v-for="one in ORDERS" :key="one" :value="one" :label="one" />
-      </ElSelect>
+        :choices="ORDERS"
+      />
     </label>
     <label
       >Level of service
-      <ElSelect
+      <ChoiceSelect
         :model-value="choice.service"
-        size="small"
-        aria-label="Level of service"
+        name="Level of service"
         @update:model-value="set({ service: $event })"
-      >
-        <ElOption v-for="one in SERVICES" :key="one" :value="one" :label="one" />
-      </ElSelect>
+        :choices="SERVICES"
+      />
     </label>
     <label
       >Minutes at hand

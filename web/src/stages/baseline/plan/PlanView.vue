@@ -80,7 +80,7 @@ function choose(now: PlanChoice): void {
       Open to the stop at the lowest speed and hold it on the brake for a second and a half before the sweep, or begin
       500 rpm lower: what follows an opening is set aside. A run ticks a step by the speeds it tells of.
     </p>
-    <div class="scroll" tabindex="0" aria-label="Steps of the plan">
+    <div class="sheet" tabindex="0" aria-label="Steps of the plan">
       <table>
         <thead>
           <tr>
@@ -153,31 +153,6 @@ function choose(now: PlanChoice): void {
   color: var(--lean);
   font-weight: 700;
 }
-.scroll {
-  flex: 1;
-  min-height: 0;
-  overflow-y: auto;
-  background: var(--panel);
-  border: 1px solid var(--line);
-  border-radius: 6px;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-th {
-  position: sticky;
-  top: 0;
-  background: var(--panel);
-  text-align: left;
-  color: var(--soft);
-  font-weight: 400;
-}
-th,
-td {
-  padding: 6px 10px;
-  border-bottom: 1px solid var(--line);
-}
 .right {
   text-align: right;
   white-space: nowrap;
@@ -206,10 +181,6 @@ td {
 }
 .caution {
   margin-top: 16px;
-  padding: 10px;
-  border-left: 4px solid var(--yuzu);
-  background: var(--yuzu-soft);
-  font-size: 13px;
 }
 .keep {
   margin-top: 12px;
