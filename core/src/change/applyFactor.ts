@@ -68,7 +68,12 @@ export function cellChange(
   return { size: after - before, unit }
 }
 
-/** New value of a cell moved by so many percent of fuel, or degrees: the inverse of `cellChange`. */
+/**
+ * New value of a cell that is moved: the inverse of `cellChange`.
+ *
+ * @param before in the table's unit
+ * @param size percent of fuel, degrees for a spark table
+ */
 export function changeCell(before: number, size: number, delivery: Delivery): number {
   return setsFuel(delivery) ? applyFactor(before, factorFromPercent(size), delivery) : before + size
 }

@@ -2,8 +2,8 @@ import { beside } from '../table/beside'
 import type { SparseMatrix } from '../table/table'
 
 /**
- * Changes of cells that nothing is known of, beside cells that are changed: as little as leaves no step larger than `step`
- * between neighbours, so that a change runs out over some cells instead of ending at a cliff.
+ * Lets a change run out over the cells beside it, instead of ending at a cliff. Cells of which nothing is known follow their
+ * changed neighbours, by as little as leaves no step larger than `step` between two cells.
  *
  * @param changes % by cell, `[load][rpm]`; null where a cell is free to follow
  * @param walls cells that stay as they are and pull nothing along, such as those that a closed loop holds
@@ -14,7 +14,7 @@ import type { SparseMatrix } from '../table/table'
  */
 export function taperChanges(changes: SparseMatrix, walls: boolean[][], step: number): SparseMatrix {
   const isOpen = (row: number, column: number): boolean => changes[row]?.[column] !== undefined && !walls[row]![column]
-  // What a known change leaves of itself as a lower and as an upper bound, one step less for each cell on the way.
+  // A known change is a lower and an upper bound for the cells about it. Each cell on the way loosens both by one step.
   const spread = (way: 1 | -1): number[][] => {
     let bound = changes.map((cells) => cells.map((one) => (one === null ? -Infinity : way * one)))
     for (let moved = step > 0; moved;) {

@@ -81,6 +81,9 @@ export function tableFromRows(
   })
 }
 
+/**
+ * A table as CSV, with its facts over it. `tableFromCsv` reads it back to the same table.
+ */
 export function tableToCsv(table: Table): string {
   return `${Papa.unparse(tableToRows(table), { newline: '\n' })}\n`
 }

@@ -95,7 +95,11 @@ export function workOutField(
   }
 }
 
-/** The field that was worked out, with its evidence, by node. */
+/**
+ * The field that was worked out, with its evidence, by node.
+ *
+ * @returns matrices `[load][rpm]`; changes in percent of fuel, lambda as lambda
+ */
 export function summariseField(work: FieldWork): Field {
   const { options, runs, lag, heldZones, misfires, odd, used, setAside } = work
   return {

@@ -28,7 +28,13 @@ export interface NodeExplanation {
 
 const LEAST_SHARE = 0.25
 
-/** Why a node is what it is: run by run, and what was set aside near it. */
+/**
+ * Why a node is what it is: run by run, and what was set aside near it.
+ *
+ * @param cylinder from 1
+ * @param row of the table, from 0 at its lowest load
+ * @param column from 0 at its lowest speed
+ */
 export function explainNode(work: FieldWork, cylinder: number, row: number, column: number): NodeExplanation {
   const { options, runs, lag } = work
   const { grid } = options
@@ -107,7 +113,12 @@ export interface RunTrace {
 
 const TRACE_BIN = 100
 
-/** Traces of all runs at the stop that a row of the table stands for. */
+/**
+ * Traces of all runs at the stop that a row of the table stands for.
+ *
+ * @param cylinder from 1
+ * @param row of the table, from 0 at its lowest load
+ */
 export function runTraces(work: FieldWork, cylinder: number, row: number): RunTrace[] {
   const { options, runs, lag } = work
   const { grid } = options

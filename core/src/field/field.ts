@@ -25,11 +25,11 @@ export interface FieldOptions {
   knownZones: readonly HeldZone[]
   /** What was corrected before these runs were made: what is left then is no longer smooth */
   corrected: readonly Corrected[]
-  /** What of that was there already when the first pass before was run; null, or left out, without any */
+  /** The part of it that was there when the first pass before was run; null, or left out, without a pass before */
   correctedBefore?: readonly Corrected[] | null
-  /** What was there already when each pass before was run, in their order: whether cells answered since is told by it */
+  /** What was there when each pass before was run, in their order. It tells whether cells have answered since */
   correctedByPass?: readonly (readonly Corrected[])[]
-  /** By run: what was corrected after it was made, up to the table that is asked about; its readings are taken as they would be now */
+  /** By run: what was corrected after it was made. Its readings are taken as they would be on the table that is asked about */
   since: readonly (readonly Corrected[])[]
   /** Ids of sweeps that were made while the engine warmed up: they are out of mean and spread, and of the field */
   warmUps?: readonly string[]

@@ -119,7 +119,12 @@ export function targetAt(
   return preset.cruise + share * (preset.full - preset.cruise)
 }
 
-/** Target lambda on a grid, as `targetAt` each of its points. */
+/**
+ * Wanted lambda on a grid, as `targetAt` each of its points.
+ *
+ * @returns `[load][rpm]`
+ * @throws RangeError for a preset that there is not
+ */
 export function targetOn(grid: Grid, loadAxis: LoadAxis, choice: TargetChoice): Matrix {
   return build(grid, (row, column) => targetAt(choice, loadAxis, grid.rpm[column]!, grid.load[row]!))
 }

@@ -38,7 +38,13 @@ export function fuelNeeded(lambda: number, target: number, trim: number): number
   return (lambda / target) * trim
 }
 
-/** Change in percent behind a fuel factor: 1.22 is +22 %. */
+/**
+ * Change in percent behind a fuel factor.
+ *
+ * @param factor of fuel, 1 for no change
+ * @example
+ * percentFromFactor(1.22) // 22
+ */
 export function percentFromFactor(factor: number): number {
   return (factor - 1) * 100
 }

@@ -1,10 +1,10 @@
-/** Share of the rate at which all findings together must differ from nothing: tried so that of sets alike fewer than 5 in 100 are shaded. */
+/** Share of the rate at which all findings together must differ from nothing. Found by trial: of equal sets fewer than 5 in 100 are shaded. */
 const WHOLE = 0.7
 
 /**
- * Which of many findings are real, so that among those called real no more than `rate` are false on average. Where all of
- * them together differ from nothing, the share that is likely to be nothing is taken from the findings themselves, so that a
- * difference which lies under all of them alike is not asked to prove itself against findings that are none.
+ * Tells which of many findings are real: among those called real, no more than `rate` are false on average (Benjamini and
+ * Hochberg). That rule supposes that nearly all findings are nothing. Where all of them together differ from nothing, the share that is
+ * nothing is estimated from them instead (Storey). So a difference that lies under all of them is found, too.
  *
  * @param p two-sided probabilities; null is never real
  * @param rate share of false ones to put up with, 0 to 1

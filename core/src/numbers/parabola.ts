@@ -104,6 +104,7 @@ export function isBentDown({ c, covariance, df }: Parabola): boolean {
   return c < 0 && studentTail(c / Math.sqrt(covariance[2]![2]!), df) < BENT
 }
 
+/** Value of a parabola at `x`, in the unit it was fitted in. */
 export function valueAt({ centre, a, b, c }: Parabola, x: number): number {
   const u = x - centre
   return a + b * u + c * u * u

@@ -1,7 +1,7 @@
 import { logGamma } from './logGamma'
 import { regularisedBeta } from './regularisedBeta'
 
-/** Beyond it Student's t is the normal distribution to 1e-6, and differences of gamma functions lose their figures. */
+/** Degrees of freedom beyond which Student's t is the normal distribution to 1e-6. There, differences of gamma functions lose their digits. */
 const MOST_FREEDOM = 1e6
 
 /**
@@ -19,8 +19,8 @@ export function studentTail(t: number, df: number): number {
 }
 
 /**
- * Factor of a two-sided interval: the t whose two-sided tail is 1 - confidence. The tail falls ever less steeply, so that
- * Newton's steps from zero come nearer each time and never go beyond.
+ * Factor of a two-sided interval: the t whose two-sided tail is 1 - confidence. It is found by Newton's method from zero. The
+ * tail falls less and less steeply, so each step comes nearer and none goes too far.
  *
  * @param confidence between 0 and 1, for example 0.9
  * @param df degrees of freedom, above 0
@@ -45,7 +45,8 @@ export function studentFactor(confidence: number, df: number): number {
 const Z = 1.6448536269514722
 
 /**
- * 95 % quantile of Student's t, the factor of a two-sided 90 % interval, by the Cornish-Fisher expansion: for the solve, which asks it thousands of times.
+ * 95 % quantile of Student's t: the factor of a two-sided 90 % interval. By the Cornish-Fisher expansion, because the solve asks
+ * for it thousands of times.
  *
  * @param df degrees of freedom, at least 2 (error under 0.006 from 3 on)
  * @see Abramowitz and Stegun, Handbook of Mathematical Functions, 26.7.5

@@ -13,11 +13,11 @@ const untoldOf = (variance: number): number =>
   Math.min(1, ((100 * NINETY) / DEFAULT_LIMITS.widest) ** 2 * Math.max(0, variance))
 
 /**
- * What a run would take off: doubt, by all runs there are, and what is known to be left, as far as the runs on the present
- * tables come to know the point, for they alone make the change.
+ * What a run would improve at one point. Two things count. The doubt of the point falls by every run there is. The error that
+ * is known there can be corrected only as far as the runs on the present tables know the point: they alone make the change.
  *
- * @param worst once only the worst points are not good enough, how bad they may be, ln of fuel: what lies beyond it counts;
- * before, null, the mean square does
+ * @param worst how far off the worst points may be, ln of fuel, once only they are not good enough: then only what lies beyond
+ * counts. Null before that: then the mean square counts
  */
 export function gainAt(
   grid: LoadGrid,

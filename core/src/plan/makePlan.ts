@@ -29,7 +29,7 @@ export interface Plan {
   overBy: number | null
 }
 
-/** Stops in %, by purpose and service (common practice: 5, 10, 20, 40, 60, 80 % and wide open for the whole of it). */
+/** Stops in %, by purpose and level of service (common practice: 5, 10, 20, 40, 60, 80 % and wide open for the whole of it). */
 const STOPS: Record<Purpose, Record<Service, readonly number[]>> = {
   mixture: {
     'base map check': [20, 100],
@@ -56,9 +56,10 @@ const ROLL_ON_REPEATS = 2
 const LEAST_PAUSE = 0.2
 
 /**
- * Makes the run plan of a choice: warm-up, sweeps, then holds, then roll-ons, each in the order of the order.
+ * Makes the run plan of a choice: warm-up, sweeps, holds, roll-ons. Within each kind, stops follow the order that was chosen.
  *
- * @param middleFirst whether a middle opening is swept before all others: the mixture is not known yet
+ * @param middleFirst whether a middle opening is swept before all others, because the mixture is not known yet
+ * @returns steps with minutes each and in all; `overBy` is how many minutes it is too long for the time at hand
  *
  * @example
  * makePlan(DEFAULT_PLAN).steps.length // 5
@@ -87,7 +88,7 @@ export function makePlan(choice: PlanChoice, middleFirst = false): Plan {
   return planOf(choice, steps)
 }
 
-/** % of plate that is run first on an unknown mixture: enough load to read it by, too little to hurt (common practice). */
+/** % of plate that is run first while the mixture is not known. It is load enough to read by, and too little to hurt (common practice). */
 const MIDDLE = 40
 
 /** The stop nearest to the middle, then the others as they are. */
@@ -147,10 +148,10 @@ export interface Cut {
 }
 
 /**
- * Cuts a plan to the time at hand, the least telling first: roll-ons and holds, then the openings between the ones that
- * tell most (wide open, then about 20, 40 and 10 %), then repeats down to two.
+ * Cuts a plan to the time at hand. What tells least goes first: roll-ons and holds, then openings, then repeats down to two. The
+ * openings that tell most stay longest: wide open, then about 20, 40 and 10 %.
  *
- * @returns the plan as it is when it fits; what is left may still be too long when even one run is
+ * @returns the plan as it is when it fits. What is left may still be too long, when even one run is
  */
 export function cutToTime(choice: PlanChoice, plan: Plan): Cut {
   const cut: Cut = { plan, dropped: [], fewer: [] }

@@ -44,7 +44,12 @@ export const sweepsAt = (run: RunColumns, stop: number | null): RunColumns[] =>
         .filter((one) => stop === null || one.stop === null || isSameStop(one.stop, stop))
         .map((one) => one.run)
 
-/** Which run a sweep is of, and which of its sweeps, from 1; null for the run as a whole. */
+/**
+ * Which run a sweep is of, and which of its sweeps, from 1; null for the run as a whole.
+ *
+ * @example
+ * sweepOf('a1#2') // { run: 'a1', sweep: 2 }
+ */
 export function sweepOf(id: string): { run: string; sweep: number | null } {
   const [run, sweep] = id.split('#') as [string, string | undefined]
   return { run, sweep: sweep === undefined ? null : Number(sweep) }

@@ -304,7 +304,12 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
 
 const BY_NAME = new Map(CHANNEL_KINDS.map((kind) => [kind.name, kind]))
 
-/** Kind of a channel such as `rpm` or `lambda2`; undefined when there is no such channel. */
+/**
+ * Kind of a channel: its title, unit and the units that a column may come in; undefined when there is no such channel.
+ *
+ * @example
+ * channelKind('lambda2')?.unit // 'λ'
+ */
 export function channelKind(channel: string): ChannelKind | undefined {
   const numbered = /^([a-z]+)([1-4])$/i.exec(channel)
   if (numbered) {
@@ -320,7 +325,12 @@ export const CHANNELS: readonly string[] = CHANNEL_KINDS.flatMap((kind) =>
   kind.numbered ? [1, 2, 3, 4].map((n) => `${kind.name}${n}`) : [kind.name],
 )
 
-/** Title with the cylinder number, for people. */
+/**
+ * Title of a channel for people, with its cylinder.
+ *
+ * @example
+ * channelTitle('lambda2') // 'Lambda 2'
+ */
 export function channelTitle(channel: string): string {
   const kind = channelKind(channel)
   return kind ? (kind.numbered ? `${kind.title} ${channel.slice(-1)}` : kind.title) : channel

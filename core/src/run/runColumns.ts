@@ -33,7 +33,7 @@ const TAKES: Record<ColumnPurpose, readonly string[]> = {
   response: NAMED,
 }
 
-/** Channels of a run that a computation needs. */
+/** Names of a run's channels that a computation needs, in the run's order. */
 export function channelsFor(run: RunInfo, purpose: ColumnPurpose): string[] {
   const wanted = [...ALWAYS, ...TAKES[purpose]]
   return run.channels.map((one) => one.channel).filter((channel) => wanted.includes(channel))

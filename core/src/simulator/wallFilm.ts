@@ -1,6 +1,6 @@
 /**
- * Fuel film on the port wall: a share X of what is injected lands on the wall and leaves it with time constant tau, so
- * a quickly opened throttle runs lean until the film has grown.
+ * Fuel film on the port wall. A share X of what is injected lands on the wall. It leaves the wall with the time constant tau. So
+ * an engine runs lean for a moment when the throttle opens quickly: the film has to grow first.
  *
  * @see Aquino, SAE 810494 (the X-tau model)
  */

@@ -107,6 +107,8 @@ function smoothed(time: Float32Array, column: Float32Array): Float32Array {
 /**
  * Fits torque over mixture by a concave parabola, as torque over advance: best torque lies a little rich of stoichiometric
  * and is flat there (Heywood ch. 15, from memory).
+ *
+ * @param points lambda and torque in N·m, three and more
  */
 export function fitMixture(points: readonly MixturePoint[]): MixtureFit {
   const known = points.filter(({ lambda, torque }) => Number.isFinite(lambda) && torque > 0)

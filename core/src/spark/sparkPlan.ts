@@ -35,7 +35,13 @@ export const STOP_RULES: readonly string[] = [
   'Never two steps at once, and never further than one step beyond what was run without knock.',
 ]
 
-/** Settings in their safe order: the present one, then from the least advance upward, the present one again at the end. */
+/**
+ * Settings in their safe order, degrees from the present one: the present one, then from the least advance upward, and the present
+ * one again at the end.
+ *
+ * @example
+ * safeOffsets({ step: 2, below: 1, above: 2 }) // [0, -2, 2, 4, 0]
+ */
 export function safeOffsets({ step, below, above }: Pick<SparkPlanChoice, 'step' | 'below' | 'above'>): number[] {
   const all = Array.from({ length: below + above + 1 }, (_, k) => (k - below) * step)
   return [0, ...all.filter((offset) => offset !== 0), 0]

@@ -55,7 +55,11 @@ function checked(entry: CellEntry | { fault: string }): CellEntry | { fault: str
   return entry
 }
 
-/** A cell's value once the entry is taken. */
+/**
+ * A cell's value once an entry is taken.
+ *
+ * @param cell its value before, in the table's unit
+ */
 export function takeEntry({ act, value }: CellEntry, cell: number): number {
   switch (act) {
     case 'set':

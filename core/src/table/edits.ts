@@ -19,7 +19,12 @@ export function ordered(selection: Selection): Selection {
   }
 }
 
-/** A copy in which each cell of the selection is made anew from its old value. */
+/**
+ * Makes each cell of a selection anew from its old value.
+ *
+ * @param values `[load][rpm]`
+ * @returns a copy
+ */
 export function editCells(
   values: Matrix,
   selection: Selection,
@@ -33,9 +38,23 @@ export function editCells(
   )
 }
 
+/**
+ * Adds a step to each cell of the selection.
+ *
+ * @param values `[load][rpm]`
+ * @param step in the table's unit
+ * @returns a copy
+ */
 export const addToCells = (values: Matrix, selection: Selection, step: number): Matrix =>
   editCells(values, selection, (value) => value + step)
 
+/**
+ * Scales each cell of the selection.
+ *
+ * @param values `[load][rpm]`
+ * @param percent +5 makes 100 to 105
+ * @returns a copy
+ */
 export const scaleCells = (values: Matrix, selection: Selection, percent: number): Matrix =>
   editCells(values, selection, (value) => value * (1 + percent / 100))
 
@@ -47,6 +66,9 @@ function along(points: readonly number[], index: number, first: number, last: nu
 /**
  * A straight line between the ends of the selection, by breakpoint distance: along rpm on one row, along load on one
  * column, and between the four corners on a block.
+ *
+ * @param values `[load][rpm]`
+ * @returns a copy
  */
 export function straightLine(grid: Grid, values: Matrix, selection: Selection): Matrix {
   const { row0, row1, column0, column1 } = ordered(selection)
@@ -61,7 +83,12 @@ export function straightLine(grid: Grid, values: Matrix, selection: Selection): 
   })
 }
 
-/** Evens out the selection: each cell moves half way to the mean of its neighbours inside the selection. */
+/**
+ * Evens out a selection: each cell moves half way to the mean of its neighbours inside the selection.
+ *
+ * @param values `[load][rpm]`
+ * @returns a copy
+ */
 export function evenOut(values: Matrix, selection: Selection): Matrix {
   const { row0, row1, column0, column1 } = ordered(selection)
   return editCells(values, selection, (value, row, column) => {
@@ -76,7 +103,13 @@ export function evenOut(values: Matrix, selection: Selection): Matrix {
   })
 }
 
-/** Makes the top load rows equal to the lowest of them, so the controller does not interpolate between them. */
+/**
+ * Makes the top load rows equal to the lowest of them, so that the controller does not interpolate between them.
+ *
+ * @param values `[load][rpm]`
+ * @param fromRow the lowest of these rows
+ * @returns a copy
+ */
 export function holdTop(values: Matrix, fromRow: number): Matrix {
   const source = values[fromRow]
   return source ? values.map((cells, row) => (row > fromRow ? [...source] : cells)) : values

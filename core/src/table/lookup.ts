@@ -51,7 +51,13 @@ export function interpolate(grid: Grid, values: Matrix, rpm: number, load: numbe
   )
 }
 
-/** Index of the breakpoint nearest to a value; the lower one on a tie. */
+/**
+ * Index of the breakpoint nearest to a value; the lower one on a tie.
+ *
+ * @param breakpoints rising, in the unit of `value`
+ * @example
+ * nearest([0, 20, 40], 29) // 1
+ */
 export function nearest(breakpoints: readonly number[], value: number): number {
   const [index, fraction] = locate(breakpoints, value)
   return fraction > 0.5 ? index + 1 : index

@@ -46,7 +46,12 @@ export function sameGrid(a: Grid, b: Grid): boolean {
   return same(a.rpm, b.rpm) && same(a.load, b.load)
 }
 
-/** A matrix of that grid's shape with one value everywhere. */
+/**
+ * A matrix `[load][rpm]` of a grid's shape with one value everywhere.
+ *
+ * @example
+ * filled({ rpm: [1000, 2000], load: [50] }, 0) // [[0, 0]]
+ */
 export function filled<T>(grid: Grid, value: T): T[][] {
   return grid.load.map(() => grid.rpm.map(() => value))
 }

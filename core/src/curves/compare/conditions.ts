@@ -72,7 +72,9 @@ export interface Corrected {
   warning: string | null
 }
 
-/** The correction of a set, or none with a warning where the weather is not known. */
+/**
+ * The correction of a set to standard air, as a factor on torque and power; none, with a warning, where the weather is not known.
+ */
 export function correctSet(id: CorrectionId, weather: Weather | null): Corrected {
   const correction = correctionById(id)
   if (id === 'none') return { factor: 1, label: 'uncorrected', warning: null }

@@ -7,7 +7,7 @@ export interface CurveRuler {
   count: number
 }
 
-/** rpm of a bin's middle. */
+/** Engine speed at a bin's middle, rpm. @param bin from 0 */
 export function binRpm(ruler: CurveRuler, bin: number): number {
   return ruler.first + bin * ruler.step
 }

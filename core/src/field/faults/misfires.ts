@@ -61,7 +61,13 @@ export function findMisfires(
   })
 }
 
-/** Whether a cell lies in a misfire, so that its readings tell nothing of fuel. */
+/**
+ * Whether a cell lies in a misfire, so that its readings tell nothing of fuel.
+ *
+ * @param cylinder from 1
+ * @param row from 0 at the lowest load
+ * @param column from 0 at the lowest speed
+ */
 export function isMisfire(
   zones: readonly MisfireZone[],
   { rpm }: LoadGrid,

@@ -15,18 +15,20 @@ interface NodeState {
 }
 
 /**
- * Rows this near to a zone, on the axis along which an engine changes evenly (from 10 % of plate 15 and 20, for example),
- * leant on it where they were not read at the same speed; further ones only if they were read at none.
+ * How near a row lies to a zone, on the axis along which an engine changes evenly: at 10 % of plate, 15 and 20 % are near. A near
+ * row leant on the zone at each speed at which it was not read. A row further off did so only if it was not read at all.
  */
 const NEAR = 0.6
 /** Less than this, in ln of fuel, is rounding. */
 const NOTHING = 1e-6
 
 /**
- * What takes back, in held zones that only a later pass than the first showed, what was corrected before: the passes took the
- * loop's mixture for what the engine does by itself. A held node goes back to what it was. They leant on that mixture about the
- * zone, too: one node along rpm, and up and down as far as no row has readings, nearby none at that speed; what no reading tells
- * of there goes where the smooth field has it, but no further than back.
+ * Takes back what was corrected in a held zone before anybody knew that it is one. The passes before took the loop's mixture for
+ * what the engine does by itself. So a held node goes back to what it was.
+ *
+ * Those passes leant on the loop's mixture about the zone, too: one node along rpm, and along load as far as no row was read
+ * (of near rows, not at that speed). A node there that no reading tells of goes where the smooth field has it, but no further
+ * than back to what it was.
  *
  * @param zones of these runs
  * @returns % of fuel, `[load][rpm]`, null for nothing

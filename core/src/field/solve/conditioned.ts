@@ -36,9 +36,9 @@ export interface Conditioned {
 }
 
 /**
- * A prior conditioned on readings as far as that does not hang on how much the levels of runs differ. With the factor
- * `L L'` of the field's precision, only `L^-1` of what readings push is kept: products of those tell the likelihood, and
- * the other half of the solve is for the one field that is kept in the end.
+ * The part of a prior conditioned on readings that does not depend on how much the levels of runs differ. The field's precision
+ * is factored as `L L'`. Of what readings push, only `L^-1` times it is kept: the likelihood needs no more than products of
+ * these. The second half of the solve is made once, for the one field that is kept in the end.
  */
 export interface Unlevelled {
   sums: NodeSums
@@ -109,8 +109,8 @@ export function conditionField(sums: NodeSums, prior: Prior, reading: number): U
 }
 
 /**
- * Rows of a shared part as levels of the field: a field that lies about it by its own precision K is pushed by K times what
- * one row does, and holds the rows in turn.
+ * Takes the rows of a shared part as levels of the field. The field lies about the shared part with its own precision K. So one
+ * unit of a row pushes the field by K times that row, and the field holds the rows in turn.
  */
 function rowsOf(field: Banded, own: Banded, reading: number): { nodes: Float64Array[]; precision: Banded } {
   const rows = own.size

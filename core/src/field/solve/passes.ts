@@ -11,13 +11,15 @@ export interface Passes {
   freedom: number
 }
 
-/** What the mean of one pass through one cell is taken to be off by before any is seen (ln lambda), and how many passes that is worth. */
+/** Before any pass is seen, the mean of one pass through one cell is taken to be this far off (ln lambda); and that counts as so many passes. */
 const USUAL_PASS = { deviation: 0.006, worth: 4 }
 
 /**
- * Readings of one pass through one cell err together, as far as their sum is wider than their scatter: the variance of
- * one that did not. A pass goes on for the width of a cell from where it began, whatever border it lies on: at a stop of
- * the throttle that is a breakpoint, readings fall now into the cell below it, now into the one above.
+ * Variance of one independent reading. Readings of one pass through one cell err together: their sum scatters more than their own
+ * scatter would make it. This is the variance that independent readings would need for sums that wide.
+ *
+ * A pass lasts for the width of a cell from where it began, and does not end at a border. At a throttle stop that is a
+ * breakpoint, readings fall now into the cell below, now into the one above: they are one pass all the same.
  *
  * @param used how many passes the field itself takes up
  */

@@ -66,7 +66,11 @@ export function fitIdlePeak(readings: readonly IdleReading[], side: IdleSide, ri
   }
 }
 
-/** Turns at which a wideband shows the target, by a straight line through its readings. */
+/**
+ * Turns of the screw at which a wideband shows the target, by a straight line through its readings.
+ *
+ * @param target lambda
+ */
 export function fitIdleMixture(readings: readonly IdleReading[], target: number): IdleFit {
   const known = readings.filter(({ turns, value }) => Number.isFinite(turns) && value > 0)
   if (new Set(known.map((one) => one.turns)).size < 3) return { turns: null, note: 'Read at three settings at least.' }

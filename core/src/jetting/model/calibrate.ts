@@ -195,7 +195,12 @@ export function restAt({ openings, rest }: Calibration, opening: number): number
   return rest[low]! * (1 - share) + rest[high]! * share
 }
 
-/** Mixture to expect with something fitted, at some openings. Beyond the readings the interval widens. */
+/**
+ * Mixture to expect with something fitted. Beyond the readings the interval widens.
+ *
+ * @param at openings of the throttle, 0 to 1
+ * @returns for each opening lambda with its 90 % interval
+ */
 export function predictJetting(calibration: Calibration, fitted: Fitted, at: readonly number[]): Predicted[] {
   const { body, box, coefficients, circuits, openings, covariance } = calibration
   return at.map((opening) => {

@@ -115,7 +115,7 @@ function risingThrough(knots: Knot[]): Rising | null {
   }
 }
 
-/** Value of a curve at an opening, and of its half width; beyond its ends that of the end. */
+/** Value of a rising curve, and its half width, at an opening in %. Beyond its ends it is that of the end. */
 export function risingAt({ opening, value, half }: Rising): (at: number) => { value: number; half: number } {
   const curve = monotoneCubic(opening, value)
   const width = monotoneCubic(opening, half)

@@ -92,7 +92,11 @@ function withShut(speeds: readonly number[], curves: readonly (Rising | null)[])
   })
 }
 
-/** Torque over plate at a speed, between the curves of the map beside it; null beyond them. */
+/**
+ * Torque (N·m) over plate (%) at a speed, between the curves of the map beside it; null beyond them.
+ *
+ * @param speed rpm
+ */
 export function torqueCurve({ rpm, curves }: TorqueMap, speed: number): Rising | null {
   if (speed < rpm[0]! - BEYOND || speed > rpm.at(-1)! + BEYOND) return null
   const above = rpm.findIndex((one) => one >= speed)

@@ -1,7 +1,11 @@
 import type { GripMap } from './gripMap'
 import type { PlateValues } from './plateTable'
 
-/** A measured map without holes: between what was seen by straight lines, beyond it by the nearest. */
+/**
+ * A measured map without holes: between what was seen by straight lines, beyond it by the nearest.
+ *
+ * @returns % of plate, `[grip][rpm]`
+ */
 export function wholeMap({ grip, rpm, plate }: GripMap): PlateValues {
   const values = grip.map(() => rpm.map(() => 0))
   rpm.forEach((_, k) => {
