@@ -5,16 +5,18 @@ import { build } from '../table/table'
 import { nodeEvidence, type Evidence, type NodeEvidence } from './evidence'
 import type { CylinderField, Field, FieldOptions } from './field'
 import { holdsCell, servesOpen } from './held/holdsCell'
-import { markHeld, type HeldZone } from './held/heldZones'
+import type { HeldZone } from './held/heldZones'
+import { markHeld } from './held/markHeld'
 import { gather } from './readings/gathered'
 import type { LagEstimate } from './lag/lag'
 import { isMisfire, type MisfireZone } from './faults/misfires'
 import { nearestCellAverage } from './nearestCell'
-import { findOddRuns, type OddBand } from './faults/oddRuns'
+import { oddBands, withoutOdd } from './faults/oddBands'
+import type { OddBand } from './faults/oddRuns'
 import { keepSamples, type Samples } from './readings/samples'
 import { takenBack } from './held/takenBack'
 import { wholeRuns } from './readings/wholeRuns'
-import { logRatio, needByTrim, solveCylinder, withDoubt, type Known, type Solved } from './solve/solveCylinder'
+import { logRatio, needByTrim, solveCylinder, withDoubt, type Known } from './solve/solveCylinder'
 
 /** One cylinder's solves: over open-loop readings, and over those of the held zones. */
 interface CylinderWork {
@@ -58,8 +60,8 @@ export function workOutField(
   const trimmed = trimmedOnly(all, runs, held)
   const inHeld = keepSamples(all, trimmed ?? held)
   const first = all.lambda.map((_, c) => solveCylinder(options, c, open))
-  const odd = findOdd(options, first)
-  const kept = options.leaveOutOdd ? leaveOut(open, odd) : open
+  const odd = oddBands(options.grid, first)
+  const kept = options.leaveOutOdd ? withoutOdd(open, odd) : open
   const openCounts = countByRun(open, runs.length)
   const keptCounts = countByRun(kept, runs.length)
   const heldCounts = countByRun(inHeld, runs.length)
@@ -151,37 +153,6 @@ function trimmedOnly(samples: Samples, runs: readonly RunColumns[], held: Uint8A
   const trimmed = runs.map((run) => run.trimShort !== undefined || run.trimLong !== undefined)
   const only = held.map((one, i) => (one && trimmed[samples.run[i]!] ? 1 : 0))
   return only.includes(1) ? only : null
-}
-
-/** Odd bands over all cylinders. */
-function findOdd({ grid }: FieldOptions, cylinders: readonly (Solved | null)[]): OddBand[] {
-  const bands: OddBand[] = []
-  for (const solved of cylinders) {
-    if (!solved) continue
-    for (const band of findOddRuns(grid, solved.samples, solved.solution.residual)) {
-      const known = bands.find((one) => one.run === band.run)
-      if (!known) bands.push(band)
-      else {
-        known.fromRpm = Math.min(known.fromRpm, band.fromRpm)
-        known.toRpm = Math.max(known.toRpm, band.toRpm)
-      }
-    }
-  }
-  return bands
-}
-
-function leaveOut(samples: Samples, bands: readonly OddBand[]): Samples {
-  if (bands.length === 0) return samples
-  const keep = new Uint8Array(samples.count).fill(1)
-  for (let i = 0; i < samples.count; i++) {
-    if (
-      bands.some(
-        (band) => band.run === samples.run[i] && samples.rpm[i]! >= band.fromRpm && samples.rpm[i]! < band.toRpm,
-      )
-    )
-      keep[i] = 0
-  }
-  return keepSamples(samples, keep)
 }
 
 function countByRun(samples: Samples, runs: number): number[] {

@@ -1,12 +1,9 @@
 import {
+  isRunning,
   refused,
-  calibrationFault,
   DEFAULT_LIVE,
   dryPressure,
   liveRig,
-  lambdaFromShown,
-  OXYGEN_PCT,
-  plateFromVolts,
   rigOf,
   LEAST_BATTERY,
   rangeFault,
@@ -23,16 +20,15 @@ import {
   plain,
 } from '@yuzumix/core'
 import type { RigMemory } from './rigMemory'
+import { simulatedSensors } from './simulatedSensors'
 import type { Clock } from './clock'
 import { controllerSlots } from './controllerSlots'
 import { type ControllerTable, type RigLink } from './rigLink'
 
 /** Hz of the readings. */
 const RATE = 50
-/** V below which a write is refused: a drop half way leaves a controller that does not answer. */
 /** ms that a write takes; a drop of the battery inside it cuts the write off. */
 const WRITE_TAKES = 400
-const RUNNING = 450
 
 const RANGES: Partial<Record<keyof RigControls, [number, number]>> = {
   throttle: [0, 100],
@@ -70,13 +66,6 @@ interface SimulatedFaults {
   silent: boolean
 }
 
-/** What the rig's own sensors give in truth, whatever their data sheets say: volts of the plate, gain of the wideband. */
-const TRUE_SENSORS = { closedVolts: 0.5, openVolts: 4.38, gain: 1.05 }
-/** s that the engine must have stood, for fresh air to have come to the sensor. */
-const AIRED = 4
-/** % of plate within which an end of the range is taken. */
-const NEAR_END = 4
-
 /** A simulated rig, with the faults it can be given and what is true of its machine. */
 export interface SimulatedRig extends RigLink {
   faults: SimulatedFaults
@@ -104,32 +93,21 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
   // A memory from before a controller had as many tables lacks the last of them.
   const first = atWorks.map((values, k) => memory?.first[k] ?? values)
   let permanent = atWorks.map((values, k) => memory?.kept[k] ?? values)
-  let calibration = memory?.sensors ?? UNCALIBRATED
   let readable = memory?.readable ?? true
   const unkept = new Set<string>()
   let changed = JSON.stringify(permanent) !== JSON.stringify(first)
-  let stoodSince = -Infinity
 
   const load = (values: readonly Matrix[]): void => slots.forEach((slot, k) => slot.load(values[k]!))
   if (memory) load(permanent)
   const store = (kept: Matrix[], over: Partial<RigMemory> = {}): Promise<void> =>
-    remember({ first, kept, sensors: calibration, readable, ...over })
-  const volts = (plate: number): number =>
-    TRUE_SENSORS.closedVolts + ((TRUE_SENSORS.openVolts - TRUE_SENSORS.closedVolts) * plate) / 100
-  let plateVolts = TRUE_SENSORS.closedVolts
+    remember({ first, kept, sensors: sensors.calibration(), readable, ...over })
+  const sensors = simulatedSensors(memory?.sensors ?? UNCALIBRATED)
   /** A reading as the rig's sensors give it, by what is known of them. */
   function read(): RigSample {
-    const truth = live.sample()
-    plateVolts = volts(truth.throttle)
-    return {
-      ...truth,
-      throttle: plateFromVolts(plateVolts, calibration),
-      lambda: truth.lambda.map((one) => lambdaFromShown(1 + (one - 1) * TRUE_SENSORS.gain, calibration)),
-      battery: truth.battery - faults.lowBattery,
-    }
+    const seen = sensors.read(live.sample())
+    return { ...seen, battery: seen.battery - faults.lowBattery }
   }
   let latest = read()
-  const freeAir = (): number | null => (latest.time - stoodSince >= AIRED ? OXYGEN_PCT * TRUE_SENSORS.gain : null)
   const battery = (): number => latest.battery
   function needsAnswer(): void {
     if (!readable)
@@ -148,7 +126,6 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
     for (; due <= now; due += 1000 / RATE / speed) {
       live.step(1 / RATE)
       latest = read()
-      if (latest.rpm > 50) stoodSince = latest.time
       if (!faults.silent) for (const hear of hearers) hear(latest)
     }
   })
@@ -178,36 +155,11 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
     },
     controls: () => ({ ...live.controls }),
     state: () => ({ readable, unkept: [...unkept], changed }),
-    sensors: () => ({ calibration, throttleVolts: plateVolts, freeAirPct: freeAir() }),
+    sensors: sensors.state,
     async calibrate(step: CalibrationStep) {
-      if (latest.rpm > 50)
-        throw refused('bench', 'Stop the engine first: sensors are calibrated with it at rest.', 'engine')
-      const air = freeAir()
-      if (step === 'free-air' && air === null)
-        throw refused(
-          'bench',
-          `There is still exhaust gas at the sensor. Wait ${AIRED} s after the engine stopped, or hang it in fresh air.`,
-          'wideband',
-        )
-      const plate = live.controls.throttle
-      if (step === 'closed' ? plate > NEAR_END : step === 'open' && plate < 100 - NEAR_END)
-        throw refused(
-          'bench',
-          step === 'closed' ? 'Let the plate shut first.' : 'Open the plate all the way first, and hold it there.',
-          'throttle',
-        )
-      const next = {
-        ...calibration,
-        ...(step === 'closed'
-          ? { closedVolts: plateVolts }
-          : step === 'open'
-            ? { openVolts: plateVolts }
-            : { freeAirPct: air }),
-      }
-      const fault = calibrationFault(next)
-      if (fault) throw refused('bench', fault, step)
+      const next = sensors.calibrated(step, live.controls.throttle)
       await store(permanent, { sensors: next })
-      calibration = next
+      sensors.take(next)
     },
     async tables() {
       needsAnswer()
@@ -228,7 +180,7 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
       if (fault) throw refused('bench', `The table does not fit the controller: ${fault}`, 'values')
       const outside = rangeFault(slots[at]!.table().kind, values)
       if (outside) throw refused('bench', `${outside} This controller does not take it.`, 'values')
-      if (latest.rpm > RUNNING)
+      if (isRunning(latest.rpm))
         throw refused('bench', 'This controller takes no write while the engine runs. Stop it first.', 'engine')
       if (battery() < LEAST_BATTERY)
         throw refused(

@@ -6,12 +6,10 @@ import {
   isCalibrated,
   kindOfScript,
   nameOfScript,
-  openGates,
   passGate,
   scriptDangers,
   scriptDriver,
   type BenchNews,
-  type Danger,
   type GateLine,
   type RigSample,
   type RunInfo,
@@ -22,15 +20,14 @@ import {
   type SafetyStop as Stop,
   sentence,
 } from '@yuzumix/core'
+import { gatesOf } from './gatesOf'
 import { runGuard } from './runGuard'
 import type { BenchSession, Hear } from './session'
 import { wheel } from './wheel'
 import type { Store } from '../store/database'
 import { writeEntry, writeLines } from '../store/entries'
 import { findJob } from '../store/jobs'
-import { listRig } from '../acts/handling/rigLines'
 import { noteRefused } from '../store/refused'
-import { findTraining } from '../store/trainings'
 import type { Clock } from '../rigs/clock'
 import { storeRecorded, type Recording } from './recordedRun'
 import { type ControllerTable, type RigLink } from '../rigs/rigLink'
@@ -96,16 +93,11 @@ export function benchSession(
     const found = await findJob(store, job)
     if (found) guard.read(found)
   }
-  /** What of the rig list stands between the machine and a run; a case of the trainer has none. */
-  async function gatesOpen(): Promise<Danger[]> {
-    const found = await findJob(store, job)
-    return found && !(await findTraining(store, job)) ? openGates(await listRig(store, found)) : []
-  }
   async function beginRun(client: string, next: RunScript | null, why?: string): Promise<void> {
     seat.needs(client)
     needsRest()
     await readAim()
-    const gates = gatesAsked ? [] : await gatesOpen()
+    const gates = gatesAsked ? [] : await gatesOf(store, job)
     const lines = passGate([...gates, ...(next ? scriptDangers(next, coolant(), guard.ceiling()) : [])], why)
     gatesAsked = true
     if (lines.length) await log(lines)

@@ -7,8 +7,10 @@ import { counted, grouped, plain, signed } from '@/parts/numbers/format'
 import { nextRunWords, useNextRun } from '@/job/useNextRun'
 import { scriptOf, scriptOfNext } from './runScripts'
 import type { Bench } from './useBench'
+import { unseenWords } from './unseenWords'
 import { useLoop } from './useLoop'
 import { usePlanTicks } from './usePlanTicks'
+import QueueProgress from './QueueProgress.vue'
 import type { RunQueue } from './useRunQueue'
 
 /** Measure, correct, repeat: what comes next stands on top, with one button. */
@@ -46,17 +48,7 @@ const largest = computed(() => {
   const sizes = loop.changed.value.map((node) => node.changePct)
   return sizes.length ? { richer: Math.max(0, ...sizes), leaner: Math.min(0, ...sizes) } : null
 })
-/** Rows that no run has seen, in words. */
-const unseen = computed(() => {
-  const all = loop.flatness.value?.unseen ?? []
-  const load = loop.field.value?.grid.load ?? []
-  const of = (isBridged: boolean): string =>
-    all
-      .filter((one) => one.isBridged === isBridged)
-      .map((one) => `${load[one.row]} %`)
-      .join(', ')
-  return { bridged: of(true), unknown: of(false) }
-})
+const unseen = computed(() => unseenWords(loop.flatness.value?.unseen ?? [], loop.field.value?.grid.load ?? []))
 const busy = computed(() => loop.working.value !== '' || isBusy.value || props.queue.isRunning.value)
 </script>
 
@@ -96,11 +88,10 @@ const busy = computed(() => loop.working.value !== '' || isBusy.value || props.q
     <section v-else-if="phase === 'measure'">
       <h3>Pass {{ loop.pass.value }}: measure</h3>
       <template v-if="queue.isRunning.value">
-        <p role="status">{{ queue.head.value }}; {{ queue.left.value }} of {{ queue.total.value }} left</p>
+        <QueueProgress :queue="queue" />
         <ElProgress
           :percentage="Math.round((100 * (queue.total.value - queue.left.value)) / Math.max(1, queue.total.value))"
         />
-        <ElButton type="danger" @click="queue.stop()">Stop the runs (space)</ElButton>
       </template>
       <template v-else>
         <p>

@@ -5,6 +5,7 @@ import type { PlannedRollOn } from '@yuzumix/core'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
 import { rollOnScriptOf } from './runScripts'
+import QueueProgress from './QueueProgress.vue'
 import { useJobBench } from './benchStore'
 
 /** The roll-ons that are left of a plan, made at the bench one after the other. */
@@ -26,10 +27,7 @@ const isReady = computed(() => the.bench?.isDriving.value === true && !the.bench
 </script>
 
 <template>
-  <p v-if="queue?.isRunning.value" role="status">
-    {{ queue.head.value }}; {{ queue.left.value }} of {{ queue.total.value }} left
-    <ElButton size="small" type="danger" @click="queue.stop()">Stop the runs</ElButton>
-  </p>
+  <QueueProgress v-if="queue?.isRunning.value" :queue="queue" />
   <p v-else-if="left.length && !handling.isDone">
     <ElButton v-if="isConnected" size="small" type="primary" :disabled="!isReady" @click="queue?.start(left)"
       >Run the {{ left.length }} left in gear {{ gear }}, warmed up first</ElButton

@@ -14,6 +14,7 @@ import { grouped, signed } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
 import { useRechecks } from '@/job/useRechecks'
 import { sparkScriptOf } from './runScripts'
+import QueueProgress from './QueueProgress.vue'
 import type { RunQueue } from './useRunQueue'
 
 /** The spark plan's runs, one by one or all that are left. */
@@ -58,10 +59,7 @@ const left = computed(() => steps.value.flatMap((step) => Array.from({ length: l
         >
       </li>
     </ul>
-    <p v-if="queue.isRunning.value" role="status">
-      {{ queue.head.value }}; {{ queue.left.value }} of {{ queue.total.value }} left
-      <ElButton size="small" type="danger" @click="queue.stop()">Stop the runs (space)</ElButton>
-    </p>
+    <QueueProgress v-if="queue.isRunning.value" :queue="queue" />
     <ElButton v-else size="small" :disabled="disabled || left.length === 0" @click="queue.start(left)"
       >Run the {{ left.length }} left, warmed up first</ElButton
     >

@@ -5,7 +5,7 @@ import { ref, watch } from 'vue'
 import type { RigSample } from '@yuzumix/core'
 import { grouped } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
-import { LOOK_BACK } from './useBench'
+import { LOOK_BACK } from './shownReadings'
 
 /** The last seconds as strips, drawn on a canvas so that sixty frames a second cost little. */
 const props = defineProps<{ recent: readonly RigSample[]; tall?: boolean }>()

@@ -8,25 +8,18 @@ import {
   type BenchWish,
   type CalibrationStep,
   type RigControls,
-  type RigSample,
   type RunScript,
   type SafetyLimits,
 } from '@yuzumix/core'
 import { api, apiAs, socketUrl } from '@/api/client'
+import { shownReadings } from './shownReadings'
 import { askReason, withReason } from '@/api/withReason'
 
 /** What can be done to all of a controller. */
 type Told = 'keep' | 'restore' | 'recover' | 'power-cycle'
 
-/** s of readings that strip charts and trail look back on. */
-export const LOOK_BACK = 20
-/** ms without a reading after which the link is said to lag. */
-const LAGS_AFTER = 400
-
 /** ms of readings that come in one message: about a frame. */
 const TOGETHER = 16
-/** ms between two showings: digits that change oftener are read by nobody, and drawing them takes a core. */
-const SHOWN_EVERY = 40
 /** ms that an engine may take to come to rest before a write. */
 const REST_WITHIN = 20_000
 /** ms that a refusal stays in view. */
@@ -44,16 +37,12 @@ export function useBench(job: string, onRun: () => void) {
   const state = shallowRef<BenchState | null>(null)
   const news = shallowRef<News | null>(null)
   const controls = shallowRef<RigControls | null>(null)
-  /** the latest reading, as shown */
-  const sample = shallowRef<RigSample | null>(null)
-  /** readings of the last seconds, oldest first */
-  const recent = shallowRef<RigSample[]>([])
-  const heard: RigSample[] = []
   const refused = ref('')
   const problem = ref('')
   const missing = ref(0)
-  const lags = ref(false)
   const connection = ref<'none' | 'opening' | 'open' | 'lost'>('none')
+  const readings = shownReadings(() => connection.value === 'open')
+  const { sample, recent, lags } = readings
   /** who one is on the stream: acts over HTTP say it, so that they are taken from who drives */
   let me: string | undefined
   const own = (): ReturnType<typeof apiAs> => apiAs(me)
@@ -82,12 +71,7 @@ export function useBench(job: string, onRun: () => void) {
   function hear(message: BenchMessage): void {
     const samples = message.samples ?? (message.sample ? [message.sample] : [])
     missing.value += message.left ?? 0
-    for (const one of samples) {
-      // A rig that was connected anew begins its clock again.
-      if (heard.length && one.time < heard.at(-1)!.time) heard.length = 0
-      heard.push(one)
-    }
-    if (samples.length) showSoon()
+    readings.add(samples)
     if (message.controls) {
       unanswered = Math.max(0, unanswered - 1)
       // The answer to one press must not undo the presses after it.
@@ -111,37 +95,6 @@ export function useBench(job: string, onRun: () => void) {
   async function askAgain(wish: BenchWish, text: string): Promise<void> {
     const override = await askReason('This can hurt the engine', text)
     if (override !== null) say({ ...wish, override } as BenchWish)
-  }
-
-  /** Asked for only when something was heard: without a bench nothing is drawn. */
-  let frame = 0
-  let rest: ReturnType<typeof setTimeout> | undefined
-  let isMore = false
-  let silence: ReturnType<typeof setTimeout> | undefined
-  function show(): void {
-    ;[frame, isMore] = [0, false]
-    rest = setTimeout(() => {
-      rest = undefined
-      if (isMore) askFrame()
-    }, SHOWN_EVERY)
-    sample.value = heard.at(-1) ?? null
-    const from = heard.findIndex((one) => one.time > heard.at(-1)!.time - LOOK_BACK)
-    if (from > 0) heard.splice(0, from)
-    recent.value = [...heard]
-  }
-  /** Shows nothing more of what was heard. */
-  function still(): void {
-    cancelAnimationFrame(frame)
-    clearTimeout(rest)
-    ;[frame, rest, isMore] = [0, undefined, false]
-  }
-  const askFrame = (): void => void (frame ||= requestAnimationFrame(show))
-  function showSoon(): void {
-    isMore = true
-    if (!rest) askFrame()
-    lags.value = false
-    clearTimeout(silence)
-    silence = setTimeout(() => (lags.value = connection.value === 'open'), LAGS_AFTER)
   }
 
   const stream = useWebSocket<string>(socketUrl(`/jobs/${job}/bench/stream?together=${TOGETHER}`), {
@@ -230,11 +183,7 @@ export function useBench(job: string, onRun: () => void) {
     stream.send(JSON.stringify(wish), false)
   }
 
-  onScopeDispose(() => {
-    still()
-    clearTimeout(silence)
-    clearTimeout(forget)
-  })
+  onScopeDispose(() => clearTimeout(forget))
   return {
     state,
     news,
@@ -254,12 +203,12 @@ export function useBench(job: string, onRun: () => void) {
     /** Connects by whatever way the caller has. */
     async connect(way: () => Promise<BenchState>) {
       await act(way)
-      heard.length = 0
+      readings.clear()
       if (state.value) attach()
     },
     async disconnect() {
       stream.close()
-      still()
+      readings.still()
       await own()
         .disconnectBench(job)
         .catch((error: Error) => (problem.value = error.message))

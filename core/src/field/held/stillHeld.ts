@@ -1,5 +1,6 @@
 import type { LoadGrid } from '../../table/table'
-import { markHeld, type HeldZone } from './heldZones'
+import type { HeldZone } from './heldZones'
+import { markHeld } from './markHeld'
 import { BIN } from '../readings/rowBins'
 import type { Samples } from '../readings/samples'
 

@@ -1,7 +1,8 @@
 import type { RunColumns } from '../../run/run'
 import { rowFinder } from '../../table/lookup'
 import type { LoadGrid } from '../../table/table'
-import { findHeldZones, markHeld, type HeldZone } from './heldZones'
+import { findHeldZones, type HeldZone } from './heldZones'
+import { markHeld } from './markHeld'
 import { keepSamples, type Samples } from '../readings/samples'
 
 /** % of plate near which runs are held (common practice); a stop between two is seen on both. */

@@ -1,6 +1,7 @@
 import { addedSince, isCorrectedOtherwise } from './askedByLoop'
 import type { FieldOptions } from '../field'
-import { isSameZone, markHeld, type HeldZone } from './heldZones'
+import { isSameZone, type HeldZone } from './heldZones'
+import { markHeld } from './markHeld'
 import type { LagEstimate } from '../lag/lag'
 import { valueAt } from '../readings/placement'
 import { keepSamples, type Samples } from '../readings/samples'

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { cellsToText, type Grid, type Matrix, type Selection, type TableKind } from '@yuzumix/core'
-import { actOf, type ActOf } from '@/parts/keys/keymap'
 import { grouped } from '@/parts/numbers/format'
 import { previewEntry } from './entryWords'
+import GridHead from './GridHead.vue'
+import { gridKeys, type GridAct } from './gridKeys'
 import { useSelection } from './useSelection'
 import WideFrame from './WideFrame.vue'
 import { useVirtualTyping } from './useTyping'
@@ -19,8 +20,6 @@ export interface CellLook {
   filled?: boolean
   title?: string
 }
-export type GridAct = Exclude<ActOf<'table'>, 'move' | 'ends' | 'all' | 'enter' | 'drop'>
-
 const props = defineProps<{
   grid: Grid
   kind: TableKind
@@ -47,16 +46,6 @@ const emit = defineEmits<{
 
 const body = ref<HTMLElement>()
 const rows = computed(() => props.grid.load.map((_, row) => row).reverse())
-/** Columns with the complaints pinned there. */
-const headings = computed(() =>
-  props.grid.rpm.map((rpm) => ({
-    rpm,
-    pinned: (props.pins ?? [])
-      .filter(({ from, to }) => rpm >= from && rpm <= to)
-      .map((pin) => pin.text)
-      .join(', '),
-  })),
-)
 const { isIn, isActive, part, move, all, beginDrag, dragTo, endDrag } = useSelection(
   selection,
   () => props.grid,
@@ -83,33 +72,16 @@ function coming(row: number, column: number): string | null {
   return props.shown(now.take(props.values[row]![column]!))
 }
 
-function key(event: KeyboardEvent): void {
-  if (event.altKey) return
-  const pressed = actOf('table', event)
-  const done = (): void => event.preventDefault()
-  const isControl = event.ctrlKey || event.metaKey
-  if (pressed === 'move' || pressed === 'ends') {
-    done()
-    move(event)
-  } else if (pressed === 'all') {
-    done()
-    all()
-  } else if (isControl) {
-    if (pressed === null) return
-    done()
-    emit('act', pressed as GridAct)
-  } else if (props.readonly) return
-  else if (pressed === 'enter') {
-    done()
-    commit()
-  } else if (pressed === 'drop') drop()
-  // What is typed comes first: letters may belong to it.
-  else if (pressed !== null && typed.value === '') {
-    done()
-    emit('act', pressed)
-  } else if (type(event.key)) done()
-}
-
+const key = gridKeys({
+  isReadonly: () => props.readonly,
+  typed,
+  type,
+  commit,
+  drop,
+  move,
+  all,
+  act: (act) => emit('act', act),
+})
 function copy(event: ClipboardEvent): void {
   event.clipboardData?.setData('text/plain', cellsToText(part(props.values), 6))
   event.preventDefault()
@@ -139,22 +111,7 @@ function paste(event: ClipboardEvent): void {
       @paste="paste"
       @focusout="commit()"
     >
-      <thead>
-        <tr role="row">
-          <th role="columnheader" class="corner">{{ loadUnit }} \ rpm</th>
-          <th
-            v-for="{ rpm, pinned } in headings"
-            :key="rpm"
-            role="columnheader"
-            scope="col"
-            class="figures"
-            :class="{ pinned }"
-            :title="pinned || undefined"
-          >
-            {{ grouped(rpm) }}<span v-if="pinned" class="sr-only">, {{ pinned }}</span>
-          </th>
-        </tr>
-      </thead>
+      <GridHead :rpm="grid.rpm" :load-unit="loadUnit" :pins="pins ?? []" />
       <tbody>
         <tr v-for="row in rows" :key="row" role="row">
           <th role="rowheader" scope="row" class="figures">{{ grid.load[row] }}</th>
@@ -200,7 +157,7 @@ table {
   font-family: var(--figures);
   font-variant-numeric: tabular-nums;
 }
-th {
+table :deep(th) {
   color: var(--soft);
   font-weight: 400;
   font-size: 11.5px;
@@ -212,7 +169,7 @@ th {
   top: 0;
   z-index: 1;
 }
-th.pinned {
+table :deep(th.pinned) {
   box-shadow: inset 0 -3px 0 var(--yuzu);
 }
 tbody th {
@@ -220,12 +177,12 @@ tbody th {
   text-align: right;
   min-width: 34px;
 }
-.corner {
+table :deep(.corner) {
   left: 0;
   z-index: 2;
   white-space: nowrap;
 }
-th.figures {
+table :deep(th.figures) {
   white-space: nowrap;
 }
 td {

@@ -12,9 +12,11 @@ import {
 } from '@yuzumix/core'
 import { notifyDone, notifyProblem } from '@/api/notify'
 import { plain } from '@/parts/numbers/format'
+import ProposalRow from './ProposalRow.vue'
 import AirFields from '@/parts/numbers/AirFields.vue'
 import { useJob } from '@/job/openJob'
 import FittedFields from './FittedFields.vue'
+import { usualFitted } from './usualFitted'
 import type { Jetting } from './useJetting'
 
 /** What is fitted, and which parts of the box would serve better. */
@@ -38,24 +40,9 @@ const {
 
 const draft = ref<Fitted[]>([])
 const isEditing = ref(false)
-const usual = (): Fitted => {
-  const { kind } = settings.value.body
-  const needle = settings.value.box.needles[0]?.name
-  const rod = settings.value.box.rods[0]?.name
-  if (kind === 'two screws') return { high: 1.25, low: 1.25 }
-  if (kind === 'metering rods') return { main: 240, ...(rod && { rod }), spring: 20, screw: 1.5 }
-  return {
-    main: 115,
-    pilot: 40,
-    ...(needle && { needle }),
-    clip: 3,
-    screw: 1.5,
-    ...(kind === 'slide' ? { cutaway: 2.5 } : { spring: 1 }),
-  }
-}
 function edit(): void {
   const now = present.value?.fitting.fitted
-  draft.value = settings.value.carburettors.map((_, k) => ({ ...(now?.[k] ?? usual()) }))
+  draft.value = settings.value.carburettors.map((_, k) => ({ ...(now?.[k] ?? usualFitted(settings.value)) }))
   isEditing.value = true
 }
 watch(
@@ -190,31 +177,17 @@ const proof = computed(() =>
         <template v-for="group in groups.filter((one) => one.proposals.length > 0)" :key="group.title">
           <h4>{{ group.title }}</h4>
           <ul>
-            <li v-for="proposal in group.proposals" :key="words(proposal)" :class="{ front: shown === proposal }">
-              <button
-                type="button"
-                :aria-pressed="shown === proposal"
-                @click="shown = shown === proposal ? null : proposal"
-              >
-                {{ words(proposal) }}
-              </button>
-              <span class="figures soft"
-                >{{ plain(100 * list.now, 1) }} → {{ plain(100 * proposal.off, 1) }} % off,
-                {{ proposal.minutes }} min</span
-              >
-              <ElButton
-                size="small"
-                :type="proposal.leanAtFull ? 'default' : 'primary'"
-                :disabled="working"
-                :aria-label="`Fit: ${words(proposal)}`"
-                @click="take(proposal)"
-                >Fit this</ElButton
-              >
-              <p v-if="!proposal.answers" class="soft wide">Leaves the range that reads worst as it is.</p>
-              <p v-if="proposal.leanAtFull" class="alarm">
-                Full throttle may go leaner than the readings support. Measure it before you ride it.
-              </p>
-            </li>
+            <ProposalRow
+              v-for="proposal in group.proposals"
+              :key="words(proposal)"
+              :proposal="proposal"
+              :words="words(proposal)"
+              :now="list.now"
+              :is-shown="shown === proposal"
+              :disabled="working"
+              @show="shown = shown === proposal ? null : proposal"
+              @fit="take(proposal)"
+            />
           </ul>
         </template>
         <p class="soft small">
@@ -241,37 +214,10 @@ ul {
   padding: 0;
   width: 100%;
 }
-li {
-  display: grid;
-  grid-template-columns: 1fr auto;
-  gap: 2px 8px;
-  align-items: center;
+.said {
   padding: 6px 4px;
   border-bottom: 1px solid var(--line);
   font-size: 13px;
-}
-li.said {
-  display: block;
-}
-li.front {
-  background: var(--yuzu-soft);
-}
-li button[aria-pressed] {
-  padding: 0;
-  border: 0;
-  background: none;
-  color: var(--ink);
-  font: inherit;
-  font-weight: 700;
-  text-align: left;
-  cursor: pointer;
-}
-li .soft {
-  grid-row: 2;
-}
-li :deep(.el-button) {
-  grid-row: 1 / span 2;
-  grid-column: 2;
 }
 .line {
   display: flex;
@@ -286,7 +232,6 @@ li :deep(.el-button) {
   background: var(--yuzu-soft);
 }
 .alarm {
-  grid-column: 1 / -1;
   padding: 6px 10px;
   border-left: 4px solid var(--alarm);
 }
