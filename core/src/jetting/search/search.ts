@@ -83,7 +83,7 @@ export function searchBox(
   const unknown = unknownCircuits(calibration, fitted)
   // What the readings do not show is left as it is.
   const slots = SLOTS_OF[calibration.body.kind].filter((slot) => !unknown.includes(CIRCUIT_OF[slot]!))
-  const { pilots, mains } = swapsThrough(calibration, fitted, slots, MOST_CHANGES)
+  const single = swapsThrough(calibration, fitted, slots, 1)
   const n = JUDGED_OPENINGS.length
   const wanted = JUDGED_OPENINGS.map((opening) => targetAt(targets, opening))
   const logTarget = Float64Array.from(
@@ -94,10 +94,14 @@ export function searchBox(
   const weight = Float64Array.from(wanted, (one, j) => (isRead(calibration, JUDGED_OPENINGS[j]!) ? one.weight : 0))
   const total = weight.reduce((sum, one) => sum + one, 0)
   const scale = Float64Array.from(logTarget, (one) => Math.exp(-one))
-  /** Weighted RMS departure; leaner counts more. ln is replaced by its first terms: departures are small. */
-  const judge = (main: Float64Array, pilot: Float64Array): number => {
+  /**
+   * Weighted RMS departure; leaner counts more. ln is replaced by its first terms: departures are small. What comes to more than
+   * `most` is not worked out to its end.
+   */
+  const judge = (main: Float64Array, pilot: Float64Array, most = Infinity): number => {
+    const limit = most * most * total
     let sum = 0
-    for (let j = 0; j < n; j++) {
+    for (let j = 0; j < n && sum <= limit; j++) {
       const ratio = (main[j]! + pilot[j]!) * scale[j]! - 1
       const off = ratio - 0.5 * ratio * ratio
       sum += weight[j]! * off * off * (off < 0 ? LEAN_COUNTS : 1)
@@ -105,8 +109,8 @@ export function searchBox(
     return Math.sqrt(sum / total)
   }
   const mine = {
-    main: mains.find((one) => one.changed.length === 0)!,
-    pilot: pilots.find((one) => one.changed.length === 0)!,
+    main: single.mains.find((one) => one.changed.length === 0)!,
+    pilot: single.pilots.find((one) => one.changed.length === 0)!,
   }
   const now = judge(mine.main.values, mine.pilot.values)
   const read = rows.length ? rows : asPredicted(calibration, fitted)
@@ -127,16 +131,20 @@ export function searchBox(
   const worst = worstRange(read, targets)
   // Two parts that cancel in the model alone may not do so in truth: each by itself must be allowed, too.
   const leansAlone = new Set<string>()
-  for (const [ways, rest] of [
-    [pilots, mine.main.values],
-    [mains, mine.pilot.values],
+  for (const [swaps, rest] of [
+    [single.pilots, mine.main.values],
+    [single.mains, mine.pilot.values],
   ] as const)
-    for (const { changed, fitted: one, values } of ways)
+    for (const { changed, fitted: one, values } of swaps)
       if (changed.length === 1 && values.some((value, j) => value + rest[j]! < bounds.least[j]!))
         leansAlone.add(`${changed[0]} ${one[changed[0]!]}`)
-  const isSound = ({ changed, fitted: one }: Swap): boolean =>
-    changed.every((slot) => !leansAlone.has(`${slot} ${one[slot]}`))
-  const [soundPilots, soundMains] = [pilots.filter(isSound), mains.filter(isSound)]
+  const { pilots, mains } = swapsThrough(
+    calibration,
+    fitted,
+    slots,
+    MOST_CHANGES,
+    (slot, value) => !leansAlone.has(`${slot} ${value}`),
+  )
   interface Found {
     off: number
     main: Swap
@@ -145,16 +153,17 @@ export function searchBox(
   }
   const best: Found[][] = Array.from({ length: MOST_CHANGES }, () => [])
   let tried = 0
-  soundMains.forEach((main, k) => {
-    if (k % 64 === 0) onProgress(k / soundMains.length)
-    for (const pilot of soundPilots) {
+  mains.forEach((main, k) => {
+    if (k % 64 === 0) onProgress(k / mains.length)
+    for (const pilot of pilots) {
       const changes = main.changed.length + pilot.changed.length
       if (changes === 0 || changes > MOST_CHANGES) continue
       tried++
       if (!isAllowed(main.values, pilot.values)) continue
-      const off = judge(main.values, pilot.values)
       const list = best[changes - 1]!
-      if (off > now - WORTH || (list.length >= 4 * TOLD && off >= list.at(-1)!.off)) continue
+      const least = list.length >= 4 * TOLD ? list.at(-1)!.off : Infinity
+      const off = judge(main.values, pilot.values, Math.min(now - WORTH, least))
+      if (off > now - WORTH || off >= least) continue
       list.push({ off, main, pilot, minutes: minutesOf([...main.changed, ...pilot.changed]) })
       list.sort((a, b) => a.off - b.off)
       if (list.length > 4 * TOLD) list.pop()

@@ -48,14 +48,18 @@ const changedIn = (one: Fitted, from: Fitted, of: readonly Slot[]): Slot[] =>
  *
  * @param slots that may be changed
  * @param most changes of one combination
+ * @param isOffered which parts may be put in; those that are in now may always stay
  */
 export function swapsThrough(
   { body, box, coefficients }: Calibration,
   fitted: Fitted,
   slots: readonly Slot[],
   most: number,
+  isOffered: (slot: Slot, value: number | string) => boolean = () => true,
 ): { pilots: Swap[]; mains: Swap[] } {
-  const choices = new Map(slots.map((slot) => [slot, choicesOf(body, box, fitted, slot)]))
+  const offered = (slot: Slot): (number | string)[] =>
+    choicesOf(body, box, fitted, slot).filter((value) => value === fitted[slot] || isOffered(slot, value))
+  const choices = new Map(slots.map((slot) => [slot, offered(slot)]))
   const flow = {
     pilot: Math.exp(coefficients.pilot),
     cutaway: Math.exp(coefficients.cutaway),
