@@ -67,6 +67,7 @@ export {
   FACT_CHANNELS,
   type FactColumns,
   factsAsRead,
+  factsOfClean,
   runFacts,
   type RunFacts,
   sweepsOfRun,

@@ -87,8 +87,11 @@ export type FactColumns = Partial<Record<(typeof FACT_CHANNELS)[number], Float32
  *
  * @param logged time and rpm are needed, all of one length
  */
-export function runFacts(logged: FactColumns, kind: RunKind): RunFacts {
-  const columns = alignChannels(withoutOutliers(logged))
+export const runFacts = (logged: FactColumns, kind: RunKind): RunFacts =>
+  factsOfClean(alignChannels(withoutOutliers(logged)), kind)
+
+/** The same of columns that were cleaned and aligned already. */
+export function factsOfClean(columns: FactColumns, kind: RunKind): RunFacts {
   return {
     ...factsOf(columns, kind),
     sweeps: sweepsIn(columns, kind),

@@ -9,7 +9,7 @@ import {
   detectEncoding,
   FACT_CHANNELS,
   guessKind,
-  runFacts,
+  factsOfClean,
   runFault,
   headerSignature,
   logReader,
@@ -108,7 +108,7 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
   const told = alignChannels(clean)
   const takesTurns = told.time!.length < column('time')!.length
   const kind = job.kind ?? guessKind(told.time!, told.rpm!, told.throttle, told.spark)
-  const facts = runFacts(told, kind)
+  const facts = factsOfClean(told, kind)
   const duration = result.channels.find(({ channel }) => channel === 'time')?.max ?? 0
   const fault = runFault({ kind, samples: result.samples, duration, facts })
   return {
