@@ -11,7 +11,7 @@ import { gather } from './readings/gathered'
 import type { LagEstimate } from './lag/lag'
 import { isMisfire, type MisfireZone } from './faults/misfires'
 import { nearestCellAverage } from './nearestCell'
-import { oddBands, withoutOdd } from './faults/oddBands'
+import { oddAmongCylinders, withoutOdd } from './faults/oddAmongCylinders'
 import type { OddBand } from './faults/oddRuns'
 import { keepSamples, type Samples } from './readings/samples'
 import { takenBack } from './held/takenBack'
@@ -60,7 +60,7 @@ export function workOutField(
   const trimmed = trimmedOnly(all, runs, held)
   const inHeld = keepSamples(all, trimmed ?? held)
   const first = all.lambda.map((_, c) => solveCylinder(options, c, open))
-  const odd = oddBands(options.grid, first)
+  const odd = oddAmongCylinders(options.grid, first)
   const kept = options.leaveOutOdd ? withoutOdd(open, odd) : open
   const openCounts = countByRun(open, runs.length)
   const keptCounts = countByRun(kept, runs.length)

@@ -247,7 +247,7 @@ export const TRAINER_CASES: readonly TrainerCase[] = [
     expert: [
       'The same share everywhere is no engine: breathing, wear and wiring all depend on speed or load.',
       'The held zone should read 1.00 and reads near 0.92: the controller’s sensor and the gauge disagree by just that share.',
-      'Set the gauge right and measure again. Leaning by what it said would have made every node 8 % lean, wide open as well.',
+      'Set the gauge right and measure again. Leaning by what it said would have made every cell 8 % lean, wide open as well.',
     ],
   },
   {

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import { isRunning, locate, type CylinderField, type Field, type LoadGrid, type RigSample } from '@yuzumix/core'
 import RpmAxis from '@/parts/chart/RpmAxis.vue'
 import { useRulerStack } from '@/parts/chart/useRulerStack'
-import FieldNodes from '@/parts/field/FieldNodes.vue'
+import FieldCells from '@/parts/field/FieldCells.vue'
 import { useDisplay } from '@/stores/display'
 
 /** The field with the operating point moving on it, and its trail. */
@@ -50,7 +50,7 @@ const point = computed(() =>
       aria-label="Field with the operating point"
     >
       <RpmAxis :grid="grid" :x="x" :top="0" />
-      <FieldNodes
+      <FieldCells
         v-if="field && cylinder"
         :field="field"
         :cylinder="cylinder"

@@ -7,7 +7,7 @@ import RpmAxis from '@/parts/chart/RpmAxis.vue'
 import RulerStack from '@/parts/chart/RulerStack.vue'
 import type { RulerSpan } from '@/parts/chart/RulerSpans.vue'
 import { useRulerStack } from '@/parts/chart/useRulerStack'
-import FieldNodes from '@/parts/field/FieldNodes.vue'
+import FieldCells from '@/parts/field/FieldCells.vue'
 import { grouped } from '@/parts/numbers/format'
 import { useHandling } from '@/job/handling'
 import { pinSpans } from '@/parts/pins/pinSpans'
@@ -81,7 +81,7 @@ function move(event: KeyboardEvent): void {
 <template>
   <RulerStack
     :stack="stack"
-    :label="`Mixture field. Arrow keys move from node to node. ${about}`"
+    :label="`Mixture field. Arrow keys move from cell to cell. ${about}`"
     :spans="spans"
     :spans-to="height - 6"
     :names-at="chartHeight - 8"
@@ -99,7 +99,7 @@ function move(event: KeyboardEvent): void {
       :highlighted="highlighted"
     />
     <RpmAxis :grid="field.grid" :x="x" :top="chartHeight" />
-    <FieldNodes
+    <FieldCells
       :field="field"
       :cylinder="cylinder"
       :x="x"

@@ -11,7 +11,7 @@ import { useDisplay } from '@/stores/display'
 import DropLogs from '@/parts/intake/DropLogs.vue'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import MixtureStack from './MixtureStack.vue'
-import NodePanel from './NodePanel.vue'
+import CellPanel from './CellPanel.vue'
 import RunsPanel from './RunsPanel.vue'
 import SettingsPanel from './SettingsPanel.vue'
 import { useFieldQuestion } from '@/job/useFieldQuestion'
@@ -40,8 +40,8 @@ const staleNodes = computed(
 /** Runs of the set that the field stands on. */
 const setRuns = computed(() => open.runs.filter((run) => run.set === open.setOfField))
 const highlighted = ref('')
-const tab = ref('node')
-watch(selected, (now) => now && (tab.value = 'node'))
+const tab = ref('cell')
+watch(selected, (now) => now && (tab.value = 'cell'))
 
 const stack = ref<InstanceType<typeof MixtureStack>>()
 const chartText = computed(() => ({
@@ -158,8 +158,8 @@ function stepRun(step: 1 | -1): void {
     <p class="sr-only" aria-live="polite">{{ about }}</p>
     <template #drawer>
       <ElTabs v-model="tab">
-        <ElTabPane label="Cell" name="node"
-          ><NodePanel
+        <ElTabPane label="Cell" name="cell"
+          ><CellPanel
             v-if="field && cylinder"
             :field="field"
             :cylinder="cylinder"

@@ -4,7 +4,7 @@ import type { Solved } from '../solve/solveCylinder'
 import { findOddRuns, type OddBand } from './oddRuns'
 
 /** Odd bands over all cylinders. */
-export function oddBands(grid: LoadGrid, cylinders: readonly (Solved | null)[]): OddBand[] {
+export function oddAmongCylinders(grid: LoadGrid, cylinders: readonly (Solved | null)[]): OddBand[] {
   const bands: OddBand[] = []
   for (const solved of cylinders) {
     if (!solved) continue

@@ -2,7 +2,7 @@
 import { mount } from '@vue/test-utils'
 import type { CylinderField, Field } from '@yuzumix/core'
 import { rulerScale } from '@/parts/chart/rulerScale'
-import FieldNodes from './FieldNodes.vue'
+import FieldCells from './FieldCells.vue'
 
 const GRID = { loadAxis: 'throttle' as const, rpm: [2000, 3000, 4000], load: [10, 100] }
 /** Lower row: solid, thin, bridged; upper row: held, held but told by trims, nothing. */
@@ -50,7 +50,7 @@ function shown(over: { width?: number; method?: Field['method']; misfires?: obje
     cylinders: [cylinder],
     misfires: over.misfires ?? [],
   } as unknown as Field
-  const nodes = mount(FieldNodes, {
+  const nodes = mount(FieldCells, {
     props: {
       field,
       cylinder,
