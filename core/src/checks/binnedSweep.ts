@@ -44,7 +44,7 @@ function binnedSweep(run: RunColumns, order: number): BinnedSweep | null {
   const { time, rpm, lambda, torque, power } = run
   const throttle = run.throttle!
   const closed = closedLimit(throttle)
-  const stop = stopOf(Array.from(throttle).filter((one) => one > closed))
+  const stop = stopOf(throttle.filter((one) => one > closed))
   if (stop === null) return null
   const rows = [...rpm.keys()].filter((i) => rpm[i]! > 0 && isAtStop(throttle[i]!, stop))
   const [first, last] = [rows[0], rows.at(-1)]

@@ -136,7 +136,7 @@ function pulling(run: RunColumns, filters: Filters): Uint8Array {
   const plate = throttle ? runningMean(time, throttle) : null
   const moving = plate ? settlingMarks(time, plate, { ...filters, settle: Math.min(filters.settle, 0.5) }) : null
   const closed = plate ? closedLimit(plate) : -Infinity
-  const stop = plate && stopOf(Array.from(plate.filter((one) => one > closed)))
+  const stop = plate && stopOf(plate.filter((one) => one > closed))
   const band = run.leftOut
   const blind = plate ? null : pullWithoutThrottle(run)
   const marks = new Uint8Array(n)

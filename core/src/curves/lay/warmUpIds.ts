@@ -8,8 +8,6 @@ import { overlay, rulerOver } from './overlay'
 const LEAST_REPEATS = 3
 /** rpm that a sweep goes over at the least: holds tell no curve. */
 const LEAST_SPAN = 1500
-/** Evenly chosen rows tell where the plate stood: a road log has millions. */
-const MOST_ROWS = 2000
 
 /** By the first of some repeats, whose columns never change: which of them were made while the engine warmed up. */
 const known = new WeakMap<RunColumns, { repeats: readonly RunColumns[]; warm: string[] }>()
@@ -47,8 +45,7 @@ function stopOfSweep({ throttle, rpm, handRange }: RunColumns): number | null {
     if (speed > fastest) fastest = speed
   }
   if (!(fastest - slowest >= LEAST_SPAN)) return null
-  const stride = Math.max(1, Math.ceil(throttle.length / MOST_ROWS))
-  return stopOf([...throttle].filter((_, i) => i % stride === 0))
+  return stopOf(throttle)
 }
 
 function warmAmong(repeats: readonly RunColumns[]): string[] {
