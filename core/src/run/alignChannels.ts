@@ -51,9 +51,15 @@ export function alignChannels<C extends Columns>(columns: C): C {
   ) as C
 }
 
+/** A loop, for `some` makes an object of each of a million numbers. */
+function hasBlank(values: Float32Array): boolean {
+  for (let i = 0; i < values.length; i++) if (values[i] !== values[i]) return true
+  return false
+}
+
 /** A blank time lies evenly between those of the rows about it. */
 function evenTime(time: Float32Array): Float32Array {
-  if (!time.some(Number.isNaN)) return time
+  if (!hasBlank(time)) return time
   const rows = Float32Array.from(time, (_, row) => row)
   const out = time.slice()
   let last = -1
@@ -73,7 +79,7 @@ function drawLine(at: Float32Array, values: Float32Array, out: Float32Array, fro
 
 function withoutBlanks(channel: string, time: Float32Array, values: Float32Array): Float32Array {
   const stays = STAYING.includes(channel)
-  if ((!stays && !BY_LINE.includes(channel)) || !values.some(Number.isNaN)) return values
+  if ((!stays && !BY_LINE.includes(channel)) || !hasBlank(values)) return values
   const out = values.slice()
   let last = -1
   for (let i = 0; i < values.length; i++) {
@@ -95,7 +101,7 @@ function rowsOfLambda(time: Float32Array, lambda: Float32Array): Uint8Array | nu
   let left = 0
   for (let i = 0; i < lambda.length; i++) {
     if (Number.isNaN(lambda[i]!)) continue
-    if (last >= 0 && time[i]! - time[last]! <= LINE_WITHIN) {
+    if (last >= 0 && i > last + 1 && time[i]! - time[last]! <= LINE_WITHIN) {
       keep.fill(0, last + 1, i)
       left += i - last - 1
     }

@@ -30,8 +30,13 @@ function withinRange(channel: string, values: Float32Array): Float32Array {
   const kind = channelKind(channel)
   if (!kind) return values
   const { least, most } = kind
-  const isStray = (value: number): boolean => value < least || value > most
-  return values.some(isStray) ? values.map((value) => (isStray(value) ? NaN : value)) : values
+  let out = values
+  for (let i = 0; i < values.length; i++) {
+    if (!(values[i]! < least || values[i]! > most)) continue
+    if (out === values) out = values.slice()
+    out[i] = NaN
+  }
+  return out
 }
 
 /** Share of a channel's readings from which on its outliers are told: fewer happen to every loom. */

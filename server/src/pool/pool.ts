@@ -1,7 +1,8 @@
 import { fileURLToPath } from 'node:url'
 import { MessageChannel } from 'node:worker_threads'
 import { Piscina } from 'piscina'
-import { Refusal, type AnswerOf, type Doubt, type OddRun, type QuestionKind, type RunColumns } from '@yuzumix/core'
+import { Refusal, type AnswerOf, type Doubt, type OddRun, type QuestionKind } from '@yuzumix/core'
+import type { StoredColumns } from '../store/assembled'
 import type { LogJob, ReadLog } from '../intake/readLog'
 import type { Answer, Asked, LookOverJob, OddJob } from './worker'
 
@@ -26,8 +27,8 @@ export function openPool(workerFile = fileURLToPath(new URL('./worker.js', impor
     idleTimeout: 30_000,
     resourceLimits: { maxYoungGenerationSizeMb: 16 },
   })
-  async function onRuns<T>(name: string, job: { runs: RunColumns[] }, signal: AbortSignal): Promise<T> {
-    return unwrap<T>(await pool.run(job, { name, signal, transferList: job.runs.flatMap(buffersOf) }))
+  async function onRuns<T>(name: string, job: { runs: StoredColumns[] }, signal: AbortSignal): Promise<T> {
+    return unwrap<T>(await pool.run(job, { name, signal, transferList: job.runs.map(bufferOf) }))
   }
   return {
     async readLog(job, onProgress, signal) {
@@ -42,7 +43,7 @@ export function openPool(workerFile = fileURLToPath(new URL('./worker.js', impor
       }
     },
     async ask<K extends QuestionKind>(asked: Asked<K>, signal: AbortSignal) {
-      const transferList = asked.columns.flatMap(buffersOf)
+      const transferList = asked.columns.map(bufferOf)
       return unwrap<AnswerOf<K>>(await pool.run(asked, { name: 'ask', signal, transferList }))
     },
     oddRuns: (job, signal) => onRuns<OddRun[]>('oddRuns', job, signal),
@@ -52,11 +53,7 @@ export function openPool(workerFile = fileURLToPath(new URL('./worker.js', impor
 }
 
 /** Columns move to the thread and are not copied. */
-function buffersOf({ lambda, ...run }: RunColumns): ArrayBuffer[] {
-  return [...Object.values(run), ...lambda].flatMap((one) =>
-    one instanceof Float32Array ? [one.buffer as ArrayBuffer] : [],
-  )
-}
+const bufferOf = ({ values }: StoredColumns): ArrayBuffer => values.buffer as ArrayBuffer
 
 function unwrap<T>(answer: Answer<T>): T {
   if ('value' in answer) return answer.value

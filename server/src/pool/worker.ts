@@ -12,8 +12,8 @@ import {
   type OddRun,
   type QuestionKind,
   type QuestionOf,
-  type RunColumns,
 } from '@yuzumix/core'
+import { assembled, type StoredColumns } from '../store/assembled'
 import { readLog as read, type LogJob, type ReadLog } from '../intake/readLog'
 
 /** What a task answers: refusals cross the thread as data, because classes do not. */
@@ -37,23 +37,26 @@ export function readLog(job: LogJob): Promise<Answer<ReadLog>> {
 export interface Asked<K extends QuestionKind = QuestionKind> {
   kind: K
   question: QuestionOf<K>
-  columns: RunColumns[]
+  columns: StoredColumns[]
 }
 
 export function ask<K extends QuestionKind>({ kind, question, columns }: Asked<K>): Promise<Answer<AnswerOf<K>>> {
-  const byId = new Map(columns.map((run) => [run.id, run]))
-  return answer(() => answerQuestion(kind, question, (runs) => runs.flatMap(({ id }) => byId.get(id) ?? [])))
+  return answer(() => {
+    const byId = new Map(columns.map((one) => [one.run.id, assembled(one)]))
+    return answerQuestion(kind, question, (runs) => runs.flatMap(({ id }) => byId.get(id) ?? []))
+  })
 }
 
 /** Repeats of a stop, %; null where it was not logged. */
 export interface OddJob {
   stop: number | null
-  runs: RunColumns[]
+  runs: StoredColumns[]
   options: CurveOptions
 }
 
-export function oddRuns({ stop, runs, options }: OddJob): Promise<Answer<OddRun[]>> {
+export function oddRuns({ stop, runs: stored, options }: OddJob): Promise<Answer<OddRun[]>> {
   return answer(() => {
+    const runs = stored.map(assembled)
     const ruler = rulerOver(runs)
     return ruler ? overlay(runs, ruler, options, 1, stop).odd : []
   })
@@ -61,10 +64,10 @@ export function oddRuns({ stop, runs, options }: OddJob): Promise<Answer<OddRun[
 
 /** Runs to be looked over before they are believed. */
 export interface LookOverJob {
-  runs: RunColumns[]
+  runs: StoredColumns[]
   ground: Ground
 }
 
 export function looked({ runs, ground }: LookOverJob): Promise<Answer<Doubt[]>> {
-  return answer(() => lookOver(runs, ground))
+  return answer(() => lookOver(runs.map(assembled), ground))
 }

@@ -1,17 +1,16 @@
 import { open } from 'node:fs/promises'
 import {
-  assembleRun,
   channelsFor,
   FACT_CHANNELS,
   factsAsRead,
   type ChannelInfo,
   type ColumnPurpose,
   type ReadAs,
-  type RunColumns,
   type RunFacts,
   type RunInfo,
   type RunKind,
 } from '@yuzumix/core'
+import type { StoredColumns } from './assembled'
 import type { Store } from './database'
 import { toFloats } from './floats'
 
@@ -95,27 +94,19 @@ export async function factsOf(
   return factsAsRead(readAs, (channel) => stored.get(channel) ?? null, kind)
 }
 
-/** Columns of several runs, as far as that computation needs them. */
-export async function loadColumns(
+/** Columns of several runs as they are stored, as far as that computation needs them. */
+export async function storedColumns(
   store: Store,
   runs: readonly RunInfo[],
   purpose: ColumnPurpose = 'field',
-): Promise<RunColumns[]> {
+): Promise<StoredColumns[]> {
   const byJob = new Map<string, RunInfo[]>()
   for (const run of runs) byJob.set(run.job, [...(byJob.get(run.job) ?? []), run])
-  const found = new Map<string, RunColumns>()
+  const found = new Map<string, StoredColumns>()
   for (const [job, own] of byJob) {
     const asked = own.map((run) => ({ run: run.id, channels: channelsFor(run, purpose) }))
     const parts = (await readColumns(store, job, asked))!
-    own.forEach((run, k) => {
-      const all = toFloats(parts[k]!)
-      const columns = assembleRun(run, (channel) => {
-        const at = asked[k]!.channels.indexOf(channel)
-        // A copy, so that each column can be handed over by itself.
-        return at < 0 ? null : all.slice(at * run.samples, (at + 1) * run.samples)
-      })
-      found.set(run.id, columns)
-    })
+    own.forEach((run, k) => found.set(run.id, { run, channels: asked[k]!.channels, values: toFloats(parts[k]!) }))
   }
   return runs.map((run) => found.get(run.id)!)
 }

@@ -1,5 +1,6 @@
 import { crossCheck, isLeftOut, standingProbes, type Job, type ProbeCheck } from '@yuzumix/core'
-import { loadColumns } from '../../store/columns'
+import { assembled } from '../../store/assembled'
+import { storedColumns } from '../../store/columns'
 import { listRuns } from '../../store/runs'
 import type { Workshop } from '../questions/ask'
 
@@ -13,7 +14,7 @@ export async function checkProbes({ store }: Workshop, job: Job): Promise<(Probe
   const pairs = placed.filter((one) => !standing.includes(one.probe))
   if (pairs.length === 0) return []
   const runs = (await listRuns(store, job.id)).filter((run) => !isLeftOut(run) && run.kind !== 'hand readings')
-  const columns = await loadColumns(store, runs.slice(-NEWEST))
+  const columns = (await storedColumns(store, runs.slice(-NEWEST))).map(assembled)
   return pairs.flatMap(({ probe, cylinder }) => {
     const first = placed.find((one) => one.cylinder === cylinder && standing.includes(one.probe))!.probe
     const check = crossCheck(columns, first, probe)

@@ -1,5 +1,5 @@
 import { DEFAULT_FILTERS, fuelTables, type Doubt, type Field, type Job, type RunInfo } from '@yuzumix/core'
-import { loadColumns } from '../../store/columns'
+import { storedColumns } from '../../store/columns'
 import { listTables } from '../../store/tables'
 import type { Workshop } from '../questions/ask'
 
@@ -28,6 +28,6 @@ export async function doubtsFor(
     names: Object.fromEntries(runs.map((run) => [run.id, run.name])),
   }
   return doubts.ask({ runs, ground }, async () =>
-    pool.lookOver({ runs: await loadColumns(store, runs, 'curves'), ground }, signal),
+    pool.lookOver({ runs: await storedColumns(store, runs, 'curves'), ground }, signal),
   )
 }

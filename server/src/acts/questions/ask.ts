@@ -16,7 +16,7 @@ import {
 import type { WorkPool } from '../../pool/pool'
 import type { Remembered } from '../../pool/remembered'
 import type { Store } from '../../store/database'
-import { loadColumns } from '../../store/columns'
+import { storedColumns } from '../../store/columns'
 import { listRuns } from '../../store/runs'
 import { listSets } from '../../store/sets'
 import { listTables } from '../../store/tables'
@@ -59,7 +59,7 @@ export function ask<K extends QuestionKind>(
 ): Promise<AnswerOf<K>> {
   // A run's columns hang on nothing but what is said of it in the question.
   return answers.ask([kind, question], async () => {
-    const columns = await loadColumns(store, runsNeeded(kind, question), QUESTIONS[kind].purpose)
+    const columns = await storedColumns(store, runsNeeded(kind, question), QUESTIONS[kind].purpose)
     return pool.ask({ kind, question, columns }, signal)
   }) as Promise<AnswerOf<K>>
 }

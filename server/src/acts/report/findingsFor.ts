@@ -11,7 +11,7 @@ import {
   type Job,
   type RunInfo,
 } from '@yuzumix/core'
-import { loadColumns } from '../../store/columns'
+import { storedColumns } from '../../store/columns'
 import { doubtsFor } from '../handling/doubtsFor'
 import type { Workshop } from '../questions/ask'
 
@@ -42,7 +42,7 @@ export async function findingsFor(
     await Promise.all(
       stops.map(async (one) =>
         pool.oddRuns(
-          { stop: one.stop, runs: await loadColumns(store, one.runs, 'curves'), options: { ...DEFAULT_CURVE, lag } },
+          { stop: one.stop, runs: await storedColumns(store, one.runs, 'curves'), options: { ...DEFAULT_CURVE, lag } },
           signal,
         ),
       ),
