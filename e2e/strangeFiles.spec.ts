@@ -98,7 +98,7 @@ test('three sweeps in one file count as three, from import to change', async ({ 
   )
   await page.keyboard.press('Alt+3')
   await expect(page.getByText(/^3 sweeps · wide open/)).toBeVisible()
-  await expect(page.getByText('Mean of 3')).toHaveCount(0)
+  await expect(page.getByText('Mean of 3')).toBeHidden()
   await page.getByRole('tab', { name: 'Figures' }).click()
   await expect(page.getByText(/, sweep 3$/)).toBeVisible()
   const logs = await changeOf(page)

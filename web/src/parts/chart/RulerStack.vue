@@ -22,6 +22,9 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ key: [event: KeyboardEvent] }>()
 const { box, svg, width, height, x, pointer, rpmUnder, follow, leave } = props.stack
+// The same functions at every rendering: another one each time would leave the stack without its box in between.
+const takeBox = (element: unknown): void => void (box.value = (element as HTMLElement | null) ?? undefined)
+const takeSvg = (element: unknown): void => void (svg.value = (element as SVGSVGElement | null) ?? undefined)
 const at = computed(() => pointer.value ?? props.resting ?? null)
 const text = computed(() =>
   rpmUnder.value === null ? '' : `${grouped(rpmUnder.value)} rpm${props.under ? ` · ${props.under}` : ''}`,
@@ -30,7 +33,7 @@ const text = computed(() =>
 
 <template>
   <div
-    :ref="(element) => void (box = element as HTMLElement)"
+    :ref="takeBox"
     class="stack ruler-stack"
     tabindex="0"
     role="application"
@@ -39,13 +42,7 @@ const text = computed(() =>
     @pointermove="follow"
     @pointerleave="leave"
   >
-    <svg
-      v-if="width > 100"
-      :ref="(element) => void (svg = element as SVGSVGElement)"
-      :width="width"
-      :height="height"
-      aria-hidden="true"
-    >
+    <svg v-if="width > 100" :ref="takeSvg" :width="width" :height="height" aria-hidden="true">
       <RulerSpans :spans="spans" :x="x" :bottom="spansTo" />
       <slot />
       <RulerSpanNames :spans="spans" :x="x" :text-at="namesAt" />
