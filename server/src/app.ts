@@ -8,14 +8,14 @@ import { pinoHttp } from 'pino-http'
 import { handlersOf } from './http/handlersOf'
 import { routesOf } from './http/routes'
 import type { Benches } from './sessions/benches'
-import type { Context } from './http/context'
+import type { Workshop } from './acts/questions/ask'
 import { remembered } from './pool/remembered'
 import { sameOriginOnly } from './http/guard'
 import { refusalLog } from './http/refusalLog'
 import { problemHandler, unknownAddress } from './http/problem'
 import { callGuard } from './http/callGuard'
 
-export interface AppOptions extends Omit<Context, 'answers' | 'doubts'> {
+export interface AppOptions extends Omit<Workshop, 'answers' | 'doubts'> {
   benches: Benches
   /** the repository's root: docs/ and web/dist are served from there */
   root: string
@@ -73,7 +73,7 @@ export function createApp({
   api.use(compression())
   api.use(callGuard)
   api.use(express.json({ limit: LARGEST_JSON }))
-  const context: Context = { store, pool, answers: remembered(MOST_ANSWERS), doubts: remembered(MOST_ANSWERS) }
+  const context: Workshop = { store, pool, answers: remembered(MOST_ANSWERS), doubts: remembered(MOST_ANSWERS) }
   api.use(routesOf(store, handlersOf(context, benches, version)))
   api.use(unknownAddress)
   api.use(refusalLog(store))

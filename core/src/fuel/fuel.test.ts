@@ -1,5 +1,5 @@
 import { blendAfr, ethanolBlendAfr, FUELS, fuelById } from './fuels'
-import { afrShown, factorFromPercent, fuelNeeded, lambdaShown, percentFromFactor } from './mixture'
+import { factorFromPercent, fuelNeeded, lambdaShown, percentFromFactor } from './mixture'
 import { stoichiometricAfr } from './stoichiometry'
 
 describe('blends', () => {
@@ -22,10 +22,6 @@ describe('blends', () => {
 })
 
 describe('mixture', () => {
-  it('a gauge shows lambda times its own scale, whatever the tank holds', () => {
-    expect(afrShown(0.9, 14.7)).toBeCloseTo(13.23, 12)
-    expect(afrShown(1, fuelById('e85')!.stoichAfr)).toBeLessThan(10.2)
-  })
   it('trims of the closed loop multiply', () => {
     expect(fuelNeeded(1, 1, (1 + 0.05) * (1 - 0.02))).toBeCloseTo(1.05 * 0.98, 12)
   })

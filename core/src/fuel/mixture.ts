@@ -1,16 +1,6 @@
 /** The ratio most gauges that show AFR are scaled for (common practice). */
 export const USUAL_GAUGE_SCALE = 14.7
 
-/**
- * What a gauge of that scale shows at a lambda; with the fuel's own ratio as scale, the true AFR.
- *
- * @example
- * afrShown(0.9, 14.7) // 13.23
- */
-export function afrShown(lambda: number, scale: number): number {
-  return lambda * scale
-}
-
 /** From here on a figure that somebody reads off a gauge is an air-fuel ratio, below it lambda. */
 const LEAST_AFR = 4
 

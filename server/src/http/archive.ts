@@ -7,13 +7,13 @@ import { archiveFormSchema, checkForm } from '@yuzumix/core'
 import { packJob } from '../archive/pack'
 import { unpackJob } from '../archive/unpack'
 import { findJob } from '../store/jobs'
-import type { Context } from './context'
+import type { Workshop } from '../acts/questions/ask'
 import type { Handlers } from './handlers'
 import { contentOf, withFile } from './upload'
 
 const LARGEST_ARCHIVE_MB = 512
 
-export const archiveHandlers = ({ store }: Context) =>
+export const archiveHandlers = ({ store }: Workshop) =>
   ({
     async archive({ job, response }) {
       const own = await job()

@@ -6,13 +6,13 @@ import { MAKERS } from '../sessions/makers'
 import type { BenchSession } from '../sessions/session'
 import { writeEntry } from '../store/entries'
 import { findTraining } from '../store/trainings'
-import type { Context } from './context'
+import type { Workshop } from '../acts/questions/ask'
 import type { Asked, Handlers } from './handlers'
 
 /** Whoever asks of a bench, and says in a header who drives. */
 type OnBench = Pick<Asked<'bench'>, 'at' | 'request'>
 
-export function benchHandlers(context: Context, benches: Benches) {
+export function benchHandlers(context: Workshop, benches: Benches) {
   const { store } = context
 
   /** Whoever does not drive does not act on the bench while somebody else does: acts over HTTP say who drives. */

@@ -3,7 +3,7 @@ import { inputRefused, checkForm, newEntrySchema } from '@yuzumix/core'
 import { checkPhoto } from '../intake/photo'
 import { addNote, findPhoto, listEntries } from '../store/entries'
 import { findRun } from '../store/runs'
-import type { Context } from './context'
+import type { Workshop } from '../acts/questions/ask'
 import type { Handlers } from './handlers'
 import { notFound } from './problem'
 import { withForm } from './upload'
@@ -11,7 +11,7 @@ import { withForm } from './upload'
 const PHOTO = { part: 'photo', file: 10 * 1024 ** 2, fields: 8, text: 64 * 1024 }
 
 /** The logbook, with notes of people and their photos. */
-export const entryHandlers = ({ store }: Context) =>
+export const entryHandlers = ({ store }: Workshop) =>
   ({
     entries: async ({ job }) => listEntries(store, (await job()).id),
     addNote: (asked) =>

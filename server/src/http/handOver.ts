@@ -5,7 +5,7 @@ import { reportFor } from '../acts/report/reportFor'
 import { reportPdf } from '../acts/report/reportPdf'
 import type { Benches } from '../sessions/benches'
 import { findReport, listReports } from '../store/reports'
-import type { Context } from './context'
+import type { Workshop } from '../acts/questions/ask'
 import type { Asked, Handlers } from './handlers'
 
 type Reading = Pick<Asked<'reportHtml'>, 'job' | 'query' | 'gone'>
@@ -21,7 +21,7 @@ function nameFile(response: Response, { title, n }: Report, ending: string): voi
 }
 
 /** The report, and handing a job over. */
-export function handOverHandlers(context: Context, benches: Benches) {
+export function handOverHandlers(context: Workshop, benches: Benches) {
   const report = async ({ job, query, gone }: Reading): Promise<Report> =>
     reportFor(context, await job(), query['state']?.slice(0, 120) ?? null, gone())
   return {

@@ -2,7 +2,7 @@ import { ALL_CALLS, changesMachine, openapi, STEP_LIMITS } from '@yuzumix/core'
 import type { Benches } from '../sessions/benches'
 import { archiveHandlers } from './archive'
 import { benchHandlers } from './bench'
-import type { Context } from './context'
+import type { Workshop } from '../acts/questions/ask'
 import { entryHandlers } from './entries'
 import type { Handlers } from './handlers'
 import { handlingHandlers } from './handling'
@@ -32,7 +32,7 @@ const gatesOfCalls = (): object[] =>
   )
 
 /** What answers every call of the contract: one that lacks its handler does not compile. */
-export function handlersOf(context: Context, benches: Benches, version: string): Handlers {
+export function handlersOf(context: Workshop, benches: Benches, version: string): Handlers {
   // Put together when it is first asked for: that takes a fifth of a start.
   let document: ReturnType<typeof openapi> | undefined
   return {

@@ -1,11 +1,11 @@
 import { changeComplaint, listComplaints, pinComplaint, takeBackComplaint } from '../acts/handling/complaints'
 import { listPutBack, notePutBack, settlePutBack } from '../acts/handling/putBack'
 import { addRigLine, listRig, tickRigLine } from '../acts/handling/rigLines'
-import type { Context } from './context'
+import type { Workshop } from '../acts/questions/ask'
 import type { Handlers } from './handlers'
 
 /** Taking a job in, rigging it, and what has to be put back. */
-export const handlingHandlers = ({ store }: Context) =>
+export const handlingHandlers = ({ store }: Workshop) =>
   ({
     complaints: async ({ job }) => listComplaints(store, (await job()).id),
     addComplaint: async ({ job, body }) => pinComplaint(store, await job(), body),

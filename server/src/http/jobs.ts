@@ -2,10 +2,10 @@ import { changeJobAsked, makeJob } from '../acts/jobs/changeJob'
 import { deleteJobAsked } from '../acts/jobs/deleteJob'
 import type { Benches } from '../sessions/benches'
 import { listJobs } from '../store/jobs'
-import type { Context } from './context'
+import type { Workshop } from '../acts/questions/ask'
 import type { Handlers } from './handlers'
 
-export const jobHandlers = ({ store }: Context, benches: Benches) =>
+export const jobHandlers = ({ store }: Workshop, benches: Benches) =>
   ({
     jobs: () => listJobs(store),
     createJob: ({ body }) => makeJob(store, body),

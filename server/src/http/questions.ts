@@ -24,7 +24,7 @@ import {
   type Job,
   type JobGround,
 } from '@yuzumix/core'
-import { ask, fieldFor, groundOf, loaderOf } from '../acts/questions/ask'
+import { ask, fieldFor, groundOf, loaderOf, type Workshop } from '../acts/questions/ask'
 import { checkProbes } from '../acts/handling/checkProbes'
 import { compareSets } from '../acts/questions/compareSets'
 import { nextOfPlan, nextRunFor } from '../acts/questions/nextRunFor'
@@ -32,12 +32,11 @@ import { rechecksFor } from '../acts/questions/rechecksFor'
 import { findingsOfComplaints } from '../acts/report/complaintFindings'
 import { verdictFor } from '../acts/handling/verdictFor'
 import { findRevision } from '../store/revisions'
-import type { Context } from './context'
 import type { Asked, Handlers } from './handlers'
 import { notFound } from './problem'
 
 /** What is worked out from runs and tables. */
-export function questionHandlers(context: Context) {
+export function questionHandlers(context: Workshop) {
   const { store } = context
   const loader = loaderOf(store)
   const groundFor = async ({ job }: { job: () => Promise<Job> }): Promise<JobGround> => groundOf(store, await job())

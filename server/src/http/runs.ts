@@ -1,6 +1,6 @@
 import { Refusal, inputRefused, checkForm, checkMapping, knownChannels, uploadSchema } from '@yuzumix/core'
 import { doubtsFor } from '../acts/handling/doubtsFor'
-import { fieldRunsOf } from '../acts/questions/ask'
+import { fieldRunsOf, type Workshop } from '../acts/questions/ask'
 import { sayMadeOn } from '../acts/tables/sayMadeOn'
 import { changeRunAsked, changeRunsAsked } from '../acts/jobs/changeRun'
 import { addHandReadings } from '../intake/addHandReadings'
@@ -9,7 +9,6 @@ import { countValues, readColumns, type AskedColumns } from '../store/columns'
 import { readRunsAs } from '../store/readAs'
 import { findRun, listRuns } from '../store/runs'
 import { findSet } from '../store/sets'
-import type { Context } from './context'
 import type { Exchange, Handlers } from './handlers'
 import { notFound } from './problem'
 import { originalName, withFile } from './upload'
@@ -28,7 +27,7 @@ function readUploadFields(raw: Record<string, string>) {
 /** Values of columns in one answer: a quarter of a gigabyte. */
 const MOST_VALUES = 2 ** 26
 
-export function runHandlers(context: Context) {
+export function runHandlers(context: Workshop) {
   const { store } = context
   /** Share read so far of imports under way, by the id the client gave. */
   const underWay = new Map<string, number>()

@@ -1,8 +1,8 @@
 import { changeSet, createSet, deleteSet, findSet, listSets } from '../store/sets'
-import type { Context } from './context'
+import type { Workshop } from '../acts/questions/ask'
 import type { Handlers } from './handlers'
 
-export const setHandlers = ({ store }: Context) =>
+export const setHandlers = ({ store }: Workshop) =>
   ({
     allSets: () => listSets(store),
     sets: async ({ job }) => listSets(store, (await job()).id),

@@ -3,11 +3,11 @@ import { againstShelf, keepOnShelf, meanOf, startFromShelf } from '../acts/table
 import { findJob } from '../store/jobs'
 import { dropShelf, findShelf, listShelf } from '../store/shelf'
 import { findTable } from '../store/tables'
-import type { Context } from './context'
+import type { Workshop } from '../acts/questions/ask'
 import type { Handlers } from './handlers'
 
 /** Calibrations kept from earlier jobs. */
-export function shelfHandlers(context: Context) {
+export function shelfHandlers(context: Workshop) {
   const { store } = context
   const shelfOf = async (id: string): Promise<Shelf> => {
     const shelf = await findShelf(store, id)

@@ -15,7 +15,7 @@ import { judgeRevision, saveRevisions } from '../acts/tables/saveRevisions'
 import { readTableFile, tableToXlsx } from '../intake/tableFile'
 import { addTable, changeTable, findTable, listTables } from '../store/tables'
 import { findRevision, tableHistories } from '../store/revisions'
-import type { Context } from './context'
+import type { Workshop } from '../acts/questions/ask'
 import type { Asked, Handlers } from './handlers'
 import { notFound } from './problem'
 import { contentOf, withFile } from './upload'
@@ -23,7 +23,7 @@ import { contentOf, withFile } from './upload'
 const LARGEST_FILE_MB = 5
 const XLSX = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet'
 
-export function tableHandlers(context: Context) {
+export function tableHandlers(context: Workshop) {
   const { store } = context
 
   /** A revision, or its export as a file. */

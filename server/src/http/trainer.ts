@@ -3,11 +3,11 @@ import { benchState } from '../acts/bench/benchActs'
 import type { Benches } from '../sessions/benches'
 import { openCase, openTrainings } from '../acts/bench/trainings'
 import { findJob } from '../store/jobs'
-import type { Context } from './context'
+import type { Workshop } from '../acts/questions/ask'
 import type { Handlers } from './handlers'
 
 /** Cases to learn from. Nothing that is hidden leaves the server before a case is finished. */
-export function trainerHandlers({ store }: Context, benches: Benches) {
+export function trainerHandlers({ store }: Workshop, benches: Benches) {
   const trainings = openTrainings(store, benches)
   return {
     trainerCases: () => TRAINER_CASES.map(openCase),

@@ -23,7 +23,7 @@ import {
 import { gatesOf } from './gatesOf'
 import { runGuard } from './runGuard'
 import type { BenchSession, Hear } from './session'
-import { wheel } from './wheel'
+import { control } from './control'
 import type { Store } from '../store/database'
 import { writeEntry, writeLines } from '../store/entries'
 import { findJob } from '../store/jobs'
@@ -49,7 +49,7 @@ export function benchSession(
   limits: SafetyLimits = { ...DEFAULT_SAFETY, rpm: link.redline + OVER_REDLINE },
 ): BenchSession {
   const hearers = new Set<Hear>()
-  const seat = wheel()
+  const driving = control()
   const guard = runGuard(limits)
   let said = `Connected: ${link.name}`
   let runs = 0
@@ -68,7 +68,7 @@ export function benchSession(
     script: script && { name: script.name, state: script.state },
     recording: recording !== null,
     stopped,
-    driver: seat.driver(),
+    driver: driving.driver(),
     said,
     runs,
     limits: guard.limits(),
@@ -94,14 +94,14 @@ export function benchSession(
     if (found) guard.read(found)
   }
   async function beginRun(client: string, next: RunScript | null, why?: string): Promise<void> {
-    seat.needs(client)
+    driving.needs(client)
     needsRest()
     await readAim()
     const gates = gatesAsked ? [] : await gatesOf(store, job)
     const lines = passGate([...gates, ...(next ? scriptDangers(next, coolant(), guard.ceiling()) : [])], why)
     gatesAsked = true
     if (lines.length) await log(lines)
-    seat.needs(client)
+    driving.needs(client)
     needsRest()
     guard.begin()
   }
@@ -174,19 +174,19 @@ export function benchSession(
       return () => hearers.delete(hear)
     },
     drive(client) {
-      seat.take(client)
+      driving.take(client)
       tell('The wheel is taken.')
     },
     async letGo(client) {
-      if (!seat.letGo(client)) return
+      if (!driving.letGo(client)) return
       if (script || recording) await end({ reason: 'aborted', text: 'the driver went away' })
       else rest()
       tell('The wheel is free.')
     },
-    needsNobodyElse: seat.needsNobodyElse,
+    needsNobodyElse: driving.needsNobodyElse,
     noteRefused: (refusal) => noteRefused(store, job, refusal),
     async set(client, controls, why) {
-      seat.needs(client)
+      driving.needs(client)
       if (script) throw refused('bench', 'A script drives. Stop it first.', 'script')
       const before = link.controls()
       const lines = passGate(controlDangers(before, { ...before, ...controls }, coolant()), why)
@@ -195,7 +195,7 @@ export function benchSession(
       link.set(controls)
     },
     async limit(client, change, why) {
-      seat.needs(client)
+      driving.needs(client)
       needsRestFor('Change its limits when it is over.')
       const lines = passGate(guard.loosened(change), why)
       if (lines.length) await log(lines)
@@ -224,7 +224,7 @@ export function benchSession(
       tell('Recording.')
     },
     async stop(client, stop) {
-      if (client !== null) seat.needs(client)
+      if (client !== null) driving.needs(client)
       if (!script && !recording) {
         rest()
         return null

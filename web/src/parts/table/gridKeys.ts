@@ -5,7 +5,7 @@ import { actOf, type ActOf } from '@/parts/keys/keymap'
 export type GridAct = Exclude<ActOf<'table'>, 'move' | 'ends' | 'all' | 'enter' | 'drop'>
 
 /** What keys in a table of cells act on. */
-interface GridHands {
+interface KeyTargets {
   isReadonly(): boolean | undefined
   /** what is typed and not yet entered */
   typed: Readonly<Ref<string>>
@@ -19,7 +19,7 @@ interface GridHands {
 }
 
 /** Keys in a table of cells: they move, type, enter, drop, and ask for acts. */
-export function gridKeys({ isReadonly, typed, type, commit, drop, move, all, act }: GridHands) {
+export function gridKeys({ isReadonly, typed, type, commit, drop, move, all, act }: KeyTargets) {
   return (event: KeyboardEvent): void => {
     if (event.altKey) return
     const pressed = actOf('table', event)

@@ -9,7 +9,7 @@ const SOMEBODY_ELSE: Danger = {
 }
 
 /** Who drives a bench: one at a time, or nobody. */
-export function wheel() {
+export function control() {
   let driver: string | null = null
   return {
     driver: (): string | null => driver,
