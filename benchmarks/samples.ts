@@ -1,5 +1,5 @@
 import { interpolate, type LoadGrid } from '@yuzumix/core'
-import { seededRandom } from '../core/src/simulator/random'
+import { seededRandom } from '../core/src/numbers/random'
 
 export const GRID: LoadGrid = {
   loadAxis: 'throttle',

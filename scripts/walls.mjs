@@ -44,7 +44,7 @@ const ROOMS = {
   checks: ['numbers', 'table', 'run', 'curves'],
   rig: ['numbers', 'fuel', 'table', 'run', 'field', 'change', 'spark'],
   // The engine shares nothing with the estimator but table look-up.
-  simulator: ['fuel', 'table', 'run', 'rig', 'jetting'],
+  simulator: ['numbers', 'fuel', 'table', 'run', 'rig', 'jetting'],
   trainer: ['numbers', 'fuel', 'field', 'rig', 'simulator'],
   contract: [
     ...[

@@ -3,7 +3,7 @@
  * peak's error from its covariance by the delta method, worked out beside ours.
  */
 import { inverse, Matrix, solve } from 'ml-matrix'
-import { seededRandom } from '../src/simulator/random'
+import { seededRandom } from '../src/numbers/random'
 import { studentFactor } from '../src/numbers/studentT'
 import { DEFAULT_SPARK, fitAdvance, type SparkPoint } from '../src/spark/fitAdvance'
 

@@ -1,5 +1,5 @@
 import type { Refusal } from '../refusal/refusal'
-import { seededRandom } from '../simulator/random'
+import { seededRandom } from '../numbers/random'
 import type { Field } from '../field/field'
 import type { RunColumns } from '../run/run'
 import { EMPTY_BOX } from './carburettor'

@@ -129,7 +129,6 @@ export function answerJetting(
   const { doubt } = trustOf(settings.checks)
   const answer = proposeParts(body, box, measured, fitted, circuitTargets(settings), doubt, onProgress)
   const { calibration, list, inadequate, advice, air } = answer
-  const { coefficients } = calibration
   return {
     ...told,
     list,
@@ -144,7 +143,7 @@ export function answerJetting(
       ),
       shares: JUDGED_OPENINGS.map((opening) => ({
         opening,
-        ...circuitShares(passages(body, box, fitted, opening), coefficients),
+        ...circuitShares(passages(body, box, fitted, opening, calibration.law)),
       })),
       unknown: list?.unknown ?? [],
     },

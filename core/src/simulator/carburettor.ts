@@ -1,5 +1,5 @@
 import { airPerCycle, volumetricEfficiency, type Breathing, type EngineBuild } from './air'
-import type { Random } from './random'
+import type { Random } from '../numbers/random'
 
 /** A slide carburettor as it is in truth: geometry, and discharge that nobody is told. Lengths in mm. */
 export interface SlideCarburettor {

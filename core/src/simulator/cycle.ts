@@ -2,7 +2,7 @@ import { airPerCycle, volumetricEfficiency, type Breathing, type EngineBuild } f
 import { accelerationAsked, fuelIsCut, loopZoneAt, type Calibration } from './controller'
 import { deliveredFuel } from './delivery'
 import type { RigFaults } from './faults'
-import type { Random } from './random'
+import type { Random } from '../numbers/random'
 import { filmCycle, type WallFilm } from './wallFilm'
 
 /** What a cycle is burnt from: the machine, its controller and the air of the day. */

@@ -1,6 +1,6 @@
 import { carburettorLambda, unknownCarburettor, type SlideCarburettor } from './carburettor'
 import { AVOCET_312, STOCK_BREATHING } from './machines'
-import { seededRandom, type Random } from './random'
+import { seededRandom, type Random } from '../numbers/random'
 import type { OpeningReading } from '../jetting/model/calibrate'
 import { DEFAULT_BODY, type Body, type Box, type Fitted } from '../jetting/carburettor'
 import { diameterAt, type Needle } from '../jetting/model/needle'

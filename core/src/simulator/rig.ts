@@ -3,7 +3,7 @@ import { airPerCycle, volumetricEfficiency } from './air'
 import { burnCycle, cycleState, settleFilms, type CycleSetting } from './cycle'
 import { deliveredFuel } from './delivery'
 import { lambdaAtSensor } from './faults'
-import { seededRandom } from './random'
+import { seededRandom } from '../numbers/random'
 import { engineTorque } from './torque'
 import { widebandTrace, type Wideband } from './wideband'
 

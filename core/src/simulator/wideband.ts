@@ -1,4 +1,4 @@
-import type { Random } from './random'
+import type { Random } from '../numbers/random'
 
 /** A wideband sensor at the end of a length of pipe. */
 export interface Wideband {

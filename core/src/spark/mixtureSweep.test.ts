@@ -2,7 +2,7 @@ import { runScript } from '../simulator/runScript'
 import { DEFAULT_LIVE, liveRig } from '../simulator/liveRig'
 import { rigOf, SIMULATED_MACHINES } from '../simulator/machinesById'
 import { mixtureEfficiency } from '../simulator/torque'
-import { seededRandom } from '../simulator/random'
+import { seededRandom } from '../numbers/random'
 import { fitMixture, lossAt, mixtureBins, type MixturePoint } from './mixtureSweep'
 
 describe('torque against mixture on the simulated rig', () => {

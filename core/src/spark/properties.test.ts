@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { seededRandom } from '../simulator/random'
+import { seededRandom } from '../numbers/random'
 import { build, type Table } from '../table/table'
 import type { SparkBin } from './bin'
 import { judgeBin, type JudgedBin } from './judge'

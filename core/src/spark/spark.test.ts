@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { seededRandom } from '../simulator/random'
+import { seededRandom } from '../numbers/random'
 import { advanceEfficiency, bestAdvance, knockAdvance } from '../simulator/spark'
 import { torqueDrift } from './drift'
 import { DEFAULT_SPARK, fitAdvance, settingsOf, type SparkOptions, type SparkPoint } from './fitAdvance'

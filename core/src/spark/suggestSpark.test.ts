@@ -1,5 +1,5 @@
 import { build, type Table } from '../table/table'
-import { seededRandom } from '../simulator/random'
+import { seededRandom } from '../numbers/random'
 import type { MeasuredPoint, SparkBin } from './bin'
 import { judgeBin, type JudgedBin } from './judge'
 import { DEFAULT_SPARK } from './fitAdvance'

@@ -1,4 +1,4 @@
-import { seededRandom } from '../../simulator/random'
+import { seededRandom } from '../../numbers/random'
 import { compareSets, type Comparison } from './compare'
 import { curveRuler, rulerRpm } from '../lay/ruler'
 import { verdictOf } from './verdict'

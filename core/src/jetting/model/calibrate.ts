@@ -1,17 +1,9 @@
 import { refused } from '../../refusal/refusal'
-import { addAt, banded, cholesky, solveFactored } from '../../numbers/banded'
-import type { Body, Box, Fitted } from '../carburettor'
-import {
-  CIRCUITS,
-  hasCircuit,
-  passages,
-  strength,
-  UNTOUCHED,
-  type Circuit,
-  type Coefficients,
-  type Passages,
-} from './model'
+import { addAt, banded, cholesky, solveFactored, type Banded } from '../../numbers/banded'
 import { NINETY } from '../../numbers/ninety'
+import { SLOTS_OF, type Body, type Box, type Fitted, type Slot } from '../carburettor'
+import { DEPARTURES, TERMS, USUAL, type Law, type Term } from './law'
+import { passages, strength } from './model'
 
 /** Mixture read at one opening. */
 export interface OpeningReading {
@@ -30,32 +22,46 @@ export interface MeasuredFitting {
 
 /** The model as the readings bend it. */
 export interface Calibration {
-  coefficients: Coefficients
+  /** what this carburettor departs from the usual by */
+  law: Law
   /** ln of what the model leaves over, at these openings, straight between them */
   openings: readonly number[]
   rest: readonly number[]
-  /** covariance of the circuits' coefficients and then of the rest */
+  /** what the effect of a slot's parts is more or less than the model's, share of it, at `BENDS` */
+  effects: ReadonlyMap<Slot, readonly number[]>
+  /** from which effects are counted: what was read last */
+  reference: Fitted
+  /** of terms, then rest, then effects slot by slot */
   covariance: readonly (readonly number[])[]
-  circuits: readonly Circuit[]
+  /** Cholesky factor of its inverse */
+  factor: Banded
+  terms: readonly Term[]
   body: Body
   box: Box
   /** ln that a prediction may be off beyond what the readings tell: checks left open */
   doubt: number
 }
 
-/** How far a circuit's discharge may be from the model's before anything is measured, ln; a rig's own spread is some 0.2. */
-const PRIOR: Record<Circuit, number> = { pilot: 0.4, cutaway: 0.4, needle: 0.25, main: 0.25 }
-/** How far what is left over wanders over a tenth of the throttle, ln, and how far from its level at all. */
-const WANDER = 0.06
+/** How far what is left over wanders over a tenth of the throttle or three quarters as much again, ln, and how far from its level at all. */
+const WANDER = 0.12
 const LEVEL = 0.15
+/** How far two openings are from each other: small ones differ by their ratio. */
+const apart = (low: number, high: number): number =>
+  Math.max(0.1, (high - low) / 0.1) + Math.log(high / Math.max(0.01, low)) / 0.7
 /** The least error of a reading, ln: gauge and driver repeat no better. */
 const LEAST_ERROR = 0.006
 /** The same between and beyond readings, where the line through them is taken: the rest is smooth. */
 const BETWEEN = 0.02
 /** Residual in errors beyond which a reading counts less (Huber). */
 const HUBER = 1.8
-const ROUNDS = 12
-const STEP = 1e-4
+const ROUNDS = 15
+const STEP = 1e-3
+/** Openings between which an effect's departure from the model's is straight; its size, and how fast it forgets (share of the throttle). */
+export const BENDS: readonly number[] = [0.05, 0.2, 0.45, 1]
+const EFFECT = { spread: 0.25, forgets: 0.5 }
+
+/** A calibration without what is known of its doubt. */
+type Bent = Omit<Calibration, 'covariance' | 'factor' | 'doubt'>
 
 /** Weights of the two neighbours of an opening among the nodes. */
 function between(nodes: readonly number[], opening: number): [number, number, number] {
@@ -67,19 +73,96 @@ function between(nodes: readonly number[], opening: number): [number, number, nu
   return [next - 1, next, (opening - nodes[next - 1]!) / (nodes[next]! - nodes[next - 1]!)]
 }
 
-/** d ln strength by each circuit's coefficient. */
-function slopes(p: Passages, c: Coefficients, circuits: readonly Circuit[]): number[] {
-  const base = Math.log(strength(p, c))
-  return circuits.map((circuit) => (Math.log(strength(p, { ...c, [circuit]: c[circuit] + STEP })) - base) / STEP)
+const logStrength = (body: Body, box: Box, fitted: Fitted, opening: number, law: Law): number =>
+  Math.log(strength(passages(body, box, fitted, opening, law)))
+
+/** ln of fuel that each slot in which one differs from another moves by itself, by the model. */
+export function slotEffects(
+  { body, box, law, reference }: Pick<Calibration, 'body' | 'box' | 'law' | 'reference'>,
+  fitted: Fitted,
+  opening: number,
+): [Slot, number][] {
+  const changed = SLOTS_OF[body.kind].filter((slot) => fitted[slot] !== reference[slot])
+  if (changed.length === 0) return []
+  const base = logStrength(body, box, reference, opening, law)
+  return changed.map((slot) => [
+    slot,
+    logStrength(body, box, { ...reference, [slot]: fitted[slot] }, opening, law) - base,
+  ])
+}
+
+/** Share by which a slot's effect departs from the model's at an opening. */
+export function effectAt({ effects }: Pick<Calibration, 'effects'>, slot: Slot, opening: number): number {
+  const bends = effects.get(slot)
+  if (!bends) return 0
+  const [low, high, share] = between(BENDS, opening)
+  return bends[low]! * (1 - share) + bends[high]! * share
+}
+
+/** Precision of an effect's departures: normal, alike near each other. */
+function effectPrecision(): number[][] {
+  const size = BENDS.length
+  const covariance = banded(size, size - 1)
+  BENDS.forEach((a, i) => {
+    for (let j = 0; j <= i; j++)
+      addAt(
+        covariance,
+        i,
+        j,
+        EFFECT.spread ** 2 * Math.exp(-(((a - BENDS[j]!) / EFFECT.forgets) ** 2) / 2) + (i === j ? 1e-5 : 0),
+      )
+  })
+  return inverseOf(covariance)
+}
+
+function inverseOf(matrix: Banded): number[][] {
+  const factored = cholesky(matrix)
+  return Array.from({ length: matrix.size }, (_, k) => [
+    ...solveFactored(
+      factored,
+      Float64Array.from({ length: matrix.size }, (_, j) => (j === k ? 1 : 0)),
+    ),
+  ])
+}
+
+/** What ln of fuel at an opening depends on, by parameter: terms, rest, effects. */
+export function gradientOf(calibration: Bent, fitted: Fitted, opening: number): Float64Array {
+  const { body, box, law, terms, openings } = calibration
+  const slots = SLOTS_OF[body.kind]
+  const row = new Float64Array(terms.length + openings.length + slots.length * BENDS.length)
+  const base = logStrength(body, box, fitted, opening, law)
+  terms.forEach((term, k) => {
+    row[k] = (logStrength(body, box, fitted, opening, { ...law, [term]: law[term] + STEP }) - base) / STEP
+  })
+  const add = (from: number, nodes: readonly number[], by: number): void => {
+    const [low, high, share] = between(nodes, opening)
+    row[from + low]! += by * (1 - share)
+    row[from + high]! += by * share
+  }
+  add(terms.length, openings, 1)
+  for (const [slot, effect] of slotEffects(calibration, fitted, opening))
+    add(terms.length + openings.length + slots.indexOf(slot) * BENDS.length, BENDS, effect)
+  return row
+}
+
+/** ln of fuel over air to expect. */
+export function expectedLog(calibration: Bent, fitted: Fitted, opening: number): number {
+  const { body, box, law } = calibration
+  return slotEffects(calibration, fitted, opening).reduce(
+    (sum, [slot, effect]) => sum + effect * effectAt(calibration, slot, opening),
+    logStrength(body, box, fitted, opening, law) + restAt(calibration, opening),
+  )
 }
 
 /**
- * Bends the model to what was read: discharge of each circuit, and a smooth rest over the openings, by Gauss-Newton with
- * Huber weights and priors that say how far each may be. With one fitting the rest takes up most of it; two fittings tell
- * the circuits apart.
+ * Bends the model to what was read: how this carburettor departs from the usual one, a smooth rest over the openings, and how far
+ * the effect of each slot's parts departs from what the model makes of it, by Gauss-Newton with Huber weights and priors that say
+ * how far each may be. With one fitting the rest takes up most of it; another tells the effect of just the parts that were changed.
  *
  * @param doubt ln to add to what predictions may be off
  * @throws Refusal 'no-jetting' without readings
+ * @example
+ * const calibration = calibrateJetting(body, box, [{ fitted, readings: [{ opening: 1, lambda: 0.9, error: 0.01 }] }])
  */
 export function calibrateJetting(body: Body, box: Box, measured: readonly MeasuredFitting[], doubt = 0): Calibration {
   const readings = measured.flatMap(({ fitted, readings }) => readings.map((one) => ({ ...one, fitted })))
@@ -87,28 +170,47 @@ export function calibrateJetting(body: Body, box: Box, measured: readonly Measur
     throw refused('no-jetting', 'There are no readings yet. Measure at several openings first.', 'readings')
   if (readings.some((one) => !(one.lambda > 0.4 && one.lambda < 2) || !(one.opening >= 0 && one.opening <= 1.1)))
     throw refused('no-jetting', 'A reading lies outside lambda 0.4 to 2 or outside the throttle.', 'readings')
-  const circuits = CIRCUITS.filter((circuit) => hasCircuit(body, circuit))
-  const openings = [...new Set(readings.map((one) => Math.round(one.opening * 100) / 100))].sort((a, b) => a - b)
-  const size = circuits.length + openings.length
-  const at = readings.map((one) => ({
-    ...one,
-    p: passages(body, box, one.fitted, one.opening),
-    y: -Math.log(one.lambda),
-    near: between(openings, one.opening),
-  }))
-  if (at.some(({ p }) => !(strength(p, UNTOUCHED) > 0)))
+  if (readings.some((one) => !(strength(passages(body, box, one.fitted, one.opening)) > 0)))
     throw refused(
       'no-jetting',
       'What is fitted lets no fuel through at one of the openings. Check jets and diameters.',
       'fitted',
     )
-  const coefficients: Coefficients = { ...UNTOUCHED }
+  const departures = DEPARTURES[body.kind]
+  const terms = TERMS.filter((term) => departures[term] !== undefined)
+  const openings = [...new Set(readings.map((one) => Math.round(one.opening * 100) / 100))].sort((a, b) => a - b)
+  const slots = SLOTS_OF[body.kind]
+  const first = { rest: terms.length, effects: terms.length + openings.length }
+  const size = first.effects + slots.length * BENDS.length
+  const values = new Float64Array(size)
+  const reference = measured.findLast((one) => one.readings.length > 0)!.fitted
+  const bent = (): Bent => ({
+    law: { ...USUAL, ...Object.fromEntries(terms.map((term, k) => [term, values[k]!])) },
+    openings,
+    rest: [...values.subarray(first.rest, first.effects)],
+    effects: new Map(
+      slots.map((slot, k) => [
+        slot,
+        [...values.subarray(first.effects + k * BENDS.length, first.effects + (k + 1) * BENDS.length)],
+      ]),
+    ),
+    reference,
+    terms,
+    body,
+    box,
+  })
   // The level of the rest is free: it takes up units, fuel and all that is common to the openings.
-  const level = at.reduce((sum, one) => sum + one.y - Math.log(strength(one.p, coefficients)), 0) / at.length
-  const rest = openings.map(() => level)
-  let factored = banded(size, size - 1)
+  const level =
+    readings.reduce(
+      (sum, one) => sum - Math.log(one.lambda) - logStrength(body, box, one.fitted, one.opening, USUAL),
+      0,
+    ) / readings.length
+  values.fill(level, first.rest, first.effects)
+  const stiff = effectPrecision()
+  let normal = banded(size, size - 1)
   for (let round = 0; round < ROUNDS; round++) {
-    const normal = banded(size, size - 1)
+    const now = bent()
+    normal = banded(size, size - 1)
     const right = new Float64Array(size)
     const add = (row: readonly [number, number][], wanted: number, weight: number): void => {
       for (const [i, a] of row) {
@@ -116,50 +218,42 @@ export function calibrateJetting(body: Body, box: Box, measured: readonly Measur
         for (const [j, b] of row) if (j <= i) addAt(normal, i, j, weight * a * b)
       }
     }
-    for (const {
-      p,
-      y,
-      near: [low, high, share],
-      error,
-    } of at) {
-      const now = Math.log(strength(p, coefficients)) + rest[low]! * (1 - share) + rest[high]! * share
+    for (const { fitted, opening, lambda, error } of readings) {
       const sigma = Math.max(LEAST_ERROR, error)
-      const off = Math.abs(y - now) / sigma
-      const weight = (round > 0 && off > HUBER ? HUBER / off : 1) / sigma ** 2
-      const row: [number, number][] = slopes(p, coefficients, circuits).map((slope, k) => [k, slope])
-      row.push([circuits.length + low, 1 - share])
-      if (high !== low) row.push([circuits.length + high, share])
-      add(row, y - now, weight)
+      const left = -Math.log(lambda) - expectedLog(now, fitted, opening)
+      const off = Math.abs(left) / sigma
+      const row = [...gradientOf(now, fitted, opening).entries()].filter(([, by]) => by !== 0)
+      add(row, left, (round > 0 && off > HUBER ? HUBER / off : 1) / sigma ** 2)
     }
-    circuits.forEach((circuit, k) => add([[k, 1]], -coefficients[circuit], 1 / PRIOR[circuit] ** 2))
-    const mean = rest.reduce((sum, one) => sum + one, 0) / rest.length
-    rest.forEach((one, j) => add([[circuits.length + j, 1]], mean - one, 1 / (LEVEL ** 2 * 4)))
-    for (let j = 1; j < rest.length; j++) {
-      const apart = Math.max(0.01, openings[j]! - openings[j - 1]!)
-      const sigma = WANDER * Math.sqrt(apart / 0.1)
+    terms.forEach((term, k) => add([[k, 1]], -values[k]!, 1 / departures[term]! ** 2))
+    const mean = now.rest.reduce((sum, one) => sum + one, 0) / now.rest.length
+    now.rest.forEach((one, j) => add([[first.rest + j, 1]], mean - one, 1 / (LEVEL ** 2 * 4)))
+    for (let j = 1; j < openings.length; j++) {
+      const sigma = WANDER * Math.sqrt(apart(openings[j - 1]!, openings[j]!))
       add(
         [
-          [circuits.length + j, 1],
-          [circuits.length + j - 1, -1],
+          [first.rest + j, 1],
+          [first.rest + j - 1, -1],
         ],
-        rest[j - 1]! - rest[j]!,
+        now.rest[j - 1]! - now.rest[j]!,
         1 / sigma ** 2,
       )
     }
-    factored = cholesky(normal)
-    const step = solveFactored(factored, right)
-    circuits.forEach((circuit, k) => {
-      coefficients[circuit] = Math.min(1.5, Math.max(-1.5, coefficients[circuit] + step[k]!))
+    slots.forEach((_, k) => {
+      const at = first.effects + k * BENDS.length
+      stiff.forEach((row, i) =>
+        row.forEach((weight, j) => {
+          right[at + i]! -= weight * values[at + j]!
+          if (j <= i) addAt(normal, at + i, at + j, weight)
+        }),
+      )
     })
-    rest.forEach((_, j) => (rest[j]! += step[circuits.length + j]!))
+    const step = solveFactored(cholesky(normal), right)
+    // Half a departure at a time: far from the usual the model is not straight.
+    const most = terms.reduce((m, term, k) => Math.max(m, Math.abs(step[k]!) / departures[term]!), 1)
+    step.forEach((by, k) => (values[k]! += k < first.rest ? by / most : by))
   }
-  const covariance = Array.from({ length: size }, (_, k) => [
-    ...solveFactored(
-      factored,
-      Float64Array.from({ length: size }, (_, j) => (j === k ? 1 : 0)),
-    ),
-  ])
-  return { coefficients, openings, rest, covariance, circuits, body, box, doubt }
+  return { ...bent(), covariance: inverseOf(normal), factor: cholesky(normal), doubt }
 }
 
 /** A predicted mixture with its 90 % interval. */
@@ -173,7 +267,7 @@ export interface Predicted {
 /** Share of the throttle beyond the readings that still counts as read. */
 const READ_MARGIN = 0.005
 /** What the model itself gets wrong between fittings, ln. */
-const MODEL_ERROR = 0.008
+export const MODEL_ERROR = 0.008
 
 /** How far an opening is from being read: a bridge between two readings, the way from the last one beyond them. */
 function unread(openings: readonly number[], opening: number): number {
@@ -190,7 +284,7 @@ export function isRead({ openings }: Calibration, opening: number): boolean {
 }
 
 /** ln of what the calibration adds to the model at an opening. */
-export function restAt({ openings, rest }: Calibration, opening: number): number {
+export function restAt({ openings, rest }: Pick<Calibration, 'openings' | 'rest'>, opening: number): number {
   const [low, high, share] = between(openings, opening)
   return rest[low]! * (1 - share) + rest[high]! * share
 }
@@ -202,17 +296,14 @@ export function restAt({ openings, rest }: Calibration, opening: number): number
  * @returns for each opening lambda with its 90 % interval
  */
 export function predictJetting(calibration: Calibration, fitted: Fitted, at: readonly number[]): Predicted[] {
-  const { body, box, coefficients, circuits, openings, covariance } = calibration
+  const { openings, covariance } = calibration
   return at.map((opening) => {
-    const p = passages(body, box, fitted, opening)
-    const value = Math.log(strength(p, coefficients)) + restAt(calibration, opening)
-    const [low, high, share] = between(openings, opening)
-    const gradient = new Float64Array(circuits.length + openings.length)
-    slopes(p, coefficients, circuits).forEach((slope, k) => (gradient[k] = slope))
-    gradient[circuits.length + low]! += 1 - share
-    gradient[circuits.length + high]! += share
+    const value = expectedLog(calibration, fitted, opening)
+    const gradient = gradientOf(calibration, fitted, opening)
     let variance = MODEL_ERROR ** 2 + calibration.doubt ** 2
-    gradient.forEach((a, i) => gradient.forEach((b, j) => (variance += a * b * covariance[i]![j]!)))
+    gradient.forEach((a, i) => {
+      if (a !== 0) gradient.forEach((b, j) => (variance += a * b * covariance[i]![j]!))
+    })
     variance += BETWEEN ** 2 * (unread(openings, opening) / 0.1)
     const half = NINETY * Math.sqrt(variance)
     return { opening, lambda: Math.exp(-value), low: Math.exp(-value - half), high: Math.exp(-value + half) }

@@ -10,13 +10,17 @@ export interface AllowedMove {
 /** Within this much, ln, a reading is on target. */
 const ON_TARGET = 0.02
 /** Past its target, ln, an opening may be moved leaner, and richer: a gauge tells no better, and rich is the safe side. */
-const PAST = { leaner: 0.02, richer: 0.05 }
+const PAST = { leaner: 0.02, richer: 0.1 }
 /** Against what a reading wants nothing is moved, but for what no gauge tells. */
 const NOTHING = 0.01
 /** Where nothing is read, ln: no leaner, and richer by this at the most. */
 const UNREAD = 0.1
-/** Share of the throttle beyond a reading that it still speaks for. */
-const REACH = 0.03
+/** Share of the throttle beyond the last reading that it still speaks for: little at small openings, 15 % wide open. */
+const reachAt = (opening: number): number => 0.03 + 0.12 * opening
+/** Share of the throttle between two readings from which neither speaks for it. */
+const BRIDGED = 0.15
+/** Share of the throttle about a missed reading that is left alone. */
+const MISSED = 0.03
 
 /** Fuel (ln) that readings want at an opening, straight between them; null beyond their reach. */
 function wantedAt(
@@ -29,11 +33,12 @@ function wantedAt(
   const above = sorted.findIndex((one) => one.opening >= opening - 1e-9)
   const [low, high] = [sorted[(above < 0 ? sorted.length : above) - 1], sorted[above]]
   if (low && high) {
+    if (Math.min(opening - low.opening, high.opening - opening) > BRIDGED) return null
     const share = (opening - low.opening) / (high.opening - low.opening)
     return (1 - share) * wants(low) + share * wants(high)
   }
   const only = low ?? high
-  return only && Math.abs(only.opening - opening) <= REACH ? wants(only) : null
+  return only && Math.abs(only.opening - opening) <= reachAt(opening) ? wants(only) : null
 }
 
 /**
@@ -50,11 +55,11 @@ export function allowedMoves(
   missed: readonly number[] = [],
 ): AllowedMove[] {
   return openings.map((opening) => {
-    if (missed.some((one) => Math.abs(one - opening) <= REACH)) return { least: -NOTHING, most: NOTHING }
+    if (missed.some((one) => Math.abs(one - opening) <= MISSED)) return { least: -NOTHING, most: NOTHING }
     const wants = wantedAt(readings, targets, opening)
     if (wants === null) return { least: -NOTHING, most: UNREAD }
     if (wants > ON_TARGET) return { least: -NOTHING, most: wants + PAST.richer }
-    if (wants < -ON_TARGET) return { least: wants - PAST.leaner, most: NOTHING }
+    if (wants < -ON_TARGET) return { least: wants - PAST.leaner, most: PAST.richer }
     return { least: Math.min(0, wants) - PAST.leaner, most: Math.max(0, wants) + PAST.richer }
   })
 }

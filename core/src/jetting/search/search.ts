@@ -1,5 +1,5 @@
+import { NINETY } from '../../numbers/ninety'
 import { CIRCUIT_OF, SLOTS_OF, type Fitted, type Slot } from '../carburettor'
-import { allowedMoves } from './allowedMoves'
 import {
   isRead,
   predictJetting,
@@ -9,20 +9,23 @@ import {
   type Predicted,
 } from '../model/calibrate'
 import { JUDGED_OPENINGS } from '../model/judgedOpenings'
-import { minutesOf } from './minutes'
 import { circuitShares, passages } from '../model/model'
 import { targetAt, type CircuitTarget } from '../model/targets'
-import { swapsThrough, type Swap } from './swaps'
+import { allowedMoves, type AllowedMove } from './allowedMoves'
 import { LEAN_COUNTS, asPredicted, worstRange, isAnswered, isLeanAtFull } from './answers'
+import { minutesOf } from './minutes'
+import { swapsThrough, type Swap } from './swaps'
+import { isWorth, judgeWorth, MAY_LEAN, WORTH, type Gain } from './worth'
 
 /** A circuit that moves the mixture by at least this share where something was read is known. */
 const KNOWN_SHARE = 0.2
-/** A combination has to be better by this much, RMS, to be worth the work; less cannot be told. */
-const WORTH = 0.003
 const MOST_CHANGES = 3
-/** ln by which the lean end of a prediction may go past target, or past where it stands now. */
-const MAY_LEAN = 0.03
 const TOLD = 3
+/** Combinations that are looked at with all their doubt, of each number of changes. */
+const SHORT_LIST = 24
+/** Share of a change that is not sure before all doubt is counted. */
+const UNSURE = 0.2
+const SCREWS: readonly Slot[] = ['screw', 'high', 'low']
 
 /** A combination of parts, what it would do, and what it costs. */
 export interface Proposal {
@@ -31,6 +34,8 @@ export interface Proposal {
   minutes: number
   /** departure from target, weighted, RMS of ln */
   off: number
+  /** by how much that is less than now, RMS of ln, with its 90 % interval */
+  gain: Gain
   predicted: Predicted[]
   /** leaner at full throttle than the readings support; told, and never put first */
   leanAtFull: boolean
@@ -41,7 +46,7 @@ export interface Proposal {
 export interface ProposalList {
   /** off target with what is fitted now */
   now: number
-  /** best with one change, two and three; empty where nothing is better */
+  /** best with one change, two and three; empty where nothing is better beyond its doubt */
   byChanges: Proposal[][]
   tried: number
   /** circuits about which the readings say nothing */
@@ -50,27 +55,47 @@ export interface ProposalList {
 
 /** Circuits whose effect shows in readings at those openings. */
 export function unknownCircuits(calibration: Calibration, fitted: Fitted): ('pilot' | 'needle' | 'main')[] {
-  const { body, box, coefficients, openings } = calibration
-  const all = JUDGED_OPENINGS.map((opening) => circuitShares(passages(body, box, fitted, opening), coefficients))
-  const read = openings.map((opening) => circuitShares(passages(body, box, fitted, opening), coefficients))
+  const { body, box, law, openings } = calibration
+  const all = JUDGED_OPENINGS.map((opening) => circuitShares(passages(body, box, fitted, opening, law)))
+  const read = openings.map((opening) => circuitShares(passages(body, box, fitted, opening, law)))
   return (['pilot', 'needle', 'main'] as const).filter(
     (circuit) =>
       all.some((share) => share[circuit] >= KNOWN_SHARE) && !read.some((share) => share[circuit] >= KNOWN_SHARE),
   )
 }
 
+/** ln of fuel over air that is wanted at the judged openings, and how much each counts: nothing beyond the readings. */
+function wantedBy(
+  calibration: Calibration,
+  targets: readonly CircuitTarget[],
+): { log: Float64Array; weight: Float64Array } {
+  const wanted = JUDGED_OPENINGS.map((opening) => targetAt(targets, opening))
+  return {
+    log: Float64Array.from(wanted, (one) => -Math.log(one.lambda)),
+    weight: Float64Array.from(wanted, (one, j) => (isRead(calibration, JUDGED_OPENINGS[j]!) ? one.weight : 0)),
+  }
+}
+
+/** A combination as a pair of swaps, with its departure by the model alone. */
+interface Found {
+  off: number
+  main: Swap
+  pilot: Swap
+}
+
 /**
  * Tries every combination of what is in the box (up to three changes, each set as a whole), judges it at 60 openings by
  * the calibrated model, full throttle first, and tells the best with one, two and three changes.
  *
- * No combination moves an opening further than the readings about it want, or the other way, and none leans where nothing was
- * read. One that answers the range that reads worst comes first.
+ * None leans where nothing was read, nor an opening past its target beyond what may be, by all carburettors that the readings leave
+ * possible. Told is only what gains beyond its doubt, and more with more changes. One that answers the range that reads worst comes
+ * first.
  *
  * @param onProgress share of the combinations that is done
  * @param rows read with what is fitted now; what the model makes of it where nothing was
  * @param missed openings at which the model does not meet its readings
  * @example
- * const { proposals } = searchBox(calibrateJetting(body, box, measured), fitted, usualTargets(body.kind))
+ * const { byChanges } = searchBox(calibrateJetting(body, box, measured), fitted, usualTargets(body.kind))
  */
 export function searchBox(
   calibration: Calibration,
@@ -83,74 +108,112 @@ export function searchBox(
   const unknown = unknownCircuits(calibration, fitted)
   // What the readings do not show is left as it is.
   const slots = SLOTS_OF[calibration.body.kind].filter((slot) => !unknown.includes(CIRCUIT_OF[slot]!))
-  const single = swapsThrough(calibration, fitted, slots, 1)
-  const n = JUDGED_OPENINGS.length
-  const wanted = JUDGED_OPENINGS.map((opening) => targetAt(targets, opening))
-  const logTarget = Float64Array.from(
-    wanted,
-    (one, j) => -Math.log(one.lambda) - restAt(calibration, JUDGED_OPENINGS[j]!),
-  )
-  // What lies beyond the readings is not judged.
-  const weight = Float64Array.from(wanted, (one, j) => (isRead(calibration, JUDGED_OPENINGS[j]!) ? one.weight : 0))
-  const total = weight.reduce((sum, one) => sum + one, 0)
-  const scale = Float64Array.from(logTarget, (one) => Math.exp(-one))
-  /**
-   * Weighted RMS departure; leaner counts more. ln is replaced by its first terms: departures are small. What comes to more than
-   * `most` is not worked out to its end.
-   */
-  const judge = (main: Float64Array, pilot: Float64Array, most = Infinity): number => {
-    const limit = most * most * total
-    let sum = 0
-    for (let j = 0; j < n && sum <= limit; j++) {
-      const ratio = (main[j]! + pilot[j]!) * scale[j]! - 1
-      const off = ratio - 0.5 * ratio * ratio
-      sum += weight[j]! * off * off * (off < 0 ? LEAN_COUNTS : 1)
-    }
-    return Math.sqrt(sum / total)
-  }
-  const mine = {
-    main: single.mains.find((one) => one.changed.length === 0)!,
-    pilot: single.pilots.find((one) => one.changed.length === 0)!,
-  }
-  const now = judge(mine.main.values, mine.pilot.values)
   const read = rows.length ? rows : asPredicted(calibration, fitted)
-  const allowed = allowedMoves(read, targets, JUDGED_OPENINGS, missed)
-  const inForce = Float64Array.from(mine.main.values, (value, j) => value + mine.pilot.values[j]!)
-  /** Factors on the fuel between which each opening may come to lie. */
-  const bounds = {
-    least: Float64Array.from(allowed, ({ least }, j) => inForce[j]! * Math.exp(least)),
-    most: Float64Array.from(allowed, ({ most }, j) => inForce[j]! * Math.exp(most)),
-  }
-  const isAllowed = (main: Float64Array, pilot: Float64Array): boolean => {
-    for (let j = 0; j < n; j++) {
-      const value = main[j]! + pilot[j]!
-      if (value < bounds.least[j]! || value > bounds.most[j]!) return false
-    }
-    return true
-  }
-  const worst = worstRange(read, targets)
-  // Two parts that cancel in the model alone may not do so in truth: each by itself must be allowed, too.
-  const leansAlone = new Set<string>()
-  for (const [swaps, rest] of [
-    [single.pilots, mine.main.values],
-    [single.mains, mine.pilot.values],
-  ] as const)
-    for (const { changed, fitted: one, values } of swaps)
-      if (changed.length === 1 && values.some((value, j) => value + rest[j]! < bounds.least[j]!))
-        leansAlone.add(`${changed[0]} ${one[changed[0]!]}`)
-  const { pilots, mains } = swapsThrough(
+  const { now, best, tried } = everyCombination(
     calibration,
     fitted,
     slots,
-    MOST_CHANGES,
-    (slot, value) => !leansAlone.has(`${slot} ${value}`),
+    targets,
+    allowedMoves(read, targets, JUDGED_OPENINGS, missed),
+    onProgress,
   )
-  interface Found {
-    off: number
-    main: Swap
-    pilot: Swap
-    minutes: number
+  const worst = worstRange(read, targets)
+  const wanted = wantedBy(calibration, targets)
+  const worthOf = judgeWorth(calibration, fitted, wanted)
+  const judged = best.map((list) =>
+    list.flatMap(({ main, pilot }): Proposal[] => {
+      const next: Fitted = { ...main.fitted }
+      for (const slot of pilot.changed) Object.assign(next, { [slot]: pilot.fitted[slot] })
+      const changed = [...main.changed, ...pilot.changed]
+      const minutes = minutesOf(changed)
+      const { off, gain, isSafe } = worthOf(next)
+      if (!isSafe || !isWorth(gain, minutes)) return []
+      const predicted = predictJetting(calibration, next, JUDGED_OPENINGS)
+      const leanAtFull = isLeanAtFull(calibration, fitted, predicted, targets)
+      return [
+        {
+          fitted: next,
+          changed,
+          minutes,
+          off,
+          gain,
+          predicted,
+          leanAtFull,
+          answers: worst === null || isAnswered(calibration, fitted, next, worst),
+        },
+      ]
+    }),
+  )
+  return { now, byChanges: told(judged), tried, unknown }
+}
+
+/** What is told of proposals by number of changes: the best few, and more changes only where they are worth more. */
+function told(judged: readonly Proposal[][]): Proposal[][] {
+  let least = Infinity
+  return judged.map((proposals) => {
+    const seen = new Set<string>()
+    const list = proposals
+      .filter((one) => one.off < least - WORTH)
+      // Of what cannot be told apart, the one that takes less time comes first; lean at full throttle never does.
+      .sort(
+        (a, b) =>
+          Number(a.leanAtFull) - Number(b.leanAtFull) ||
+          Number(b.answers) - Number(a.answers) ||
+          (Math.abs(a.off - b.off) < WORTH ? a.minutes - b.minutes : 0) ||
+          a.off - b.off,
+      )
+      // An eighth of a turn more or less is no other proposal.
+      .filter(({ fitted, changed }) => {
+        const key = JSON.stringify(changed.map((slot) => (SCREWS.includes(slot) ? slot : [slot, fitted[slot]])))
+        return seen.has(key) ? false : seen.add(key)
+      })
+      .slice(0, TOLD)
+    least = Math.min(least, ...list.map((one) => one.off))
+    return list
+  })
+}
+
+/** Every combination by the model alone: the best some with one change, two and three. */
+function everyCombination(
+  calibration: Calibration,
+  fitted: Fitted,
+  slots: readonly Slot[],
+  targets: readonly CircuitTarget[],
+  allowed: readonly AllowedMove[],
+  onProgress: (share: number) => void,
+): { now: number; best: Found[][]; tried: number } {
+  const n = JUDGED_OPENINGS.length
+  const { log, weight } = wantedBy(calibration, targets)
+  const total = weight.reduce((sum, one) => sum + one, 0)
+  const scale = log.map((one, j) => Math.exp(restAt(calibration, JUDGED_OPENINGS[j]!) - one))
+  const { pilots, mains } = swapsThrough(calibration, fitted, slots, MOST_CHANGES)
+  const mine = { main: unchanged(mains), pilot: unchanged(pilots) }
+  const inForce = log.map((_, j) => fuelOf(mine.main, mine.pilot, j))
+  const present = inForce.map((fuel, j) => Math.log(fuel * scale[j]!))
+  /** Between these each opening may come to lie, as shares of what is wanted. */
+  const least = present.map((fuel, j) => Math.exp(Math.max(fuel + allowed[j]!.least, leanestOf(fuel))))
+  const most = present.map((fuel, j) => Math.exp(fuel + allowed[j]!.most))
+  /**
+   * Weighted RMS departure with what a change is uncertain by; leaner counts more. ln is replaced by its first terms: departures are
+   * small. Infinity for what may not be, or comes to more than `limit`.
+   */
+  const judge = (main: Swap, pilot: Swap, limit: number): number => {
+    const enough = limit * limit * total
+    let sum = 0
+    for (let j = 0; j < n; j++) {
+      const share = (main.values[j]! + pilot.values[j]!) * main.bend[j]! * pilot.bend[j]! * scale[j]!
+      if (share < least[j]! || share > most[j]!) return Infinity
+      const ratio = share - 1
+      const off = ratio - 0.5 * ratio * ratio
+      const doubt = UNSURE * (off - present[j]!)
+      sum += weight[j]! * (off * off + doubt * doubt) * (off < 0 ? LEAN_COUNTS : 1)
+      if (sum > enough) return Infinity
+    }
+    return Math.sqrt(sum / total)
   }
+  const now = Math.sqrt(
+    present.reduce((sum, off, j) => sum + weight[j]! * off * off * (off < 0 ? LEAN_COUNTS : 1), 0) / total,
+  )
   const best: Found[][] = Array.from({ length: MOST_CHANGES }, () => [])
   let tried = 0
   mains.forEach((main, k) => {
@@ -159,54 +222,21 @@ export function searchBox(
       const changes = main.changed.length + pilot.changed.length
       if (changes === 0 || changes > MOST_CHANGES) continue
       tried++
-      if (!isAllowed(main.values, pilot.values)) continue
       const list = best[changes - 1]!
-      const least = list.length >= 4 * TOLD ? list.at(-1)!.off : Infinity
-      const off = judge(main.values, pilot.values, Math.min(now - WORTH, least))
-      if (off > now - WORTH || off >= least) continue
-      list.push({ off, main, pilot, minutes: minutesOf([...main.changed, ...pilot.changed]) })
+      const off = judge(main, pilot, Math.min(now - WORTH, list.length >= SHORT_LIST ? list.at(-1)!.off : Infinity))
+      if (off === Infinity) continue
+      list.push({ off, main, pilot })
       list.sort((a, b) => a.off - b.off)
-      if (list.length > 4 * TOLD) list.pop()
+      if (list.length > SHORT_LIST) list.pop()
     }
   })
   onProgress(1)
-  const present = predictJetting(calibration, fitted, JUDGED_OPENINGS)
-  /** Furthest that the lean end of an interval goes past target, or past where it stands now, ln. */
-  const mayLean = (predicted: readonly Predicted[]): number =>
-    Math.max(
-      ...predicted.map(({ opening, high }, j) => {
-        const target = wanted[j]!.lambda
-        return isRead(calibration, opening)
-          ? Math.log(high / target) - Math.max(0, Math.log(present[j]!.high / target))
-          : 0
-      }),
-    )
-  const byChanges = best.map((list) => {
-    const proposals = list.map(({ off, main, pilot, minutes }): Proposal => {
-      const next: Fitted = { ...main.fitted }
-      for (const slot of pilot.changed) Object.assign(next, { [slot]: pilot.fitted[slot] })
-      const predicted = predictJetting(calibration, next, JUDGED_OPENINGS)
-      return {
-        fitted: next,
-        changed: [...main.changed, ...pilot.changed],
-        minutes,
-        off,
-        predicted,
-        leanAtFull: isLeanAtFull(calibration, fitted, predicted, targets),
-        answers: worst === null || isAnswered(calibration, fitted, next, worst),
-      }
-    })
-    // What may lean an opening that was not lean, by all that is known of the model, is not proposed.
-    // Of what cannot be told apart, the one that takes less time comes first; lean at full throttle never does.
-    return proposals
-      .filter((one) => mayLean(one.predicted) <= MAY_LEAN)
-      .sort(
-        (a, b) =>
-          Number(a.leanAtFull) - Number(b.leanAtFull) ||
-          Number(b.answers) - Number(a.answers) ||
-          (Math.abs(a.off - b.off) < WORTH ? a.minutes - b.minutes : a.off - b.off),
-      )
-      .slice(0, TOLD)
-  })
-  return { now, byChanges, tried, unknown }
+  return { now, best, tried }
 }
+
+/** Leanest that an opening may become by the model alone, ln of what is wanted: less sure of it, the further it is moved. */
+const leanestOf = (now: number): number => (Math.min(0, now) - MAY_LEAN + UNSURE * NINETY * now) / (1 + UNSURE * NINETY)
+
+const unchanged = (swaps: readonly Swap[]): Swap => swaps.find((one) => one.changed.length === 0)!
+const fuelOf = (main: Swap, pilot: Swap, j: number): number =>
+  (main.values[j]! + pilot.values[j]!) * main.bend[j]! * pilot.bend[j]!

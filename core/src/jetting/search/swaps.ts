@@ -1,18 +1,20 @@
 import { JUDGED_OPENINGS } from '../model/judgedOpenings'
-import type { Calibration } from '../model/calibrate'
+import { effectAt, slotEffects, type Calibration } from '../model/calibrate'
 import { CIRCUIT_OF, SLOTS_OF, type Body, type Box, type Fitted, type Slot } from '../carburettor'
 import { jetArea } from '../model/jetSizes'
 import { passages, type Passages } from '../model/model'
 import { isKnownNeedle } from '../model/needle'
 
 /** Turns tried of a screw, and the step. */
-const TURNS = { least: 0.5, most: 3, step: 0.25 }
+const TURNS = { least: 0.5, most: 3, step: 0.125 }
 
 /** One way fuel takes, with what some parts let through at each judged opening. */
 export interface Swap {
   fitted: Fitted
   changed: Slot[]
   values: Float64Array
+  /** what the readings made of the effect of these parts, as a factor on all fuel */
+  bend: Float64Array
 }
 
 /** Values to try in a slot: the one fitted first, then those in the box. */
@@ -51,21 +53,36 @@ const changedIn = (one: Fitted, from: Fitted, of: readonly Slot[]): Slot[] =>
  * @param isOffered which parts may be put in; those that are in now may always stay
  */
 export function swapsThrough(
-  { body, box, coefficients }: Calibration,
+  calibration: Calibration,
   fitted: Fitted,
   slots: readonly Slot[],
   most: number,
   isOffered: (slot: Slot, value: number | string) => boolean = () => true,
 ): { pilots: Swap[]; mains: Swap[] } {
+  const { body, box, law, reference } = calibration
   const offered = (slot: Slot): (number | string)[] =>
     choicesOf(body, box, fitted, slot).filter((value) => value === fitted[slot] || isOffered(slot, value))
   const choices = new Map(slots.map((slot) => [slot, offered(slot)]))
-  const flow = {
-    pilot: Math.exp(coefficients.pilot),
-    cutaway: Math.exp(coefficients.cutaway),
-    needle: Math.exp(coefficients.needle),
-    main: Math.exp(coefficients.main),
-  }
+  /** By slot and value: how much more or less its effect is than the model's, from what was read last. */
+  const bends = new Map(
+    slots.map((slot) => [
+      slot,
+      new Map(
+        choices.get(slot)!.map((value) => [
+          value,
+          Float64Array.from(JUDGED_OPENINGS, (opening) => {
+            const [[, effect] = [slot, 0]] = slotEffects(calibration, { ...reference, [slot]: value }, opening)
+            return Math.exp(effect * effectAt(calibration, slot, opening))
+          }),
+        ]),
+      ),
+    ]),
+  )
+  const bendOf = (one: Fitted, of: readonly Slot[]): Float64Array =>
+    of.reduce((product, slot) => {
+      const bend = bends.get(slot)!.get(one[slot]!)!
+      return product.map((value, j) => value * bend[j]!)
+    }, new Float64Array(JUDGED_OPENINGS.length).fill(1))
   const isPilot = (slot: Slot): boolean => CIRCUIT_OF[slot] === 'pilot'
   /** All values of some slots, with no more than so many changes. */
   const combos = (of: readonly Slot[]): Fitted[] =>
@@ -79,12 +96,13 @@ export function swapsThrough(
         ),
       [{ ...fitted }],
     )
-  const at = (one: Fitted): Passages[] => JUDGED_OPENINGS.map((opening) => passages(body, box, one, opening))
+  const at = (one: Fitted): Passages[] => JUDGED_OPENINGS.map((opening) => passages(body, box, one, opening, law))
   const pilotSlots = slots.filter(isPilot)
   const pilots = combos(pilotSlots).map((one): Swap => ({
     fitted: one,
     changed: changedIn(one, fitted, pilotSlots),
-    values: Float64Array.from(at(one), (p) => p.pilot * flow.pilot),
+    values: Float64Array.from(at(one), (p) => p.pilot),
+    bend: bendOf(one, pilotSlots),
   }))
   // Where a needle's ring stands before the main jet, the jet's area alone tells one main from another: what lies around
   // it is worked out once.
@@ -93,28 +111,26 @@ export function swapsThrough(
   const sizes = hasRing ? (choices.get('main') as number[]) : [fitted.main!]
   const mains = combos(mainSlots.filter((slot) => !(hasRing && slot === 'main'))).flatMap((around) => {
     const p = at(around)
-    const jet = Float64Array.from(p, (one) => one.main * flow.main)
-    const ring = Float64Array.from(p, (one) => one.needle * flow.needle)
-    const bend = Float64Array.from(p, (one) => Math.exp(one.cutaway * (flow.cutaway - 1)))
+    const jet = Float64Array.from(p, (one) => one.main)
+    const ring = Float64Array.from(p, (one) => one.needle)
     return sizes.flatMap((size): Swap[] => {
       const one = hasRing ? { ...around, main: size } : around
       const changed = changedIn(one, fitted, mainSlots)
       if (changed.length > most) return []
       const ratio = hasRing ? jetArea(size, body.scheme) / jetArea(fitted.main!, body.scheme) : 1
-      return [{ fitted: one, changed, values: inSeries(jet, ratio, ring, bend) }]
+      return [{ fitted: one, changed, values: inSeries(jet, ratio, ring), bend: bendOf(one, mainSlots) }]
     })
   })
   return { pilots, mains }
 }
 
 /** What a jet and the ring of a needle let through one after the other, the jet by its share of the size fitted now. */
-function inSeries(jet: Float64Array, ratio: number, ring: Float64Array, bend: Float64Array): Float64Array {
+function inSeries(jet: Float64Array, ratio: number, ring: Float64Array): Float64Array {
   const values = new Float64Array(jet.length)
   for (let j = 0; j < values.length; j++) {
     const through = jet[j]! * ratio
-    const series =
+    values[j] =
       ring[j]! === Infinity ? through : (through * ring[j]!) / Math.sqrt(through * through + ring[j]! * ring[j]!)
-    values[j] = series * bend[j]!
   }
   return values
 }
