@@ -256,6 +256,9 @@ export const jettingAnswerSchema = closed({
               changed: array().of(words(40)).required(),
               minutes: figure(),
               off: figure(),
+              gain: closed({ value: figure(), low: figure(), high: figure() })
+                .required()
+                .meta({ description: 'how much less off than now, RMS of ln, with its 90 % interval' }),
               predicted: array().of(predicted.required()).required(),
               leanAtFull: yesNo().required(),
               answers: yesNo().required(),

@@ -2,7 +2,7 @@ import { refused } from '../../refusal/refusal'
 import { addAt, banded, cholesky, solveFactored, type Banded } from '../../numbers/banded'
 import { NINETY } from '../../numbers/ninety'
 import { SLOTS_OF, type Body, type Box, type Fitted, type Slot } from '../carburettor'
-import { DEPARTURES, TERMS, USUAL, type Law, type Term } from './law'
+import { DEPARTURES, EFFECT_SPREAD, TERMS, USUAL, type Law, type Term } from './law'
 import { passages, strength } from './model'
 
 /** Mixture read at one opening. */
@@ -56,9 +56,9 @@ const BETWEEN = 0.02
 const HUBER = 1.8
 const ROUNDS = 15
 const STEP = 1e-3
-/** Openings between which an effect's departure from the model's is straight; its size, and how fast it forgets (share of the throttle). */
+/** Openings between which an effect's departure from the model's is straight; and how fast it forgets (share of the throttle). */
 export const BENDS: readonly number[] = [0.05, 0.2, 0.45, 1]
-const EFFECT = { spread: 0.25, forgets: 0.5 }
+const FORGETS = 0.5
 
 /** A calibration without what is known of its doubt. */
 type Bent = Omit<Calibration, 'covariance' | 'factor' | 'doubt'>
@@ -100,17 +100,12 @@ export function effectAt({ effects }: Pick<Calibration, 'effects'>, slot: Slot, 
 }
 
 /** Precision of an effect's departures: normal, alike near each other. */
-function effectPrecision(): number[][] {
+function effectPrecision(spread: number): number[][] {
   const size = BENDS.length
   const covariance = banded(size, size - 1)
   BENDS.forEach((a, i) => {
     for (let j = 0; j <= i; j++)
-      addAt(
-        covariance,
-        i,
-        j,
-        EFFECT.spread ** 2 * Math.exp(-(((a - BENDS[j]!) / EFFECT.forgets) ** 2) / 2) + (i === j ? 1e-5 : 0),
-      )
+      addAt(covariance, i, j, spread ** 2 * Math.exp(-(((a - BENDS[j]!) / FORGETS) ** 2) / 2) + (i === j ? 1e-5 : 0))
   })
   return inverseOf(covariance)
 }
@@ -206,7 +201,7 @@ export function calibrateJetting(body: Body, box: Box, measured: readonly Measur
       0,
     ) / readings.length
   values.fill(level, first.rest, first.effects)
-  const stiff = effectPrecision()
+  const stiff = effectPrecision(EFFECT_SPREAD[body.kind])
   let normal = banded(size, size - 1)
   for (let round = 0; round < ROUNDS; round++) {
     const now = bent()

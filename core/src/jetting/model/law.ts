@@ -34,3 +34,14 @@ export const DEPARTURES: Record<CarburettorKind, Partial<Record<Term, number>>> 
   'metering rods': { pilot: 0.8, reach: 0.4, screw: 0.5, main: 0.2, rise: 0.25, spread: 0.5, shift: 2 },
   'two screws': { pilot: 0.6, reach: 0.5, screw: 0.25, lift: 0.25, rise: 0.4 },
 }
+
+/**
+ * How far the effect of a slot's parts may be from what the law makes of it, share of it, standard deviation: where a part's size is
+ * known and one hole meters, little; where a needle's taper or a piston's lift stands between, more (judgement, held by the proofs).
+ */
+export const EFFECT_SPREAD: Record<CarburettorKind, number> = {
+  slide: 0.35,
+  'constant-vacuum': 0.4,
+  'metering rods': 0.12,
+  'two screws': 0.12,
+}

@@ -17,7 +17,7 @@ const PILOT_REACH = 0.6
 /** What is left of its flow wide open. */
 const PILOT_REST = 0.1
 /** Slide lift that a mm of cutaway is worth to the air that passes the needle jet; and of the bridge, mm, where there is no cutaway. */
-const CUTAWAY_LIFT = 1.2
+const CUTAWAY_LIFT = 0.7
 const BRIDGE = 5
 const USUAL_CUTAWAY = 2.5
 /** ln of pilot fuel for a turn of the idle screw. */

@@ -24,7 +24,8 @@ function stepWords(slot: Slot, pct: number, { scheme, screwIs }: Body): string {
     case 'low':
     case 'high': {
       const out = pct > 0 === (slot !== 'screw' || screwIs === 'fuel')
-      const turns = size >= PER_QUARTER / 2 ? QUARTER : QUARTER / 2
+      // Leaner by half as much at a time: what a turn is worth is not known yet.
+      const turns = size >= (pct > 0 ? PER_QUARTER / 2 : 1.5 * PER_QUARTER) ? QUARTER : QUARTER / 2
       return `the ${slot === 'screw' ? 'idle' : slot} screw about ${turns === QUARTER ? 'a quarter' : 'an eighth of a'} turn ${out ? 'out' : 'in'} (${way})`
     }
     case 'clip':
@@ -43,7 +44,8 @@ function stepWords(slot: Slot, pct: number, { scheme, screwIs }: Body): string {
 }
 
 /**
- * What the readings themselves tell, range by range, without any model: direction and a first size, then read again. Full
+ * What the readings themselves tell, range by range, without any model: direction and a first size, then read again; or that it is good
+ * enough. Full
  * throttle first, lean before rich; a range whose readings contradict each other is told as such.
  *
  * @param rows read with what is fitted now
@@ -53,9 +55,12 @@ export function readingAdvice(
   targets: readonly CircuitTarget[],
   body: Body,
 ): string[] {
+  if (rows.length === 0) return []
   const slots = SLOTS_OF[body.kind]
+  const departures = zoneDepartures(rows, targets)
+  const unread = departures.some((one) => one.id === 'full' && one.verdict === 'not read')
   const nameOf = (id: CircuitTarget['id']): string => targets.find((one) => one.id === id)!.name
-  return zoneDepartures(rows, targets)
+  const told = departures
     .filter((one) => one.verdict === 'lean' || one.verdict === 'rich')
     .sort((a, b) => Number(b.id === 'full') - Number(a.id === 'full') || b.pct! - a.pct!)
     .map(({ id, pct, against, opening, verdict }) => {
@@ -65,4 +70,8 @@ export function readingAdvice(
       const slot = MOVERS[id].find((one) => slots.includes(one))
       return slot ? `${where}: ${stepWords(slot, pct!, body)}, then read again.` : `${where}.`
     })
+  const first = unread ? [`${nameOf('full')} was not read, and nothing is leaned there unread. Read it first.`] : []
+  const enough =
+    told.length === 0 && !unread ? ['Good enough: what is left lies within what the gauge can tell. Leave it.'] : []
+  return [...first, ...told, ...enough]
 }

@@ -9,8 +9,8 @@ export interface AllowedMove {
 
 /** Within this much, ln, a reading is on target. */
 const ON_TARGET = 0.02
-/** Past its target, ln, an opening may be moved leaner, and richer: a gauge tells no better, and rich is the safe side. */
-const PAST = { leaner: 0.02, richer: 0.1 }
+/** Past its target, ln, an opening may be moved leaner, and richer: rich is the safe side, and counted against it by the search. */
+const PAST = { leaner: 0.02, richer: 0.3 }
 /** Against what a reading wants nothing is moved, but for what no gauge tells. */
 const NOTHING = 0.01
 /** Where nothing is read, ln: no leaner, and richer by this at the most. */

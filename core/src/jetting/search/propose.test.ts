@@ -54,18 +54,19 @@ describe('no proposal makes an opening lean by more than 4 % that was not', () =
 describe('a model that does not meet its own readings', () => {
   const SCREWS: Body = { ...DEFAULT_BODY, kind: 'two screws' }
   const fitted: Fitted = { high: 1.25, low: 1.25 }
-  /** 4 % rich everywhere but for one reading that no smooth law meets. */
+  /** 4 % rich everywhere but for readings that no smooth law meets. */
+  const WILD: Record<number, number> = { 0.1: 1.2, 0.2: 0.8, 0.4: 1.16, 0.6: 0.82 }
   const readings = [0.05, 0.1, 0.2, 0.4, 0.6, 0.8, 1].map((opening) => ({
     opening,
-    lambda: targetAt(CIRCUIT_TARGETS, opening).lambda * (opening === 0.1 ? 1.16 : 0.96),
+    lambda: targetAt(CIRCUIT_TARGETS, opening).lambda * (WILD[opening] ?? 0.96),
     error: 0.006,
   }))
   it('proposes nothing, and says what the readings tell', () => {
     const answer = proposeParts(SCREWS, EMPTY_BOX, [{ fitted, readings }], fitted, CIRCUIT_TARGETS)
     expect(answer.list).toBeNull()
-    expect(answer.inadequate).toMatch(/does not meet its own readings: they read .* at 10 %/)
+    expect(answer.inadequate).toMatch(/does not meet its own readings: they read .* at \d+ %/)
     expect(answer.advice.join(' ')).toMatch(
-      /Full throttle reads 4 % rich at \d+ %: the high screw about a quarter turn in/,
+      /Full throttle reads 4 % rich at \d+ %: the high screw about an eighth of a turn in/,
     )
   })
   it('in one place leaves what bears there alone, and says so', () => {
@@ -74,7 +75,7 @@ describe('a model that does not meet its own readings', () => {
       one.opening === 0.05 ? { ...one, lambda: one.lambda * 1.3, error: 0.006 } : one,
     )
     const answer = proposeParts(SHED_BODY, SHED_BOX, [{ fitted: parts, readings: read }], parts, CIRCUIT_TARGETS)
-    expect(answer.inadequate).toMatch(/at 5 % against it\. What bears there is left alone\.$/)
+    expect(answer.inadequate).toMatch(/at 5 %.* against it\. What bears there is left alone\.$/)
     for (const one of answer.list!.byChanges.flat())
       expect(Math.abs(Math.log(trueLambda(carb, one.fitted, 0.05) / trueLambda(carb, parts, 0.05)))).toBeLessThan(0.05)
   })
@@ -116,7 +117,7 @@ describe('what the readings themselves tell', () => {
       'a rich one by an air screw',
       { screwIs: 'air' },
       { 0.1: -9 },
-      /the idle screw about a quarter turn out \(leaner\)/,
+      /the idle screw about an eighth of a turn out \(leaner\)/,
     ],
     ['by a fuel screw', { screwIs: 'fuel' }, { 0.1: -3 }, /the idle screw about an eighth of a turn in \(leaner\)/],
     ['a lean needle range', {}, { 0.5: 6 }, /the clip one groove down, so that the needle stands higher \(richer\)/],

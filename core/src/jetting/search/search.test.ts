@@ -99,10 +99,7 @@ describe('calibration', () => {
   it('keeps shares that add up, whatever was read', () => {
     for (const [k, { fitted }] of CASES.entries())
       for (const opening of [0.05, 0.3, 1]) {
-        const { pilot, needle, main } = circuitShares(
-          passages(SHED_BODY, SHED_BOX, fitted, opening),
-          calibrated(k).coefficients,
-        )
+        const { pilot, needle, main } = circuitShares(passages(SHED_BODY, SHED_BOX, fitted, opening, calibrated(k).law))
         expect(pilot + needle + main).toBeCloseTo(1, 9)
       }
   })

@@ -22,7 +22,7 @@ const KNOWN_SHARE = 0.2
 const MOST_CHANGES = 3
 const TOLD = 3
 /** Combinations that are looked at with all their doubt, of each number of changes. */
-const SHORT_LIST = 24
+const SHORT_LIST = 16
 /** Share of a change that is not sure before all doubt is counted. */
 const UNSURE = 0.2
 const SCREWS: readonly Slot[] = ['screw', 'high', 'low']
@@ -147,6 +147,9 @@ export function searchBox(
   return { now, byChanges: told(judged), tried, unknown }
 }
 
+/** Departure as it counts: what answers the range that reads worst may leave a quarter more elsewhere. */
+const counted = ({ off, answers }: Proposal): number => (answers ? 0.8 * off : off)
+
 /** What is told of proposals by number of changes: the best few, and more changes only where they are worth more. */
 function told(judged: readonly Proposal[][]): Proposal[][] {
   let least = Infinity
@@ -158,9 +161,8 @@ function told(judged: readonly Proposal[][]): Proposal[][] {
       .sort(
         (a, b) =>
           Number(a.leanAtFull) - Number(b.leanAtFull) ||
-          Number(b.answers) - Number(a.answers) ||
-          (Math.abs(a.off - b.off) < WORTH ? a.minutes - b.minutes : 0) ||
-          a.off - b.off,
+          (Math.abs(counted(a) - counted(b)) < WORTH ? a.minutes - b.minutes : 0) ||
+          counted(a) - counted(b),
       )
       // An eighth of a turn more or less is no other proposal.
       .filter(({ fitted, changed }) => {

@@ -5,8 +5,8 @@ import { jetArea } from '../model/jetSizes'
 import { passages, type Passages } from '../model/model'
 import { isKnownNeedle } from '../model/needle'
 
-/** Turns tried of a screw, and the step. */
-const TURNS = { least: 0.5, most: 3, step: 0.125 }
+/** Turns tried of a screw about where it stands, and the step: eighths, and never far at once (common practice). */
+const TURNS = { each: 0.5, step: 0.125, least: 0.25 }
 
 /** One way fuel takes, with what some parts let through at each judged opening. */
 export interface Swap {
@@ -19,10 +19,11 @@ export interface Swap {
 
 /** Values to try in a slot: the one fitted first, then those in the box. */
 function choicesOf(body: Body, box: Box, fitted: Fitted, slot: Slot): (number | string)[] {
+  const present = typeof fitted[slot] === 'number' ? fitted[slot] : 0
   const turns = Array.from(
-    { length: Math.round((TURNS.most - TURNS.least) / TURNS.step) + 1 },
-    (_, k) => TURNS.least + k * TURNS.step,
-  )
+    { length: (2 * TURNS.each) / TURNS.step + 1 },
+    (_, k) => present - TURNS.each + k * TURNS.step,
+  ).filter((one) => one >= TURNS.least)
   // Of a needle that nobody measured nobody can say what its clip does.
   const isMeasured = !box.needles.some((one) => one.name === fitted.needle && !isKnownNeedle(one))
   const all: Record<Slot, readonly (number | string)[]> = {

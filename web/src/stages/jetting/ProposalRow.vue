@@ -19,7 +19,9 @@ const emit = defineEmits<{ show: []; fit: [] }>()
   <li :class="{ front: isShown }">
     <button type="button" :aria-pressed="isShown" @click="emit('show')">{{ words }}</button>
     <span class="figures soft"
-      >{{ plain(100 * now, 1) }} → {{ plain(100 * proposal.off, 1) }} % off, {{ proposal.minutes }} min</span
+      >{{ plain(100 * now, 1) }} → {{ plain(100 * proposal.off, 1) }} % off, better by
+      {{ plain(100 * proposal.gain.low, 1) }} to {{ plain(100 * proposal.gain.high, 1) }} %,
+      {{ proposal.minutes }} min</span
     >
     <ElButton
       size="small"
