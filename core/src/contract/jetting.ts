@@ -259,6 +259,9 @@ export const jettingAnswerSchema = closed({
               gain: closed({ value: figure(), low: figure(), high: figure() })
                 .required()
                 .meta({ description: 'how much less off than now, RMS of ln, with its 90 % interval' }),
+              worst: closed({ opening: figure(), pct: figure() })
+                .required()
+                .meta({ description: 'the opening that it leaves furthest off, and fuel that it wants there, %' }),
               predicted: array().of(predicted.required()).required(),
               leanAtFull: yesNo().required(),
               answers: yesNo().required(),

@@ -260,7 +260,7 @@ export interface Predicted {
 }
 
 /** Share of the throttle beyond the readings that still counts as read. */
-const READ_MARGIN = 0.005
+const READ_MARGIN = 0.009
 /** What the model itself gets wrong between fittings, ln. */
 export const MODEL_ERROR = 0.008
 

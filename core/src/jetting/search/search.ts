@@ -36,6 +36,8 @@ export interface Proposal {
   off: number
   /** by how much that is less than now, RMS of ln, with its 90 % interval */
   gain: Gain
+  /** opening that it leaves furthest off, share of the throttle, and by how much fuel, % (above zero: lean) */
+  worst: { opening: number; pct: number }
   predicted: Predicted[]
   /** leaner at full throttle than the readings support; told, and never put first */
   leanAtFull: boolean
@@ -137,6 +139,7 @@ export function searchBox(
           minutes,
           off,
           gain,
+          worst: worstLeft(predicted, calibration, targets),
           predicted,
           leanAtFull,
           answers: worst === null || isAnswered(calibration, fitted, next, worst),
@@ -145,6 +148,19 @@ export function searchBox(
     }),
   )
   return { now, byChanges: told(judged), tried, unknown }
+}
+
+/** Where a prediction is furthest off among what was read, lean counting twice. */
+function worstLeft(
+  predicted: readonly Predicted[],
+  calibration: Calibration,
+  targets: readonly CircuitTarget[],
+): Proposal['worst'] {
+  const counts = (pct: number): number => (pct > 0 ? LEAN_COUNTS * pct : -pct)
+  return predicted
+    .filter(({ opening }) => isRead(calibration, opening))
+    .map(({ opening, lambda }) => ({ opening, pct: 100 * (lambda / targetAt(targets, opening).lambda - 1) }))
+    .reduce((most, one) => (counts(one.pct) > counts(most.pct) ? one : most))
 }
 
 /** Departure as it counts: what answers the range that reads worst may leave a quarter more elsewhere. */

@@ -172,7 +172,7 @@ const proof = computed(() =>
           are left alone.
         </p>
         <p v-if="groups.every((group) => group.proposals.length === 0)">
-          Nothing in the box is better without harming another opening.
+          Nothing in the box is better beyond its doubt without leaning another opening.
         </p>
         <template v-for="group in groups.filter((one) => one.proposals.length > 0)" :key="group.title">
           <h4>{{ group.title }}</h4>

@@ -31,6 +31,10 @@ const emit = defineEmits<{ show: []; fit: [] }>()
       @click="emit('fit')"
       >Fit this</ElButton
     >
+    <p class="soft wide">
+      Furthest off then: {{ plain(Math.abs(proposal.worst.pct), 0) }} %
+      {{ proposal.worst.pct > 0 ? 'lean' : 'rich' }} at {{ Math.round(100 * proposal.worst.opening) }} %.
+    </p>
     <p v-if="!proposal.answers" class="soft wide">Leaves the range that reads worst as it is.</p>
     <p v-if="proposal.leanAtFull" class="alarm">
       Full throttle may go leaner than the readings support. Measure it before you ride it.
