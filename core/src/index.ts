@@ -7,6 +7,7 @@ export { type Fault, inputRefused, isRefusal, Refusal, refused, unlessRefused } 
 export { counted, grouped, plain, signed } from './numbers/format'
 export { NINETY } from './numbers/ninety'
 export { valueAt } from './numbers/parabola'
+export { leastWithin, torqueAt } from './spark/advanceCurve'
 export { sentence } from './numbers/sentence'
 export { readNumber, readNumbers } from './numbers/typed'
 

@@ -141,8 +141,24 @@ export const sparkAnswerSchema = closed({
           gain: closed({ value: figure(), ...interval })
             .nullable()
             .defined(),
-          curve: parabola,
+          knock: closed({ clean: knownFigure(), from: figure() })
+            .nullable()
+            .defined()
+            .meta({ description: 'knock begins between the last setting without it and the first with it' }),
+          curve: closed({
+            level: figure(),
+            draws: array()
+              .of(closed({ best: figure(), later: figure(), earlier: figure() }).required())
+              .required(),
+          })
+            .nullable()
+            .defined()
+            .meta({
+              description:
+                'curves that the readings leave possible, equally likely: level x (1 - k (advance - best)²), k later below the best, earlier above it',
+            }),
           spread: figure(),
+          heat: closed({ share: figure(), sd: figure() }).nullable().defined(),
         }).required(),
         drift: closed({ pct: figure(), isReal: yesNo().required() }).nullable().defined(),
         stale: closed({ before: time().required(), moved: figure() }).nullable().defined(),

@@ -1,6 +1,6 @@
-import { plain } from '../numbers/format'
-import { studentFactor } from '../numbers/studentT'
-import { changeBetween, fitParabola, isBentDown, peakOf, valueAt, type Parabola } from '../numbers/parabola'
+import { plain, signed } from '../numbers/format'
+import { gainBetween, leastWithin, spanOf, torqueAt, type AdvanceCurve, type Between } from './advanceCurve'
+import { advancePosterior } from './advancePosterior'
 
 /** One setting of the advance, measured once, at one throttle and rpm bin. */
 export interface SparkPoint {
@@ -10,6 +10,8 @@ export interface SparkPoint {
   torque: number
   /** knock was seen */
   knock: boolean
+  /** the run it was stepped in; left out where nobody knows */
+  run?: string
 }
 
 export interface SparkOptions {
@@ -41,7 +43,6 @@ export const SPARK_VERDICTS = [
   'try further',
   'try less',
   'too few settings',
-  'drifts',
   'wrong sign',
 ] as const
 export type SparkVerdict = (typeof SPARK_VERDICTS)[number]
@@ -50,16 +51,20 @@ export type SparkVerdict = (typeof SPARK_VERDICTS)[number]
 export interface SparkFit {
   verdict: SparkVerdict
   note: string
-  /** advance of best torque, with its 90 % interval */
+  /** advance of best torque, with its 90 % interval; null where it was not seen within what was tried */
   best: { advance: number; low: number; high: number; torque: number } | null
   /** least advance within what may be given away of best torque, less a margin for knock; null for no recommendation */
   recommended: number | null
   /** gain over what is there now at the recommended advance, N·m, with its 90 % interval */
-  gain: { value: number; low: number; high: number } | null
+  gain: Between | null
+  /** knock begins between the last setting without it (null: none) and the first with it; null where none was met */
+  knock: { clean: number | null; from: number } | null
   /** torque over advance, as fitted */
-  curve: Parabola | null
-  /** standard deviation of one run about the curve, N·m */
+  curve: AdvanceCurve | null
+  /** standard deviation of one reading about the curve, N·m */
   spread: number
+  /** what heat took or gave from the first setting of a run to its last, share of torque, with its standard deviation; taken out */
+  heat: { share: number; sd: number } | null
 }
 
 const LEAST_SETTINGS = 3
@@ -67,11 +72,10 @@ const LEAST_SETTINGS = 3
 const APART = 0.4
 /** No engine is run so late on purpose: a sign was mistaken. */
 const LATEST = -10
-const CONFIDENCE = 0.9
-/** Confidence with which torque must rise or fall over all settings, to send somebody on to the next. */
-const RISES = 0.97
-/** Share of torque that a degree squared from best costs, and how sure that is: 10 degrees cost about 5 %, 3.5 to 6.5 (Heywood ch. 15, from memory). */
-const USUAL_BEND = { share: 5e-4, spread: 1.5e-4 }
+/** Chance with which the best must lie beyond what was tried, to send somebody on to the next setting. */
+const BEYOND = 0.9
+/** A best that may lie anywhere in twice the range that was tried is not seen. */
+const UNSEEN = 2
 
 /** Settings that were tried, rising: what lies close together counts as one. */
 export function settingsOf(points: readonly { advance: number }[]): number[] {
@@ -86,24 +90,20 @@ export function settingsOf(points: readonly { advance: number }[]): number[] {
 }
 
 /** A fit that says nothing but why. */
-export function nothingSaid(verdict: SparkVerdict, note: string): SparkFit {
-  return { verdict, note, best: null, recommended: null, gain: null, curve: null, spread: NaN }
-}
-
-/** Whether a curve that bends as engines do (two spreads from the usual, at the flattest) has its peak in there. */
-function peaksWithin(curve: Parabola, from: number, to: number): boolean {
-  const { at } = peakOf(curve)
-  return -curve.c / curve.a > USUAL_BEND.share - 2 * USUAL_BEND.spread && at >= from && at <= to
+export function nothingSaid(verdict: SparkVerdict, note: string, knock: SparkFit['knock'] = null): SparkFit {
+  return { verdict, note, best: null, recommended: null, gain: null, knock, curve: null, spread: NaN, heat: null }
 }
 
 const tenth = (degrees: number): number => Math.round(10 * degrees) / 10
 const named = (degrees: number): string => `${plain(degrees, 1)}°`
 
 /**
- * Fits torque over advance by a concave parabola, near the best of which torque is flat (Heywood ch. 15, from memory), with
- * Huber weights; interval of its peak by the delta method with Student's t.
+ * Fits torque over advance by a concave curve, near the best of which torque is flat (Heywood ch. 15, from memory) and which may
+ * fall faster on one side; heat over a run is taken out. What limits the advance is told in words.
  *
- * @param points one for each run at each setting
+ * @param points one for each setting of each run, in the order in which they were run
+ * @example
+ * fitAdvance(points, { ...DEFAULT_SPARK, present: 24, hasKnockChannel: true }).recommended // 25.5
  */
 export function fitAdvance(points: readonly SparkPoint[], options: SparkOptions): SparkFit {
   const known = points.filter(({ advance, torque }) => Number.isFinite(advance) && torque > 0)
@@ -113,88 +113,118 @@ export function fitAdvance(points: readonly SparkPoint[], options: SparkOptions)
       'An advance lies far after top dead centre. Advance is counted before it: check the sign.',
     )
   const settings = settingsOf(known)
-  const firstKnock = Math.min(
-    options.knockFrom ?? Infinity,
-    ...known.filter((one) => one.knock).map((one) => one.advance),
-  )
-  const isKnocking = firstKnock < Infinity
+  const knock = knockOf(known, settings, options.knockFrom ?? null)
   if (settings.length < LEAST_SETTINGS || known.length < LEAST_SETTINGS + 1)
     return nothingSaid(
       'too few settings',
-      isKnocking
-        ? `Knock from ${named(firstKnock)}: stay below it. Measure at ${LEAST_SETTINGS} settings below it at least, one of them twice.`
+      knock
+        ? `Knock from ${named(knock.from)}: stay below it. Measure at ${LEAST_SETTINGS} settings below it at least, one of them twice.`
         : `Measure at ${LEAST_SETTINGS} settings at least, one of them twice; five, three times each, tell enough.`,
+      knock,
     )
-  const readings = known.map(({ advance, torque }) => ({ x: advance, y: torque }))
+  const posterior = advancePosterior(known, settings)
+  const told = verdictOf(posterior.curve, settings, knock, options)
+  const { curve, spread, heat } = posterior
+  return {
+    ...told,
+    note: [told.note, heatWords(heat)].filter(Boolean).join(' '),
+    gain: told.recommended === null ? null : gainBetween(curve, options.present, told.recommended),
+    knock,
+    curve,
+    spread,
+    heat,
+  }
+}
+
+/** Where knock begins: between the last setting that never showed it and the first that did. */
+function knockOf(
+  known: readonly SparkPoint[],
+  settings: readonly number[],
+  knockFrom: number | null,
+): SparkFit['knock'] {
+  const from = Math.min(knockFrom ?? Infinity, ...known.filter((one) => one.knock).map((one) => one.advance))
+  return from < Infinity ? { clean: settings.filter((one) => one < from - 0.05).at(-1) ?? null, from } : null
+}
+
+/** Heat that shows: beyond its own doubt, and more than half a percent. */
+export const isHeatSeen = ({ share, sd }: { share: number; sd: number }): boolean =>
+  Math.abs(share) > 0.005 && Math.abs(share) > 1.3 * sd
+
+function heatWords(heat: { share: number; sd: number }): string {
+  return isHeatSeen(heat)
+    ? `Torque moved by ${signed(100 * heat.share)} % from the first setting of a run to its last: heat. It is taken out.`
+    : ''
+}
+
+/** What limits the advance, and what is advised. */
+function verdictOf(
+  curve: AdvanceCurve,
+  settings: readonly number[],
+  knock: SparkFit['knock'],
+  { present, giveAway, knockMargin, blindMargin, hasKnockChannel }: SparkOptions,
+): Pick<SparkFit, 'verdict' | 'note' | 'best' | 'recommended'> {
   const [low, high] = [settings[0]!, settings.at(-1)!]
   const step = (high - low) / (settings.length - 1)
-  // Whether a peak is seen at all is for the readings to say, by their own bend or by lying about it; how sharp it is, for
-  // what is known of engines as well.
-  const free = fitParabola(readings)
-  const usual = fitParabola(readings, USUAL_BEND)
-  const isSeen = isBentDown(free) || peaksWithin(usual, low - step, high + step)
-  const fit = isSeen ? usual : free
-  const { c, spread, df } = fit
-  const t = studentFactor(CONFIDENCE, df)
-  const { at: peak, error } = isSeen ? peakOf(fit) : { at: NaN, error: NaN }
-  const best = isSeen
-    ? { advance: peak, low: peak - t * error, high: peak + t * error, torque: valueAt(fit, peak) }
-    : null
-  const outcome = (verdict: SparkVerdict, note: string, recommended: number | null = null): SparkFit => ({
-    verdict,
-    note,
-    best,
-    recommended,
-    gain: recommended === null ? null : changeBetween(fit, options.present, recommended, t),
-    curve: fit,
-    spread,
-  })
+  const bests = curve.draws.map((one) => one.best)
+  const chanceOf = (isSo: (best: number) => boolean): number => bests.filter(isSo).length / bests.length
+  const { value, ...span } = spanOf(bests)
+  const isBeyond = chanceOf((one) => one > high) >= BEYOND
+  const isBelow = chanceOf((one) => one < low) >= BEYOND
+  const isSeen = !isBeyond && !isBelow && span.high - span.low < UNSEEN * (high - low + 2 * step)
+  const best = isSeen ? { advance: value, ...span, torque: torqueAt(curve, value) } : null
+  const outcome = (
+    verdict: SparkVerdict,
+    note: string,
+    recommended: number | null = null,
+    shown = best,
+  ): Pick<SparkFit, 'verdict' | 'note' | 'best' | 'recommended'> => ({ verdict, note, best: shown, recommended })
 
-  // Knock begins somewhere between the last setting without it and the first with it.
-  const clean = settings.filter((one) => one < firstKnock - 0.05).at(-1)
-  if (isKnocking && clean === undefined)
-    return outcome('knock', `Knock at every setting tried, from ${named(firstKnock)}. Go back and measure from there.`)
-  const limit = isKnocking
-    ? Math.min(firstKnock - options.knockMargin, clean!)
-    : options.hasKnockChannel
+  const knocks = knock ? `Knock from ${named(knock.from)}` : ''
+  if (knock && knock.clean === null)
+    return outcome('knock', `${knocks}, at every setting tried. Go back and measure from there.`)
+  const limit = knock
+    ? Math.min(knock.from - knockMargin, knock.clean!)
+    : hasKnockChannel
       ? high
-      : Math.min(high, Math.max(options.present, high - options.blindMargin))
-  // The least advance that gives away no more than is allowed; a rising line wants all it can get.
-  const rises = changeBetween(fit, low, high, studentFactor(RISES, df))
-  const cheap = best ? peak - Math.sqrt((options.giveAway * best.torque) / -c) : rises.low > 0 ? Infinity : -Infinity
-  const recommended = tenth(Math.max(low - step, Math.min(cheap, limit)))
-  if (isKnocking && limit < cheap)
+      : Math.min(high, Math.max(present, high - blindMargin))
+  const cheap = leastWithin(curve, giveAway, low, high + step)
+  // Nothing is advised below what was tried, but for what knock asks for.
+  const recommended = tenth(Math.min(Math.max(low, cheap), limit))
+  if (knock && knock.from <= present)
     return outcome(
       'knock',
-      `Knock from ${named(firstKnock)}, while torque still rises: ${options.knockMargin}° stay in hand.`,
+      `Knocks at the present setting: ${knocks}. Go back to ${named(recommended)} first of all.`,
       recommended,
     )
-  if (!best) {
-    if (rises.low > 0)
-      return outcome(
-        'try further',
-        `Torque still rises at ${named(high)}. Try one step more, ${named(high + step)}, and watch for knock.`,
-      )
-    if (rises.high < 0)
-      return outcome('try less', `Torque falls with every step. Try one step less, ${named(low - step)}.`)
-    // Back from knock is taken whether it gains or not.
-    return isKnocking && limit < options.present
-      ? outcome('knock', `Knock from ${named(firstKnock)}, and nothing gained by it: go back.`, tenth(limit))
-      : outcome('no gain', 'No difference shown: torque differs by no more than the runs do.')
-  }
-  if (peak > high + step && !isKnocking)
+  if (knock && limit < cheap)
+    return outcome('knock', `${knocks}, while torque still rises: ${knockMargin}° stay in hand.`, recommended)
+  if (isBeyond && !knock)
     return outcome(
       'try further',
-      `The best lies beyond what was tried. Try ${named(high + step)} next, and watch for knock.`,
+      `Torque still rises at ${named(high)}: the best lies beyond what was tried. Try one step more, ${named(high + step)}, and watch for knock.`,
     )
-  if (peak < low - step)
-    return outcome('try less', `The best lies below what was tried. Try ${named(low - step)} next.`)
-  const gains = changeBetween(fit, options.present, recommended, t)
-  if (!(gains.low > 0) && !(firstKnock <= options.present + options.knockMargin))
-    return outcome('no gain', 'No gain beyond the spread of the runs: what is there now serves.')
+  if (isBelow)
+    return outcome(
+      'try less',
+      `Torque falls with every step: the best lies below what was tried. Try one step less, ${named(low - step)}.${knocks && ` ${knocks}.`}`,
+    )
+  const isNearKnock = knock !== null && knock.from <= present + knockMargin
+  if (!(gainBetween(curve, present, recommended).low > 0)) {
+    // Back from knock is taken whether it gains or not.
+    if (isNearKnock && limit < present)
+      return outcome(
+        'knock',
+        `${knocks}, and nothing gained by it: go back.`,
+        tenth(Math.min(limit, Math.max(low, cheap))),
+      )
+    return outcome(
+      'no gain',
+      `No gain beyond the spread of the runs: what is there now serves.${knocks && ` ${knocks}.`}`,
+    )
+  }
   return outcome(
     'best torque',
-    `The least advance within ${plain(100 * options.giveAway, 1)} % of best torque.`,
+    `The least advance within ${plain(100 * giveAway, 1)} % of best torque.${knocks && ` ${knocks}.`}`,
     recommended,
   )
 }

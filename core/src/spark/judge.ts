@@ -1,18 +1,16 @@
-import { signed } from '../numbers/format'
 import type { TableHistory } from '../change/history'
 import { sparkMoved } from '../change/history'
 import { binKey, type SparkBin } from './bin'
 import { staleSpark, type Stale } from './coupling'
-import { torqueDrift, type TorqueDrift } from './drift'
-import { DEFAULT_SPARK, fitAdvance, nothingSaid, settingsOf, type SparkFit } from './fitAdvance'
+import { DEFAULT_SPARK, fitAdvance, isHeatSeen, settingsOf, type SparkFit } from './fitAdvance'
 
 /** A bin with what its settings come to. */
 export interface JudgedBin {
   key: string
   bin: SparkBin
   fit: SparkFit
-  /** of torque while the settings were stepped; null where the first one was not repeated */
-  drift: TorqueDrift | null
+  /** of torque with heat over a run, %, and whether it shows beyond its doubt; it is taken out. Null where nothing is fitted */
+  drift: { pct: number; isReal: boolean } | null
   /** the mixture moved since: what is told here no longer holds */
   stale: Stale | null
   /** degrees by which the spark tables were moved here since: so much of the advice is in them already */
@@ -22,8 +20,8 @@ export interface JudgedBin {
   settings: number
 }
 
-/** Degrees within which a setting is the first one again. */
-const SAME = 0.25
+/** Share of torque to which heat must be told to be told at all: without a setting run again it is not. */
+const HEAT_TOLD = 0.018
 
 /** What is taken of the fit's own choices. */
 export interface JudgeOptions {
@@ -32,7 +30,7 @@ export interface JudgeOptions {
 }
 
 /**
- * Fits a bin and says whether it holds: torque that drifted with heat, or a mixture that moved since, take its advice away.
+ * Fits a bin and says whether it holds: a mixture that moved since takes its advice away.
  * Where some readings are newer than such a move, only those count.
  *
  * @param histories states of the job's tables since the oldest reading
@@ -48,34 +46,14 @@ export function judgeBin(
   const bin = fresh.length ? { ...whole, points: fresh } : whole
   const { present, hasKnockChannel, knockFrom, points } = bin
   const fit = fitAdvance(points, { ...DEFAULT_SPARK, ...choice, present, hasKnockChannel, knockFrom })
-  const drift = torqueDrift(points, spreadBeforeRepeats(bin) || fit.spread, Math.max(1, points.length - 4))
   return {
     key: binKey(bin),
     bin,
-    fit: drift?.isReal ? drifted(fit, drift) : fit,
-    drift,
+    fit,
+    drift: fit.heat && fit.heat.sd < HEAT_TOLD ? { pct: 100 * fit.heat.share, isReal: isHeatSeen(fit.heat) } : null,
     stale: fresh.length ? null : stale,
     moved: sparkMoved(histories, bin.presentAt, bin.rpm, load),
     replaced: whole.points.length - bin.points.length,
     settings: settingsOf(points).length,
-  }
-}
-
-/** Spread of the readings without the late repeats of the first setting: heat must not widen what it is judged by. */
-function spreadBeforeRepeats({ points, present, hasKnockChannel }: SparkBin): number {
-  const first = points[0]?.advance ?? NaN
-  const early = points.filter((one, k) => k < points.length / 2 || Math.abs(one.advance - first) > SAME)
-  return fitAdvance(early, { ...DEFAULT_SPARK, present, hasKnockChannel }).spread
-}
-
-function drifted(fit: SparkFit, { pct }: TorqueDrift): SparkFit {
-  const size = `${signed(pct)} %`
-  return {
-    ...nothingSaid(
-      'drifts',
-      `Torque moved by ${size} between the first setting and its repeat: heat, not advance. Let it cool and measure again.`,
-    ),
-    curve: fit.curve,
-    spread: fit.spread,
   }
 }

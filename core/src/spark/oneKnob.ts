@@ -1,9 +1,9 @@
-import { signed, plain } from '../numbers/format'
-import { studentFactor } from '../numbers/studentT'
-import { DEFAULT_SPARK } from './fitAdvance'
+import { plain, signed } from '../numbers/format'
+import { gainBetween, leastWithin, spanOf, type AdvanceCurve, type Between } from './advanceCurve'
+import { advancePosterior } from './advancePosterior'
 import { knockOffset } from './bin'
+import { DEFAULT_SPARK, settingsOf } from './fitAdvance'
 import type { JudgedBin } from './judge'
-import { changeBetween, isBentDown, peakOf, valueAt, type Parabola } from '../numbers/parabola'
 
 /** How much the lower, the middle and the upper third of the range are used. */
 export interface RangeUse {
@@ -32,23 +32,25 @@ export interface OneKnob {
   byRpm: { rpm: number; weight: number; givenAway: number | null; gain: number }[]
 }
 
-const CONFIDENCE = 0.9
 /** Degrees below the first knock at which a setting counts as without it. */
 const BEFORE_KNOCK = 0.05
+/** Chance with which the best must lie beyond what was tried, to send somebody on. */
+const BEYOND = 0.9
 
-/** A speed's torque over degrees from now, as a share of its torque now. */
+/** A speed's torque over degrees from now, as a share of its best. */
 interface Part {
   rpm: number
   weight: number
-  curve: Parabola
+  curve: AdvanceCurve
   /** degrees from now of its own best; null where it has none */
   best: number | null
 }
 
 /**
- * One setting for all engine speeds, as an ignition plate turned as a whole gives it: the torque of all bins, each as a share of
- * its own level and weighed by use, is one parabola. Advised is, as at a single point, the least advance that gives away no more
- * than is allowed of its best, less the margin to the first knock at any speed, and nothing beyond what was tried.
+ * One setting for all engine speeds, as an ignition plate turned as a whole gives it: the torque of each run over all bins, each as a
+ * share of its own level and weighed by use, is one reading, so that a plate that was set by half a degree otherwise than was said
+ * shows in the spread and in the interval. Advised is, as at a single point, the least advance that gives away no more than is allowed
+ * of its best, less the margin to the first knock at any speed, and nothing beyond what was tried.
  *
  * @param bins of one stop
  * @param blindMargin degrees kept from the end of what was tried where no channel was there to see knock
@@ -62,17 +64,16 @@ export function oneKnob(
   blindMargin = DEFAULT_SPARK.blindMargin,
   giveAway = DEFAULT_SPARK.giveAway,
 ): OneKnob {
-  const telling = bins.filter(
-    ({ fit, stale, settings }) => fit.curve && !stale && settings >= 3 && fit.verdict !== 'drifts',
-  )
+  const telling = bins.filter(({ fit, stale, settings }) => fit.curve && !stale && settings >= 3)
   const parts = weighed(telling, use)
-  const whole = sumOf(parts)
+  const readings = rangeReadings(telling, parts)
+  const settings = settingsOf(readings)
   const byRpm = (at: number): OneKnob['byRpm'] =>
     parts.map(({ rpm, weight, curve, best }) => ({
       rpm,
       weight,
-      givenAway: best === null ? null : 100 * (valueAt(curve, best) - valueAt(curve, at)),
-      gain: 100 * (valueAt(curve, at) - valueAt(curve, 0)),
+      givenAway: best === null ? null : 100 * gainBetween(curve, at, best).value,
+      gain: 100 * gainBetween(curve, 0, at).value,
     }))
   const none = (verdict: OneKnob['verdict'], note: string, best: OneKnob['best'] = null): OneKnob => ({
     verdict,
@@ -80,13 +81,14 @@ export function oneKnob(
     best,
     recommended: null,
     gain: null,
-    byRpm: whole ? byRpm(0) : [],
+    byRpm: parts.length ? byRpm(0) : [],
   })
-  if (!whole)
+  if (settings.length < 3 || readings.length < 4)
     return none('too few settings', 'Run the range at three settings at least, one of them twice: five tell enough.')
-  const t = studentFactor(CONFIDENCE, whole.df)
-  const gainTo = (to: number): { value: number; low: number; high: number } => {
-    const { value, low, high } = changeBetween(whole, 0, to, t)
+  const { curve } = advancePosterior(readings, settings)
+  const whole: AdvanceCurve = { ...curve, level: 1 }
+  const gainTo = (to: number): Between => {
+    const { value, low, high } = gainBetween(whole, 0, to)
     return { value: 100 * value, low: 100 * low, high: 100 * high }
   }
   const outcome = (verdict: OneKnob['verdict'], note: string, at: number, best: OneKnob['best'] = null): OneKnob => {
@@ -94,41 +96,35 @@ export function oneKnob(
     return { verdict, note, best, recommended, gain: gainTo(recommended), byRpm: byRpm(recommended) }
   }
 
-  const tried = telling.flatMap(({ bin }) => bin.points.map((one) => one.advance - bin.present))
-  const [low, high] = [Math.min(...tried), Math.max(...tried)]
-  const step = (high - low) / Math.max(1, Math.max(...telling.map((one) => one.settings)) - 1)
+  const [low, high] = [settings[0]!, settings.at(-1)!]
+  const step = (high - low) / (settings.length - 1)
   // A speed at which knock cut the stepping short may have too few settings for a curve: its knock counts all the same.
   const knocks = Math.min(...bins.map(({ bin }) => knockOffset(bin)))
-  const clean = Math.max(...tried.filter((one) => one < knocks - BEFORE_KNOCK), -Infinity)
+  const clean = Math.max(...settings.filter((one) => one < knocks - BEFORE_KNOCK), -Infinity)
   const limit = knocks < Infinity ? Math.min(knocks - knockMargin, clean) : Infinity
   const knockNote = `Knock at one speed or another from ${offset(knocks)}: the whole range pays for it.`
-  const further = none(
-    'try further',
-    `The best lies beyond ${offset(high)}. Try ${offset(high + step)}, and watch for knock.`,
-  )
-  const less = none('try less', `The best lies below ${offset(low)}. Try ${offset(low - step)}.`)
-  if (limit < low - step)
+  if (limit < low)
     return none('knock', `Knock at one speed or another from ${offset(knocks)}: go back, and measure from there.`)
-  if (!isBentDown(whole)) {
-    const rises = changeBetween(whole, low, high, t)
-    if (limit < 0) return outcome('knock', knockNote, limit)
-    if (rises.low > 0) return limit < high ? outcome('knock', knockNote, limit) : further
-    return rises.high < 0 ? less : none('no gain', 'No difference shown: torque differs by no more than the runs do.')
-  }
-  const { at: peak, error } = peakOf(whole)
-  const best = { offset: peak, low: peak - t * error, high: peak + t * error }
-  const cheap = peak - Math.sqrt((giveAway * valueAt(whole, peak)) / -whole.c)
+  const bests = whole.draws.map((one) => one.best)
+  const isBeyond = bests.filter((one) => one > high).length >= BEYOND * bests.length
+  const isBelow = bests.filter((one) => one < low).length >= BEYOND * bests.length
+  const span = spanOf(bests)
+  const isSeen = !isBeyond && !isBelow && span.high - span.low < 2 * (high - low + 2 * step)
+  const best = isSeen ? { offset: span.value, low: span.low, high: span.high } : null
+  const cheap = leastWithin(whole, giveAway, low, high + step)
   if (limit < cheap) return outcome('knock', knockNote, limit, best)
-  if (peak > high + step) return { ...further, best }
-  if (peak < low - step) return { ...less, best }
+  if (isBeyond && knocks === Infinity)
+    return none('try further', `The best lies beyond ${offset(high)}. Try ${offset(high + step)}, and watch for knock.`)
+  if (isBelow) return none('try less', `The best lies below ${offset(low)}. Try ${offset(low - step)}.`)
   const isBlind = telling.some(({ bin }) => !bin.hasKnockChannel)
-  const end = isBlind ? Math.min(high, Math.max(0, high - blindMargin)) : high
-  const at = Math.max(low - step, Math.min(cheap, end))
+  const end = Math.min(limit, isBlind ? Math.min(high, Math.max(0, high - blindMargin)) : high)
+  const at = Math.max(low, Math.min(cheap, end))
+  if (limit < 0 && at <= limit) return outcome('knock', knockNote, at, best)
   if (!(gainTo(Math.round(10 * at) / 10).low > 0))
     return none('no gain', 'No gain over the range beyond the spread of the runs: what is there now serves.', best)
   const note =
     at < cheap
-      ? `Best lies at ${offset(peak)}; it stays ${isBlind ? `${blindMargin}° within` : 'within'} what was tried, ${isBlind ? 'because nothing was there to see knock' : 'for beyond it nothing was run'}.`
+      ? `Best lies at ${offset(span.value)}; it stays ${isBlind ? `${blindMargin}° within` : 'within'} what was tried, ${isBlind ? 'because nothing was there to see knock' : 'for beyond it nothing was run'}.`
       : `The least advance within ${plain(100 * giveAway, 1)} % of the most that one setting gives over the range as it is used.`
   return outcome('best torque', knocks < Infinity ? `${note} ${knockNote}` : note, at, best)
 }
@@ -145,64 +141,45 @@ function weighed(bins: readonly JudgedBin[], use: RangeUse): Part[] {
   const total = bins.reduce((sum, { bin }) => sum + weightOf(bin.rpm), 0)
   if (Math.min(use.low, use.middle, use.high) < 0 || (bins.length > 0 && !(total > 0)))
     throw new RangeError('Say how much each part of the range is used: zero or more, not all zero.')
-  return bins.map(({ bin, fit }) => {
-    const curve = recentred(fit.curve!, bin.present)
-    return {
-      rpm: bin.rpm,
-      weight: weightOf(bin.rpm) / total,
-      curve: scaled({ ...curve, centre: 0 }, curve.a),
-      best: fit.best && fit.best.advance - bin.present,
+  return bins.map(({ bin, fit }) => ({
+    rpm: bin.rpm,
+    weight: weightOf(bin.rpm) / total,
+    curve: {
+      level: 1,
+      draws: fit.curve!.draws.map((one) => ({ ...one, best: one.best - bin.present })),
+    },
+    best: fit.best && fit.best.advance - bin.present,
+  }))
+}
+
+/**
+ * Each run over the whole range as one reading: the weighed mean, over the bins that it has, of torque as a share of the bin's best;
+ * what the bins it lacks would have is left out on both sides.
+ */
+function rangeReadings(
+  bins: readonly JudgedBin[],
+  parts: readonly Part[],
+): { advance: number; torque: number; knock: boolean }[] {
+  const runs = new Map<string, { advance: number; sum: number; weight: number }>()
+  bins.forEach(({ bin, fit }, k) => {
+    const seen = new Map<string, number>()
+    for (const { run, advance, torque } of bin.points) {
+      // A setting that a run comes back to is another reading.
+      const nth = seen.get(`${run} ${advance}`) ?? 0
+      seen.set(`${run} ${advance}`, nth + 1)
+      const key = `${run} ${Math.round(10 * (advance - bin.present))} ${nth}`
+      const so = runs.get(key) ?? { advance: 0, sum: 0, weight: 0 }
+      const { weight } = parts[k]!
+      runs.set(key, {
+        advance: so.advance + weight * (advance - bin.present),
+        sum: so.sum + (weight * torque) / fit.curve!.level,
+        weight: so.weight + weight,
+      })
     }
   })
-}
-
-/** The weighed sum of parabolas about now, which is one; null of none. */
-function sumOf(parts: readonly Part[]): Parabola | null {
-  if (parts.length === 0) return null
-  const sum = (of: (part: Part) => number): number => parts.reduce((total, part) => total + of(part), 0)
-  return {
-    centre: 0,
-    a: sum(({ weight, curve }) => weight * curve.a),
-    b: sum(({ weight, curve }) => weight * curve.b),
-    c: sum(({ weight, curve }) => weight * curve.c),
-    // Bins are taken to be independent: each has runs of its own, or its own stretch of them.
-    covariance: [0, 1, 2].map((i) =>
-      [0, 1, 2].map((j) => sum(({ weight, curve }) => weight * weight * curve.covariance[i]![j]!)),
-    ),
-    spread: NaN,
-    df: sum(({ curve }) => curve.df),
-  }
-}
-
-/** The same parabola about another centre; its covariance goes with it. */
-function recentred({ centre, a, b, c, covariance: v, ...rest }: Parabola, to: number): Parabola {
-  const d = to - centre
-  // [a b c] about the new centre is a linear map of the old.
-  const map = [
-    [1, d, d * d],
-    [0, 1, 2 * d],
-    [0, 0, 1],
-  ]
-  const times = (m: number[][], n: number[][]): number[][] =>
-    m.map((row) => n[0]!.map((_, j) => row.reduce((sum, value, k) => sum + value * n[k]![j]!, 0)))
-  const transposed = map[0]!.map((_, j) => map.map((row) => row[j]!))
-  return {
-    ...rest,
-    centre: to,
-    a: a + b * d + c * d * d,
-    b: b + 2 * c * d,
-    c,
-    covariance: times(times(map, v), transposed),
-  }
-}
-
-function scaled({ a, b, c, covariance, spread, ...rest }: Parabola, level: number): Parabola {
-  return {
-    ...rest,
-    a: a / level,
-    b: b / level,
-    c: c / level,
-    covariance: covariance.map((row) => row.map((value) => value / (level * level))),
-    spread: spread / level,
-  }
+  const most = Math.max(0, ...[...runs.values()].map((one) => one.weight))
+  // A run that lacks speeds tells of another range.
+  return [...runs.values()]
+    .filter(({ weight }) => weight > 0.8 * most)
+    .map(({ advance, sum, weight }) => ({ advance: advance / weight, torque: sum / weight, knock: false }))
 }

@@ -1,7 +1,6 @@
-import { studentFactor } from '../numbers/studentT'
 import { welch } from '../numbers/welch'
 import type { JudgedBin } from './judge'
-import { changeBetween } from '../numbers/parabola'
+import { gainBetween } from './advanceCurve'
 import { isSamePlace } from './place'
 import type { PresentReading } from './stepBins'
 
@@ -48,7 +47,7 @@ export function proveSpark(before: readonly JudgedBin[], now: readonly PresentRe
     if (Math.abs(to - from) < MOVED) return []
     const was = bin.points.filter((point) => Math.abs(point.advance - from) <= SAME).map((point) => point.torque)
     if (was.length === 0) return []
-    const predicted = changeBetween(curve, from, to, studentFactor(CONFIDENCE, curve.df))
+    const predicted = gainBetween(curve, from, to)
     const is = here.map((one) => one.torque)
     const { difference: value, low, high } = welch(was, is, CONFIDENCE, fit.spread)
     const verdict: SparkProof['verdict'] =

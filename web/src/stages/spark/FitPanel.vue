@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
-import { stopName, type JudgedBin } from '@yuzumix/core'
+import { leastWithin, stopName, torqueAt, type JudgedBin } from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
 import { useDisplay } from '@/stores/display'
 import { grouped, plain, signed } from '@/parts/numbers/format'
@@ -19,24 +19,27 @@ const sums = computed(() => {
   const { best, curve, recommended } = one?.fit ?? {}
   if (!one || !curve) return []
   const unit = display.torqueUnit
-  const lines = [
-    {
-      sum: `T = ${display.figure('torque', curve.a)} ${signed(curve.b * display.factorOf('torque'), 3)}·x ${signed(curve.c * display.factorOf('torque'), 4)}·x²`,
-      words: `x in degrees from ${plain(curve.centre, 1)}°; spread of one reading ${plain(display.factorOf('torque') * curve.spread, 2)} ${unit}`,
-    },
-  ]
-  if (!best) return lines
-  const peak = { sum: `x = −b / 2c → ${plain(best.advance, 1)}°`, words: '90 % interval by the delta method' }
-  const back = Math.sqrt(((settings.value.giveAwayPct / 100) * best.torque) / -curve.c)
+  const spread = {
+    sum: `spread of one reading ${plain(display.factorOf('torque') * one.fit.spread, 2)} ${unit}`,
+    words: 'torque = best torque less what each degree squared costs; it may cost more on one side',
+  }
+  if (!best) return [spread]
+  const torqueOff = (degrees: number): string =>
+    display.figure('torque', torqueAt(curve, best.advance + degrees) - torqueAt(curve, best.advance))
+  const peak = {
+    sum: `best ${plain(best.advance, 1)}° (${plain(best.low, 1)} to ${plain(best.high, 1)}): 4° later ${torqueOff(-4)}, 4° earlier ${torqueOff(4)} ${unit}`,
+    words: '90 of 100 curves that fit the readings have their best in there',
+  }
+  const cheapest = leastWithin(curve, settings.value.giveAwayPct / 100, best.advance - 20, best.advance)
   const cheap = {
-    sum: `${plain(best.advance, 1)}° − ${plain(back, 1)}° = ${plain(best.advance - back, 1)}°`,
+    sum: `least ${plain(cheapest, 1)}°`,
     words: `the least advance within ${plain(settings.value.giveAwayPct, 1)} % of best torque`,
   }
   const said =
-    recommended !== null && recommended !== undefined && recommended < best.advance - back - 0.06
+    recommended !== null && recommended !== undefined && recommended < cheapest - 0.06
       ? [{ sum: `→ ${plain(recommended, 1)}°`, words: 'held back: knock, or the end of what was tried' }]
       : []
-  return [...lines, peak, cheap, ...said]
+  return [spread, peak, cheap, ...said]
 })
 </script>
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { valueAt, type JudgedBin } from '@yuzumix/core'
+import { torqueAt, type JudgedBin } from '@yuzumix/core'
 import FitChart from '@/parts/chart/FitChart.vue'
 import { plain } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
@@ -23,7 +23,7 @@ const what = computed(() => (props.one.bin.isStatic ? 'setting, ° on the plate'
   <FitChart
     :title="`Torque, ${display.torqueUnit}, over ${what}`"
     :points="one.bin.points.map(({ advance, torque, knock }) => ({ x: advance, y: torque, isAlarm: knock }))"
-    :curve="one.fit.curve && ((x) => valueAt(one.fit.curve!, x))"
+    :curve="one.fit.curve && ((x) => torqueAt(one.fit.curve!, x))"
     :interval="one.fit.best"
     :marks="marks"
     alarm="knock"

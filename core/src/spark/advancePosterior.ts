@@ -1,0 +1,275 @@
+import { addAt, banded, cholesky, forward, solveFactored } from '../numbers/banded'
+import type { AdvanceCurve, CurveDraw } from './advanceCurve'
+
+/** One setting of the advance, measured once. */
+export interface AdvanceReading {
+  /** degrees before top dead centre */
+  advance: number
+  /** N·m */
+  torque: number
+  knock: boolean
+  /** the run it was stepped in; left out where nobody knows, and then it tells nothing of heat */
+  run?: string
+}
+
+/** What readings at one place tell of torque over advance. */
+export interface AdvancePosterior {
+  curve: AdvanceCurve
+  /** standard deviation of one reading about the curve, N·m */
+  spread: number
+  /** share of torque that heat took (below nought) or gave from the first setting of a run to its last, with its standard deviation */
+  heat: { share: number; sd: number }
+}
+
+/** ln of the share of torque that a degree squared costs: 10 degrees cost about 5 %, 3 to 8 (Heywood ch. 15, from memory). */
+const BEND = { usual: Math.log(5e-4), spread: 0.35 }
+/** ln of how much faster torque falls on one side than on the mean of both. */
+const LEAN = 0.22
+/** ln of the share by which readings repeat. */
+const NOISE = { usual: Math.log(0.006), spread: 0.8 }
+/** Shares: how runs differ as a whole, what heat does over a run, and what knock takes of torque. */
+const RUN = 0.006
+const HEAT = 0.025
+const KNOCK = { usual: -0.003, spread: 0.01 }
+const LEVEL = 0.3
+/** Degrees beyond what was tried in which the best is sought, and the step. */
+const BEYOND = 14
+const STEP = 0.25
+const NOISES = [-1.8, -1.2, -0.6, 0, 0.6, 1.2, 1.8]
+const BENDS = [-2, -1.5, -1, -0.5, 0, 0.5, 1, 1.5, 2]
+const LEANS = [-2, -1.25, -0.6, 0, 0.6, 1.25, 2]
+const DRAWS = 160
+/** Spreads from the curve beyond which a reading counts for less. */
+const ODD = 3
+
+/** Straight parts of the model: level, heat over a run, knock, and a level of each run. Values by reading, mean and spread. */
+interface Part {
+  values: Float64Array
+  usual: number
+  spread: number
+}
+
+function partsOf(readings: readonly AdvanceReading[]): { parts: Part[]; heat: number | null } {
+  const parts: Part[] = [{ values: new Float64Array(readings.length).fill(1), usual: 0, spread: LEVEL }]
+  const runs = new Map<string, number[]>()
+  readings.forEach(({ run }, k) => {
+    if (run !== undefined) runs.set(run, [...(runs.get(run) ?? []), k])
+  })
+  const stepped = [...runs.values()].filter((members) => members.length > 2)
+  let heat: number | null = null
+  if (stepped.length > 0) {
+    const values = new Float64Array(readings.length)
+    for (const members of stepped) members.forEach((at, k) => (values[at] = k / (members.length - 1) - 0.5))
+    heat = parts.push({ values, usual: 0, spread: HEAT }) - 1
+  }
+  if (readings.some((one) => one.knock))
+    parts.push({
+      values: Float64Array.from(readings, (one) => Number(one.knock)),
+      usual: KNOCK.usual,
+      spread: KNOCK.spread,
+    })
+  // Levels of runs tell apart only where there are several, and each has several settings.
+  if (stepped.length > 1)
+    for (const members of stepped) {
+      const values = new Float64Array(readings.length)
+      for (const at of members) values[at] = 1
+      parts.push({ values, usual: 0, spread: RUN })
+    }
+  return { parts, heat }
+}
+
+/** What is worked out once for a noise: quadratic form of (y - loss) in the inverse of its covariance, by setting. */
+interface Form {
+  noise: number
+  /** ln of the determinant's root, and what y alone comes to */
+  logRoot: number
+  own: number
+  linear: Float64Array
+  quadratic: Float64Array[]
+}
+
+function formOf(
+  y: Float64Array,
+  parts: readonly Part[],
+  setting: readonly number[],
+  settings: number,
+  noise: number,
+  loose: Float64Array,
+): Form {
+  const n = y.length
+  const covariance = banded(n, n - 1)
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j <= i; j++) {
+      let sum = i === j ? noise * noise * loose[i]! : 0
+      for (const { values, spread } of parts) sum += spread * spread * values[i]! * values[j]!
+      addAt(covariance, i, j, sum)
+    }
+  const root = cholesky(covariance)
+  let logRoot = 0
+  for (let i = 0; i < n; i++) logRoot += Math.log(root.data[i * n + n - 1]!)
+  const centred = y.map((value, i) => value - parts.reduce((sum, { values, usual }) => sum + usual * values[i]!, 0))
+  const white = forward(root, centred)
+  const whites = Array.from({ length: settings }, (_, s) =>
+    forward(
+      root,
+      Float64Array.from(setting, (one) => Number(one === s)),
+    ),
+  )
+  const dot = (a: Float64Array, b: Float64Array): number => a.reduce((sum, value, k) => sum + value * b[k]!, 0)
+  return {
+    noise,
+    logRoot,
+    own: dot(white, white),
+    linear: Float64Array.from(whites, (one) => dot(one, white)),
+    quadratic: whites.map((one) => Float64Array.from(whites, (other) => dot(one, other))),
+  }
+}
+
+/**
+ * Torque over advance from readings at one place: level times a curve that is concave, and may fall faster on one side of its best,
+ * with heat over a run, levels of the runs and what knock takes as terms of their own. The posterior is summed over a grid of best,
+ * bend, lean and noise; what is straight is integrated out.
+ *
+ * @param readings in the order in which they were run, three or more
+ * @param settings advances that were tried, rising; readings belong to the nearest
+ * @see Rasmussen and Williams, Gaussian Processes, 2.7 (explicit basis functions), from memory
+ * @example
+ * const { curve } = advancePosterior(readings, [18, 22, 26, 30])
+ */
+export function advancePosterior(readings: readonly AdvanceReading[], settings: readonly number[]): AdvancePosterior {
+  const mean = readings.reduce((sum, one) => sum + one.torque, 0) / readings.length
+  const y = Float64Array.from(readings, (one) => one.torque / mean - 1)
+  const { parts, heat } = partsOf(readings)
+  const setting = readings.map(({ advance }) =>
+    settings.reduce((near, one, k) => (Math.abs(one - advance) < Math.abs(settings[near]! - advance) ? k : near), 0),
+  )
+  let loose = new Float64Array(readings.length).fill(1)
+  let found = summed(y, parts, setting, settings, loose)
+  // A reading that no curve meets counts for less.
+  for (let round = 0; round < 2; round++) {
+    const left = residuals(y, parts, setting, found, loose)
+    loose = left.map((off) => Math.max(1, (Math.abs(off) / (ODD * found.noise)) ** 2))
+    if (loose.every((one) => one === 1)) break
+    found = summed(y, parts, setting, settings, loose)
+  }
+  const expected = expectedParts(y, parts, setting, found, loose)
+  return {
+    curve: { level: mean * (1 + expected[0]!.value), draws: found.draws },
+    spread: found.noise * mean,
+    heat: heat === null ? { share: 0, sd: HEAT } : { share: expected[heat]!.value, sd: expected[heat]!.sd },
+  }
+}
+
+interface Found {
+  draws: CurveDraw[]
+  noise: number
+  /** mean loss by setting */
+  loss: Float64Array
+}
+
+/** The posterior over the grid, as draws that are equally likely. */
+function summed(
+  y: Float64Array,
+  parts: readonly Part[],
+  setting: readonly number[],
+  settings: readonly number[],
+  loose: Float64Array,
+): Found {
+  const forms = NOISES.map((z) => ({
+    ...formOf(y, parts, setting, settings.length, Math.exp(NOISE.usual + z * NOISE.spread), loose),
+    prior: -0.5 * z * z,
+  }))
+  const [from, to] = [settings[0]! - BEYOND, settings.at(-1)! + BEYOND]
+  const cells: { draw: CurveDraw; noise: number; log: number }[] = []
+  const loss = new Float64Array(settings.length)
+  let most = -Infinity
+  for (let best = from; best <= to; best += STEP)
+    for (const bend of BENDS)
+      for (const lean of LEANS) {
+        const mean = Math.exp(BEND.usual + bend * BEND.spread)
+        const draw = { best, later: mean * Math.exp(lean * LEAN), earlier: mean * Math.exp(-lean * LEAN) }
+        settings.forEach((advance, s) => {
+          const off = advance - best
+          loss[s] = (off < 0 ? draw.later : draw.earlier) * off * off
+        })
+        for (const { own, linear, quadratic, logRoot, noise, prior } of forms) {
+          // y + loss, whitened: own + 2 linear' loss + loss' quadratic loss.
+          let form = own
+          for (let s = 0; s < loss.length; s++) {
+            const row = quadratic[s]!
+            let sum = 2 * linear[s]!
+            for (let r = 0; r < loss.length; r++) sum += row[r]! * loss[r]!
+            form += loss[s]! * sum
+          }
+          const log = prior - 0.5 * (bend * bend + lean * lean) - logRoot - 0.5 * form
+          if (log < most - 12) continue
+          if (log > most) most = log
+          cells.push({ draw, noise, log })
+        }
+      }
+  const kept = cells.filter(({ log }) => log > most - 12).map((one) => ({ ...one, weight: Math.exp(one.log - most) }))
+  const total = kept.reduce((sum, one) => sum + one.weight, 0)
+  // Systematic resampling along the best: the same draws each time.
+  kept.sort((a, b) => a.draw.best - b.draw.best)
+  const draws: CurveDraw[] = []
+  let [at, passed] = [0, 0]
+  for (let k = 0; k < DRAWS; k++) {
+    const wanted = ((k + 0.5) / DRAWS) * total
+    while (passed + kept[at]!.weight < wanted && at < kept.length - 1) passed += kept[at++]!.weight
+    // Within a step of the grid the best lies anywhere.
+    const inside = (wanted - passed) / kept[at]!.weight - 0.5
+    draws.push({ ...kept[at]!.draw, best: kept[at]!.draw.best + STEP * Math.max(-0.5, Math.min(0.5, inside)) })
+  }
+  const noise = Math.exp(kept.reduce((sum, one) => sum + one.weight * Math.log(one.noise), 0) / total)
+  const meanLoss = Float64Array.from(
+    settings,
+    (advance) =>
+      kept.reduce((sum, { draw, weight }) => {
+        const off = advance - draw.best
+        return sum + weight * (off < 0 ? draw.later : draw.earlier) * off * off
+      }, 0) / total,
+  )
+  return { draws, noise, loss: meanLoss }
+}
+
+/** Mean and spread of the straight parts, given the curve and the noise to be expected. */
+function expectedParts(
+  y: Float64Array,
+  parts: readonly Part[],
+  setting: readonly number[],
+  { noise, loss }: Found,
+  loose: Float64Array,
+): { value: number; sd: number }[] {
+  const size = parts.length
+  const normal = banded(size, size - 1)
+  const right = new Float64Array(size)
+  parts.forEach((one, i) => {
+    addAt(normal, i, i, 1 / one.spread ** 2)
+    right[i]! += one.usual / one.spread ** 2
+    parts.slice(0, i + 1).forEach((other, j) => {
+      let sum = 0
+      for (let k = 0; k < y.length; k++) sum += (one.values[k]! * other.values[k]!) / (noise * noise * loose[k]!)
+      addAt(normal, i, j, sum)
+    })
+    for (let k = 0; k < y.length; k++)
+      right[i]! += (one.values[k]! * (y[k]! + loss[setting[k]!]!)) / (noise * noise * loose[k]!)
+  })
+  const factor = cholesky(normal)
+  const values = solveFactored(factor, right)
+  const unit = (i: number): Float64Array => Float64Array.from({ length: size }, (_, k) => Number(k === i))
+  return [...values].map((value, i) => ({ value, sd: Math.sqrt(solveFactored(factor, unit(i))[i]!) }))
+}
+
+function residuals(
+  y: Float64Array,
+  parts: readonly Part[],
+  setting: readonly number[],
+  found: Found,
+  loose: Float64Array,
+): Float64Array {
+  const expected = expectedParts(y, parts, setting, found, loose)
+  return y.map(
+    (value, k) =>
+      value + found.loss[setting[k]!]! - parts.reduce((sum, { values }, i) => sum + values[k]! * expected[i]!.value, 0),
+  )
+}
