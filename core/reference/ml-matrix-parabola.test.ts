@@ -1,8 +1,9 @@
 /**
- * Source: ml-matrix (npm), a general linear algebra library: least squares of the parabola of torque over advance, and the
- * peak's error from its covariance by the delta method, worked out beside ours.
+ * Source: ml-matrix (npm), a general linear algebra library: least squares of a parabola and its covariance, and the error of its peak
+ * by the delta method, worked out beside ours.
  */
 import { inverse, Matrix, solve } from 'ml-matrix'
+import { fitParabola } from '../src/numbers/parabola'
 import { seededRandom } from '../src/numbers/random'
 import { studentFactor } from '../src/numbers/studentT'
 import { DEFAULT_SPARK, fitAdvance, type SparkPoint } from '../src/spark/fitAdvance'
@@ -25,41 +26,38 @@ function readings(seed: number, bend: number): SparkPoint[] {
 const design = (points: readonly SparkPoint[], centre: number): Matrix =>
   new Matrix(points.map(({ advance }) => [1, advance - centre, (advance - centre) ** 2]))
 
-it('flat torque: the coefficients are those of ordinary least squares', () => {
-  let compared = 0
-  for (let seed = 1; seed <= 20; seed++) {
-    const points = readings(seed, 0)
-    const { curve, best } = fitAdvance(points, OPTIONS)
-    // By chance some are bent.
-    if (best) continue
-    compared++
-    const theirs = solve(
-      design(points, curve!.centre),
-      Matrix.columnVector(points.map((one) => one.torque)),
-    ).to1DArray()
-    expect([curve!.a, curve!.b, curve!.c]).toEqual(theirs.map((value) => expect.closeTo(value, 6) as number))
-  }
-  expect(compared).toBeGreaterThan(15)
-})
-
-it('a peak: the coefficients, and the interval of the peak, with the usual bend as one more row', () => {
+it('a parabola of torque over something: the coefficients are those of ordinary least squares', () => {
   for (let seed = 1; seed <= 20; seed++) {
     const points = readings(seed, 0.02)
-    const { curve, best, spread } = fitAdvance(points, OPTIONS)
-    const { centre, a, b, c } = curve!
-    // 10 degrees cost 5 %, give or take 1.5: as it stands in the fit.
-    const root = spread / (1.5e-4 * a)
-    const rows = design(points, centre).to2DArray()
-    const x = new Matrix([...rows, [0, 0, root]])
-    const y = Matrix.columnVector([...points.map((one) => one.torque), -root * 5e-4 * a])
-    const theirs = solve(x, y).to1DArray()
-    expect(b).toBeCloseTo(theirs[1]!, 4)
-    expect(c).toBeCloseTo(theirs[2]!, 5)
+    const { centre, a, b, c, covariance, spread } = fitParabola(
+      points.map(({ advance, torque }) => ({ x: advance, y: torque })),
+    )
+    const x = design(points, centre)
+    const theirs = solve(x, Matrix.columnVector(points.map((one) => one.torque))).to1DArray()
+    expect([a, b, c]).toEqual(theirs.map((value) => expect.closeTo(value, 6) as number))
     const v = inverse(x.transpose().mmul(x)).mul(spread * spread)
+    expect(covariance[2]![2]!).toBeCloseTo(v.get(2, 2), 9)
+  }
+})
+
+it('best advance: where a general least squares has its peak, and as sure of it as the delta method, or a little surer', () => {
+  for (let seed = 1; seed <= 20; seed++) {
+    const points = readings(seed, 0.02)
+    const { best, spread } = fitAdvance(points, OPTIONS)
+    const x = design(points, 26)
+    const [, b, c] = solve(x, Matrix.columnVector(points.map((one) => one.torque))).to1DArray() as [
+      number,
+      number,
+      number,
+    ]
+    const v = inverse(x.transpose().mmul(x)).mul(0.1 * 0.1)
     const gradient = Matrix.rowVector([0, -1 / (2 * c), b / (2 * c * c)])
     const error = Math.sqrt(gradient.mmul(v).mmul(gradient.transpose()).get(0, 0))
-    const half = studentFactor(0.9, points.length - 3) * error
-    expect(best!.high - best!.low).toBeCloseTo(2 * half, 3)
-    expect(best!.advance).toBeCloseTo(centre - theirs[1]! / (2 * theirs[2]!), 2)
+    // Ours knows how sharply torque falls, and allows it to fall faster on one side.
+    expect(Math.abs(best!.advance - (26 - b / (2 * c)))).toBeLessThan(1.6)
+    expect(best!.high - best!.low).toBeGreaterThan(studentFactor(0.9, points.length - 3) * error)
+    expect(best!.high - best!.low).toBeLessThan(6 * studentFactor(0.9, points.length - 3) * error + 1)
+    expect(spread).toBeGreaterThan(0.05)
+    expect(spread).toBeLessThan(0.2)
   }
 })

@@ -59,7 +59,14 @@ export function otherSpark(seed: number, over: SparkCaseOptions = {}): OtherSpar
       const isKnocking = advance > knock
       ended ||= isKnocking
       const warm = 1 + (heat * k) / (settings.length - 1)
-      return [{ advance, torque: torque(advance) * own * warm * (1 + noise * random.normal()), knock: isKnocking, run: `${run}` }]
+      return [
+        {
+          advance,
+          torque: torque(advance) * own * warm * (1 + noise * random.normal()),
+          knock: isKnocking,
+          run: `${run}`,
+        },
+      ]
     })
   }).flat()
   return { points, truth, present, knock, torque }

@@ -28,11 +28,11 @@ export function lossOf({ best, later, earlier }: CurveDraw, advance: number): nu
   return (off < 0 ? later : earlier) * off * off
 }
 
-/** Mean and 90 % interval of figures that are equally likely. */
+/** Median and 90 % interval of figures that are equally likely. */
 export function spanOf(figures: readonly number[]): Between {
   const sorted = Float64Array.from(figures).sort()
   const at = (share: number): number => sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))]!
-  return { value: sorted.reduce((sum, one) => sum + one, 0) / sorted.length, low: at(0.05), high: at(0.95) }
+  return { value: at(0.5), low: at(0.05), high: at(0.95) }
 }
 
 /** Torque to expect at an advance, N·m. */

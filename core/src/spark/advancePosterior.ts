@@ -17,20 +17,20 @@ export interface AdvancePosterior {
   curve: AdvanceCurve
   /** standard deviation of one reading about the curve, N·m */
   spread: number
-  /** share of torque that heat took (below nought) or gave from the first setting of a run to its last, with its standard deviation */
-  heat: { share: number; sd: number }
+  /** share of torque that heat took (below nought) or gave from the first setting of a run to its last, with its standard deviation; null where no run was stepped */
+  heat: { share: number; sd: number } | null
 }
 
 /** ln of the share of torque that a degree squared costs: 10 degrees cost about 5 %, 3 to 8 (Heywood ch. 15, from memory). */
 const BEND = { usual: Math.log(5e-4), spread: 0.35 }
 /** ln of how much faster torque falls on one side than on the mean of both. */
-const LEAN = 0.22
+const LEAN = 0.18
 /** ln of the share by which readings repeat. */
 const NOISE = { usual: Math.log(0.006), spread: 0.8 }
 /** Shares: how runs differ as a whole, what heat does over a run, and what knock takes of torque. */
 const RUN = 0.006
 const HEAT = 0.025
-const KNOCK = { usual: -0.003, spread: 0.01 }
+const KNOCK = { usual: -0.001, spread: 0.004 }
 const LEVEL = 0.3
 /** Degrees beyond what was tried in which the best is sought, and the step. */
 const BEYOND = 14
@@ -156,7 +156,7 @@ export function advancePosterior(readings: readonly AdvanceReading[], settings: 
   return {
     curve: { level: mean * (1 + expected[0]!.value), draws: found.draws },
     spread: found.noise * mean,
-    heat: heat === null ? { share: 0, sd: HEAT } : { share: expected[heat]!.value, sd: expected[heat]!.sd },
+    heat: heat === null ? null : { share: expected[heat]!.value, sd: expected[heat]!.sd },
   }
 }
 

@@ -1,5 +1,5 @@
 import { plain, signed } from '../numbers/format'
-import { gainBetween, leastWithin, spanOf, torqueAt, type AdvanceCurve, type Between } from './advanceCurve'
+import { gainBetween, leastWithin, lossOf, spanOf, torqueAt, type AdvanceCurve, type Between } from './advanceCurve'
 import { advancePosterior } from './advancePosterior'
 
 /** One setting of the advance, measured once, at one throttle and rpm bin. */
@@ -74,6 +74,8 @@ const APART = 0.4
 const LATEST = -10
 /** Chance with which the best must lie beyond what was tried, to send somebody on to the next setting. */
 const BEYOND = 0.9
+/** Chance with which there must be a gain, to advise it: of many points some gain by chance. */
+const GAINS = 0.97
 /** A best that may lie anywhere in twice the range that was tried is not seen. */
 const UNSEEN = 2
 
@@ -150,10 +152,16 @@ function knockOf(
 export const isHeatSeen = ({ share, sd }: { share: number; sd: number }): boolean =>
   Math.abs(share) > 0.005 && Math.abs(share) > 1.3 * sd
 
-function heatWords(heat: { share: number; sd: number }): string {
-  return isHeatSeen(heat)
+function heatWords(heat: SparkFit['heat']): string {
+  return heat && isHeatSeen(heat)
     ? `Torque moved by ${signed(100 * heat.share)} % from the first setting of a run to its last: heat. It is taken out.`
     : ''
+}
+
+/** Whether torque is gained from one advance to another, beyond chance. */
+export function isGained(curve: AdvanceCurve, from: number, to: number): boolean {
+  const gains = curve.draws.filter((one) => lossOf(one, from) > lossOf(one, to))
+  return gains.length >= GAINS * curve.draws.length
 }
 
 /** What limits the advance, and what is advised. */
@@ -209,7 +217,7 @@ function verdictOf(
       `Torque falls with every step: the best lies below what was tried. Try one step less, ${named(low - step)}.${knocks && ` ${knocks}.`}`,
     )
   const isNearKnock = knock !== null && knock.from <= present + knockMargin
-  if (!(gainBetween(curve, present, recommended).low > 0)) {
+  if (!isGained(curve, present, recommended)) {
     // Back from knock is taken whether it gains or not.
     if (isNearKnock && limit < present)
       return outcome(

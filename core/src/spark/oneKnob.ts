@@ -2,7 +2,7 @@ import { plain, signed } from '../numbers/format'
 import { gainBetween, leastWithin, spanOf, type AdvanceCurve, type Between } from './advanceCurve'
 import { advancePosterior } from './advancePosterior'
 import { knockOffset } from './bin'
-import { DEFAULT_SPARK, settingsOf } from './fitAdvance'
+import { DEFAULT_SPARK, isGained, settingsOf } from './fitAdvance'
 import type { JudgedBin } from './judge'
 
 /** How much the lower, the middle and the upper third of the range are used. */
@@ -120,7 +120,7 @@ export function oneKnob(
   const end = Math.min(limit, isBlind ? Math.min(high, Math.max(0, high - blindMargin)) : high)
   const at = Math.max(low, Math.min(cheap, end))
   if (limit < 0 && at <= limit) return outcome('knock', knockNote, at, best)
-  if (!(gainTo(Math.round(10 * at) / 10).low > 0))
+  if (!isGained(whole, 0, Math.round(10 * at) / 10))
     return none('no gain', 'No gain over the range beyond the spread of the runs: what is there now serves.', best)
   const note =
     at < cheap

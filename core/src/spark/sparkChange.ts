@@ -1,4 +1,5 @@
 import type { Matrix } from '../table/table'
+import type { Between } from './advanceCurve'
 
 /** How far one pass may go, degrees; less advance is given as a positive size. */
 export interface SparkLimits {
@@ -32,7 +33,7 @@ export type SparkReason =
 
 /** One line of the arithmetic behind a cell, as numbers; the interface prints it. */
 export interface SparkArithmetic {
-  what: 'point' | 'weigh' | 'between' | 'taper' | 'limit' | 'apply' | 'stay'
+  what: 'surface' | 'doubt' | 'taper' | 'limit' | 'apply' | 'stay'
   values: Record<string, number>
   result: number
 }
@@ -45,6 +46,12 @@ export interface SparkNode {
   after: number
   /** points that speak for it */
   points: string[]
+  /** best advance there, degrees; null beyond the points */
+  best: Between | null
+  /** torque gained by the change, % */
+  gainPct: Between | null
+  /** advance at which knock may begin, by 95 of 100; null where none was met */
+  knockFrom: number | null
   arithmetic: SparkArithmetic[]
 }
 

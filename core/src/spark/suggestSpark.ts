@@ -1,216 +1,252 @@
-import { setsSpark } from '../table/kinds'
 import { taperChanges } from '../change/taper'
-import { build, valueLimits, type SparseMatrix, type Table } from '../table/table'
-import { knockOffset } from './bin'
+import { NINETY } from '../numbers/ninety'
+import type { Place2 } from '../numbers/smoothSurface'
+import { setsSpark } from '../table/kinds'
+import { build, valueLimits, type Table } from '../table/table'
+import type { Between } from './advanceCurve'
+import { bestSurface, type SurfaceCell } from './bestSurface'
 import { DEFAULT_SPARK } from './fitAdvance'
 import type { JudgedBin } from './judge'
+import { knockSurface } from './knockSurface'
 import {
-  type SparkLimits,
   DEFAULT_SPARK_LIMITS,
-  type SparkReason,
   type SparkArithmetic,
+  type SparkLimits,
   type SparkNode,
+  type SparkReason,
   type SuggestedSpark,
 } from './sparkChange'
-import { clearOf, nearOf, TALKS, type Voice } from './voices'
+import { nearOf, placeIn } from './voices'
+
+/** Largest step between neighbours at the border of what points tell, degrees (common practice: a table without teeth). */
+const EDGE = 1
+/** Share of what varies from place to place that points may leave unknown: full weight up to the first, none from the second. */
+const KNOWN = { whole: 0.3, none: 0.55 }
+/** Gain in its own spreads from which a change is made at all, and whole. */
+const SURE = { none: 0.4, whole: NINETY }
+
+/** Points of a table: what they tell, and what was tried at them. */
+interface TablePoint {
+  one: JudgedBin
+  at: Place2
+  /** degrees from what is there now that were tried, and the highest of them that did not knock */
+  highest: number
+  lowest: number
+}
 
 /**
- * Suggested change of a spark table, base or trim, by node, from the points that were measured near it: what each advises
- * over what was there, less what the table was moved by since, weighed by nearness. Knock speaks louder than anything: of
- * points near a node the one that knock limits decides. Never beyond one step outside what was tried. Between points the change
- * follows straight, and beyond them it tapers off.
+ * Suggested change of a spark table, base or trim, by cell, from one surface of best advance over speed and load through the points
+ * (`bestSurface`): as far as torque is to be gained beyond doubt, under the surface of the knock line everywhere, never beyond what
+ * was tried about there, tapering off beyond the points.
  *
- * @param knockMargin degrees kept from any knock met near
+ * @param bins points as judged; those that are stale hold their cells where they are
+ * @param knockMargin degrees kept from where knock may begin
+ * @param giveAway torque that may be given away for less advance, share of the best
  * @throws RangeError when the table does not set spark
+ * @example
+ * suggestSpark(table, bins).nodes[3][5].best // { value: 27.4, low: 26.2, high: 28.6 }
  */
 export function suggestSpark(
   table: Table,
   bins: readonly JudgedBin[],
   limits: SparkLimits = DEFAULT_SPARK_LIMITS,
   knockMargin = DEFAULT_SPARK.knockMargin,
+  giveAway = DEFAULT_SPARK.giveAway,
 ): SuggestedSpark {
   if (!setsSpark(table)) throw new RangeError(`A ${table.kind} table does not set spark.`)
-  const own = build(table, (row, column) => suggestNode(table, bins, limits, knockMargin, row, column))
-  const nodes = followed(table, own, (row, column) => clearOf(nearOf(table, bins, row, column), knockMargin))
+  const points = bins.flatMap((one): TablePoint[] => {
+    const at = one.bin.isStatic ? null : placeIn(table, one)
+    if (!at) return []
+    const offsets = one.bin.points.map((point) => point.advance - one.bin.present - one.moved)
+    return [{ one, at, highest: Math.max(...offsets), lowest: Math.min(...offsets) }]
+  })
+  const telling = points.filter(({ one }) => !one.stale && one.fit.curve)
+  const surface = telling.length
+    ? bestSurface(
+        telling.map(({ one, at }) => ({
+          at,
+          draws: one.fit.curve!.draws.map((draw) => ({ ...draw, best: draw.best - one.bin.present - one.moved })),
+        })),
+      )
+    : null
+  const knockAt = knockSurface(
+    points.flatMap(({ one, at }) => [
+      ...one.bin.points.map((point) => ({
+        at,
+        offset: point.advance - one.bin.present - one.moved,
+        knock: point.knock,
+      })),
+      ...(one.bin.knockFrom === null
+        ? []
+        : [{ at, offset: one.bin.knockFrom - one.bin.present - one.moved, knock: true }]),
+    ]),
+  )
+  const cells = build(table, (row, column): SparkNode => {
+    const place: Place2 = [table.rpm[column]!, table.load[row]!]
+    return cellOf(table, row, column, {
+      near: nearOf(table, bins, row, column).map(({ one }) => one),
+      cell: surface?.(place) ?? null,
+      knock: knockAt?.(place) ?? null,
+      tried: triedAbout(telling, place),
+      limits,
+      knockMargin,
+      giveAway,
+    })
+  })
+  const nodes = tapered(table, cells, (row, column) => {
+    const knock = knockAt?.([table.rpm[column]!, table.load[row]!])
+    return knock ? knock.earliest - knockMargin : Infinity
+  })
   return { nodes, values: build(table, (row, column) => nodes[row]![column]!.after) }
 }
 
-function suggestNode(
-  table: Table,
-  bins: readonly JudgedBin[],
-  limits: SparkLimits,
-  knockMargin: number,
-  row: number,
-  column: number,
-): SparkNode {
+/** What bears on one cell. */
+interface CellGround {
+  near: readonly JudgedBin[]
+  cell: SurfaceCell | null
+  knock: { mean: number; earliest: number } | null
+  tried: { lowest: number; highest: number; isBlind: boolean; sawKnock: boolean }
+  limits: SparkLimits
+  knockMargin: number
+  giveAway: number
+}
+
+function cellOf(table: Table, row: number, column: number, ground: CellGround): SparkNode {
+  const { near, cell, knock, tried, limits, knockMargin, giveAway } = ground
   const before = table.values[row]![column]!
-  const stay = (reason: SparkReason, near: Voice[] = []): SparkNode => ({
+  const points = near.map((one) => one.key)
+  const known = cell ? share(KNOWN.none, KNOWN.whole, cell.best.unknown) : 0
+  const about = (of: SurfaceCell['best']): Between => {
+    const half = NINETY * Math.sqrt(of.variance)
+    return { value: before + of.mean, low: before + of.mean - half, high: before + of.mean + half }
+  }
+  const best = cell && known > 0 ? about(cell.best) : null
+  const knockFrom = knock && known > 0 ? before + knock.earliest : null
+  const stay = (reason: SparkReason, arithmetic: SparkArithmetic[] = [], gain: Between | null = null): SparkNode => ({
     changeDeg: 0,
     reason,
     before,
     after: before,
-    points: near.map(({ one }) => one.key),
-    arithmetic: [{ what: 'stay', values: {}, result: before }],
+    points,
+    best,
+    gainPct: gain,
+    knockFrom,
+    arithmetic: [...arithmetic, { what: 'stay', values: {}, result: before }],
   })
-  const near = nearOf(table, bins, row, column)
-  if (near.length === 0) return stay('no evidence')
-  const telling = near.filter(({ one }) => !one.stale && TALKS.includes(one.fit.verdict) && one.fit.curve)
-  if (telling.length === 0)
-    return stay(near.some(({ one }) => one.stale) ? 'stale, mixture moved' : 'no advice there', near)
+  if (near.length > 0 && near.every((one) => one.stale)) return stay('stale, mixture moved')
+  if (!cell || known === 0) return stay(near.length > 0 ? 'no advice there' : 'no evidence')
 
-  const knocking = telling.filter(({ one }) => one.fit.verdict === 'knock')
-  const voices = knocking.length
-    ? [knocking.reduce((least, one) => (one.change < least.change ? one : least))]
-    : telling
-  const weight = voices.reduce((sum, one) => sum + one.weight, 0)
-  const weighed = voices.reduce((sum, one) => sum + one.weight * one.change, 0) / weight
+  const { mean, variance } = cell.best
+  // Least advance that gives away no more than allowed; from above the best that is less advance as well.
+  const wanted = mean - Math.sqrt(giveAway / cell.later)
   const arithmetic: SparkArithmetic[] = [
-    ...voices.map(({ one, change, weight }): SparkArithmetic => ({
-      what: 'point',
-      values: {
-        stop: one.bin.stop ?? NaN,
-        rpm: one.bin.rpm,
-        present: one.bin.present,
-        advised: one.fit.recommended ?? one.bin.present,
-        moved: one.moved,
-        weight,
-      },
-      result: change,
-    })),
-    ...(voices.length > 1 ? [{ what: 'weigh' as const, values: { points: voices.length }, result: weighed }] : []),
+    {
+      what: 'surface',
+      values: { best: best!.value, low: best!.low, high: best!.high, advised: before + wanted },
+      result: wanted,
+    },
   ]
-  if (voices.every(({ one }) => one.fit.recommended === null) && Math.abs(weighed) < limits.least)
-    return { ...stay('nothing to gain', near), arithmetic }
-
-  const sawKnock = near.some(({ one }) => knockOffset(one.bin) < Infinity)
-  const unseen = near.some(({ one }) => !one.bin.hasKnockChannel)
-  const most = Math.min(limits.more, sawKnock ? limits.moreAfterKnock : Infinity, unseen ? limits.moreUnseen : Infinity)
-  // Knock met near the node holds it back, whether or not a curve could be fitted there.
-  const clear = clearOf(near, knockMargin)
-  let [change, reason]: [number, SparkReason] = [weighed, 'as measured']
-  if (weighed > clear && clear < most) {
-    change = Math.max(clear, -limits.less)
-    reason = 'limited, knock was seen'
-  } else if (weighed > most) {
-    change = most
-    reason =
+  const gainTo = (change: number): { value: number; spread: number } => {
+    const bend = mean > 0 ? cell.later : cell.earlier
+    // bend (best² - (change - best)²): straight in the best, whose doubt it has.
+    return {
+      value: 100 * bend * (2 * change * mean - change * change),
+      spread: 100 * bend * 2 * Math.abs(change) * Math.sqrt(variance),
+    }
+  }
+  const clear = knock ? knock.earliest - knockMargin : Infinity
+  // Within what was tried: nothing was run beyond it.
+  const end = Math.max(tried.lowest, Math.min(wanted, tried.highest))
+  const gain = gainTo(end)
+  const sure = gain.value > 0 ? share(SURE.none, SURE.whole, gain.value / Math.max(1e-9, gain.spread)) : 0
+  let change = end * sure * known
+  if (sure < 1 || known < 1) arithmetic.push({ what: 'doubt', values: { sure, known }, result: change })
+  const most = Math.min(
+    limits.more,
+    tried.sawKnock ? limits.moreAfterKnock : Infinity,
+    tried.isBlind ? limits.moreUnseen : Infinity,
+  )
+  let reason: SparkReason =
+    near.length > 0 ? (sure > 0 ? 'as measured' : 'nothing to gain') : sure > 0 ? 'between points' : 'nothing to gain'
+  const limited = (to: number, why: SparkReason): void => {
+    arithmetic.push({ what: 'limit', values: { change, limit: to }, result: to })
+    ;[change, reason] = [to, why]
+  }
+  if (change > clear) limited(Math.max(clear * known, -limits.less), 'limited, knock was seen')
+  if (change > most)
+    limited(
+      most,
       most === limits.more
         ? 'limited, more advance'
-        : sawKnock && most === limits.moreAfterKnock
+        : tried.sawKnock && most === limits.moreAfterKnock
           ? 'limited, knock was seen'
-          : 'limited, no knock channel'
-  } else if (weighed < -limits.less) [change, reason] = [-limits.less, 'limited, less advance']
-  if (change !== weighed) arithmetic.push({ what: 'limit', values: { change: weighed, limit: change }, result: change })
-  if (Math.abs(change) < limits.least) return { ...stay('too small to matter', near), arithmetic }
+          : 'limited, no knock channel',
+    )
+  if (change < -limits.less) limited(-limits.less, 'limited, less advance')
+  const told = gainTo(change)
+  const gainPct: Between = {
+    value: told.value,
+    low: told.value - NINETY * told.spread,
+    high: told.value + NINETY * told.spread,
+  }
+  if (reason === 'nothing to gain') return stay(reason, arithmetic, gainPct)
+  if (Math.abs(change) < limits.least) return stay('too small to matter', arithmetic, gainPct)
   const { least, most: highest } = valueLimits(table.kind)
-  const wanted = Math.round(10 * (before + change)) / 10
-  const after = Math.min(highest, Math.max(least, wanted))
-  if (after !== wanted) reason = 'limited by the table'
+  const wantedValue = Math.round(10 * (before + change)) / 10
+  const after = Math.min(highest, Math.max(least, wantedValue))
+  if (after !== wantedValue) reason = 'limited by the table'
   arithmetic.push({ what: 'apply', values: { before, change }, result: after })
-  return { changeDeg: after - before, reason, before, after, points: near.map(({ one }) => one.key), arithmetic }
+  return { changeDeg: after - before, reason, before, after, points, best, gainPct, knockFrom, arithmetic }
 }
 
-/** Largest step between neighbours at the border of what points tell, degrees (common practice: a table without teeth). */
-const EDGE = 1
+/** How far one is on the way from nothing to all, 0 to 1. */
+const share = (none: number, whole: number, value: number): number =>
+  Math.min(1, Math.max(0, (value - none) / (whole - none)))
 
-/**
- * Nodes between points follow straight from one to the next, along speed and then along load; beyond the last the change tapers
- * off. None goes past a knock limit on either side of it.
- *
- * @param clear degrees left to knock at a node
- */
-function followed(
+/** What was tried about a place: the narrowest of the points that lie nearest to it on either side. */
+function triedAbout(points: readonly TablePoint[], place: Place2): CellGround['tried'] {
+  const far = ({ at }: TablePoint): number => Math.hypot((at[0] - place[0]) / 2000, (at[1] - place[1]) / 30)
+  const nearest = [...points].sort((a, b) => far(a) - far(b))
+  const about = nearest.filter((one) => far(one) <= 1.5 * far(nearest[0]!) + 0.2)
+  return {
+    lowest: Math.max(-Infinity, ...about.map((one) => one.lowest)),
+    highest: Math.min(Infinity, ...about.map((one) => one.highest)),
+    isBlind: about.some(({ one }) => !one.bin.hasKnockChannel),
+    sawKnock: about.some(({ one }) => one.fit.knock !== null),
+  }
+}
+
+/** Beyond the points the change runs out over the cells beside them, under the knock line. */
+function tapered(
   table: Table,
-  own: readonly (readonly SparkNode[])[],
+  cells: readonly (readonly SparkNode[])[],
   clear: (row: number, column: number) => number,
 ): SparkNode[][] {
-  const isFree = (row: number, column: number): boolean => own[row]![column]!.reason === 'no evidence'
+  const isFree = (row: number, column: number): boolean => cells[row]![column]!.reason === 'no evidence'
   const isWall = build(table, (row, column) =>
-    ['stale, mixture moved', 'no advice there'].includes(own[row]![column]!.reason),
+    ['stale, mixture moved', 'no advice there'].includes(cells[row]![column]!.reason),
   )
-  const told: SparseMatrix = build(table, (row, column) =>
-    isFree(row, column) || isWall[row]![column] ? null : own[row]![column]!.changeDeg,
+  const changes = build(table, (row, column) =>
+    isFree(row, column) || isWall[row]![column] ? null : cells[row]![column]!.changeDeg,
   )
-  const alongRpm = build(table, (row, column) =>
-    told[row]![column] === null && isFree(row, column)
-      ? straight(table.rpm, (k) => told[row]![k] ?? null, column)
-      : told[row]![column]!,
-  )
-  const between: SparseMatrix = build(table, (row, column) =>
-    alongRpm[row]![column] === null && isFree(row, column)
-      ? straight(table.load, (k) => alongRpm[k]![column] ?? null, row)
-      : alongRpm[row]![column]!,
-  )
-  const tapered = taperChanges(between, isWall, EDGE)
-  /** The least that is left to knock at a node or at the nearest told ones about it. */
-  const room = build(table, (row, column) => clear(row, column))
-  const about = (row: number, column: number): number =>
-    Math.min(
-      room[row]![column]!,
-      ...[-1, 1].map((way) =>
-        firstTold(
-          table.rpm.length,
-          column,
-          way,
-          (k) => told[row]![k] !== null,
-          (k) => room[row]![k]!,
-        ),
-      ),
-      ...[-1, 1].map((way) =>
-        firstTold(
-          table.load.length,
-          row,
-          way,
-          (k) => told[k]![column] !== null,
-          (k) => room[k]![column]!,
-        ),
-      ),
-    )
+  const off = taperChanges(changes, isWall, EDGE)
+  const { least, most } = valueLimits(table.kind)
   return build(table, (row, column): SparkNode => {
-    const node = own[row]![column]!
-    if (!isFree(row, column)) return node
-    const [straightOn, off] = [between[row]![column] ?? null, tapered[row]![column] ?? null]
-    const wanted = straightOn ?? off
-    if (wanted === null) return node
-    const limit = about(row, column)
-    const change = wanted > 0 ? Math.min(wanted, Math.max(0, limit)) : wanted
-    const { least, most } = valueLimits(table.kind)
+    const node = cells[row]![column]!
+    const wanted = off[row]![column] ?? null
+    if (!isFree(row, column) || wanted === null) return node
+    const change = wanted > 0 ? Math.min(wanted, Math.max(0, clear(row, column))) : wanted
     const after = Math.min(most, Math.max(least, Math.round(10 * (node.before + change)) / 10))
     if (after === node.before) return node
     return {
       ...node,
       changeDeg: after - node.before,
-      reason: change < wanted ? 'limited, knock was seen' : straightOn !== null ? 'between points' : 'tapered off',
+      reason: 'tapered off',
       after,
       arithmetic: [
-        { what: straightOn !== null ? 'between' : 'taper', values: { neighbours: wanted }, result: wanted },
-        ...(change < wanted
-          ? [{ what: 'limit' as const, values: { change: wanted, limit: change }, result: change }]
-          : []),
+        { what: 'taper', values: { neighbours: wanted }, result: wanted },
         { what: 'apply', values: { before: node.before, change }, result: after },
       ],
     }
   })
-}
-
-/** Value straight between the nearest known ones on either side along an axis; null without both. */
-function straight(axis: readonly number[], known: (k: number) => number | null, at: number): number | null {
-  let [low, high] = [at - 1, at + 1]
-  while (low >= 0 && known(low) === null) low--
-  while (high < axis.length && known(high) === null) high++
-  if (low < 0 || high >= axis.length) return null
-  const share = (axis[at]! - axis[low]!) / (axis[high]! - axis[low]!)
-  return (1 - share) * known(low)! + share * known(high)!
-}
-
-/** What the first told node on one side says; Infinity where there is none. */
-function firstTold(
-  count: number,
-  at: number,
-  way: number,
-  isTold: (k: number) => boolean,
-  value: (k: number) => number,
-): number {
-  for (let k = at + way; k >= 0 && k < count; k += way) if (isTold(k)) return value(k)
-  return Infinity
 }

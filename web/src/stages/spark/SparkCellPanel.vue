@@ -23,15 +23,16 @@ const near = computed(() => props.bins.filter((one) => props.node?.points.includ
 
 function line({ what, values: v, result }: SparkArithmetic): { sum: string; words: string } | null {
   switch (what) {
-    case 'point':
+    case 'surface':
       return {
-        sum: `${plain(v['advised']!, 1)}° − ${plain(v['present']!, 1)}°${v['moved'] ? ` − (${signed(v['moved'])}°)` : ''} = ${signed(result)}°`,
-        words: `advised less what was there${v['moved'] ? ', less what moved since' : ''}, at ${Number.isNaN(v['stop']) ? 'unknown throttle' : `${v['stop']} %`}, ${grouped(v['rpm']!)} rpm; weight ${plain(v['weight']!, 2)}`,
+        sum: `best ${plain(v['best']!, 1)}° (${plain(v['low']!, 1)} to ${plain(v['high']!, 1)}), least that serves ${plain(v['advised']!, 1)}°: ${signed(result)}°`,
+        words: 'from one surface of best advance through all points',
       }
-    case 'weigh':
-      return { sum: `→ ${signed(result)}°`, words: `mean of ${v['points']} points by nearness` }
-    case 'between':
-      return { sum: `→ ${signed(result)}°`, words: 'straight between the points about it' }
+    case 'doubt':
+      return {
+        sum: `→ ${signed(result)}°`,
+        words: `taken by ${plain(100 * v['sure']! * v['known']!, 0)} %: as sure as the gain is, and as near as points lie`,
+      }
     case 'taper':
       return { sum: `→ ${signed(result)}°`, words: 'what is left of the change beside it, so that no tooth stands' }
     case 'limit':
@@ -61,6 +62,21 @@ const lines = computed(() => (props.node?.arithmetic ?? []).flatMap((step) => li
         <dd>{{ fullText(node.after) }}° ({{ signed(node.changeDeg) }}°)</dd>
         <dt>why</dt>
         <dd>{{ node.reason }}</dd>
+        <template v-if="node.best">
+          <dt>best torque</dt>
+          <dd>{{ plain(node.best.value, 1) }}° ({{ plain(node.best.low, 1) }} to {{ plain(node.best.high, 1) }})</dd>
+        </template>
+        <template v-if="node.gainPct && node.changeDeg !== 0">
+          <dt>gains</dt>
+          <dd>
+            {{ signed(node.gainPct.value, 1) }} % of torque ({{ signed(node.gainPct.low, 1) }} to
+            {{ signed(node.gainPct.high, 1) }})
+          </dd>
+        </template>
+        <template v-if="node.knockFrom !== null">
+          <dt>knock</dt>
+          <dd>may begin at {{ plain(node.knockFrom, 1) }}°</dd>
+        </template>
       </template>
     </dl>
     <template v-if="near.length">

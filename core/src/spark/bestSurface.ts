@@ -1,0 +1,58 @@
+import { smoothSurface, type Place2, type SurfaceValue } from '../numbers/smoothSurface'
+import type { CurveDraw } from './advanceCurve'
+
+/** What one point tells: its place (rpm, load), and curves over degrees from what is there now that are equally likely. */
+export interface SurfacePoint {
+  at: Place2
+  draws: readonly CurveDraw[]
+}
+
+/** Torque over advance at a place between points. Degrees from what is there now. */
+export interface SurfaceCell {
+  best: SurfaceValue
+  /** share of torque that a degree squared costs, below the best and above it */
+  later: number
+  earlier: number
+}
+
+/** rpm and load over which best advance is alike (judgement: it follows speed and filling, which tuning bends over some 2,000 rpm). */
+export const REACH: Place2 = [2500, 40]
+/** Degrees by which a table's whole level may be off, and by which places may differ from it. */
+const LEVEL = 5
+const SPREADS = [1, 1.5, 3, 5]
+/** ln of the same of what a degree squared costs. */
+const BEND = { level: 0.4, spread: 0.15, usual: Math.log(5e-4) }
+/** What a curve of another form than the estimator's is off by, degrees. */
+const FORM = 1
+
+/**
+ * Best advance, and what torque loses beside it, as smooth surfaces over speed and load through the points. How much best advance
+ * differs from place to place is learnt from them.
+ *
+ * @param points one at the least
+ * @example
+ * bestSurface([{ at: [4000, 60], draws: fit.curve.draws }])([4500, 70]).best.mean
+ */
+export function bestSurface(points: readonly SurfacePoint[]): (place: Place2) => SurfaceCell {
+  const told = (of: (draw: CurveDraw) => number, more = 0) =>
+    points.map(({ at, draws }) => {
+      const value = draws.reduce((sum, one) => sum + of(one), 0) / draws.length
+      const variance = draws.reduce((sum, one) => sum + (of(one) - value) ** 2, 0) / draws.length + more
+      return { at, value, variance: Math.max(1e-4, variance) }
+    })
+  const bests = told((one) => one.best, FORM ** 2)
+  const best = SPREADS.map((spread) => smoothSurface(bests, { reach: REACH, spread, level: LEVEL })).reduce((a, b) =>
+    b.logLikelihood > a.logLikelihood ? b : a,
+  )
+  const bend = (of: (draw: CurveDraw) => number) =>
+    smoothSurface(
+      told((one) => Math.log(of(one)) - BEND.usual),
+      { reach: REACH, ...BEND },
+    )
+  const [later, earlier] = [bend((one) => one.later), bend((one) => one.earlier)]
+  return (place) => ({
+    best: best.at(place),
+    later: Math.exp(BEND.usual + later.at(place).mean),
+    earlier: Math.exp(BEND.usual + earlier.at(place).mean),
+  })
+}
