@@ -162,7 +162,6 @@ export {
   type SuggestedSpark,
 } from './spark/sparkChange'
 export { safeOffsets, sparkPlan, type SparkPlanStep, STOP_RULES, tickSparkPlan } from './spark/sparkPlan'
-export { suggestSpark } from './spark/suggestSpark'
 
 // response
 export type { LoopExit } from './response/exits/loopExits'
@@ -375,6 +374,7 @@ export type {
 export { type ResponseAnswer } from './contract/response'
 export {
   checkMapping,
+  checkSetting,
   type HandRequest,
   type RunChange,
   runFields,
@@ -444,6 +444,8 @@ export { planOf } from './question/planOf'
 export { proposedSets } from './question/proposedSets'
 export { plateAnswer, responseAnswer } from './question/responseAnswer'
 export { type PlateQuestion, plateQuestion, responseQuestion } from './question/responseQuestion'
+export { idleAnswer } from './question/idleAnswer'
+export { sparkChangeAnswer } from './question/sparkChangeAnswer'
 export { type SparkQuestion, sparkQuestion } from './question/sparkQuestion'
 export { fuelTables } from './question/states'
 

@@ -110,7 +110,9 @@ describe('a map between its points', () => {
   it.each([Infinity, 3, 0, -3])('with knock %d degrees from the best at full load', (knocks) => {
     const places = MAPS.flatMap((seed) => between(seed, knocks))
     expect(rms(places.map((one) => one.off))).toBeLessThan(1.2)
-    expect(places.filter((one) => Math.abs(one.off) < 1.5).length).toBeGreaterThan((knocks < 0 ? 0.8 : 0.9) * places.length)
+    expect(places.filter((one) => Math.abs(one.off) < 1.5).length).toBeGreaterThan(
+      (knocks < 0 ? 0.8 : 0.9) * places.length,
+    )
     expect(places.filter((one) => Math.abs(one.off) <= one.half).length).toBeGreaterThan(0.8 * places.length)
     expect(rms(places.map((one) => one.lost))).toBeLessThan(0.004)
     // Never moved past the knock line; and brought back from it where it was past.

@@ -264,7 +264,10 @@ describe.each(JOBS)('job %i', (k) => {
     await busyFor(() => spark.busy.value)
     const { bins, mixtures, proof } = spark
     const page = { bins: bins.value, mixtures: mixtures.value, proof: proof.value }
-    same('spark', page, await ask(`/jobs/${job.id}/spark`, {}))
+    same('spark', page, {
+      ...((await ask(`/jobs/${job.id}/spark-fit`, {})) as object),
+      ...((await ask(`/jobs/${job.id}/mixture-sweep`, {})) as object),
+    })
     const jetting = scope.run(() => useJetting(questions))!
     await busyFor(() => jetting.busy.value)
     const { readings, warnings, tipIn, list, told: words, model } = jetting
@@ -277,7 +280,7 @@ describe.each(JOBS)('job %i', (k) => {
       list: list.value,
       present: model.value,
     }
-    if (job.jetting) same('jetting', { ...seen, inadequate, advice, air }, await ask(`/jobs/${job.id}/jetting`, {}))
+    if (job.jetting) same('jetting', { ...seen, inadequate, advice, air }, await ask(`/jobs/${job.id}/parts`, {}))
   })
 })
 

@@ -11,7 +11,8 @@ import { CHECKS } from '../jetting/checks'
 import type { LoadAxis } from '../table/table'
 import { JET_SCHEMES } from '../jetting/model/jetSizes'
 import { needleFault, type Needle } from '../jetting/model/needle'
-import { amount, choice, closed, count, figure, id, text, words, yesNo } from './fields'
+import { IDLE_SCHOOLS, IDLE_WAYS } from '../jetting/idle/idle'
+import { amount, choice, closed, count, figure, id, knownFigure, text, words, yesNo } from './fields'
 import {
   CIRCUIT_TARGETS,
   USUAL_TIP_IN,
@@ -204,18 +205,21 @@ export const fittingSchema = object({
 
 export type Fitting = NonNullable<InferType<typeof fittingSchema>>
 
-/** Body of POST /jobs/:job/jetting. */
+/** Body of POST /jobs/:job/parts. */
 export const jettingRequestSchema = closed({
+  set: id().optional().meta({ description: 'the fitting that is taken as what is in now; the newest when left out' }),
+  box: boxSchema.optional().default(undefined).meta({ description: "instead of the job's box" }),
+  most: amount(1, 3).integer().meta({ description: 'changes of one proposal at the most; three when left out' }),
   carburettor: amount(0, MOST_CARBURETTORS - 1)
     .integer()
     .meta({ description: 'the one that parts are sought for, from 0; the first when left out' }),
-}).meta({ ref: 'JettingRequest' })
+}).meta({ ref: 'PartsRequest' })
 
 const CIRCUITS = ['pilot', 'needle', 'main'] as const
 const predicted = closed({ opening: figure(), lambda: figure(), low: figure(), high: figure() })
 const circuits = array().of(choice(CIRCUITS).required()).required()
 
-/** Answer of POST /jobs/:job/jetting. */
+/** Answer of POST /jobs/:job/parts. */
 export const jettingAnswerSchema = closed({
   readings: array()
     .of(
@@ -288,4 +292,29 @@ export const jettingAnswerSchema = closed({
   })
     .nullable()
     .defined(),
-}).meta({ ref: 'JettingAnswer' })
+}).meta({ ref: 'PartsAnswer' })
+
+/** Body of POST /jobs/:job/idle. */
+export const idleRequestSchema = closed({
+  way: choice(IDLE_WAYS).required(),
+  readings: array()
+    .of(closed({ turns: amount(0, 12).required(), value: amount(0, 20_000).required() }).required())
+    .min(1)
+    .max(60)
+    .required()
+    .meta({ description: 'turns out from gently seated, and rpm, kPa of vacuum or lambda' }),
+  side: choice(IDLE_SCHOOLS).meta({ description: 'of the peak on which the screw is left; richer when left out' }),
+  richerIsOut: yesNo().meta({ description: "whether out is richer; by the job's kind of screw when left out" }),
+  target: amount(0.6, 1.2).meta({ description: 'lambda, for a wideband; that of the job when left out' }),
+}).meta({ ref: 'IdleRequest' })
+
+/** Answer of POST /jobs/:job/idle. */
+export const idleAnswerSchema = closed({
+  turns: knownFigure().meta({
+    description: 'of the peak, or where the target is read; null where the readings do not tell',
+  }),
+  value: knownFigure(),
+  error: knownFigure().meta({ description: 'standard error of the turns' }),
+  set: knownFigure().meta({ description: 'where the screw is left' }),
+  note: words(),
+}).meta({ ref: 'IdleAnswer' })

@@ -318,6 +318,15 @@ export function checkMapping(raw: unknown): Mapping {
   return Object.fromEntries(entries)
 }
 
+/**
+ * Checks the `setting` part of an upload.
+ *
+ * @throws Refusal 'input-refused' naming the member
+ */
+export function checkSetting(raw: unknown): RunInfo['setting'] {
+  return checkInput(object({ setting: settingSchema }), { setting: raw }).setting ?? null
+}
+
 const typed = () => number().transform((_, text) => Number(text))
 
 /** Text parts beside the file of POST /jobs/:job/runs. */
@@ -326,6 +335,9 @@ export const uploadSchema = object({
   kind: runKind(),
   set: string().strict().max(80).meta({ description: 'set it goes to; the newest when left out' }),
   mapping: string().strict().meta({ description: 'JSON: header to {channel, unit}, or null to leave a column out' }),
+  setting: string().strict().meta({
+    description: 'JSON: {advance, knock}, one setting of the spark that the whole run was made at, as somebody said it',
+  }),
   sampleRateHz: typed()
     .moreThan(0)
     .max(10000)

@@ -85,10 +85,41 @@ export const sparkSchema = object({
     about: 'plan of spark steps, limits of a pass, how the range is used, the setting in use',
   })
 
-/** Body of POST /jobs/:job/spark. */
-export const sparkRequestSchema = closed({
+const asked = {
   set: id().optional().meta({ description: 'the set of the field, or the newest, when left out' }),
-}).meta({ ref: 'SparkRequest' })
+  runs: array().of(id().required()).max(500).optional().default(undefined).meta({ description: 'instead of a set' }),
+}
+const options = closed({
+  giveAwayPct: amount(0, 5).meta({ description: 'torque that may be given up for less advance, %' }),
+  knockMargin: amount(0, 10).meta({ description: 'degrees kept from knock' }),
+  present: advance().optional().meta({ description: 'static setting in use now' }),
+})
+  .optional()
+  .default(undefined)
+  .meta({ description: 'instead of what the job has chosen' })
+
+/** Body of POST /jobs/:job/spark-fit. */
+export const sparkRequestSchema = closed({ ...asked, options }).meta({ ref: 'SparkFitRequest' })
+
+/** Body of POST /jobs/:job/mixture-sweep. */
+export const mixtureSweepRequestSchema = closed(asked).meta({ ref: 'MixtureSweepRequest' })
+
+/** Body of POST /jobs/:job/spark-change. */
+export const sparkChangeRequestSchema = closed({
+  ...asked,
+  options,
+  table: id(),
+  limits: closed({
+    more: amount(0, 10),
+    less: amount(0, 20),
+    moreAfterKnock: amount(0, 10),
+    moreUnseen: amount(0, 10),
+    least: amount(0, 5),
+  })
+    .optional()
+    .default(undefined)
+    .meta({ description: 'degrees that one pass may go; those of the job when left out' }),
+}).meta({ ref: 'SparkChangeRequest' })
 
 const interval = { low: figure(), high: figure() }
 const parabola = closed({
@@ -104,7 +135,7 @@ const parabola = closed({
   .defined()
   .meta({ description: 'a + b u + c u², u = x - centre' })
 
-/** Answer of POST /jobs/:job/spark: degrees before top dead centre and N·m, intervals of 90 %. */
+/** Answer of POST /jobs/:job/spark-fit: degrees before top dead centre and N·m, intervals of 90 %. */
 export const sparkAnswerSchema = closed({
   bins: array()
     .of(
@@ -169,6 +200,24 @@ export const sparkAnswerSchema = closed({
     )
     .required()
     .meta({ description: 'settings tried at one stop and speed, and what they come to' }),
+  proof: array()
+    .of(
+      closed({
+        stop: figure(),
+        rpm: figure(),
+        from: figure(),
+        to: figure(),
+        predicted: closed({ value: figure(), ...interval }).required(),
+        measured: closed({ value: figure(), low: knownFigure(), high: knownFigure() }).required(),
+        verdict: choice(PROOF_VERDICTS).required(),
+      }).required(),
+    )
+    .required()
+    .meta({ description: 'what the last change of the spark promised, and what came of it' }),
+}).meta({ ref: 'SparkFitAnswer' })
+
+/** Answer of POST /jobs/:job/mixture-sweep: lambda and N·m. */
+export const mixtureSweepAnswerSchema = closed({
   mixtures: array()
     .of(
       closed({
@@ -192,18 +241,34 @@ export const sparkAnswerSchema = closed({
       }).required(),
     )
     .required(),
-  proof: array()
+}).meta({ ref: 'MixtureSweepAnswer' })
+
+const between = () =>
+  closed({ value: figure(), ...interval })
+    .nullable()
+    .defined()
+
+/** Answer of POST /jobs/:job/spark-change, `[load][rpm]`: degrees. */
+export const sparkChangeAnswerSchema = closed({
+  rpm: array().of(figure()).required(),
+  load: array().of(figure()).required(),
+  values: matrix().meta({ description: 'the table with what is suggested' }),
+  nodes: array()
     .of(
-      closed({
-        stop: figure(),
-        rpm: figure(),
-        from: figure(),
-        to: figure(),
-        predicted: closed({ value: figure(), ...interval }).required(),
-        measured: closed({ value: figure(), low: knownFigure(), high: knownFigure() }).required(),
-        verdict: choice(PROOF_VERDICTS).required(),
-      }).required(),
+      array()
+        .of(
+          closed({
+            changeDeg: figure(),
+            reason: words(80),
+            before: figure(),
+            after: figure(),
+            points: array().of(words(80)).required(),
+            best: between().meta({ description: 'advance of best torque; null beyond the points' }),
+            gainPct: between().meta({ description: 'torque gained by the change, %' }),
+            knockFrom: knownFigure().meta({ description: 'advance at which knock may begin, by 95 of 100' }),
+          }).required(),
+        )
+        .required(),
     )
-    .required()
-    .meta({ description: 'what the last change of the spark promised, and what came of it' }),
-}).meta({ ref: 'SparkAnswer' })
+    .required(),
+}).meta({ ref: 'SparkChangeAnswer' })

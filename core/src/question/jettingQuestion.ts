@@ -31,6 +31,8 @@ export interface JettingQuestion {
   settings: JettingSettings
   /** the carburettor that parts are sought for, from 0 */
   carburettor: number
+  /** changes of one proposal at the most */
+  most: number
   /** oldest first; the last is what is in now */
   fittings: AskedFitting[]
 }
@@ -48,22 +50,38 @@ function fittingField(ground: JobGround, settings: JettingSettings, runs: RunInf
   return { runs, older: [], before: [], options }
 }
 
+/** What may be asked otherwise than the job has it. */
+export interface PartsAsked {
+  carburettor?: number | undefined
+  set?: string | undefined
+  box?: JettingSettings['box'] | undefined
+  most?: number | undefined
+}
+
 /**
  * Puts together what a job's carburettors were read to do with each fitting, and what the box holds.
  *
  * @param asked.carburettor from 0, the first when left out
- * @throws Refusal 'input-refused' for a carburettor that is not there
+ * @param asked.set the fitting taken as the one that is in now; @param asked.box instead of the job's
+ * @throws Refusal 'input-refused' for a carburettor or a fitting that is not there
  */
-export function jettingQuestion(ground: JobGround, asked: { carburettor?: number | undefined } = {}): JettingQuestion {
+export function jettingQuestion(ground: JobGround, asked: PartsAsked = {}): JettingQuestion {
   const { job, sets, runs } = ground
-  const settings = job.jetting ?? DEFAULT_JETTING
-  const { carburettor = 0 } = asked
+  const own = job.jetting ?? DEFAULT_JETTING
+  const settings = asked.box ? { ...own, box: asked.box } : own
+  const { carburettor = 0, most = 3 } = asked
+  const fitted = fittingSets(sets)
+  const last = asked.set === undefined ? fitted.length - 1 : fitted.findIndex((one) => one.id === asked.set)
+  if (asked.set !== undefined && last < 0)
+    throw inputRefused([{ field: 'set', message: `there is no fitting ${asked.set.slice(0, 40)} in this job` }])
   if (!settings.carburettors[carburettor])
     throw inputRefused([{ field: 'carburettor', message: `there are ${settings.carburettors.length}, from 0` }])
   return {
     settings,
     carburettor,
-    fittings: fittingSets(sets).map(({ id, weather, fitting }) => ({
+    most,
+    // What was fitted later than the one asked about is not known yet.
+    fittings: fitted.slice(0, last + 1).map(({ id, weather, fitting }) => ({
       id,
       weather,
       fitted: fitting.fitted,
@@ -98,7 +116,7 @@ export interface JettingTold extends Pick<PartsAnswer, 'list' | 'inadequate' | '
  * @param onProgress share of the combinations that were tried
  */
 export function answerJetting(
-  { settings, carburettor, fittings }: JettingQuestion,
+  { settings, carburettor, most, fittings }: JettingQuestion,
   columnsOf: ColumnsOf,
   onProgress: (share: number) => void = () => undefined,
 ): JettingTold {
@@ -128,7 +146,8 @@ export function answerJetting(
     return { ...told, list: null, inadequate: '', advice: [], air: '', present: null }
   const { doubt } = trustOf(settings.checks)
   const answer = proposeParts(body, box, measured, fitted, circuitTargets(settings), doubt, onProgress)
-  const { calibration, list, inadequate, advice, air } = answer
+  const { calibration, inadequate, advice, air } = answer
+  const list = answer.list && { ...answer.list, byChanges: answer.list.byChanges.slice(0, most) }
   return {
     ...told,
     list,

@@ -4,13 +4,14 @@ import { DEFAULT_CURVE, type CurveOptions } from '../curves/lay/curve'
 import type { TableHistory } from '../change/history'
 import { isLeftOut } from '../run/runColumns'
 import type { SparkRun } from '../spark/bin'
-import { DEFAULT_SPARK_SETTINGS } from '../spark/choice'
+import { DEFAULT_SPARK_SETTINGS, type SparkSettings } from '../spark/choice'
 import { judgeBin, type JudgedBin, type JudgeOptions } from '../spark/judge'
 import { fitMixture, mixtureBins, type MixtureBin, type MixtureFit } from '../spark/mixtureSweep'
 import { proveSpark, type SparkProof } from '../spark/proof'
 import { presentReadings, stepBins } from '../spark/stepBins'
 import { sweepBins } from '../spark/sweepBins'
 import type { ColumnsOf, JobGround, Loader } from './ground'
+import { namedRuns } from './fieldRuns'
 import { setAsked } from './setAsked'
 
 /** What advance and mixture by torque are worked out from. */
@@ -33,6 +34,15 @@ export interface SparkQuestion {
 const has = (run: RunInfo, channel: string): boolean => run.channels.some((one) => one.channel === channel)
 const tellsTorque = (run: RunInfo): boolean => ['torque', 'power', 'drum'].some((name) => has(run, name))
 
+/** What may be said otherwise than the job has it. */
+export interface SparkAsked {
+  set?: string | undefined
+  runs?: readonly string[] | undefined
+  options?:
+    | { giveAwayPct?: number | undefined; knockMargin?: number | undefined; present?: number | null | undefined }
+    | undefined
+}
+
 /** The latest save of a spark table that rests on runs. */
 function lastMove({ tables }: JobGround) {
   return tables
@@ -43,20 +53,23 @@ function lastMove({ tables }: JobGround) {
 }
 
 /**
- * Puts together what advance by torque is worked out from: runs of a set, choices of the job, and what moved in its tables.
+ * Puts together what advance by torque is worked out from: runs of a set or those named, choices of the job, and what moved in its
+ * tables.
  *
- * @throws Refusal 'input-refused' for a set that is not there
+ * @param asked.options instead of the job's own choices
+ * @throws Refusal 'input-refused' for a set or a run that is not there
  */
 export async function sparkQuestion(
   ground: JobGround,
   loader: Pick<Loader, 'histories'>,
-  asked: { set?: string | undefined } = {},
+  asked: SparkAsked = {},
 ): Promise<SparkQuestion> {
   const { job } = ground
   const set = setAsked(ground, asked.set)
-  const settings = job.spark ?? DEFAULT_SPARK_SETTINGS
+  const settings = { ...(job.spark ?? DEFAULT_SPARK_SETTINGS), ...told(asked.options) }
   const usable = ground.runs.filter((run) => !isLeftOut(run) && tellsTorque(run))
-  const own = usable.filter((run) => run.set === set?.id)
+  const named = asked.runs && new Set(namedRuns(ground.runs, asked.runs).map((run) => run.id))
+  const own = usable.filter((run) => (named ? named.has(run.id) : run.set === set?.id))
   const runs = own.filter((run) => has(run, 'spark') || run.setting !== null)
   const moved = lastMove(ground)
   const before = usable.filter((run) => moved?.runs.includes(run.id))
@@ -78,6 +91,12 @@ export async function sparkQuestion(
     histories: oldest === undefined ? [] : await loader.histories(job.id, oldest),
   }
 }
+
+/** What is said, without what is left out. */
+const told = (options: SparkAsked['options']) =>
+  Object.fromEntries(Object.entries(options ?? {}).filter(([, value]) => value !== undefined)) as Partial<
+    Pick<SparkSettings, 'giveAwayPct' | 'knockMargin' | 'present'>
+  >
 
 /** Mixtures tried at a point, with what they come to. */
 interface FittedMixture {

@@ -55,4 +55,14 @@ describe('kinds of run', () => {
       ),
     ).toBe('sweep')
   })
+  it('so is a log in which it was stepped at several speeds, one after the other; a ride over several speeds is none', () => {
+    const long = Float32Array.from({ length: 3000 }, (_, i) => i / 50)
+    const speeds = long.map((t) => [3000, 4200, 5400][Math.floor(t / 20)]!)
+    const stepped = long.map((t) => 20 + 3 * Math.floor((t % 20) / 4))
+    const at = new Float32Array(3000).fill(60)
+    expect(guessKind(long, speeds, at, stepped)).toBe('spark step')
+    // The table alone moves the advance from one speed to the next.
+    const own = speeds.map((rpm) => rpm / 200)
+    expect(guessKind(long, speeds, at, own)).not.toBe('spark step')
+  })
 })

@@ -52,7 +52,7 @@ export function guessKind(
   if (!throttle) return high > 1.6 * low ? 'sweep' : 'hold'
   const isRide = moves > FEW_MOVES && (moves / duration > 0.25 || !hasOneStop(throttle))
   if (isRide || moving > 0.4 * windows) return 'road'
-  if (spark && isStepped(spark) && isHeld(rpm)) return 'spark step'
+  if (spark && (isHeld(rpm) ? isStepped(spark) : isSteppedAtSpeeds(time, rpm, spark))) return 'spark step'
   if (high < 1.25 * low) return moves > 1 ? 'roll-on' : 'hold'
   return 'sweep'
 }
@@ -92,4 +92,24 @@ function isHeld(rpm: ArrayLike<number>): boolean {
   const looked = Array.from({ length: Math.floor((rpm.length - 1) / stride) + 1 }, (_, k) => rpm[k * stride]!)
   const middle = [...looked].sort((a, b) => a - b)[Math.floor(looked.length / 2)]!
   return looked.filter((value) => Math.abs(value - middle) <= HELD.near * middle).length >= HELD.share * looked.length
+}
+
+/** Speeds that are one, share; how long one is held, s; share of a run that is held, and of one speed, at the least. */
+const SPEEDS = { near: 0.025, over: 0.6, held: 0.6, one: 0.1, step: 250 }
+
+/** Whether the advance was stepped at one of several speeds that were each held for a while, one after the other. */
+function isSteppedAtSpeeds(time: ArrayLike<number>, rpm: ArrayLike<number>, spark: ArrayLike<number>): boolean {
+  const bySpeed = new Map<number, number[]>()
+  let held = 0
+  for (let i = 0, back = 0; i < rpm.length; i++) {
+    while (time[i]! - time[back]! > SPEEDS.over) back++
+    if (!(Math.abs(rpm[i]! - rpm[back]!) <= SPEEDS.near * rpm[i]!)) continue
+    held++
+    const speed = Math.round(rpm[i]! / SPEEDS.step)
+    const own = bySpeed.get(speed) ?? []
+    own.push(spark[i]!)
+    bySpeed.set(speed, own)
+  }
+  if (held < SPEEDS.held * rpm.length) return false
+  return [...bySpeed.values()].some((own) => own.length >= SPEEDS.one * rpm.length && isStepped(own))
 }

@@ -9,6 +9,7 @@ import {
   dryPressure,
   fieldAnswer,
   flatnessAnswer,
+  idleAnswer,
   jettingQuestion,
   loopAnswer,
   loopQuestion,
@@ -19,6 +20,8 @@ import {
   responseAnswer,
   responseQuestion,
   setsFuel,
+  setsSpark,
+  sparkChangeAnswer,
   sparkQuestion,
   vapourPressure,
   type Job,
@@ -62,6 +65,30 @@ export function questionHandlers(context: Workshop) {
     return changeAnswer(question, field, answerChange(question, field, limits)!)
   }
 
+  /** Settings tried, with what they come to. */
+  const sparkTold = async (asked: Asked<'sparkFit'> | Asked<'sparkChange'> | Asked<'mixtureSweep'>) => {
+    const { set, runs, ...rest } = asked.body
+    const options = 'options' in rest ? rest.options : undefined
+    const question = await sparkQuestion(await groundFor(asked), loader, { set, runs, options })
+    return ask(context, 'spark', question, asked.gone())
+  }
+
+  /** The change of one spark table from its latest state. */
+  async function sparkChange(asked: Asked<'sparkChange'>): Promise<object> {
+    const { table: id, limits, options } = asked.body
+    const { job, tables } = await groundFor(asked)
+    const info = tables.find((one) => one.id === id)
+    if (!info) throw notFound('table')
+    if (!setsSpark(info.table))
+      throw inputRefused([
+        { field: 'table', message: `is a ${info.table.kind} table; only spark tables are changed here` },
+      ])
+    const { bins } = await sparkTold(asked)
+    const { nodes, values } = sparkChangeAnswer(info.table, bins, job.spark, { limits, options })
+    const { rpm, load } = info.table
+    return { rpm, load, values, nodes: nodes.map((row) => row.map(({ arithmetic: _, ...node }) => node)) }
+  }
+
   return {
     change,
     async plan({ job, gone }) {
@@ -86,10 +113,19 @@ export function questionHandlers(context: Workshop) {
       const question = await loopQuestion(await groundFor(asked), loader, asked.body)
       return loopAnswer(question, await ask(context, 'loop', question, asked.gone()))
     },
-    spark: async (asked) =>
-      ask(context, 'spark', await sparkQuestion(await groundFor(asked), loader, asked.body), asked.gone()),
-    jetting: async (asked) =>
-      ask(context, 'jetting', jettingQuestion(await groundFor(asked), asked.body), asked.gone()),
+    async sparkFit(asked) {
+      const { bins, proof } = await sparkTold(asked)
+      return { bins, proof }
+    },
+    async mixtureSweep(asked) {
+      const { mixtures } = await sparkTold(asked)
+      return { mixtures }
+    },
+    sparkChange,
+    parts: async (asked) => ask(context, 'jetting', jettingQuestion(await groundFor(asked), asked.body), asked.gone()),
+    async idle({ job, body }) {
+      return idleAnswer((await job()).jetting, body)
+    },
     response: async (asked) =>
       responseAnswer(
         await ask(context, 'response', responseQuestion(await groundFor(asked), asked.body), asked.gone()),

@@ -1,4 +1,12 @@
-import { Refusal, inputRefused, checkForm, checkMapping, knownChannels, uploadSchema } from '@yuzumix/core'
+import {
+  Refusal,
+  inputRefused,
+  checkForm,
+  checkMapping,
+  checkSetting,
+  knownChannels,
+  uploadSchema,
+} from '@yuzumix/core'
 import { doubtsFor } from '../acts/handling/doubtsFor'
 import { fieldRunsOf, type Workshop } from '../acts/questions/ask'
 import { sayMadeOn } from '../acts/tables/sayMadeOn'
@@ -13,14 +21,23 @@ import type { Exchange, Handlers } from './handlers'
 import { notFound } from './problem'
 import { originalName, withFile } from './upload'
 
+/** A part of a form that is JSON; undefined where it was not sent. */
+function jsonPart<T>(field: string, text: string | undefined, check: (raw: unknown) => T): T | undefined {
+  if (text === undefined) return undefined
+  try {
+    return check(JSON.parse(text))
+  } catch (error) {
+    if (error instanceof SyntaxError) throw inputRefused([{ field, message: 'is not JSON' }])
+    throw error
+  }
+}
+
 function readUploadFields(raw: Record<string, string>) {
   const fields = checkForm(uploadSchema, raw)
-  if (fields.mapping === undefined) return { ...fields, mapping: undefined }
-  try {
-    return { ...fields, mapping: checkMapping(JSON.parse(fields.mapping)) }
-  } catch (error) {
-    if (error instanceof SyntaxError) throw inputRefused([{ field: 'mapping', message: 'is not JSON' }])
-    throw error
+  return {
+    ...fields,
+    mapping: jsonPart('mapping', fields.mapping, checkMapping),
+    setting: jsonPart('setting', fields.setting, checkSetting),
   }
 }
 

@@ -15,6 +15,8 @@ export interface LogFile {
   /** set it goes to; the newest when left out */
   set?: string | undefined
   mapping?: Mapping | undefined
+  /** one setting of the spark that it was made at, as somebody said it */
+  setting?: RunInfo['setting'] | undefined
   sampleRateHz?: number | undefined
   /** AFR at lambda 1 of the gauge, where it differs from the job's */
   gaugeScale?: number | undefined
@@ -70,7 +72,7 @@ export async function addLog(
     return await addRun(
       store,
       job.id,
-      { ...fields, name: file.name, set: file.set, channels },
+      { ...fields, name: file.name, set: file.set, setting: file.setting ?? null, channels },
       file.mapping && { signature, mapping: file.mapping },
     )
   } finally {

@@ -9,13 +9,20 @@ import {
   nextRunRequestSchema,
   nextRunSchema,
 } from '../field'
-import { jettingAnswerSchema, jettingRequestSchema } from '../jetting'
+import { idleAnswerSchema, idleRequestSchema, jettingAnswerSchema, jettingRequestSchema } from '../jetting'
 import { probeCheckSchema } from '../jobLines'
 import { loopRequestSchema, loopStepSchema } from '../loop'
 import { recheckSchema, runPlanSchema } from '../plan'
 import { flatnessSchema } from '../report'
 import { plateRequestSchema, plateSchema, responseRequestSchema, responseSchema } from '../response'
-import { sparkAnswerSchema, sparkRequestSchema } from '../spark'
+import {
+  mixtureSweepAnswerSchema,
+  mixtureSweepRequestSchema,
+  sparkAnswerSchema,
+  sparkChangeAnswerSchema,
+  sparkChangeRequestSchema,
+  sparkRequestSchema,
+} from '../spark'
 import { verdictSchema } from '../verdict'
 import { get, list, post } from './call'
 
@@ -69,17 +76,40 @@ export const questionCalls = {
       answer: loopStepSchema,
     },
   ),
-  spark: post('/jobs/{job}/spark', 'asks', 'Advance and mixture of best torque, by stop and speed', {
-    body: sparkRequestSchema,
-    answer: sparkAnswerSchema,
+  sparkFit: post(
+    '/jobs/{job}/spark-fit',
+    'asks',
+    'Advance of best torque by stop and speed, what limits it, and what the last change of it did',
+    { body: sparkRequestSchema, answer: sparkAnswerSchema, problems: [422] },
+  ),
+  sparkChange: post(
+    '/jobs/{job}/spark-change',
+    'asks',
+    'What a spark table is to be changed to, by one surface of best advance and of the knock line through the points',
+    { body: sparkChangeRequestSchema, answer: sparkChangeAnswerSchema, problems: [422] },
+  ),
+  mixtureSweep: post('/jobs/{job}/mixture-sweep', 'asks', 'Mixture of best torque, by stop and speed', {
+    body: mixtureSweepRequestSchema,
+    answer: mixtureSweepAnswerSchema,
+    problems: [422],
   }),
-  jetting: post(
-    '/jobs/{job}/jetting',
+  parts: post(
+    '/jobs/{job}/parts',
     'asks',
     'What carburettors were read to do with each fitting, and what of the box to fit next',
     {
       body: jettingRequestSchema,
       answer: jettingAnswerSchema,
+      problems: [422],
+    },
+  ),
+  idle: post(
+    '/jobs/{job}/idle',
+    'asks',
+    'Where an idle screw should stand, by speed, vacuum or mixture over its turns',
+    {
+      body: idleRequestSchema,
+      answer: idleAnswerSchema,
       problems: [422],
     },
   ),

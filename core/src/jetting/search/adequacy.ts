@@ -1,4 +1,4 @@
-import { predictJetting, type Calibration, type MeasuredFitting } from '../model/calibrate'
+import { predictJetting, restAt, type Calibration, type MeasuredFitting } from '../model/calibrate'
 
 /** A reading that the calibrated model does not meet. */
 export interface Miss {
@@ -20,7 +20,7 @@ const ROUGH = 0.1
  * parts is then worth nothing; and those that jut out between their neighbours. The worst first.
  */
 export function missedReadings(calibration: Calibration, measured: readonly MeasuredFitting[]): Miss[] {
-  const rough = roughPlaces(calibration)
+  const rough = roughPlaces(calibration, measured)
   return measured
     .flatMap(({ fitted, readings }): Miss[] => {
       const predicted = predictJetting(
@@ -39,14 +39,26 @@ export function missedReadings(calibration: Calibration, measured: readonly Meas
     .sort((a, b) => Math.abs(b.pct) - Math.abs(a.pct))
 }
 
-/** Openings at which readings jut out between their neighbours as no smooth law does. */
-function roughPlaces({ body, openings, rest }: Calibration): Miss[] {
+/** Openings at which a reading juts out between its neighbours, and what the model leaves over with it: no law is as rough. */
+function roughPlaces(calibration: Calibration, measured: readonly MeasuredFitting[]): Miss[] {
   // Where rods rise the mixture steps, and where exactly is not known before it is read.
-  if (body.kind === 'metering rods') return []
-  return openings.slice(1, -1).flatMap((opening, k): Miss[] => {
-    const [low, high] = [openings[k]!, openings[k + 2]!]
-    const straight = rest[k]! + ((rest[k + 2]! - rest[k]!) * (opening - low)) / (high - low)
-    const out = rest[k + 1]! - straight
-    return Math.abs(out) > ROUGH ? [{ opening, pct: 100 * (Math.exp(-out) - 1) }] : []
+  if (calibration.body.kind === 'metering rods') return []
+  return measured.flatMap(({ readings }) => {
+    const sorted = [...readings].sort((a, b) => a.opening - b.opening)
+    return sorted.slice(1, -1).flatMap(({ opening, lambda }, k): Miss[] => {
+      const [low, high] = [sorted[k]!, sorted[k + 2]!]
+      const share = (opening - low.opening) / (high.opening - low.opening)
+      const jut = (at: number, before: number, after: number): number => at - before - (after - before) * share
+      const read = jut(Math.log(lambda), Math.log(low.lambda), Math.log(high.lambda))
+      const left = jut(
+        restAt(calibration, opening),
+        restAt(calibration, low.opening),
+        restAt(calibration, high.opening),
+      )
+      // What is left over is of fuel: it juts the other way.
+      return Math.abs(read) > ROUGH && Math.abs(left) > ROUGH && read * left < 0
+        ? [{ opening, pct: 100 * (Math.exp(read) - 1) }]
+        : []
+    })
   })
 }

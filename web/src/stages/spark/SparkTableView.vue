@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import WorkStatus from '@/parts/frame/WorkStatus.vue'
 import { computed } from 'vue'
-import { defaultBreakpoints, suggestSpark, type SuggestedSpark } from '@yuzumix/core'
+import { defaultBreakpoints, sparkChangeAnswer, type SuggestedSpark } from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
 import { signed } from '@/parts/numbers/format'
 import type { CellLook } from '@/parts/table/TableGrid.vue'
@@ -21,9 +21,7 @@ const { bins, runs, settings, problem, busy, slow, cancel, sparkTables } = props
 const desk = useTableDesk(sparkTables, 'spark', runs)
 const { info, working, selection, pair } = desk
 const suggested = computed<SuggestedSpark | null>(() =>
-  info.value && bins.value.length > 0
-    ? suggestSpark(info.value.table, bins.value, settings.value.limits, settings.value.knockMargin)
-    : null,
+  info.value && bins.value.length > 0 ? sparkChangeAnswer(info.value.table, bins.value, settings.value) : null,
 )
 const edits = useTableEdits(info, working, selection, suggested)
 const newGrid = computed(() => {
