@@ -12,7 +12,7 @@ import type { SparkAsked } from './sparkQuestion'
  * @param chosen the job's; the usual ones without
  * @throws RangeError when the table does not set spark
  * @example
- * sparkChangeAnswer(table, bins, job.spark).values // [load][rpm], degrees
+ * const { values } = sparkChangeAnswer(table, bins, job.spark)
  */
 export function sparkChangeAnswer(
   table: Table,

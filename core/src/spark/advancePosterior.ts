@@ -30,7 +30,7 @@ const NOISE = { usual: Math.log(0.006), spread: 0.8 }
 /** Shares: how runs differ as a whole, what heat does over a run, and what knock takes of torque. */
 const RUN = 0.006
 const HEAT = 0.025
-const KNOCK = { usual: -0.001, spread: 0.004 }
+const KNOCK = { usual: -0.0015, spread: 0.006 }
 const LEVEL = 0.3
 /** Degrees beyond what was tried in which the best is sought, and the step. */
 const BEYOND = 14

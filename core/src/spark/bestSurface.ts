@@ -23,7 +23,7 @@ const SPREADS = [1, 1.5, 3, 5]
 /** ln of the same of what a degree squared costs. */
 const BEND = { level: 0.4, spread: 0.15, usual: Math.log(5e-4) }
 /** What a curve of another form than the estimator's is off by, degrees. */
-const FORM = 1
+const FORM = 1.2
 
 /**
  * Best advance, and what torque loses beside it, as smooth surfaces over speed and load through the points. How much best advance

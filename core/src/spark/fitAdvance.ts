@@ -105,7 +105,7 @@ const named = (degrees: number): string => `${plain(degrees, 1)}°`
  *
  * @param points one for each setting of each run, in the order in which they were run
  * @example
- * fitAdvance(points, { ...DEFAULT_SPARK, present: 24, hasKnockChannel: true }).recommended // 25.5
+ * const { recommended } = fitAdvance(points, { ...DEFAULT_SPARK, present: 24, hasKnockChannel: true })
  */
 export function fitAdvance(points: readonly SparkPoint[], options: SparkOptions): SparkFit {
   const known = points.filter(({ advance, torque }) => Number.isFinite(advance) && torque > 0)

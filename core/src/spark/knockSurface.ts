@@ -94,6 +94,6 @@ export function knockSurface(
     const dot = (a: Float64Array, b: Float64Array): number => a.reduce((sum, one, k) => sum + one * b[k]!, 0)
     const variance = Math.max(0, likeness(PRIOR, place, place) - dot(like, solveFactored(factor, like)))
     const mean = PRIOR.mean + dot(like, weights)
-    return { mean, earliest: mean - NINETY * Math.sqrt(variance + BLUR * BLUR) }
+    return { mean, earliest: mean - NINETY * Math.sqrt(variance) }
   }
 }

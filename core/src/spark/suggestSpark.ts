@@ -1,6 +1,8 @@
 import { taperChanges } from '../change/taper'
 import { NINETY } from '../numbers/ninety'
+import { convexHull, isInside, type Point2 } from '../numbers/hull'
 import type { Place2 } from '../numbers/smoothSurface'
+import { locate } from '../table/lookup'
 import { setsSpark } from '../table/kinds'
 import { build, valueLimits, type Table } from '../table/table'
 import type { Between } from './advanceCurve'
@@ -21,7 +23,9 @@ import { nearOf, placeIn } from './voices'
 /** Largest step between neighbours at the border of what points tell, degrees (common practice: a table without teeth). */
 const EDGE = 1
 /** Share of what varies from place to place that points may leave unknown: full weight up to the first, none from the second. */
-const KNOWN = { whole: 0.3, none: 0.55 }
+const KNOWN = { whole: 0.35, none: 0.7 }
+/** Share of a cell beyond a point that it still speaks for. */
+const BESIDE = 0.7
 /** Gain in its own spreads from which a change is made at all, and whole. */
 const SURE = { none: 0.4, whole: NINETY }
 
@@ -44,7 +48,7 @@ interface TablePoint {
  * @param giveAway torque that may be given away for less advance, share of the best
  * @throws RangeError when the table does not set spark
  * @example
- * suggestSpark(table, bins).nodes[3][5].best // { value: 27.4, low: 26.2, high: 28.6 }
+ * const { nodes } = suggestSpark(table, bins)
  */
 export function suggestSpark(
   table: Table,
@@ -81,11 +85,15 @@ export function suggestSpark(
         : [{ at, offset: one.bin.knockFrom - one.bin.present - one.moved, knock: true }]),
     ]),
   )
+  const among = hullOf(
+    table,
+    points.filter(({ one }) => !one.stale),
+  )
   const cells = build(table, (row, column): SparkNode => {
     const place: Place2 = [table.rpm[column]!, table.load[row]!]
     return cellOf(table, row, column, {
       near: nearOf(table, bins, row, column).map(({ one }) => one),
-      cell: surface?.(place) ?? null,
+      cell: surface && isInside(among, place) ? surface(place) : null,
       knock: knockAt?.(place) ?? null,
       tried: triedAbout(telling, place),
       limits,
@@ -197,6 +205,26 @@ function cellOf(table: Table, row: number, column: number, ground: CellGround): 
   if (after !== wantedValue) reason = 'limited by the table'
   arithmetic.push({ what: 'apply', values: { before, change }, result: after })
   return { changeDeg: after - before, reason, before, after, points, best, gainPct, knockFrom, arithmetic }
+}
+
+/** What lies among the points: their hull, each with what it speaks for beside it. Beyond it nothing is told, however smooth it goes on. */
+function hullOf({ rpm, load }: Table, points: readonly TablePoint[]): Point2[] {
+  const widthAt = (axis: readonly number[], value: number): number => {
+    const [below] = locate(axis, value)
+    const next = Math.min(axis.length - 1, below + 1)
+    return BESIDE * Math.max(1e-9, axis[next]! - axis[next - 1 < 0 ? 0 : next - 1]!)
+  }
+  return convexHull(
+    points.flatMap(({ at: [x, y] }) => {
+      const [dx, dy] = [widthAt(rpm, x), widthAt(load, y)]
+      return [
+        [x - dx, y],
+        [x + dx, y],
+        [x, y - dy],
+        [x, y + dy],
+      ] as Point2[]
+    }),
+  )
 }
 
 /** How far one is on the way from nothing to all, 0 to 1. */

@@ -26,7 +26,8 @@ export function drawCarburettors({ factor, doubt }: Calibration, count: number):
       Float64Array.from({ length: factor.size }, () => random.normal()),
     ),
   )
-  const spread = Math.hypot(MODEL_ERROR, doubt)
+  // Checks left open bear on the level that is read; of one fitting against another a part is left.
+  const spread = Math.hypot(MODEL_ERROR, doubt / 3)
   return { departures, own: Float64Array.from({ length: count }, () => spread * random.normal()) }
 }
 
