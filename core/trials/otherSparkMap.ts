@@ -28,7 +28,7 @@ export function otherSparkMap(seed: number, knocks = Infinity): OtherSparkMap {
     u(8, 16),
     u(0.4, 1.5),
     u(0, 6),
-    u(2, 4),
+    u(3, 6),
     u(0, 6),
     u(-2, 2),
   ]

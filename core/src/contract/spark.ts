@@ -214,6 +214,17 @@ export const sparkAnswerSchema = closed({
     )
     .required()
     .meta({ description: 'what the last change of the spark promised, and what came of it' }),
+  next: closed({
+    stop: figure(),
+    rpm: figure(),
+    doubt: figure().meta({ description: 'half of the 90 % interval of best advance there now, degrees' }),
+    typical: figure().meta({ description: 'the same at a typical place of the planned range' }),
+    after: figure().meta({ description: 'the same once this point is measured' }),
+    isEnough: yesNo().required(),
+  })
+    .nullable()
+    .defined()
+    .meta({ description: 'where to step the advance next' }),
 }).meta({ ref: 'SparkFitAnswer' })
 
 /** Answer of POST /jobs/:job/mixture-sweep: lambda and N·m. */

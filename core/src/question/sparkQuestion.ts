@@ -8,6 +8,7 @@ import { DEFAULT_SPARK_SETTINGS, type SparkSettings } from '../spark/choice'
 import { judgeBin, type JudgedBin, type JudgeOptions } from '../spark/judge'
 import { fitMixture, mixtureBins, type MixtureBin, type MixtureFit } from '../spark/mixtureSweep'
 import { proveSpark, type SparkProof } from '../spark/proof'
+import { nextSparkPoint, type NextPoint } from '../spark/nextPoint'
 import { presentReadings, stepBins } from '../spark/stepBins'
 import { sweepBins } from '../spark/sweepBins'
 import type { ColumnsOf, JobGround, Loader } from './ground'
@@ -25,6 +26,8 @@ export interface SparkQuestion {
   after: RunInfo[]
   options: CurveOptions
   judge: JudgeOptions
+  /** stops and speeds that are planned */
+  range: Pick<SparkSettings['plan'], 'stops' | 'rpm'>
   /** setting in use now; null for the first one run */
   present: number | null
   knockLevel: number
@@ -85,6 +88,7 @@ export async function sparkQuestion(
       drum: { inertia: set?.inertia ?? null, window: set?.drumWindow ?? DEFAULT_CURVE.drum.window },
       source: set?.torqueSource ?? null,
     },
+    range: { stops: settings.plan.stops, rpm: settings.plan.rpm },
     judge: { giveAway: settings.giveAwayPct / 100, knockMargin: settings.knockMargin },
     present: settings.present,
     knockLevel: settings.knockLevel,
@@ -109,11 +113,13 @@ export interface SparkTold {
   bins: JudgedBin[]
   mixtures: FittedMixture[]
   proof: SparkProof[]
+  /** where to step the advance next; null before any point is measured */
+  next: NextPoint | null
 }
 
 /** Advance and mixture from torque. */
 export function answerSpark(question: SparkQuestion, columnsOf: ColumnsOf): SparkTold {
-  const { runs, mixtureRuns, before, after, options, judge, present, knockLevel, histories } = question
+  const { runs, mixtureRuns, before, after, options, judge, range, present, knockLevel, histories } = question
   const withColumns = (some: readonly RunInfo[]): SparkRun[] =>
     some.flatMap((run) => columnsOf([run]).map((columns) => ({ columns, run })))
   const judged = (some: readonly RunInfo[], since: readonly TableHistory[]): JudgedBin[] => {
@@ -122,8 +128,10 @@ export function answerSpark(question: SparkQuestion, columnsOf: ColumnsOf): Spar
       .map((bin) => judgeBin(bin, since, judge))
       .sort((a, b) => (a.bin.stop ?? 100) - (b.bin.stop ?? 100) || a.bin.rpm - b.bin.rpm)
   }
+  const bins = judged(runs, histories)
   return {
-    bins: judged(runs, histories),
+    bins,
+    next: nextSparkPoint(bins, range),
     mixtures: mixtureBins(columnsOf(mixtureRuns), knockLevel).map((bin) => ({ bin, fit: fitMixture(bin.points) })),
     proof: before.length && after.length ? proveSpark(judged(before, []), presentReadings(withColumns(after))) : [],
   }

@@ -18,12 +18,21 @@ export interface SurfaceCell {
 /** rpm and load over which best advance is alike (judgement: it follows speed and filling, which tuning bends over some 2,000 rpm). */
 export const REACH: Place2 = [2500, 40]
 /** Degrees by which a table's whole level may be off, and by which places may differ from it. */
-const LEVEL = 5
+export const LEVEL = 5
 const SPREADS = [1, 1.5, 3, 5]
 /** ln of the same of what a degree squared costs. */
 const BEND = { level: 0.4, spread: 0.15, usual: Math.log(5e-4) }
 /** What a curve of another form than the estimator's is off by, degrees. */
-const FORM = 1.2
+export const FORM = 1.2
+
+/** How much best advance differs from place to place, degrees: the likeliest by what was read. */
+export function spreadOf(bests: readonly { at: Place2; value: number; variance: number }[]): number {
+  const likely = SPREADS.map((spread) => ({
+    spread,
+    log: smoothSurface(bests, { reach: REACH, spread, level: LEVEL }).logLikelihood,
+  }))
+  return likely.reduce((a, b) => (b.log > a.log ? b : a)).spread
+}
 
 /**
  * Best advance, and what torque loses beside it, as smooth surfaces over speed and load through the points. How much best advance
@@ -41,9 +50,7 @@ export function bestSurface(points: readonly SurfacePoint[]): (place: Place2) =>
       return { at, value, variance: Math.max(1e-4, variance) }
     })
   const bests = told((one) => one.best, FORM ** 2)
-  const best = SPREADS.map((spread) => smoothSurface(bests, { reach: REACH, spread, level: LEVEL })).reduce((a, b) =>
-    b.logLikelihood > a.logLikelihood ? b : a,
-  )
+  const best = smoothSurface(bests, { reach: REACH, spread: spreadOf(bests), level: LEVEL })
   const bend = (of: (draw: CurveDraw) => number) =>
     smoothSurface(
       told((one) => Math.log(of(one)) - BEND.usual),

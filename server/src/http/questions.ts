@@ -114,8 +114,8 @@ export function questionHandlers(context: Workshop) {
       return loopAnswer(question, await ask(context, 'loop', question, asked.gone()))
     },
     async sparkFit(asked) {
-      const { bins, proof } = await sparkTold(asked)
-      return { bins, proof }
+      const { bins, proof, next } = await sparkTold(asked)
+      return { bins, proof, next }
     },
     async mixtureSweep(asked) {
       const { mixtures } = await sparkTold(asked)

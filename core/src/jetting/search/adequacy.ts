@@ -1,4 +1,6 @@
-import { predictJetting, restAt, type Calibration, type MeasuredFitting } from '../model/calibrate'
+import { median } from '../../numbers/median'
+import { NINETY } from '../../numbers/ninety'
+import { predictJetting, restAt, type Calibration, type MeasuredFitting, type OpeningReading } from '../model/calibrate'
 
 /** A reading that the calibrated model does not meet. */
 export interface Miss {
@@ -37,6 +39,19 @@ export function missedReadings(calibration: Calibration, measured: readonly Meas
     .filter(({ opening }) => !rough.some((one) => Math.abs(one.opening - opening) < 0.005))
     .concat(rough)
     .sort((a, b) => Math.abs(b.pct) - Math.abs(a.pct))
+}
+
+/** Half of a reading's 90 % interval, share, from which it tells too little to fit parts by. */
+const VAGUE = 0.035
+
+/**
+ * Half of the 90 % interval of a typical reading, %, where the readings scatter so much that no parts can be told by them; null where
+ * they do not.
+ */
+export function scatterOf(readings: readonly OpeningReading[]): number | null {
+  if (readings.length === 0) return null
+  const half = NINETY * median(readings.map((one) => one.error))
+  return half > VAGUE ? 100 * half : null
 }
 
 /** Openings at which a reading juts out between its neighbours, and what the model leaves over with it: no law is as rough. */

@@ -2,6 +2,7 @@ import { plain } from '../../numbers/format'
 import type { OpeningReading } from '../model/calibrate'
 import { SLOTS_OF, type Body, type Slot } from '../carburettor'
 import { zoneDepartures } from '../openingReadings'
+import { scatterOf } from './adequacy'
 import type { CircuitTarget } from '../model/targets'
 
 /** What moves each range, the handiest first (common practice). */
@@ -58,6 +59,7 @@ export function readingAdvice(
   if (rows.length === 0) return []
   const slots = SLOTS_OF[body.kind]
   const departures = zoneDepartures(rows, targets)
+  const scatter = scatterOf(rows)
   const unread = departures.some((one) => one.id === 'full' && one.verdict === 'not read')
   const nameOf = (id: CircuitTarget['id']): string => targets.find((one) => one.id === id)!.name
   const told = departures
@@ -72,6 +74,12 @@ export function readingAdvice(
     })
   const first = unread ? [`${nameOf('full')} was not read, and nothing is leaned there unread. Read it first.`] : []
   const enough =
-    told.length === 0 && !unread ? ['Good enough: what is left lies within what the gauge can tell. Leave it.'] : []
-  return [...first, ...told, ...enough]
+    told.length === 0 && !unread && scatter === null
+      ? ['Good enough: what is left lies within what the gauge can tell. Leave it.']
+      : []
+  const vague =
+    scatter === null
+      ? []
+      : [`The readings scatter by ±${plain(scatter, 0)} % at an opening: read them again before anything is changed.`]
+  return [...vague, ...first, ...told, ...enough]
 }

@@ -127,6 +127,13 @@ describe('what the readings themselves tell', () => {
   ])('%s', (_what, over, at, said) => {
     expect(readingAdvice(rows(at), CIRCUIT_TARGETS, { ...DEFAULT_BODY, ...over }).join(' ')).toMatch(said)
   })
+  it('that scatter too much say to read again, never that it is good enough', () => {
+    const vague = rows({ 0.1: 2, 0.5: -3, 1: 1 }).map((one) => ({ ...one, error: 0.08 }))
+    expect(readingAdvice(vague, CIRCUIT_TARGETS, DEFAULT_BODY)).toEqual([
+      'The readings scatter by ±13 % at an opening: read them again before anything is changed.',
+    ])
+    expect(readingAdvice(rows({ 0.1: 0, 0.5: 1, 1: 0 }), CIRCUIT_TARGETS, DEFAULT_BODY)[0]).toMatch(/^Good enough/)
+  })
   it('puts full throttle first', () => {
     const [first] = readingAdvice(rows({ 0.1: 12, 1: 4 }), CIRCUIT_TARGETS, DEFAULT_BODY)
     expect(first).toMatch(/^Full throttle/)

@@ -1,6 +1,6 @@
 import type { Weather } from '../../air/weather'
 import { plain, signed } from '../../numbers/format'
-import { missedReadings } from './adequacy'
+import { missedReadings, scatterOf } from './adequacy'
 import { readingAdvice } from './advice'
 import { calibrateJetting, type Calibration, type MeasuredFitting } from '../model/calibrate'
 import type { Body, Box, Fitted } from '../carburettor'
@@ -72,6 +72,13 @@ export function proposeParts(
   const calibration = calibrateJetting(body, box, alike, doubt)
   const misses = missedReadings(calibration, alike)
   const shared = { calibration, advice: readingAdvice(rows, targets, body), air: airWords(air, measured) }
+  const scatter = scatterOf(rows)
+  if (scatter !== null)
+    return {
+      ...shared,
+      list: null,
+      inadequate: `The model does not meet its own readings: they scatter by ±${plain(scatter, 0)} % at an opening. Nothing is proposed by them.`,
+    }
   const named = misses
     .slice(0, NAMED)
     .map(({ opening, pct }) => `${signed(pct)} % at ${Math.round(100 * opening)} %`)

@@ -32,13 +32,21 @@ function choicesOf(body: Body, box: Box, fitted: Fitted, slot: Slot): (number | 
     needle: isMeasured ? box.needles.filter(isKnownNeedle).map((one) => one.name) : [],
     clip: isMeasured ? Array.from({ length: body.clips }, (_, k) => k + 1) : [],
     cutaway: box.cutaway,
-    spring: box.springs,
+    // A spring at a time: what the next one does is known once this one was read.
+    spring: besides(box.springs, fitted.spring),
     rod: box.rods.map((one) => one.name),
     screw: turns,
     high: turns,
     low: turns,
   }
   return [...new Set([fitted[slot]!, ...all[slot]])]
+}
+
+/** The next sizes on either side of one. */
+function besides(sizes: readonly number[], fitted: number | undefined): number[] {
+  if (fitted === undefined) return [...sizes]
+  const [below, above] = [sizes.filter((one) => one < fitted), sizes.filter((one) => one > fitted)]
+  return [...(below.length ? [Math.max(...below)] : []), ...(above.length ? [Math.min(...above)] : [])]
 }
 
 /** Slots of `of` in which one differs from another. */

@@ -5,7 +5,7 @@ import { RouterLink } from 'vue-router'
 import { stopName, type JudgedBin } from '@yuzumix/core'
 import { actOf } from '@/parts/keys/keymap'
 import { useJob } from '@/job/openJob'
-import { grouped, plain, signed } from '@/parts/numbers/format'
+import { counted, grouped, plain, signed } from '@/parts/numbers/format'
 import SetSelect from '@/parts/choose/SetSelect.vue'
 import WorkStatus from '@/parts/frame/WorkStatus.vue'
 import StageSplit from '@/parts/frame/StageSplit.vue'
@@ -18,7 +18,16 @@ import type { Spark } from './useSpark'
 /** Torque over advance, point by point, and what it comes to. */
 const props = defineProps<{ spark: Spark }>()
 const open = useJob()
-const { bins, problem, busy, slow, cancel, proof } = props.spark
+const { bins, problem, busy, slow, cancel, proof, next } = props.spark
+/** What is measured, and where the next point tells most. */
+const idle = computed(() => {
+  const measured = `${counted(bins.value.length, 'point')} at several settings`
+  if (!next.value) return measured
+  const { stop, rpm, doubt, typical, isEnough } = next.value
+  return isEnough
+    ? `${measured}; best advance is known to ±${plain(typical, 1)}° over the plan: enough`
+    : `${measured}; next ${stopName(stop)} at ${grouped(rpm)} rpm, where best is known to ±${plain(doubt, 1)}°`
+})
 const chosen = ref(0)
 const tab = ref('why')
 const one = computed(() => bins.value[Math.min(chosen.value, bins.value.length - 1)] ?? null)
@@ -36,13 +45,7 @@ const verdict = ({ fit, stale }: JudgedBin): string => (stale ? 'stale' : fit.ve
     <template #bar>
       <slot name="switch" />
       <SetSelect v-if="open.sets.length > 1" />
-      <WorkStatus
-        :busy="busy"
-        :slow="slow"
-        doing="Fitting …"
-        :idle="`${bins.length} ${bins.length === 1 ? 'point' : 'points'} measured at several settings`"
-        @stop="cancel()"
-      />
+      <WorkStatus :busy="busy" :slow="slow" doing="Fitting …" :idle="idle" @stop="cancel()" />
     </template>
     <div v-if="bins.length === 0" class="empty">
       <h1>Spark</h1>

@@ -24,6 +24,7 @@ export function useSpark(connect = questionWorker) {
     bins: computed(() => answer.value?.bins ?? []),
     mixtures: computed(() => answer.value?.mixtures ?? []),
     proof: computed(() => answer.value?.proof ?? []),
+    next: computed(() => answer.value?.next ?? null),
     runs: computed(() => question.value?.runs ?? []),
     sparkTables: computed(() => open.tables.filter((one) => setsSpark(one.table))),
     problem: computed(() => fault.value || problem.value),
