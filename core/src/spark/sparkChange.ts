@@ -27,6 +27,7 @@ export type SparkReason =
   | 'no advice there'
   | 'no evidence'
   | 'between points'
+  | 'kept near its neighbours'
   | 'tapered off'
   | 'too small to matter'
   | 'limited by the table'

@@ -4,6 +4,7 @@ import { convexHull, isInside, type Point2 } from '../numbers/hull'
 import type { Place2 } from '../numbers/smoothSurface'
 import { locate } from '../table/lookup'
 import { setsSpark } from '../table/kinds'
+import { beside } from '../table/beside'
 import { build, valueLimits, type Table } from '../table/table'
 import type { Between } from './advanceCurve'
 import { bestSurface, type SurfaceCell } from './bestSurface'
@@ -101,7 +102,7 @@ export function suggestSpark(
       giveAway,
     })
   })
-  const nodes = tapered(table, cells, (row, column) => {
+  const nodes = tapered(table, withoutTeeth(table, cells), (row, column) => {
     const knock = knockAt?.([table.rpm[column]!, table.load[row]!])
     return knock ? knock.earliest - knockMargin : Infinity
   })
@@ -242,6 +243,55 @@ function triedAbout(points: readonly TablePoint[], place: Place2): CellGround['t
     isBlind: about.some(({ one }) => !one.bin.hasKnockChannel),
     sawKnock: about.some(({ one }) => one.fit.knock !== null),
   }
+}
+
+/** No cell is advanced by more than a degree over one beside it that was told less, as where knock begins: that would be a tooth. */
+function withoutTeeth(table: Table, cells: readonly (readonly SparkNode[])[]): SparkNode[][] {
+  const isTold = (row: number, column: number): boolean =>
+    !['no evidence', 'no advice there', 'stale, mixture moved'].includes(cells[row]![column]!.reason)
+  const changes = build(table, (row, column) => cells[row]![column]!.changeDeg)
+  for (let moved = true; moved;) {
+    moved = false
+    changes.forEach((line, row) =>
+      line.forEach((change, column) => {
+        if (!isTold(row, column)) return
+        const told = beside([row, column]).filter(([r, c]) => changes[r]?.[c] !== undefined && isTold(r, c))
+        const most = Math.min(Infinity, ...told.map(([r, c]) => Math.max(0, changes[r]![c]!) + EDGE))
+        if (change <= most + 1e-9) return
+        line[column] = most
+        moved = true
+      }),
+    )
+  }
+  return build(table, (row, column): SparkNode => {
+    const node = cells[row]![column]!
+    const kept = changes[row]![column]!
+    if (kept === node.changeDeg) return node
+    const after = Math.round(10 * (node.before + kept)) / 10
+    return {
+      ...node,
+      changeDeg: after - node.before,
+      reason: 'kept near its neighbours',
+      after,
+      gainPct: gainOfLess(node, kept),
+      arithmetic: [
+        ...node.arithmetic.filter((line) => line.what !== 'apply'),
+        { what: 'limit', values: { change: node.changeDeg, limit: kept }, result: kept },
+        { what: 'apply', values: { before: node.before, change: kept }, result: after },
+      ],
+    }
+  })
+}
+
+/** What a smaller change gains: torque goes as a parabola about its best, its doubt as the change. */
+function gainOfLess({ best, before, changeDeg, gainPct }: SparkNode, kept: number): Between | null {
+  if (!best || !gainPct) return null
+  const off = best.value - before
+  const goes = (change: number): number => 2 * change * off - change * change
+  if (goes(changeDeg) === 0) return null
+  const value = (gainPct.value * goes(kept)) / goes(changeDeg)
+  const half = ((gainPct.high - gainPct.low) / 2) * Math.abs(kept / changeDeg)
+  return { value, low: value - half, high: value + half }
 }
 
 /** Beyond the points the change runs out over the cells beside them, under the knock line. */
