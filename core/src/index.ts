@@ -205,7 +205,8 @@ export {
   type IdleWay,
   sidesAgree,
 } from './jetting/idle/idle'
-export { calibrateJetting, cameTrue, isRead, type Predicted, predictJetting } from './jetting/model/calibrate'
+export { calibrateJetting } from './jetting/model/calibrate'
+export { cameTrue, isRead, type Predicted, predictJetting } from './jetting/model/predict'
 export { densityCard, jetCorrection } from './jetting/model/density'
 export { JET_SCHEMES } from './jetting/model/jetSizes'
 export { rodsRiseAt } from './jetting/model/model'

@@ -3,7 +3,7 @@
  * air, plates, holes, bleeds; `simulator/carburettors`). Invented; figures of a longer trial stand in `docs/method`.
  */
 import type { CarburettorKind, Fitted } from '../src/jetting/carburettor'
-import { predictJetting } from '../src/jetting/model/calibrate'
+import { predictJetting } from '../src/jetting/model/predict'
 import { targetAt, usualTargets } from '../src/jetting/model/targets'
 import { proposeParts, type FittingRead } from '../src/jetting/search/propose'
 import type { Proposal } from '../src/jetting/search/search'

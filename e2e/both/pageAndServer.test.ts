@@ -145,7 +145,8 @@ const jobAt = async (k: number): Promise<Job> => ((await ask('/jobs')) as Job[])
 const answered = new Map<string, number>()
 function same(what: string, page: unknown, answer: unknown): void {
   const isSomething =
-    answer !== null && Object.values(answer as object).some((one) => one !== null && (!Array.isArray(one) || one.length))
+    answer !== null &&
+    Object.values(answer as object).some((one) => one !== null && (!Array.isArray(one) || one.length))
   if (isSomething) answered.set(what, (answered.get(what) ?? 0) + 1)
   expect(told(page)).toEqual(answer)
 }

@@ -1,7 +1,8 @@
 import { seeds } from '../../trials/seeds'
 import type { SlideCarburettor } from '../simulator/carburettor'
 import { allowedMoves } from './search/allowedMoves'
-import { calibrateJetting, cameTrue, predictJetting } from './model/calibrate'
+import { calibrateJetting } from './model/calibrate'
+import { cameTrue, predictJetting } from './model/predict'
 import { EMPTY_BOX, SLOTS_OF, type Box, type Fitted } from './carburettor'
 import { CHECKS, trustOf } from './checks'
 import {

@@ -1,16 +1,6 @@
-import { addAt, banded, cholesky, forward, solveFactored } from '../numbers/banded'
+import { addAt, banded, cholesky, solveFactored } from '../numbers/banded'
 import type { AdvanceCurve, CurveDraw } from './advanceCurve'
-
-/** One setting of the advance, measured once. */
-export interface AdvanceReading {
-  /** degrees before top dead centre */
-  advance: number
-  /** N·m */
-  torque: number
-  knock: boolean
-  /** the run it was stepped in; left out where nobody knows, and then it tells nothing of heat */
-  run?: string
-}
+import { formOf, partsOf, type AdvanceReading, type Part } from './advanceForm'
 
 /** What readings at one place tell of torque over advance. */
 export interface AdvancePosterior {
@@ -27,11 +17,6 @@ const BEND = { usual: Math.log(5e-4), spread: 0.35 }
 const LEAN = 0.18
 /** ln of the share by which readings repeat. */
 const NOISE = { usual: Math.log(0.006), spread: 0.8 }
-/** Shares: how runs differ as a whole, what heat does over a run, and what knock takes of torque. */
-const RUN = 0.006
-const HEAT = 0.025
-const KNOCK = { usual: -0.0015, spread: 0.006 }
-const LEVEL = 0.3
 /** Degrees beyond what was tried in which the best is sought, and the step. */
 const BEYOND = 14
 const STEP = 0.25
@@ -41,89 +26,6 @@ const LEANS = [-2, -1.25, -0.6, 0, 0.6, 1.25, 2]
 const DRAWS = 160
 /** Spreads from the curve beyond which a reading counts for less. */
 const ODD = 3
-
-/** Straight parts of the model: level, heat over a run, knock, and a level of each run. Values by reading, mean and spread. */
-interface Part {
-  values: Float64Array
-  usual: number
-  spread: number
-}
-
-function partsOf(readings: readonly AdvanceReading[]): { parts: Part[]; heat: number | null } {
-  const parts: Part[] = [{ values: new Float64Array(readings.length).fill(1), usual: 0, spread: LEVEL }]
-  const runs = new Map<string, number[]>()
-  readings.forEach(({ run }, k) => {
-    if (run !== undefined) runs.set(run, [...(runs.get(run) ?? []), k])
-  })
-  const stepped = [...runs.values()].filter((members) => members.length > 2)
-  let heat: number | null = null
-  if (stepped.length > 0) {
-    const values = new Float64Array(readings.length)
-    for (const members of stepped) members.forEach((at, k) => (values[at] = k / (members.length - 1) - 0.5))
-    heat = parts.push({ values, usual: 0, spread: HEAT }) - 1
-  }
-  if (readings.some((one) => one.knock))
-    parts.push({
-      values: Float64Array.from(readings, (one) => Number(one.knock)),
-      usual: KNOCK.usual,
-      spread: KNOCK.spread,
-    })
-  // Levels of runs tell apart only where there are several, and each has several settings.
-  if (stepped.length > 1)
-    for (const members of stepped) {
-      const values = new Float64Array(readings.length)
-      for (const at of members) values[at] = 1
-      parts.push({ values, usual: 0, spread: RUN })
-    }
-  return { parts, heat }
-}
-
-/** What is worked out once for a noise: quadratic form of (y - loss) in the inverse of its covariance, by setting. */
-interface Form {
-  noise: number
-  /** ln of the determinant's root, and what y alone comes to */
-  logRoot: number
-  own: number
-  linear: Float64Array
-  quadratic: Float64Array[]
-}
-
-function formOf(
-  y: Float64Array,
-  parts: readonly Part[],
-  setting: readonly number[],
-  settings: number,
-  noise: number,
-  loose: Float64Array,
-): Form {
-  const n = y.length
-  const covariance = banded(n, n - 1)
-  for (let i = 0; i < n; i++)
-    for (let j = 0; j <= i; j++) {
-      let sum = i === j ? noise * noise * loose[i]! : 0
-      for (const { values, spread } of parts) sum += spread * spread * values[i]! * values[j]!
-      addAt(covariance, i, j, sum)
-    }
-  const root = cholesky(covariance)
-  let logRoot = 0
-  for (let i = 0; i < n; i++) logRoot += Math.log(root.data[i * n + n - 1]!)
-  const centred = y.map((value, i) => value - parts.reduce((sum, { values, usual }) => sum + usual * values[i]!, 0))
-  const white = forward(root, centred)
-  const whites = Array.from({ length: settings }, (_, s) =>
-    forward(
-      root,
-      Float64Array.from(setting, (one) => Number(one === s)),
-    ),
-  )
-  const dot = (a: Float64Array, b: Float64Array): number => a.reduce((sum, value, k) => sum + value * b[k]!, 0)
-  return {
-    noise,
-    logRoot,
-    own: dot(white, white),
-    linear: Float64Array.from(whites, (one) => dot(one, white)),
-    quadratic: whites.map((one) => Float64Array.from(whites, (other) => dot(one, other))),
-  }
-}
 
 /**
  * Torque over advance from readings at one place: level times a curve that is concave, and may fall faster on one side of its best,

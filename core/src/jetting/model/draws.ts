@@ -1,7 +1,8 @@
 import { backward } from '../../numbers/banded'
 import { seededRandom } from '../../numbers/random'
 import type { Fitted } from '../carburettor'
-import { expectedLog, gradientOf, MODEL_ERROR, type Calibration } from './calibrate'
+import { expectedLog, gradientOf, type Calibration } from './calibrate'
+import { MODEL_ERROR } from './predict'
 
 /** Carburettors that fit what was read, drawn from what is known: departures of all parameters, and one more of the model itself. */
 export interface Draws {

@@ -1,6 +1,7 @@
 import { median } from '../../numbers/median'
 import { NINETY } from '../../numbers/ninety'
-import { predictJetting, restAt, type Calibration, type MeasuredFitting, type OpeningReading } from '../model/calibrate'
+import { restAt, type Calibration, type MeasuredFitting, type OpeningReading } from '../model/calibrate'
+import { predictJetting } from '../model/predict'
 
 /** A reading that the calibrated model does not meet. */
 export interface Miss {

@@ -1,6 +1,7 @@
 import type { Fitted } from '../carburettor'
 import { NINETY } from '../../numbers/ninety'
-import { isRead, predictJetting, type Calibration, type OpeningReading, type Predicted } from '../model/calibrate'
+import { type Calibration, type OpeningReading } from '../model/calibrate'
+import { isRead, predictJetting, type Predicted } from '../model/predict'
 import { JUDGED_OPENINGS } from '../model/judgedOpenings'
 import { zoneDepartures } from '../openingReadings'
 import { targetAt, type CircuitTarget } from '../model/targets'

@@ -1,5 +1,6 @@
 import { readCarburettor, SHED_BODY, SHED_BOX, unknownCase } from '../../simulator/knownCarburettor'
-import { calibrateJetting, predictJetting, type Calibration } from '../model/calibrate'
+import { calibrateJetting, type Calibration } from '../model/calibrate'
+import { predictJetting } from '../model/predict'
 import { EMPTY_BOX, type Box, type Fitted } from '../carburettor'
 import { circuitShares, passages } from '../model/model'
 import { JUDGED_OPENINGS } from '../model/judgedOpenings'

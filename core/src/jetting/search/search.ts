@@ -1,18 +1,13 @@
 import { NINETY } from '../../numbers/ninety'
 import { CIRCUIT_OF, SLOTS_OF, type Fitted, type Slot } from '../carburettor'
-import {
-  isRead,
-  predictJetting,
-  restAt,
-  type Calibration,
-  type OpeningReading,
-  type Predicted,
-} from '../model/calibrate'
+import { restAt, type Calibration, type OpeningReading } from '../model/calibrate'
+import { isRead, predictJetting, type Predicted } from '../model/predict'
 import { JUDGED_OPENINGS } from '../model/judgedOpenings'
 import { circuitShares, passages } from '../model/model'
 import { targetAt, type CircuitTarget } from '../model/targets'
 import { allowedMoves, type AllowedMove } from './allowedMoves'
 import { LEAN_COUNTS, asPredicted, worstRange, isAnswered, isLeanAtFull } from './answers'
+import { bestTold } from './bestTold'
 import { minutesOf } from './minutes'
 import { swapsThrough, type Swap } from './swaps'
 import { isWorth, judgeWorth, MAY_LEAN, WORTH, type Gain } from './worth'
@@ -20,12 +15,10 @@ import { isWorth, judgeWorth, MAY_LEAN, WORTH, type Gain } from './worth'
 /** A circuit that moves the mixture by at least this share where something was read is known. */
 const KNOWN_SHARE = 0.2
 const MOST_CHANGES = 3
-const TOLD = 3
 /** Combinations that are looked at with all their doubt, of each number of changes. */
 const SHORT_LIST = 16
 /** Share of a change that is not sure before all doubt is counted. */
 const UNSURE = 0.2
-const SCREWS: readonly Slot[] = ['screw', 'high', 'low']
 
 /** A combination of parts, what it would do, and what it costs. */
 export interface Proposal {
@@ -147,7 +140,7 @@ export function searchBox(
       ]
     }),
   )
-  return { now, byChanges: told(judged), tried, unknown }
+  return { now, byChanges: bestTold(judged), tried, unknown }
 }
 
 /** Where a prediction is furthest off among what was read, lean counting twice. */
@@ -161,34 +154,6 @@ function worstLeft(
     .filter(({ opening }) => isRead(calibration, opening))
     .map(({ opening, lambda }) => ({ opening, pct: 100 * (lambda / targetAt(targets, opening).lambda - 1) }))
     .reduce((most, one) => (counts(one.pct) > counts(most.pct) ? one : most))
-}
-
-/** Departure as it counts: what answers the range that reads worst may leave a quarter more elsewhere. */
-const counted = ({ off, answers }: Proposal): number => (answers ? 0.8 * off : off)
-
-/** What is told of proposals by number of changes: the best few, and more changes only where they are worth more. */
-function told(judged: readonly Proposal[][]): Proposal[][] {
-  let least = Infinity
-  return judged.map((proposals) => {
-    const seen = new Set<string>()
-    const list = proposals
-      .filter((one) => one.off < least - WORTH)
-      // Of what cannot be told apart, the one that takes less time comes first; lean at full throttle never does.
-      .sort(
-        (a, b) =>
-          Number(a.leanAtFull) - Number(b.leanAtFull) ||
-          (Math.abs(counted(a) - counted(b)) < WORTH ? a.minutes - b.minutes : 0) ||
-          counted(a) - counted(b),
-      )
-      // An eighth of a turn more or less is no other proposal.
-      .filter(({ fitted, changed }) => {
-        const key = JSON.stringify(changed.map((slot) => (SCREWS.includes(slot) ? slot : [slot, fitted[slot]])))
-        return seen.has(key) ? false : seen.add(key)
-      })
-      .slice(0, TOLD)
-    least = Math.min(least, ...list.map((one) => one.off))
-    return list
-  })
 }
 
 /** Every combination by the model alone: the best some with one change, two and three. */

@@ -1,5 +1,6 @@
 import type { Fitted } from '../carburettor'
-import { isRead, type Calibration } from '../model/calibrate'
+import { type Calibration } from '../model/calibrate'
+import { isRead } from '../model/predict'
 import { drawCarburettors, drawnLambdas } from '../model/draws'
 import { JUDGED_OPENINGS } from '../model/judgedOpenings'
 import { LEAN_COUNTS } from './answers'
