@@ -1,5 +1,6 @@
 import { cholesky, solveFactored } from '../numbers/banded'
 import { NINETY } from '../numbers/ninety'
+import { densityOverIntegral } from '../numbers/normalTail'
 import { likeness, likenessMatrix, type Place2 } from '../numbers/smoothSurface'
 import { REACH } from './bestSurface'
 
@@ -16,22 +17,10 @@ const BLUR = 0.7
 const PRIOR = { mean: 12, level: 10, spread: 3, reach: REACH }
 const ROUNDS = 25
 
-/** ln of the normal distribution's density over its integral at z, and its slope: how a probit pulls. */
+/** Slope and bend by which a setting pulls the line that lies so many blurs above it. */
 function pull(z: number): { slope: number; bend: number } {
-  // Mills' ratio: by its continued fraction far out, by the error function's approximation near (Abramowitz and Stegun 7.1.26).
-  const ratio = z < -6 ? -z / (1 - 1 / (z * z + 3)) : Math.exp(-0.5 * z * z) / Math.sqrt(2 * Math.PI) / normal(z)
-  return { slope: ratio, bend: ratio * (z + ratio) }
-}
-
-function normal(z: number): number {
-  const x = Math.abs(z) / Math.SQRT2
-  const t = 1 / (1 + 0.3275911 * x)
-  const tail =
-    0.5 *
-    t *
-    (0.254829592 + t * (-0.284496736 + t * (1.421413741 + t * (-1.453152027 + t * 1.061405429)))) *
-    Math.exp(-x * x)
-  return z > 0 ? 1 - tail : Math.max(tail, 1e-300)
+  const slope = densityOverIntegral(z)
+  return { slope, bend: slope * (z + slope) }
 }
 
 /**

@@ -31,7 +31,7 @@ const SURE = { none: 0.4, whole: NINETY }
 interface TablePoint {
   one: JudgedBin
   at: Place2
-  /** degrees from what is there now that were tried, and the highest of them that did not knock */
+  /** degrees from what is there now: the highest that was tried and did not knock, and the lowest that was tried */
   highest: number
   lowest: number
 }
@@ -59,8 +59,10 @@ export function suggestSpark(
   const points = bins.flatMap((one): TablePoint[] => {
     const at = one.bin.isStatic ? null : placeIn(table, one)
     if (!at) return []
-    const offsets = one.bin.points.map((point) => point.advance - one.bin.present - one.moved)
-    return [{ one, at, highest: Math.max(...offsets), lowest: Math.min(...offsets) }]
+    const offsetOf = (point: { advance: number }): number => point.advance - one.bin.present - one.moved
+    const lowest = Math.min(...one.bin.points.map(offsetOf))
+    const highest = Math.max(lowest, ...one.bin.points.filter((point) => !point.knock).map(offsetOf))
+    return [{ one, at, highest, lowest }]
   })
   const telling = points.filter(({ one }) => !one.stale && one.fit.curve)
   const surface = telling.length
@@ -178,7 +180,11 @@ function cellOf(table: Table, row: number, column: number, ground: CellGround): 
     arithmetic.push({ what: 'limit', values: { change, limit: to }, result: to })
     ;[change, reason] = [to, why]
   }
-  if (change > clear) limited(Math.max(clear * known, -limits.less), 'limited, knock was seen')
+  // Forward never past where knock may begin; back where it is to be expected, not wherever nobody tried.
+  if (knock && change > clear) {
+    const back = Math.max(-limits.less, Math.min(0, knock.mean - knockMargin))
+    limited((clear >= 0 ? clear : back) * known, 'limited, knock was seen')
+  }
   if (change > most)
     limited(
       most,
