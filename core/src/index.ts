@@ -198,7 +198,7 @@ export { fittedText } from './jetting/fittedText'
 export {
   fitIdleMixture,
   fitIdlePeak,
-  IDLE_SCHOOLS,
+  IDLE_SIDES,
   IDLE_WAYS,
   type IdleReading,
   type IdleSide,

@@ -2,6 +2,7 @@ import { seededRandom } from '../src/numbers/random'
 import type { SparkBin } from '../src/spark/bin'
 import { interpolate } from '../src/table/lookup'
 import type { Table } from '../src/table/table'
+import { READ_AT, steppedBin } from './steppedBin'
 
 /** Best advance and knock over speed and load of an engine that nobody knows, and what is in its controller. For tests only. */
 export interface OtherSparkMap {
@@ -16,7 +17,6 @@ export interface OtherSparkMap {
 
 const RPM = [1500, 2500, 3500, 4500, 5500, 6500, 7500, 8500]
 const LOAD = [10, 20, 35, 50, 70, 85, 100]
-const AT = '2026-03-02T10:00:00.000Z'
 
 /** @param knocks how near the knock line comes to the best at full load, degrees above it (below nought: before it); Infinity for never */
 export function otherSparkMap(seed: number, knocks = Infinity): OtherSparkMap {
@@ -80,20 +80,10 @@ export function otherSparkMap(seed: number, knocks = Infinity): OtherSparkMap {
               (1 + (heat * n) / (steps.length - 1)) *
               share(rpm, stop, advance) *
               (1 + 0.008 * random.normal())
-            return [{ advance, torque, knock: isKnocking, run: `${k} ${run}`, at: AT }]
+            return [{ advance, torque, knock: isKnocking, run: `${k} ${run}`, at: READ_AT }]
           })
         })
-        return {
-          stop,
-          rpm,
-          source: 'steps',
-          isStatic: false,
-          points,
-          present,
-          presentAt: AT,
-          hasKnockChannel: true,
-          knockFrom: null,
-        }
+        return steppedBin({ stop, rpm, points, present })
       }),
   }
 }

@@ -7,7 +7,7 @@ import { predictJetting } from '../src/jetting/model/predict'
 import { targetAt, usualTargets } from '../src/jetting/model/targets'
 import { proposeParts, type FittingRead } from '../src/jetting/search/propose'
 import type { Proposal } from '../src/jetting/search/search'
-import { trueCarburettor, type TrueCarburettor } from '../src/simulator/carburettors/otherwise'
+import { trueCarburettor, type TrueCarburettor } from '../src/simulator/carburettors/trueCarburettor'
 import { seeds } from './seeds'
 
 const KINDS = ['slide', 'constant-vacuum', 'metering rods', 'two screws'] as const

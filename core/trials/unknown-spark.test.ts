@@ -3,7 +3,7 @@
  * and knock of their own (`otherSpark`, `otherSparkMap`). Invented; nothing is shared with the estimator.
  */
 import { seededRandom } from '../src/numbers/random'
-import { bestSurface } from '../src/spark/bestSurface'
+import { bestSurface, surfacePoints } from '../src/spark/bestSurface'
 import { DEFAULT_SPARK, fitAdvance, isHeatSeen } from '../src/spark/fitAdvance'
 import { judgeBin, type JudgedBin } from '../src/spark/judge'
 import { nextSparkPoint } from '../src/spark/nextPoint'
@@ -75,18 +75,7 @@ describe('a map between its points', () => {
     const places = STOPS.flatMap((stop) => SPEEDS.map((rpm) => [rpm, stop] as const))
     const bins = map.measure(places).map((one) => judgeBin(one, []))
     const { values } = suggestSpark(map.table, bins, WIDE)
-    const surface = bestSurface(
-      bins.flatMap(({ bin, fit }) =>
-        fit.curve
-          ? [
-              {
-                at: [bin.rpm, bin.stop!] as const,
-                draws: fit.curve.draws.map((one) => ({ ...one, best: one.best - bin.present })),
-              },
-            ]
-          : [],
-      ),
-    )
+    const surface = bestSurface(surfacePoints(bins))
     const random = seededRandom(seed)
     return Array.from({ length: 100 }, () => {
       const [rpm, load] = [2700 + 5000 * random.uniform(), 30 + 70 * random.uniform()]

@@ -11,7 +11,7 @@ import { CHECKS } from '../jetting/checks'
 import type { LoadAxis } from '../table/table'
 import { JET_SCHEMES } from '../jetting/model/jetSizes'
 import { needleFault, type Needle } from '../jetting/model/needle'
-import { IDLE_SCHOOLS, IDLE_WAYS } from '../jetting/idle/idle'
+import { IDLE_SIDES, IDLE_WAYS } from '../jetting/idle/idle'
 import { amount, choice, closed, count, figure, id, knownFigure, text, words, yesNo } from './fields'
 import {
   CIRCUIT_TARGETS,
@@ -303,7 +303,7 @@ export const idleRequestSchema = closed({
     .max(60)
     .required()
     .meta({ description: 'turns out from gently seated, and rpm, kPa of vacuum or lambda' }),
-  side: choice(IDLE_SCHOOLS).meta({ description: 'of the peak on which the screw is left; richer when left out' }),
+  side: choice(IDLE_SIDES).meta({ description: 'of the peak on which the screw is left; richer when left out' }),
   richerIsOut: yesNo().meta({ description: "whether out is richer; by the job's kind of screw when left out" }),
   target: amount(0.6, 1.2).meta({ description: 'lambda, for a wideband; that of the job when left out' }),
 }).meta({ ref: 'IdleRequest' })

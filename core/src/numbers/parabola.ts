@@ -13,12 +13,6 @@ export interface Parabola {
   df: number
 }
 
-/** A bend known beforehand, as a share of the level, and how sure that is. Downward bends are positive. */
-export interface KnownBend {
-  share: number
-  spread: number
-}
-
 /** Readings further off than so many spreads count for less (Huber). */
 const HUBER = 2
 const ROUNDS = 8
@@ -31,9 +25,8 @@ const BENT = 0.05
  * Least squares of a parabola with Huber weights.
  *
  * @param points four or more, at three or more places
- * @param known counts as one more reading of the bend
  */
-export function fitParabola(points: readonly { x: number; y: number }[], known?: KnownBend): Parabola {
+export function fitParabola(points: readonly { x: number; y: number }[]): Parabola {
   const centre = points.reduce((sum, one) => sum + one.x, 0) / points.length
   const rows = points.map(({ x, y }) => ({ x: [1, x - centre, (x - centre) ** 2], y }))
   let weights = rows.map(() => 1)
@@ -43,11 +36,6 @@ export function fitParabola(points: readonly { x: number; y: number }[], known?:
   let spread = 0
   for (let round = 0; round < ROUNDS; round++) {
     const { normal, right } = normalEquations(rows, weights)
-    if (known && spread > 0) {
-      const weight = (spread / (known.spread * beta[0]!)) ** 2
-      normal[2]![2]! += weight
-      right[2]! -= weight * known.share * beta[0]!
-    }
     inverse = inverse3(normal)
     beta = times(inverse, right)
     const residuals = rows.map((row) => row.y - dot(row.x, beta))

@@ -62,3 +62,31 @@ export function leastWithin(curve: AdvanceCurve, share: number, from: number, to
   const first = torque.findIndex((one, k) => k >= best || one >= torque[best]! * (1 - share))
   return from + ((to - from) * first) / steps
 }
+
+/** Chance with which the best must lie beyond what was tried, to send somebody on to the next setting. */
+const BEYOND = 0.9
+/** A best that may lie anywhere in twice the range that was tried is not seen. */
+const UNSEEN = 2
+
+/** Where the best lies against what was tried. */
+export interface BestPlace {
+  /** it lies above, or below, what was tried */
+  isBeyond: boolean
+  isBelow: boolean
+  /** with its 90 % interval; null where it was not seen within what was tried */
+  best: Between | null
+}
+
+/**
+ * Where the best of a curve lies against what was tried: within it, beyond it, or anywhere.
+ *
+ * @param low, high degrees that were tried; @param step degrees from one setting to the next
+ */
+export function placeOfBest({ draws }: AdvanceCurve, low: number, high: number, step: number): BestPlace {
+  const bests = draws.map((one) => one.best)
+  const isMost = (isSo: (best: number) => boolean): boolean => bests.filter(isSo).length >= BEYOND * bests.length
+  const [isBeyond, isBelow] = [isMost((one) => one > high), isMost((one) => one < low)]
+  const span = spanOf(bests)
+  const isSeen = !isBeyond && !isBelow && span.high - span.low < UNSEEN * (high - low + 2 * step)
+  return { isBeyond, isBelow, best: isSeen ? span : null }
+}

@@ -24,7 +24,12 @@ export interface Part {
   spread: number
 }
 
-export function partsOf(readings: readonly AdvanceReading[]): { parts: Part[]; heat: number | null } {
+/**
+ * The straight parts of some readings: a level, heat over each stepped run, what knock takes, and a level of each run.
+ *
+ * @returns the parts, and which of them is heat; null where no run was stepped
+ */
+export function straightParts(readings: readonly AdvanceReading[]): { parts: Part[]; heat: number | null } {
   const parts: Part[] = [{ values: new Float64Array(readings.length).fill(1), usual: 0, spread: LEVEL }]
   const runs = new Map<string, number[]>()
   readings.forEach(({ run }, k) => {
@@ -63,6 +68,7 @@ export interface Form {
   quadratic: Float64Array[]
 }
 
+/** The quadratic form for a noise. @param setting index of each reading's setting; @param loose factor on each reading's variance */
 export function formOf(
   y: Float64Array,
   parts: readonly Part[],

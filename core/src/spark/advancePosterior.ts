@@ -1,6 +1,6 @@
 import { addAt, banded, cholesky, solveFactored } from '../numbers/banded'
 import type { AdvanceCurve, CurveDraw } from './advanceCurve'
-import { formOf, partsOf, type AdvanceReading, type Part } from './advanceForm'
+import { formOf, straightParts, type AdvanceReading, type Part } from './advanceForm'
 
 /** What readings at one place tell of torque over advance. */
 export interface AdvancePosterior {
@@ -41,7 +41,7 @@ const ODD = 3
 export function advancePosterior(readings: readonly AdvanceReading[], settings: readonly number[]): AdvancePosterior {
   const mean = readings.reduce((sum, one) => sum + one.torque, 0) / readings.length
   const y = Float64Array.from(readings, (one) => one.torque / mean - 1)
-  const { parts, heat } = partsOf(readings)
+  const { parts, heat } = straightParts(readings)
   const setting = readings.map(({ advance }) =>
     settings.reduce((near, one, k) => (Math.abs(one - advance) < Math.abs(settings[near]! - advance) ? k : near), 0),
   )

@@ -1,5 +1,6 @@
 import { smoothSurface, type Place2, type SurfaceValue } from '../numbers/smoothSurface'
 import type { CurveDraw } from './advanceCurve'
+import type { JudgedBin } from './judge'
 
 /** What one point tells: its place (rpm, load), and curves over degrees from what is there now that are equally likely. */
 export interface SurfacePoint {
@@ -15,6 +16,38 @@ export interface SurfaceCell {
   earlier: number
 }
 
+/** A value told at a place, and its variance. */
+export interface ToldValue {
+  at: Place2
+  value: number
+  variance: number
+}
+
+/** Curves of judged points over degrees from what is there now, where they tell of single cells: not stale, no setting of the whole engine. */
+export function surfacePoints(
+  bins: readonly JudgedBin[],
+  placeOf: (bin: JudgedBin) => Place2 | null = ({ bin }) => [bin.rpm, bin.stop ?? 100],
+): SurfacePoint[] {
+  return bins.flatMap((one) => {
+    const at = placeOf(one)
+    const { bin, fit, stale, moved } = one
+    if (!at || bin.isStatic || stale || !fit.curve) return []
+    return [{ at, draws: fit.curve.draws.map((draw) => ({ ...draw, best: draw.best - bin.present - moved })) }]
+  })
+}
+
+/** What points tell of something of their curves: its mean over the draws, and its variance with what is added. */
+function toldOf(points: readonly SurfacePoint[], of: (draw: CurveDraw) => number, more = 0): ToldValue[] {
+  return points.map(({ at, draws }) => {
+    const value = draws.reduce((sum, one) => sum + of(one), 0) / draws.length
+    const variance = draws.reduce((sum, one) => sum + (of(one) - value) ** 2, 0) / draws.length + more
+    return { at, value, variance: Math.max(1e-4, variance) }
+  })
+}
+
+/** Best advance as points tell it, degrees from what is there now. */
+export const toldBests = (points: readonly SurfacePoint[]): ToldValue[] => toldOf(points, (one) => one.best, FORM ** 2)
+
 /** rpm and load over which best advance is alike (judgement: it follows speed and filling, which tuning bends over some 2,000 rpm). */
 export const REACH: Place2 = [2500, 40]
 /** Degrees by which a table's whole level may be off, and by which places may differ from it. */
@@ -26,7 +59,7 @@ const BEND = { level: 0.4, spread: 0.15, usual: Math.log(5e-4) }
 export const FORM = 1.2
 
 /** How much best advance differs from place to place, degrees: the likeliest by what was read. */
-export function spreadOf(bests: readonly { at: Place2; value: number; variance: number }[]): number {
+export function spreadOf(bests: readonly ToldValue[]): number {
   const likely = SPREADS.map((spread) => ({
     spread,
     log: smoothSurface(bests, { reach: REACH, spread, level: LEVEL }).logLikelihood,
@@ -43,17 +76,11 @@ export function spreadOf(bests: readonly { at: Place2; value: number; variance: 
  * bestSurface([{ at: [4000, 60], draws: fit.curve.draws }])([4500, 70]).best.mean
  */
 export function bestSurface(points: readonly SurfacePoint[]): (place: Place2) => SurfaceCell {
-  const told = (of: (draw: CurveDraw) => number, more = 0) =>
-    points.map(({ at, draws }) => {
-      const value = draws.reduce((sum, one) => sum + of(one), 0) / draws.length
-      const variance = draws.reduce((sum, one) => sum + (of(one) - value) ** 2, 0) / draws.length + more
-      return { at, value, variance: Math.max(1e-4, variance) }
-    })
-  const bests = told((one) => one.best, FORM ** 2)
+  const bests = toldBests(points)
   const best = smoothSurface(bests, { reach: REACH, spread: spreadOf(bests), level: LEVEL })
   const bend = (of: (draw: CurveDraw) => number) =>
     smoothSurface(
-      told((one) => Math.log(of(one)) - BEND.usual),
+      toldOf(points, (one) => Math.log(of(one)) - BEND.usual),
       { reach: REACH, ...BEND },
     )
   const [later, earlier] = [bend((one) => one.later), bend((one) => one.earlier)]

@@ -1,5 +1,13 @@
 import { plain, signed } from '../numbers/format'
-import { gainBetween, leastWithin, lossOf, spanOf, torqueAt, type AdvanceCurve, type Between } from './advanceCurve'
+import {
+  gainBetween,
+  leastWithin,
+  lossOf,
+  placeOfBest,
+  torqueAt,
+  type AdvanceCurve,
+  type Between,
+} from './advanceCurve'
 import { advancePosterior } from './advancePosterior'
 
 /** One setting of the advance, measured once, at one throttle and rpm bin. */
@@ -72,12 +80,8 @@ const LEAST_SETTINGS = 3
 const APART = 0.4
 /** No engine is run so late on purpose: a sign was mistaken. */
 const LATEST = -10
-/** Chance with which the best must lie beyond what was tried, to send somebody on to the next setting. */
-const BEYOND = 0.9
 /** Chance with which there must be a gain, to advise it: of many points some gain by chance. */
 const GAINS = 0.97
-/** A best that may lie anywhere in twice the range that was tried is not seen. */
-const UNSEEN = 2
 
 /** Settings that were tried, rising: what lies close together counts as one. */
 export function settingsOf(points: readonly { advance: number }[]): number[] {
@@ -173,13 +177,8 @@ function verdictOf(
 ): Pick<SparkFit, 'verdict' | 'note' | 'best' | 'recommended'> {
   const [low, high] = [settings[0]!, settings.at(-1)!]
   const step = (high - low) / (settings.length - 1)
-  const bests = curve.draws.map((one) => one.best)
-  const chanceOf = (isSo: (best: number) => boolean): number => bests.filter(isSo).length / bests.length
-  const { value, ...span } = spanOf(bests)
-  const isBeyond = chanceOf((one) => one > high) >= BEYOND
-  const isBelow = chanceOf((one) => one < low) >= BEYOND
-  const isSeen = !isBeyond && !isBelow && span.high - span.low < UNSEEN * (high - low + 2 * step)
-  const best = isSeen ? { advance: value, ...span, torque: torqueAt(curve, value) } : null
+  const { isBeyond, isBelow, best: span } = placeOfBest(curve, low, high, step)
+  const best = span && { advance: span.value, low: span.low, high: span.high, torque: torqueAt(curve, span.value) }
   const outcome = (
     verdict: SparkVerdict,
     note: string,

@@ -2,7 +2,7 @@ import { NINETY } from '../numbers/ninety'
 import { smoothSurface, type Place2 } from '../numbers/smoothSurface'
 import type { SparkPlanChoice } from './choice'
 import type { JudgedBin } from './judge'
-import { FORM, LEVEL, REACH, spreadOf } from './bestSurface'
+import { FORM, LEVEL, REACH, spreadOf, surfacePoints, toldBests } from './bestSurface'
 
 /** Where to step the advance next, and what it tells. */
 export interface NextPoint {
@@ -49,13 +49,7 @@ export function nextSparkPoint(
   bins: readonly JudgedBin[],
   range: Pick<SparkPlanChoice, 'stops' | 'rpm'>,
 ): NextPoint | null {
-  const points = bins.flatMap(({ bin, fit, stale }) => {
-    if (bin.isStatic || stale || !fit.curve) return []
-    const offsets = fit.curve.draws.map((one) => one.best - bin.present)
-    const value = offsets.reduce((sum, one) => sum + one, 0) / offsets.length
-    const variance = offsets.reduce((sum, one) => sum + (one - value) ** 2, 0) / offsets.length
-    return [{ at: [bin.rpm, bin.stop ?? MOST_STOP] as Place2, value, variance: variance + FORM ** 2 }]
-  })
+  const points = toldBests(surfacePoints(bins))
   if (points.length === 0) return null
   const places = placesOf(range)
   // A few points cannot tell how much places differ.

@@ -1,5 +1,5 @@
 import { plain, signed } from '../numbers/format'
-import { gainBetween, leastWithin, spanOf, type AdvanceCurve, type Between } from './advanceCurve'
+import { gainBetween, leastWithin, placeOfBest, type AdvanceCurve, type Between } from './advanceCurve'
 import { advancePosterior } from './advancePosterior'
 import { knockOffset } from './bin'
 import { DEFAULT_SPARK, isGained, settingsOf } from './fitAdvance'
@@ -34,8 +34,6 @@ export interface OneKnob {
 
 /** Degrees below the first knock at which a setting counts as without it. */
 const BEFORE_KNOCK = 0.05
-/** Chance with which the best must lie beyond what was tried, to send somebody on. */
-const BEYOND = 0.9
 
 /** A speed's torque over degrees from now, as a share of its best. */
 interface Part {
@@ -105,12 +103,8 @@ export function oneKnob(
   const knockNote = `Knock at one speed or another from ${offset(knocks)}: the whole range pays for it.`
   if (limit < low)
     return none('knock', `Knock at one speed or another from ${offset(knocks)}: go back, and measure from there.`)
-  const bests = whole.draws.map((one) => one.best)
-  const isBeyond = bests.filter((one) => one > high).length >= BEYOND * bests.length
-  const isBelow = bests.filter((one) => one < low).length >= BEYOND * bests.length
-  const span = spanOf(bests)
-  const isSeen = !isBeyond && !isBelow && span.high - span.low < 2 * (high - low + 2 * step)
-  const best = isSeen ? { offset: span.value, low: span.low, high: span.high } : null
+  const { isBeyond, isBelow, best: span } = placeOfBest(whole, low, high, step)
+  const best = span && { offset: span.value, low: span.low, high: span.high }
   const cheap = leastWithin(whole, giveAway, low, high + step)
   if (limit < cheap) return outcome('knock', knockNote, limit, best)
   if (isBeyond && knocks === Infinity)
@@ -124,7 +118,7 @@ export function oneKnob(
     return none('no gain', 'No gain over the range beyond the spread of the runs: what is there now serves.', best)
   const note =
     at < cheap
-      ? `Best lies at ${offset(span.value)}; it stays ${isBlind ? `${blindMargin}° within` : 'within'} what was tried, ${isBlind ? 'because nothing was there to see knock' : 'for beyond it nothing was run'}.`
+      ? `${span ? `Best lies at ${offset(span.value)}; it` : 'It'} stays ${isBlind ? `${blindMargin}° within` : 'within'} what was tried, ${isBlind ? 'because nothing was there to see knock' : 'for beyond it nothing was run'}.`
       : `The least advance within ${plain(100 * giveAway, 1)} % of the most that one setting gives over the range as it is used.`
   return outcome('best torque', knocks < Infinity ? `${note} ${knockNote}` : note, at, best)
 }

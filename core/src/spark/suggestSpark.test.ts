@@ -1,3 +1,4 @@
+import { READ_AT as AT, steppedBin } from '../../trials/steppedBin'
 import { build, type Table } from '../table/table'
 import { seededRandom } from '../numbers/random'
 import type { MeasuredPoint, SparkBin } from './bin'
@@ -7,7 +8,6 @@ import { oneKnob, RANGE_USES } from './oneKnob'
 import { suggestSpark } from './suggestSpark'
 import { DEFAULT_SPARK_LIMITS } from './sparkChange'
 
-const AT = '2026-03-02T10:00:00.000Z'
 const TABLE: Table = {
   loadAxis: 'throttle',
   rpm: [2000, 4000, 6000, 8000],
@@ -34,18 +34,7 @@ function bin(over: Partial<SparkBin> & { best: number; knocksFrom?: number }): S
       }
     }),
   )
-  return {
-    stop: 60,
-    rpm: 4000,
-    source: 'steps',
-    isStatic: false,
-    points,
-    present,
-    presentAt: AT,
-    hasKnockChannel: true,
-    knockFrom: null,
-    ...rest,
-  }
+  return steppedBin({ stop: 60, rpm: 4000, points, present, ...rest })
 }
 const judge = (...bins: SparkBin[]): JudgedBin[] => bins.map((one) => judgeBin(one, []))
 

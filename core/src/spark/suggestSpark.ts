@@ -5,7 +5,7 @@ import { locate } from '../table/lookup'
 import { setsSpark } from '../table/kinds'
 import { build, valueLimits, type Table } from '../table/table'
 import type { Between } from './advanceCurve'
-import { bestSurface, type SurfaceCell } from './bestSurface'
+import { bestSurface, surfacePoints, type SurfaceCell } from './bestSurface'
 import { DEFAULT_SPARK } from './fitAdvance'
 import type { JudgedBin } from './judge'
 import { knockSurface } from './knockSurface'
@@ -17,7 +17,7 @@ import {
   type SparkReason,
   type SuggestedSpark,
 } from './sparkChange'
-import { nearOf, placeIn } from './voices'
+import { nearOf, placeIn } from './nearPoints'
 import { tapered, withoutTeeth } from './withoutTeeth'
 
 /** Share of what varies from place to place that points may leave unknown: full weight up to the first, none from the second. */
@@ -65,14 +65,7 @@ export function suggestSpark(
     return [{ one, at, highest, lowest }]
   })
   const telling = points.filter(({ one }) => !one.stale && one.fit.curve)
-  const surface = telling.length
-    ? bestSurface(
-        telling.map(({ one, at }) => ({
-          at,
-          draws: one.fit.curve!.draws.map((draw) => ({ ...draw, best: draw.best - one.bin.present - one.moved })),
-        })),
-      )
-    : null
+  const surface = telling.length ? bestSurface(surfacePoints(bins, (one) => placeIn(table, one))) : null
   const knockAt = knockSurface(
     points.flatMap(({ one, at }) => [
       ...one.bin.points.map((point) => ({

@@ -5,8 +5,8 @@ export const IDLE_WAYS = ['speed', 'vacuum', 'wideband'] as const
 export type IdleWay = (typeof IDLE_WAYS)[number]
 
 /** To which side of the peak the screw is set (both are common practice). */
-export const IDLE_SCHOOLS = ['richer', 'leaner'] as const
-export type IdleSide = (typeof IDLE_SCHOOLS)[number]
+export const IDLE_SIDES = ['richer', 'leaner'] as const
+export type IdleSide = (typeof IDLE_SIDES)[number]
 
 /** One reading: turns out from gently seated, and what was read (rpm, kPa of vacuum, or lambda). */
 export interface IdleReading {

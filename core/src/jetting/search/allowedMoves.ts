@@ -42,8 +42,8 @@ function wantedAt(
 }
 
 /**
- * How far a change of parts may move the mixture at some openings: no further than the readings about them want, none the other
- * way, and where nothing was read not leaner at all.
+ * How far a change of parts may move the mixture at some openings: leaner no further than the readings about them want, and where
+ * nothing was read not at all; richer freely, for that is the safe side and the search counts it.
  *
  * @param readings with what is fitted now
  * @param missed openings at which the model does not meet its readings: what bears there is left alone

@@ -4,7 +4,7 @@ import { computed, nextTick, ref } from 'vue'
 import {
   fitIdleMixture,
   fitIdlePeak,
-  IDLE_SCHOOLS,
+  IDLE_SIDES,
   IDLE_WAYS,
   sidesAgree,
   type IdleReading,
@@ -121,7 +121,7 @@ const points = computed(() => {
     </ElRadioGroup>
     <div class="line">
       <ElRadioGroup v-if="way !== 'wideband'" v-model="ofPeak" size="small" aria-label="Set to which side of the peak">
-        <ElRadioButton v-for="one in IDLE_SCHOOLS" :key="one" :value="one">{{ one }}</ElRadioButton>
+        <ElRadioButton v-for="one in IDLE_SIDES" :key="one" :value="one">{{ one }}</ElRadioButton>
       </ElRadioGroup>
       <label v-else class="line"
         >Target, AFR
