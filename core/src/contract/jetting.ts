@@ -11,8 +11,7 @@ import { CHECKS } from '../jetting/checks'
 import type { LoadAxis } from '../table/table'
 import { JET_SCHEMES } from '../jetting/model/jetSizes'
 import { needleFault, type Needle } from '../jetting/model/needle'
-import { IDLE_SIDES, IDLE_WAYS } from '../jetting/idle/idle'
-import { amount, choice, closed, count, figure, id, knownFigure, text, words, yesNo } from './fields'
+import { amount, choice, text } from './fields'
 import {
   CIRCUIT_TARGETS,
   USUAL_TIP_IN,
@@ -22,7 +21,8 @@ import {
 } from '../jetting/model/targets'
 
 const name = (most: number) => text(most).min(1)
-const MOST_CARBURETTORS = 8
+/** Carburettors of one machine. */
+export const MOST_CARBURETTORS = 8
 const sizes = () => array().of(amount(0, 2000).required()).max(200).required()
 
 const bodySchema = object({
@@ -57,7 +57,8 @@ const needleSchema = object({
     (value) => needleFault(value as Needle) === null,
   )
 
-const boxSchema = object({
+/** What lies in the box. */
+export const boxSchema = object({
   main: sizes(),
   pilot: sizes(),
   cutaway: sizes(),
@@ -204,117 +205,3 @@ export const fittingSchema = object({
   .meta({ ref: 'Fitting', about: 'what is in the carburettors, why, and what was predicted of it' })
 
 export type Fitting = NonNullable<InferType<typeof fittingSchema>>
-
-/** Body of POST /jobs/:job/parts. */
-export const jettingRequestSchema = closed({
-  set: id().optional().meta({ description: 'the fitting that is taken as what is in now; the newest when left out' }),
-  box: boxSchema.optional().default(undefined).meta({ description: "instead of the job's box" }),
-  most: amount(1, 3).integer().meta({ description: 'changes of one proposal at the most; three when left out' }),
-  carburettor: amount(0, MOST_CARBURETTORS - 1)
-    .integer()
-    .meta({ description: 'the one that parts are sought for, from 0; the first when left out' }),
-}).meta({ ref: 'PartsRequest' })
-
-const CIRCUITS = ['pilot', 'needle', 'main'] as const
-const predicted = closed({ opening: figure(), lambda: figure(), low: figure(), high: figure() })
-const circuits = array().of(choice(CIRCUITS).required()).required()
-
-/** Answer of POST /jobs/:job/parts. */
-export const jettingAnswerSchema = closed({
-  readings: array()
-    .of(
-      closed({
-        set: id(),
-        rows: array()
-          .of(
-            array()
-              .of(
-                closed({
-                  opening: figure().meta({ description: 'share of full throttle' }),
-                  lambda: figure(),
-                  error: figure().meta({ description: 'standard error of ln lambda' }),
-                  leanest: figure(),
-                  richest: figure(),
-                  nodes: count(),
-                }).required(),
-              )
-              .required(),
-          )
-          .required()
-          .meta({ description: 'by carburettor and opening' }),
-      }).required(),
-    )
-    .required(),
-  warnings: array().of(words()).required(),
-  tipIn: array()
-    .of(closed({ count: count(), leanest: figure(), richest: figure() }).nullable().defined())
-    .required(),
-  list: closed({
-    now: figure().meta({ description: 'off target with what is fitted now, RMS of ln, weighted' }),
-    byChanges: array()
-      .of(
-        array()
-          .of(
-            closed({
-              fitted: fittedSchema,
-              changed: array().of(words(40)).required(),
-              minutes: figure(),
-              off: figure(),
-              gain: closed({ value: figure(), low: figure(), high: figure() })
-                .required()
-                .meta({ description: 'how much less off than now, RMS of ln, with its 90 % interval' }),
-              worst: closed({ opening: figure(), pct: figure() })
-                .required()
-                .meta({ description: 'the opening that it leaves furthest off, and fuel that it wants there, %' }),
-              predicted: array().of(predicted.required()).required(),
-              leanAtFull: yesNo().required(),
-              answers: yesNo().required(),
-            }).required(),
-          )
-          .required(),
-      )
-      .required()
-      .meta({ description: 'best with one change, two and three; empty where nothing is better' }),
-    tried: count(),
-    unknown: circuits,
-  })
-    .nullable()
-    .defined(),
-  inadequate: words(),
-  advice: array().of(words()).required(),
-  air: words(),
-  present: closed({
-    predicted: array().of(predicted.required()).required(),
-    shares: array()
-      .of(closed({ opening: figure(), pilot: figure(), needle: figure(), main: figure() }).required())
-      .required(),
-    unknown: circuits,
-  })
-    .nullable()
-    .defined(),
-}).meta({ ref: 'PartsAnswer' })
-
-/** Body of POST /jobs/:job/idle. */
-export const idleRequestSchema = closed({
-  way: choice(IDLE_WAYS).required(),
-  readings: array()
-    .of(closed({ turns: amount(0, 12).required(), value: amount(0, 20_000).required() }).required())
-    .min(1)
-    .max(60)
-    .required()
-    .meta({ description: 'turns out from gently seated, and rpm, kPa of vacuum or lambda' }),
-  side: choice(IDLE_SIDES).meta({ description: 'of the peak on which the screw is left; richer when left out' }),
-  richerIsOut: yesNo().meta({ description: "whether out is richer; by the job's kind of screw when left out" }),
-  target: amount(0.6, 1.2).meta({ description: 'lambda, for a wideband; that of the job when left out' }),
-}).meta({ ref: 'IdleRequest' })
-
-/** Answer of POST /jobs/:job/idle. */
-export const idleAnswerSchema = closed({
-  turns: knownFigure().meta({
-    description: 'of the peak, or where the target is read; null where the readings do not tell',
-  }),
-  value: knownFigure(),
-  error: knownFigure().meta({ description: 'standard error of the turns' }),
-  set: knownFigure().meta({ description: 'where the screw is left' }),
-  note: words(),
-}).meta({ ref: 'IdleAnswer' })

@@ -9,7 +9,7 @@ import {
   nextRunRequestSchema,
   nextRunSchema,
 } from '../field'
-import { idleAnswerSchema, idleRequestSchema, jettingAnswerSchema, jettingRequestSchema } from '../jetting'
+import { idleAnswerSchema, idleRequestSchema, partsAnswerSchema, partsRequestSchema } from '../parts'
 import { probeCheckSchema } from '../jobLines'
 import { loopRequestSchema, loopStepSchema } from '../loop'
 import { recheckSchema, runPlanSchema } from '../plan'
@@ -98,8 +98,8 @@ export const questionCalls = {
     'asks',
     'What carburettors were read to do with each fitting, and what of the box to fit next',
     {
-      body: jettingRequestSchema,
-      answer: jettingAnswerSchema,
+      body: partsRequestSchema,
+      answer: partsAnswerSchema,
       problems: [422],
     },
   ),
