@@ -29,7 +29,7 @@ export function lossOf({ best, later, earlier }: CurveDraw, advance: number): nu
 }
 
 /** Median and 90 % interval of figures that are equally likely. */
-export function spanOf(figures: readonly number[]): Between {
+function spanOf(figures: readonly number[]): Between {
   const sorted = Float64Array.from(figures).sort()
   const at = (share: number): number => sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))]!
   return { value: at(0.5), low: at(0.05), high: at(0.95) }

@@ -53,7 +53,7 @@ export const SPARK_VERDICTS = [
   'too few settings',
   'wrong sign',
 ] as const
-export type SparkVerdict = (typeof SPARK_VERDICTS)[number]
+type SparkVerdict = (typeof SPARK_VERDICTS)[number]
 
 /** Torque over advance in one bin, fitted. Degrees and N·m; null where nothing can be said. */
 export interface SparkFit {
@@ -96,7 +96,7 @@ export function settingsOf(points: readonly { advance: number }[]): number[] {
 }
 
 /** A fit that says nothing but why. */
-export function nothingSaid(verdict: SparkVerdict, note: string, knock: SparkFit['knock'] = null): SparkFit {
+function nothingSaid(verdict: SparkVerdict, note: string, knock: SparkFit['knock'] = null): SparkFit {
   return { verdict, note, best: null, recommended: null, gain: null, knock, curve: null, spread: NaN, heat: null }
 }
 

@@ -55,7 +55,7 @@ const HUBER = 1.8
 const ROUNDS = 15
 const STEP = 1e-3
 /** Openings between which an effect's departure from the model's is straight; and how fast it forgets (share of the throttle). */
-export const BENDS: readonly number[] = [0.05, 0.2, 0.45, 1]
+const BENDS: readonly number[] = [0.05, 0.2, 0.45, 1]
 const FORGETS = 0.5
 
 /** A calibration without what is known of its doubt. */
