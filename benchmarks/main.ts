@@ -11,6 +11,7 @@ import { overlayOfRuns } from './overlay'
 import { resolveWhileDragging } from './resolve'
 import { soakTheBench } from './soak'
 import { solveAgainstScipy } from './solve'
+import { coarseAgainstScipy } from './ways'
 
 const folder = await mkdtemp(join(tmpdir(), 'yuzumix-bench-'))
 try {
@@ -21,6 +22,7 @@ try {
     overlayOfRuns,
     liveRigSpeed,
     searchTheBox,
+    coarseAgainstScipy,
     adaptiveAgainstFixed,
     soakTheBench,
     importLog,

@@ -38,7 +38,7 @@ export function withComponents(textOf, use) {
       JSON.stringify({
         extends: join(root, 'web/tsconfig.json'),
         compilerOptions: { rootDirs: [SOURCES, 'src'], paths: { '@/*': [`${SOURCES}/*`, './src/*'] } },
-        include: ['src', SOURCES, join(root, 'web/vite.config.ts')],
+        include: ['src', SOURCES, join(root, 'web/vite.config.ts'), join(root, 'core/src/**/*.d.ts')],
       }),
     )
     return use(folder)

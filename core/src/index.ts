@@ -163,6 +163,12 @@ export {
 } from './spark/sparkChange'
 export { safeOffsets, sparkPlan, type SparkPlanStep, STOP_RULES, tickSparkPlan } from './spark/sparkPlan'
 
+// delivery
+export { answerWay } from './delivery/answerWay'
+export type { Caution } from './delivery/cautions'
+export { type SettingsOf, type ToldWay, type WayAsked, type WayKind, type WayTold } from './delivery/ways'
+export type { Wanted } from './delivery/wanted'
+
 // response
 export type { LoopExit } from './response/exits/loopExits'
 export type { Snatch } from './response/exits/snatch'
@@ -449,8 +455,10 @@ export { idleAnswer } from './question/idleAnswer'
 export { sparkChangeAnswer } from './question/sparkChangeAnswer'
 export { type SparkQuestion, sparkQuestion } from './question/sparkQuestion'
 export { fuelTables } from './question/states'
+export { waysAnswer, waysQuestion, type WaysQuestion, type WaysTold } from './question/waysQuestion'
 
 // words
+export { cautionWords } from './words/cautionWords'
 export {
   differenceIn,
   figureIn,

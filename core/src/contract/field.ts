@@ -35,7 +35,8 @@ const target = lazy((value: unknown) => {
   return schema as Schema<number | Matrix | TargetChoice | undefined>
 }).meta({ anyOf: [flat, cellByCell, targetChoiceSchema] })
 
-const fieldFields = {
+/** What a field is asked with. */
+export const fieldFields = {
   runs: array().of(id()).min(1).max(2000).meta({ description: 'ids; all of the runs in use of the job when left out' }),
   rpm: breakpoints(),
   load: breakpoints(),

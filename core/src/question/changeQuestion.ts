@@ -38,7 +38,7 @@ export interface ChangeQuestion {
 }
 
 /** Runs that a change may rest on, whatever state they were made on. */
-function runsOf({ job, sets, runs }: JobGround, asked: ChangeAsked): RunInfo[] {
+export function changeRuns({ job, sets, runs }: JobGround, asked: Pick<FieldAsked, 'runs' | 'set'>): RunInfo[] {
   if (asked.runs) return namedRuns(runs, asked.runs)
   return fieldRuns(job.mixture, asked.set ?? fieldSet(job.mixture, sets, runs), runs)
 }
@@ -56,7 +56,7 @@ export async function changeQuestion(
 ): Promise<ChangeQuestion> {
   const { table, cylinder, ...request } = asked
   const tables = fuelTables(ground.tables)
-  const all = runsOf(ground, asked)
+  const all = changeRuns(ground, asked)
   const made = madeOnNewest(all, tables)
   const { rpm, load, loadAxis } = table.table
   const named = { ...request, runs: made.runs.map((run) => run.id), rpm, load, loadAxis, grid: { rpm, load, loadAxis } }

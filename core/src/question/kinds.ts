@@ -8,6 +8,7 @@ import { answerLoop, type LoopQuestion } from './loopQuestion'
 import { answerNextRun, type NextRunQuestion } from './nextRunQuestion'
 import { answerPlate, answerResponse, type PlateQuestion, type ResponseQuestion } from './responseQuestion'
 import { answerSpark, type SparkQuestion } from './sparkQuestion'
+import { answerWays, type WaysQuestion } from './waysQuestion'
 
 /** A kind of question: the columns it needs, of which runs, and how it is answered once they are at hand. */
 interface Kind<Question, Answer> {
@@ -38,6 +39,7 @@ export const QUESTIONS = {
     ({ runs, mixtureRuns, before, after }: SparkQuestion) => [...runs, ...mixtureRuns, ...before, ...after],
     answerSpark,
   ),
+  ways: kind('field', ({ field }: WaysQuestion) => (field ? runsOfField(field) : []), answerWays),
   compare: kind('curves', runsOfCompare, answerCompare),
   response: kind('response', ({ runs }: ResponseQuestion) => runs, answerResponse),
   plate: kind('response', ({ runs }: PlateQuestion) => runs, answerPlate),

@@ -24,6 +24,8 @@ import {
   sparkChangeAnswer,
   sparkQuestion,
   vapourPressure,
+  waysAnswer,
+  waysQuestion,
   type Job,
   type JobGround,
 } from '@yuzumix/core'
@@ -91,6 +93,12 @@ export function questionHandlers(context: Workshop) {
 
   return {
     change,
+    async ways(asked) {
+      const ground = await groundFor(asked)
+      const question = await waysQuestion(ground, loader, asked.body)
+      needsState(question.untold, ground.tables)
+      return waysAnswer(await ask(context, 'ways', question, asked.gone()))
+    },
     async plan({ job, gone }) {
       const own = await job()
       const ground = await groundOf(store, own)

@@ -24,6 +24,7 @@ import {
   sparkRequestSchema,
 } from '../spark'
 import { verdictSchema } from '../verdict'
+import { waysRequestSchema, wayToldSchema } from '../ways'
 import { get, list, post } from './call'
 
 /** What is worked out from runs and tables. */
@@ -65,6 +66,13 @@ export const questionCalls = {
     description: '409 names the revisions where it cannot be told on which of them the runs were made; see made-on.',
     body: changeRequestSchema,
     answer: changeSchema,
+    problems: [409, 422],
+  }),
+  ways: post('/jobs/{job}/ways', 'asks', 'What each way to put a change in would leave wrong, and its numbers', {
+    description:
+      'Answers in the order asked. What is left is (1 + wanted) / (1 + given) - 1, positive lean, taken at sixteen places a cell; each way is chosen to leave the least root of the mean of m r^2, m = 1 rich, 2 lean, 4 lean from 70 % load. Bands, a global trim and pressure leave no cell from 70 % load more than 2 % lean.',
+    body: waysRequestSchema,
+    answer: list(wayToldSchema),
     problems: [409, 422],
   }),
   loopStep: post(

@@ -1,0 +1,134 @@
+import { array, lazy, object, string, type InferType, type Schema } from 'yup'
+import { AXES } from '../delivery/raster'
+import { WAYS } from '../delivery/ways'
+import { LOAD_AXES, amount, choice, closed, count, figure, figures, id, matrix, sparseMatrix, words } from './fields'
+import { fieldFields } from './field'
+import { breakpoints } from './mixture'
+
+const kind = <const Kind extends string>(of: Kind) => choice([of]).required()
+const places = () => array().of(amount(0, 30_000).required()).min(1).max(64).optional().default(undefined)
+const points = () => amount(2, 24).integer().required()
+const table = () => id().optional()
+const pressure = () => amount(1, 5000)
+const injector = closed({ flow: amount(0.001, 1e6).required(), deadMs: amount(0, 20).required() })
+
+const ways = {
+  table: closed({ kind: kind('table'), table: table() }),
+  coarse: closed({
+    kind: kind('coarse'),
+    rpmPoints: points(),
+    loadPoints: points(),
+    rpmStep: amount(1, 5000).meta({ description: 'raster of the places; 250 when left out' }),
+    loadStep: amount(0.1, 50).meta({ description: '1 when left out' }),
+    rpm: places().meta({ description: 'given places; chosen when left out' }),
+    load: places(),
+  }),
+  bands: closed({
+    kind: kind('bands'),
+    axis: choice([...AXES, ...LOAD_AXES]).required(),
+    bands: amount(2, 5).integer().required(),
+    edges: places().meta({ description: 'one less than bands; chosen when left out' }),
+    crossover: amount(0, 10_000).meta({
+      description: "width of a straight change centred on each edge, in the axis' unit",
+    }),
+    table: table().meta({ description: 'table beside them: then the split that needs the fewest of its cells' }),
+  }),
+  strips: closed({ kind: kind('strips'), threshold: amount(0, 400).required(), rpm: breakpoints().required() }),
+  global: closed({ kind: kind('global'), table: table() }),
+  pressure: closed({
+    kind: kind('pressure'),
+    kPa: pressure().required().meta({ description: 'of the rail now' }),
+    manifoldKpa: amount(0, 400).meta({ description: 'on the same scale; 0 when left out' }),
+    mostKpa: pressure().meta({ description: 'that the pump holds at full flow' }),
+  }),
+  injectors: closed({
+    kind: kind('injectors'),
+    table: table().meta({ description: 'fuel base table of pulses in ms' }),
+    from: injector.required(),
+    to: injector.required(),
+    kPaFrom: pressure(),
+    kPaTo: pressure(),
+  }),
+}
+type AskedOf = { [K in keyof typeof ways]: InferType<(typeof ways)[K]> & { kind: K } }
+const way = lazy((value: unknown) => {
+  const of = String((value as { kind?: unknown } | null)?.kind)
+  const known: unknown = Object.hasOwn(ways, of)
+    ? ways[of as keyof typeof ways]
+    : object({ kind: string().strict().oneOf(WAYS).required() })
+  return known as Schema<AskedOf[keyof typeof ways]>
+}).meta({ anyOf: Object.values(ways) })
+
+/** Body of POST /jobs/:job/ways. */
+export const waysRequestSchema = closed({
+  ...fieldFields,
+  cylinder: amount(1, 12).integer().nullable(),
+  wanted: closed({
+    rpm: breakpoints().required(),
+    load: breakpoints().required(),
+    loadAxis: choice(LOAD_AXES),
+    pct: sparseMatrix().meta({ description: '% of fuel, null where nothing is known' }),
+    weight: array()
+      .of(array().of(amount(0, 1e6).required()).required())
+      .optional()
+      .default(undefined)
+      .meta({ description: 'how much each cell is used; all alike when left out' }),
+  })
+    .optional()
+    .default(undefined)
+    .meta({ description: 'the change itself, which needs no runs; the estimate of the field when left out' }),
+  ways: array().of(way).min(1).max(24).required(),
+}).meta({ ref: 'WaysRequest' })
+export type WaysRequest = InferType<typeof waysRequestSchema>
+
+const worst = closed({ pct: figure(), rpm: figure(), load: figure() })
+const left = closed({
+  rmsPct: figure().meta({ description: 'typically off by, between cells, too' }),
+  costPct: figure().meta({ description: 'the same with lean counting twice, four times from 70 % load' }),
+  worstLean: worst.required().meta({ description: 'below zero where even the leanest place is rich' }),
+  worstRich: worst.required(),
+  within2Pct: figure().meta({ description: 'share of the use that ends within 2 %, %' }),
+})
+const beside = closed({ rpm: figures(), load: figures(), values: matrix(), cells: count() })
+const point = closed({ axis: choice(AXES).required(), at: figure(), costPct: figure() })
+const settingsOf = [
+  closed({ rpm: figures(), load: figures(), values: matrix() }),
+  closed({
+    axis: choice(AXES).required(),
+    edges: figures(),
+    values: figures(),
+    crossover: figure(),
+    table: beside.optional().default(undefined),
+  }),
+  closed({ threshold: figure(), rpm: figures(), low: figures(), high: figures() }),
+  closed({ pct: figure(), table: beside.optional().default(undefined) }),
+  closed({ kPa: figure() }),
+  closed({
+    pulseFactor: figure(),
+    deadMsChange: figure(),
+    dutyPct: matrix().nullable().defined(),
+    pulses: matrix().nullable().defined(),
+  }),
+]
+const settings = () => object().required().meta({ anyOf: settingsOf })
+
+/** Answer of POST /jobs/:job/ways: what each way would leave, in the order asked. */
+export const wayToldSchema = closed({
+  kind: choice(WAYS).required(),
+  settings: settings(),
+  left: left.required(),
+  residualPct: sparseMatrix().meta({ description: 'what is left by cell of the wanted change, positive lean' }),
+  cautions: array().of(words()).required(),
+  free: closed({ settings: settings(), left: left.required() })
+    .optional()
+    .default(undefined)
+    .meta({ description: 'without the rule that no cell from 70 % load is left more than 2 % lean' }),
+  points: closed({ more: array().of(point.required()).required(), least: point.nullable().defined() })
+    .optional()
+    .default(undefined)
+    .meta({
+      description:
+        'what one more point of a coarse table would leave, and what the table without the one that does least',
+    }),
+  minutes: figure().meta({ description: 'by hand, about' }),
+}).meta({ ref: 'WayTold' })

@@ -1,0 +1,129 @@
+import { refused } from '../refusal/refusal'
+import type { WaysRequest } from '../contract/ways'
+import { answerWay } from '../delivery/answerWay'
+import { checkWay } from '../delivery/checkWay'
+import type { Wanted } from '../delivery/wanted'
+import { wantedOfField } from '../delivery/wantedOfField'
+import type { WayAsked, WayTold } from '../delivery/ways'
+import { inputRefused } from '../refusal/refusal'
+import { breakpointFault, filled, LOAD_UNITS, shapeFault, type Table } from '../table/table'
+import { cautionWords } from '../words/cautionWords'
+import { changeRuns } from './changeQuestion'
+import { answerField, fieldQuestion, type FieldAsked, type FieldQuestion } from './fieldQuestion'
+import type { ColumnsOf, JobGround, Loader } from './ground'
+import { madeOnNewest, untoldRuns, type Untold } from './madeOn'
+import { fuelTables, tablesSince, type TableMoved } from './states'
+
+/** Ways as they are asked for; what is left out of the field is as the job has chosen it. */
+export interface WaysAsked extends FieldAsked, Pick<WaysRequest, 'ways' | 'wanted' | 'cylinder'> {}
+
+/** What ways to put a change in are worked out from. */
+export interface WaysQuestion {
+  /** the field that tells what is wanted; null where that is said */
+  field: FieldQuestion | null
+  /** cylinder whose field is taken; null for what all need */
+  cylinder: number | null
+  /** fuel tables that moved since the runs were made */
+  since: TableMoved[]
+  wanted: Wanted | null
+  ways: WayAsked[]
+  /** runs of which it is not known what they were made on: nothing may be suggested before somebody says */
+  untold: Untold[]
+}
+
+/**
+ * Puts together what ways to put a change in are worked out from: the change that is said, or the field on the breakpoints of the
+ * job's fuel table, of runs on its newest state, and what moved since.
+ *
+ * @throws Refusal 'input-refused' for a run, a table or a matrix that does not fit
+ */
+export async function waysQuestion(
+  ground: JobGround,
+  loader: Pick<Loader, 'revision'>,
+  asked: WaysAsked,
+): Promise<WaysQuestion> {
+  const { ways, wanted, cylinder = null, ...request } = asked
+  const resolved = ways.map((way, k) => resolve(ground, way, `ways[${k}]`))
+  if (wanted) return { field: null, cylinder, since: [], wanted: wantedSaid(wanted), ways: resolved, untold: [] }
+  const tables = fuelTables(ground.tables)
+  const all = changeRuns(ground, asked)
+  const made = madeOnNewest(all, tables)
+  const [field, since] = await Promise.all([
+    fieldQuestion(ground, loader, { ...request, runs: made.runs.map((run) => run.id) }),
+    tablesSince(loader, tables, made.revisions),
+  ])
+  return {
+    field: { ...field, older: made.older },
+    cylinder,
+    since,
+    wanted: null,
+    ways: resolved,
+    untold: tables.flatMap((one) => untoldRuns(all, one) ?? []),
+  }
+}
+
+/** A way with the table it names, and its axis by the one word of the core. */
+function resolve({ tables }: JobGround, way: WaysRequest['ways'][number], field: string): WayAsked {
+  const id = 'table' in way ? way.table : undefined
+  const info = tables.find((one) => one.id === id)
+  if (id !== undefined && !info)
+    throw inputRefused([{ field: `${field}.table`, message: `there is no table ${id.slice(0, 40)} in this job` }])
+  const table: Table | undefined = info?.table
+  if (way.kind === 'bands') return { ...way, axis: way.axis === 'rpm' ? 'rpm' : 'load', table }
+  return 'table' in way ? ({ ...way, table } as WayAsked) : (way as WayAsked)
+}
+
+/** A change that is said, checked as a table is. @throws Refusal 'input-refused' */
+function wantedSaid({ rpm, load, loadAxis = 'throttle', pct, weight }: NonNullable<WaysAsked['wanted']>): Wanted {
+  const grid = { rpm, load, loadAxis }
+  const faults = [
+    ...(['rpm', 'load'] as const).flatMap((axis) => {
+      const message = breakpointFault(axis, grid[axis])
+      return message ? [{ field: `wanted.${axis}`, message }] : []
+    }),
+    ...Object.entries({ pct, weight }).flatMap(([name, values]) => {
+      const message = values && shapeFault(grid, values)
+      return message ? [{ field: `wanted.${name}`, message: `has ${message}` }] : []
+    }),
+    ...(pct.some((cells) => cells.some((one) => one !== null && !(one > -90 && one < 400)))
+      ? [{ field: 'wanted.pct', message: 'has a cell outside -90 to 400 %' }]
+      : []),
+  ]
+  if (faults.length) throw inputRefused(faults)
+  return { ...grid, pct, weight: weight ?? filled(grid, 1) }
+}
+
+/** The change that is wanted, and what each way would make of it. */
+export interface WaysTold {
+  wanted: Wanted
+  ways: WayTold[]
+}
+
+/**
+ * What each way would leave of the change that is wanted.
+ *
+ * @param onProgress share that is done
+ * @throws Refusal 'no-field' where there is nothing to estimate from, 'input-refused' for a way that cannot be worked out
+ */
+export function answerWays(
+  { field, cylinder, since, wanted: said, ways }: WaysQuestion,
+  columnsOf: ColumnsOf,
+  onProgress?: (share: number) => void,
+): WaysTold {
+  const wanted = said ?? wantedOfField(answerField(field!, columnsOf), cylinder, since)
+  if (!wanted.pct.some((cells, row) => cells.some((one, column) => one !== null && wanted.weight[row]![column]! > 0)))
+    throw refused(
+      'no-field',
+      'No change is wanted anywhere: nothing is known of any cell, or none has a weight.',
+      'wanted',
+    )
+  ways.forEach((way, k) => checkWay(wanted, way, `ways[${k}]`))
+  return {
+    wanted,
+    ways: ways.map((way, k) => answerWay(wanted, way, (share) => onProgress?.((k + share) / ways.length))),
+  }
+}
+
+/** Ways as the HTTP interface answers them: what has to be said of each in words. */
+export const waysAnswer = ({ wanted, ways }: WaysTold) =>
+  ways.map((way) => ({ ...way, cautions: way.cautions.map((one) => cautionWords(one, LOAD_UNITS[wanted.loadAxis])) }))
