@@ -166,7 +166,17 @@ export { safeOffsets, sparkPlan, type SparkPlanStep, STOP_RULES, tickSparkPlan }
 // delivery
 export { answerWay } from './delivery/answerWay'
 export type { Caution } from './delivery/cautions'
-export { type SettingsOf, type ToldWay, type WayAsked, type WayKind, type WayTold } from './delivery/ways'
+export { checkSettings } from './delivery/checkSettings'
+export { nameOfWay, tableOfWay } from './delivery/tableOfWay'
+export { typedSettings, type WayTaken } from './delivery/typedSettings'
+export {
+  type BesideSettings,
+  type SettingsOf,
+  type ToldWay,
+  type WayAsked,
+  type WayKind,
+  type WayTold,
+} from './delivery/ways'
 export type { Wanted } from './delivery/wanted'
 
 // response
@@ -404,6 +414,8 @@ export { checkTable, tableFromJson, type TableSaid, tableSaidSchema, tableToJson
 export { type OpenCase, type TrainingResult, type TrainingState } from './contract/trainer'
 export type { Verdict } from './contract/verdict'
 
+export type { TakeWay, WaysRequest } from './contract/ways'
+
 // brief
 export { carriedOver } from './brief/carriedOver'
 export { complaintName, placeWords } from './brief/complaintWords'
@@ -455,7 +467,7 @@ export { idleAnswer } from './question/idleAnswer'
 export { sparkChangeAnswer } from './question/sparkChangeAnswer'
 export { type SparkQuestion, sparkQuestion } from './question/sparkQuestion'
 export { fuelTables } from './question/states'
-export { waysAnswer, waysQuestion, type WaysQuestion, type WaysTold } from './question/waysQuestion'
+export { tableWithWay, waysAnswer, waysQuestion, type WaysQuestion, type WaysTold } from './question/waysQuestion'
 
 // words
 export { cautionWords } from './words/cautionWords'

@@ -1,4 +1,5 @@
 import { array, boolean, number, object, string, type InferType, type TestContext, type ValidationError } from 'yup'
+import { wayTakenSchema } from './ways'
 import { tableInputSchema } from './tableJson'
 import { amount, choice, closed, count, id, text, time, words, yesNo } from './fields'
 import { PHOTO_TYPES } from './entry'
@@ -41,6 +42,8 @@ const revision = closed({
   runs: array().of(place()).required(),
   cells: array().of(array().of(number().strict().required()).required()).required(),
   createdAt: time().required(),
+  // Absent in archives from before there were ways.
+  way: wayTakenSchema.nullable().optional(),
 })
 
 const areDistinct = (lines: readonly { id: string }[] | undefined): boolean =>

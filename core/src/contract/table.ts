@@ -1,6 +1,7 @@
 import { array, mixed, number, object, type InferType } from 'yup'
 import { LARGE_STEP_UNITS } from '../change/largeSteps'
 import { tableSchema } from './tableJson'
+import { wayTakenSchema } from './ways'
 import { amount, choice, closed, count, figure, id, knownFigure, text, time, words, yesNo } from './fields'
 
 const cylinder = () => amount(1, 12).integer().nullable()
@@ -13,6 +14,7 @@ const revisionInfoSchema = closed({
   override: words(500).nullable().meta({ description: 'why a large step was taken all the same' }),
   runs: array().of(id()).required().meta({ description: 'that it rests on' }),
   createdAt: time().required(),
+  way: wayTakenSchema.nullable().meta({ description: 'the way that it put in, where it is no table of its own' }),
 })
 
 export type RevisionInfo = InferType<typeof revisionInfoSchema>

@@ -1,7 +1,21 @@
-import { array, lazy, object, string, type InferType, type Schema } from 'yup'
+import { array, lazy, mixed, object, string, type InferType, type Schema } from 'yup'
 import { AXES } from '../delivery/raster'
-import { WAYS } from '../delivery/ways'
-import { LOAD_AXES, amount, choice, closed, count, figure, figures, id, matrix, sparseMatrix, words } from './fields'
+import type { WayTaken } from '../delivery/typedSettings'
+import { WAYS, type WayKind } from '../delivery/ways'
+import {
+  LOAD_AXES,
+  amount,
+  choice,
+  closed,
+  count,
+  figure,
+  figures,
+  id,
+  matrix,
+  sparseMatrix,
+  text,
+  words,
+} from './fields'
 import { fieldFields } from './field'
 import { breakpoints } from './mixture'
 
@@ -12,10 +26,40 @@ const table = () => id().optional()
 const pressure = () => amount(1, 5000)
 const injector = closed({ flow: amount(0.001, 1e6).required(), deadMs: amount(0, 20).required() })
 
+const beside = closed({ rpm: figures(), load: figures(), values: matrix(), cells: count() })
+const cells = () => closed({ rpm: figures(), load: figures(), values: matrix() })
+const settingsOf = {
+  table: cells(),
+  coarse: cells(),
+  bands: closed({
+    axis: choice(AXES).required(),
+    edges: figures(),
+    values: figures(),
+    crossover: figure(),
+    table: beside.optional().default(undefined),
+  }),
+  strips: closed({ threshold: figure(), rpm: figures(), low: figures(), high: figures() }),
+  global: closed({ pct: figure(), table: beside.optional().default(undefined) }),
+  pressure: closed({ kPa: figure() }),
+  injectors: closed({
+    pulseFactor: figure(),
+    deadMsChange: figure(),
+    dutyPct: matrix().nullable().defined(),
+    pulses: matrix().nullable().defined(),
+  }),
+}
+const settings = () =>
+  object()
+    .required()
+    .meta({ anyOf: Object.values(settingsOf) })
+
+/** Numbers of one's own instead of those that are worked out: what they would leave is told. */
+const set = <K extends WayKind>(of: K) => settingsOf[of].optional().default(undefined)
 const ways = {
-  table: closed({ kind: kind('table'), table: table() }),
+  table: closed({ kind: kind('table'), settings: set('table'), table: table() }),
   coarse: closed({
     kind: kind('coarse'),
+    settings: set('coarse'),
     rpmPoints: points(),
     loadPoints: points(),
     rpmStep: amount(1, 5000).meta({ description: 'raster of the places; 250 when left out' }),
@@ -25,6 +69,7 @@ const ways = {
   }),
   bands: closed({
     kind: kind('bands'),
+    settings: set('bands'),
     axis: choice([...AXES, ...LOAD_AXES]).required(),
     bands: amount(2, 5).integer().required(),
     edges: places().meta({ description: 'one less than bands; chosen when left out' }),
@@ -33,16 +78,23 @@ const ways = {
     }),
     table: table().meta({ description: 'table beside them: then the split that needs the fewest of its cells' }),
   }),
-  strips: closed({ kind: kind('strips'), threshold: amount(0, 400).required(), rpm: breakpoints().required() }),
-  global: closed({ kind: kind('global'), table: table() }),
+  strips: closed({
+    kind: kind('strips'),
+    settings: set('strips'),
+    threshold: amount(0, 400).required(),
+    rpm: breakpoints().required(),
+  }),
+  global: closed({ kind: kind('global'), settings: set('global'), table: table() }),
   pressure: closed({
     kind: kind('pressure'),
+    settings: set('pressure'),
     kPa: pressure().required().meta({ description: 'of the rail now' }),
     manifoldKpa: amount(0, 400).meta({ description: 'on the same scale; 0 when left out' }),
     mostKpa: pressure().meta({ description: 'that the pump holds at full flow' }),
   }),
   injectors: closed({
     kind: kind('injectors'),
+    settings: set('injectors'),
     table: table().meta({ description: 'fuel base table of pulses in ms' }),
     from: injector.required(),
     to: injector.required(),
@@ -50,17 +102,16 @@ const ways = {
     kPaTo: pressure(),
   }),
 }
-type AskedOf = { [K in keyof typeof ways]: InferType<(typeof ways)[K]> & { kind: K } }
+type WayOf = { [K in keyof typeof ways]: InferType<(typeof ways)[K]> & { kind: K } }
 const way = lazy((value: unknown) => {
   const of = String((value as { kind?: unknown } | null)?.kind)
   const known: unknown = Object.hasOwn(ways, of)
     ? ways[of as keyof typeof ways]
     : object({ kind: string().strict().oneOf(WAYS).required() })
-  return known as Schema<AskedOf[keyof typeof ways]>
+  return known as Schema<WayOf[keyof typeof ways]>
 }).meta({ anyOf: Object.values(ways) })
 
-/** Body of POST /jobs/:job/ways. */
-export const waysRequestSchema = closed({
+const request = {
   ...fieldFields,
   cylinder: amount(1, 12).integer().nullable(),
   wanted: closed({
@@ -77,8 +128,11 @@ export const waysRequestSchema = closed({
     .optional()
     .default(undefined)
     .meta({ description: 'the change itself, which needs no runs; the estimate of the field when left out' }),
-  ways: array().of(way).min(1).max(24).required(),
-}).meta({ ref: 'WaysRequest' })
+}
+/** Body of POST /jobs/:job/ways. */
+export const waysRequestSchema = closed({ ...request, ways: array().of(way).min(1).max(24).required() }).meta({
+  ref: 'WaysRequest',
+})
 export type WaysRequest = InferType<typeof waysRequestSchema>
 
 const worst = closed({ pct: figure(), rpm: figure(), load: figure() })
@@ -89,28 +143,7 @@ const left = closed({
   worstRich: worst.required(),
   within2Pct: figure().meta({ description: 'share of the use that ends within 2 %, %' }),
 })
-const beside = closed({ rpm: figures(), load: figures(), values: matrix(), cells: count() })
 const point = closed({ axis: choice(AXES).required(), at: figure(), costPct: figure() })
-const settingsOf = [
-  closed({ rpm: figures(), load: figures(), values: matrix() }),
-  closed({
-    axis: choice(AXES).required(),
-    edges: figures(),
-    values: figures(),
-    crossover: figure(),
-    table: beside.optional().default(undefined),
-  }),
-  closed({ threshold: figure(), rpm: figures(), low: figures(), high: figures() }),
-  closed({ pct: figure(), table: beside.optional().default(undefined) }),
-  closed({ kPa: figure() }),
-  closed({
-    pulseFactor: figure(),
-    deadMsChange: figure(),
-    dutyPct: matrix().nullable().defined(),
-    pulses: matrix().nullable().defined(),
-  }),
-]
-const settings = () => object().required().meta({ anyOf: settingsOf })
 
 /** Answer of POST /jobs/:job/ways: what each way would leave, in the order asked. */
 export const wayToldSchema = closed({
@@ -132,3 +165,17 @@ export const wayToldSchema = closed({
     }),
   minutes: figure().meta({ description: 'by hand, about' }),
 }).meta({ ref: 'WayTold' })
+
+/** Body of POST /jobs/:job/ways/take. */
+export const takeWaySchema = closed({
+  ...request,
+  way,
+  reason: text(500).min(1),
+  override: text(500).min(1).meta({ description: 'why a large step is taken all the same; recorded' }),
+}).meta({ ref: 'TakeWay' })
+export type TakeWay = InferType<typeof takeWaySchema>
+
+/** A way that a revision put in: what it was asked with, and its numbers. */
+export const wayTakenSchema = mixed<WayTaken>().meta({
+  anyOf: [closed({ asked: way, settings: settings() })],
+})

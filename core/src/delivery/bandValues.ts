@@ -8,9 +8,9 @@ import type { WantedCell } from './wanted'
 /** Bands as they are set. */
 export interface Bands {
   axis: Axis
-  edges: number[]
+  edges: readonly number[]
   /** % of fuel, by band */
-  values: number[]
+  values: readonly number[]
   crossover: number
 }
 

@@ -33,7 +33,7 @@ export function fitTable(points: Points, places: Places, from: FittedTable | nul
 
 /** Factor that a correction on its own breakpoints gives. */
 export const givenByTable =
-  (table: FittedTable) =>
+  (table: Places & { values: Matrix }) =>
   (rpm: number, load: number): number =>
     factorFromPercent(interpolate(gridOf(table), table.values, rpm, load))
 

@@ -55,6 +55,19 @@ export const dutyPct = (ms: number, rpm: number): number => (ms * rpm) / 1200
 export const rescaledTable = (table: Pick<Table, 'rpm' | 'load' | 'values'>, swap: InjectorSwap): Matrix =>
   build(table, (row, column) => rescaledPulse(table.values[row]![column]!, swap))
 
+/**
+ * A table of pulses as the new injectors would have to be told for the same fuel as before: what the swap alone asks of it.
+ * Cells whose pulse was over before the injector opened stay as they are.
+ */
+export const sameFuelTable = (table: Table, swap: InjectorSwap): Table => ({
+  ...table,
+  values: table.values.map((cells) =>
+    cells.map((ms) =>
+      ms > swap.from.deadMs ? ((ms - swap.from.deadMs) * pulseFactor(swap)) / BEGINS_RICHER + swap.to.deadMs : ms,
+    ),
+  ),
+})
+
 /** Duty of each cell of a table of pulses, %. */
 export const tableDuty = ({ rpm, load }: Pick<Table, 'rpm' | 'load'>, pulses: Matrix): Matrix =>
   build({ rpm, load }, (row, column) => dutyPct(pulses[row]![column]!, rpm[column]!))

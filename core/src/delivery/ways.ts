@@ -9,12 +9,17 @@ import type { Strips } from './strips'
 export const WAYS = ['table', 'coarse', 'bands', 'strips', 'global', 'pressure', 'injectors'] as const
 export type WayKind = (typeof WAYS)[number]
 
+/** Numbers that stand in a way of that kind already; those that come out then are whole. */
+interface Standing<K extends WayKind> {
+  standing?: SettingsOf[K] | undefined
+}
+
 /** A way as it is asked for. Loads in the unit of the wanted change's axis. */
 export type WayAsked =
   /** every cell of a table; of the wanted change's own breakpoints without one */
   | { kind: 'table'; table?: Table | undefined }
   /** few cells, whose places may be moved on a raster, or are given */
-  | {
+  | ({
       kind: 'coarse'
       rpmPoints: number
       loadPoints: number
@@ -22,22 +27,25 @@ export type WayAsked =
       loadStep?: number | undefined
       rpm?: readonly number[] | undefined
       load?: readonly number[] | undefined
-    }
+    } & Standing<'coarse'>)
   /** two to five bands, alone or beside a table */
-  | {
+  | ({
       kind: 'bands'
       axis: Axis
       bands: number
       edges?: readonly number[] | undefined
       crossover?: number | undefined
       table?: Table | undefined
-    }
-  | { kind: 'strips'; threshold: number; rpm: readonly number[] }
-  | { kind: 'global'; table?: Table | undefined }
+    } & Standing<'bands'>)
+  | ({ kind: 'strips'; threshold: number; rpm: readonly number[] } & Standing<'strips'>)
+  | ({ kind: 'global'; table?: Table | undefined } & Standing<'global'>)
   /** kPa of the rail now, the manifold's on the same scale, and the most that the pump holds */
   | { kind: 'pressure'; kPa: number; manifoldKpa?: number | undefined; mostKpa?: number | undefined }
   /** another set of injectors; the table holds pulses in ms */
   | ({ kind: 'injectors'; table?: Table | undefined } & InjectorSwap)
+
+/** One kind of way as it is asked for. */
+export type AskedOf<K extends WayKind> = Extract<WayAsked, { kind: K }>
 
 /** Numbers of each way as they are set. */
 export interface SettingsOf {

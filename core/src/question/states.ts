@@ -1,4 +1,6 @@
+import { sameFuelTable } from '../delivery/injectors'
 import { setsFuel } from '../table/kinds'
+import type { Table } from '../table/table'
 import { movedSince, revisionOf } from './madeOn'
 import type { RunInfo } from '../run/runInfo'
 import type { TableInfo } from '../contract/table'
@@ -20,6 +22,18 @@ export const latestStates = (tables: readonly TableInfo[]): States =>
 export const statesOf = (run: RunInfo, tables: readonly TableInfo[]): States =>
   new Map(tables.map((one) => [one.id, revisionOf(run, one)]))
 
+/**
+ * A state of a table as it would have to be on the injectors of a later one: a swap of hardware between the two is no change of
+ * fuel.
+ */
+function onHardwareOf({ revisions }: Pick<TableInfo, 'revisions'>, then: Table, from: number, to: number): Table {
+  const [first, last] = [Math.min(from, to), Math.max(from, to)]
+  const swaps = revisions.flatMap(({ n, way }) =>
+    n > first && n <= last && way?.asked.kind === 'injectors' ? [way.asked] : [],
+  )
+  return swaps.reduce(sameFuelTable, then)
+}
+
 /** Tables as they were at one state and at another, where the two differ. */
 export async function tablesBetween(
   loader: Pick<Loader, 'revision'>,
@@ -27,11 +41,12 @@ export async function tablesBetween(
   from: States,
   to: States,
 ): Promise<TableSince[]> {
-  const between = tables.map(async ({ job, id, cylinder }): Promise<TableSince[]> => {
+  const between = tables.map(async (info): Promise<TableSince[]> => {
+    const { job, id, cylinder } = info
     const [first, last] = [from.get(id), to.get(id)]
     if (first === undefined || last === undefined || last === first) return []
     const [then, now] = await Promise.all([first, last].map((n) => loader.revision(job, id, n)))
-    return then && now ? [{ cylinder, then, now }] : []
+    return then && now ? [{ cylinder, then: onHardwareOf(info, then, first, last), now }] : []
   })
   return (await Promise.all(between)).flat()
 }
@@ -53,7 +68,9 @@ export async function tablesSince(
 ): Promise<TableMoved[]> {
   const moved = movedSince(tables, states).map(async ({ info, n }): Promise<TableMoved[]> => {
     const then = await loader.revision(info.job, info.id, n)
-    return then ? [{ id: info.id, revision: n, cylinder: info.cylinder, then, now: info.table }] : []
+    if (!then) return []
+    const was = onHardwareOf(info, then, n, info.revisions.at(-1)!.n)
+    return [{ id: info.id, revision: n, cylinder: info.cylinder, then: was, now: info.table }]
   })
   return (await Promise.all(moved)).flat()
 }

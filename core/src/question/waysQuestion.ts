@@ -1,11 +1,14 @@
-import { refused } from '../refusal/refusal'
+import { inputRefused, refused } from '../refusal/refusal'
+import type { TableInfo } from '../contract/table'
 import type { WaysRequest } from '../contract/ways'
-import { answerWay } from '../delivery/answerWay'
+import { answerWay, onTop } from '../delivery/answerWay'
+import { checkSettings } from '../delivery/checkSettings'
 import { checkWay } from '../delivery/checkWay'
+import { standingOf } from '../delivery/givenOf'
+import { judgeWay } from '../delivery/judgeWay'
 import type { Wanted } from '../delivery/wanted'
 import { wantedOfField } from '../delivery/wantedOfField'
-import type { WayAsked, WayTold } from '../delivery/ways'
-import { inputRefused } from '../refusal/refusal'
+import type { SettingsOf, WayAsked, WayKind, WayTold } from '../delivery/ways'
 import { breakpointFault, filled, LOAD_UNITS, shapeFault, type Table } from '../table/table'
 import { cautionWords } from '../words/cautionWords'
 import { changeRuns } from './changeQuestion'
@@ -27,6 +30,8 @@ export interface WaysQuestion {
   since: TableMoved[]
   wanted: Wanted | null
   ways: WayAsked[]
+  /** numbers of one's own for a way, in the same order; null where they are to be found */
+  set: (SettingsOf[WayKind] | null)[]
   /** runs of which it is not known what they were made on: nothing may be suggested before somebody says */
   untold: Untold[]
 }
@@ -44,7 +49,8 @@ export async function waysQuestion(
 ): Promise<WaysQuestion> {
   const { ways, wanted, cylinder = null, ...request } = asked
   const resolved = ways.map((way, k) => resolve(ground, way, `ways[${k}]`))
-  if (wanted) return { field: null, cylinder, since: [], wanted: wantedSaid(wanted), ways: resolved, untold: [] }
+  const set = ways.map((way) => way.settings ?? null)
+  if (wanted) return { field: null, cylinder, since: [], wanted: wantedSaid(wanted), ways: resolved, set, untold: [] }
   const tables = fuelTables(ground.tables)
   const all = changeRuns(ground, asked)
   const made = madeOnNewest(all, tables)
@@ -58,20 +64,35 @@ export async function waysQuestion(
     since,
     wanted: null,
     ways: resolved,
+    set,
     untold: tables.flatMap((one) => untoldRuns(all, one) ?? []),
   }
 }
 
-/** A way with the table it names, and its axis by the one word of the core. */
-function resolve({ tables }: JobGround, way: WaysRequest['ways'][number], field: string): WayAsked {
+/** A way with the table it names, what stands in that way already, and its axis by the one word of the core. */
+function resolve({ tables }: JobGround, { settings: _, ...way }: WaysRequest['ways'][number], field: string): WayAsked {
   const id = 'table' in way ? way.table : undefined
   const info = tables.find((one) => one.id === id)
   if (id !== undefined && !info)
     throw inputRefused([{ field: `${field}.table`, message: `there is no table ${id.slice(0, 40)} in this job` }])
   const table: Table | undefined = info?.table
-  if (way.kind === 'bands') return { ...way, axis: way.axis === 'rpm' ? 'rpm' : 'load', table }
-  return 'table' in way ? ({ ...way, table } as WayAsked) : (way as WayAsked)
+  const standing = tableWithWay(tables, way.kind)?.revisions.at(-1)?.way?.settings
+  return {
+    ...way,
+    ...('axis' in way && { axis: way.axis === 'rpm' ? 'rpm' : 'load' }),
+    ...(table && { table }),
+    ...(standing && STANDS.has(way.kind) && { standing }),
+  } as WayAsked
 }
+
+/** Ways whose numbers are whole: those that come out replace those that stand. */
+const STANDS: ReadonlySet<WayKind> = new Set<WayKind>(['coarse', 'bands', 'strips', 'global'])
+
+/** The table of a job that a way of a kind was put in by; the pressure and the injectors of now are told by whoever asks. */
+export const tableWithWay = <T extends Pick<TableInfo, 'revisions'>>(
+  tables: readonly T[],
+  kind: WayKind,
+): T | undefined => tables.find((one) => one.revisions.at(-1)!.way?.asked.kind === kind)
 
 /** A change that is said, checked as a table is. @throws Refusal 'input-refused' */
 function wantedSaid({ rpm, load, loadAxis = 'throttle', pct, weight }: NonNullable<WaysAsked['wanted']>): Wanted {
@@ -106,7 +127,7 @@ export interface WaysTold {
  * @throws Refusal 'no-field' where there is nothing to estimate from, 'input-refused' for a way that cannot be worked out
  */
 export function answerWays(
-  { field, cylinder, since, wanted: said, ways }: WaysQuestion,
+  { field, cylinder, since, wanted: said, ways, set }: WaysQuestion,
   columnsOf: ColumnsOf,
   onProgress?: (share: number) => void,
 ): WaysTold {
@@ -117,10 +138,18 @@ export function answerWays(
       'No change is wanted anywhere: nothing is known of any cell, or none has a weight.',
       'wanted',
     )
-  ways.forEach((way, k) => checkWay(wanted, way, `ways[${k}]`))
+  ways.forEach((way, k) => {
+    checkWay(wanted, way, `ways[${k}]`)
+    if (set[k]) checkSettings(way, set[k], `ways[${k}].settings`)
+  })
   return {
     wanted,
-    ways: ways.map((way, k) => answerWay(wanted, way, (share) => onProgress?.((k + share) / ways.length))),
+    ways: ways.map((way, k) => {
+      const own = set[k]
+      return own
+        ? (judgeWay(onTop(wanted, standingOf(way)), way, { settings: own }) as WayTold)
+        : answerWay(wanted, way, (share) => onProgress?.((k + share) / ways.length))
+    }),
   }
 }
 

@@ -89,6 +89,7 @@ export async function unpackJob(store: Store, content: Uint8Array, override?: st
         revisions.map((one) => ({
           ...one,
           override: one.override ?? null,
+          way: one.way ?? null,
           global: one.global ?? 0,
           runs: renumber(one.runs),
         })),

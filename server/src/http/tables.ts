@@ -12,6 +12,7 @@ import {
   tableToJson,
 } from '@yuzumix/core'
 import { judgeRevision, saveRevisions } from '../acts/tables/saveRevisions'
+import { takeWay } from '../acts/tables/takeWay'
 import { readTableFile, tableToXlsx } from '../intake/tableFile'
 import { addTable, changeTable, findTable, listTables } from '../store/tables'
 import { findRevision, tableHistories } from '../store/revisions'
@@ -93,6 +94,7 @@ export function tableHandlers(context: Workshop) {
       if (!saved) throw notFound('table')
       return saved
     },
+    takeWay: async ({ job, body, gone }) => takeWay(context, await job(), body, gone()),
     async moved({ job, at, query }) {
       const { id } = await job()
       const info = await findTable(store, id, at.table)

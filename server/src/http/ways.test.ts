@@ -1,6 +1,6 @@
-import type { WayTold } from '@yuzumix/core'
+import type { RunInfo, TableInfo, WayTold } from '@yuzumix/core'
 import { asCsv, GRID, knownCase, knownRuns } from '../../../core/trials/knownTruthLog'
-import { api, testServer, TABLE, type TestServer } from '../testServer'
+import { api, CSV, testServer, TABLE, type TestServer } from '../testServer'
 
 let server: TestServer
 let job: string
@@ -135,5 +135,120 @@ describe('POST /jobs/{job}/ways', () => {
     expect(values[row]![column]).toBeGreaterThan(16)
     expect(values[row]![column]).toBeCloseTo(100 * (Math.exp(truth(c.grid.rpm[column]!, c.grid.load[row]!)) - 1), -0.3)
     expect(global!.left.rmsPct).toBeGreaterThan(0.5)
+  })
+})
+
+const take = (own: string, body: object) =>
+  server
+    .call()
+    .post(api(`/jobs/${own}/ways/take`))
+    .send(body)
+
+describe('POST /jobs/{job}/ways/take', () => {
+  it('puts a way in as a table of two states; taken again its numbers come out whole', async () => {
+    const own = await server.newJob()
+    await server.upload(own, CSV, { name: 'before' }).expect(201)
+    const { body } = await take(own, { wanted: WANTED, way: { kind: 'global' } }).expect(201)
+    const [table] = body as TableInfo[]
+    expect(table!.name).toBe('Global trim')
+    expect(table!.revisions.map((one) => one.way?.settings ?? null)).toEqual([null, { pct: 6.9 }])
+    expect(table!.table.values.flat().every((one) => one === 6.9)).toBe(true)
+    const [run] = (await server.call().get(api(`/jobs/${own}/runs`))).body as RunInfo[]
+    expect(run!.revisions[table!.id]).toBe(1)
+    // The same wanted again, on top of what is in by now.
+    const again = (await take(own, { wanted: WANTED, way: { kind: 'global' } }).expect(201)).body as TableInfo[]
+    const { pct } = again[0]!.revisions.at(-1)!.way!.settings as { pct: number }
+    expect(pct).toBeCloseTo(((1.069 * 1.09) / 1.02 - 1) * 100, 0)
+    expect(pct).toBeGreaterThanOrEqual(((1.069 * 1.09) / 1.02 - 1) * 100)
+    expect(((await server.call().get(api(`/jobs/${own}/tables`))).body as TableInfo[]).map((one) => one.id)).toEqual([
+      again[0]!.id,
+    ])
+    const csv = await server
+      .call()
+      .get(api(`/jobs/${own}/tables/${again[0]!.id}/revisions/2.csv`))
+      .expect(200)
+    expect(csv.text).toContain(String(pct))
+  })
+
+  it('asks before it leans far, and refuses numbers that do not fit', async () => {
+    const own = await server.newJob()
+    const lean = { ...WANTED, pct: WANTED.pct.map((row) => row.map(() => -8)) }
+    const asked = await take(own, { wanted: lean, way: { kind: 'global' } }).expect(409)
+    expect((asked.body as { type: string }).type).toBe('/problems/fuel-step')
+    await take(own, { wanted: lean, way: { kind: 'global' }, override: 'a smaller jet was fitted' }).expect(201)
+    const bad = { kind: 'pressure', kPa: 300, mostKpa: 310, settings: { kPa: 340 } }
+    expect((await take(own, { wanted: WANTED, way: bad }).expect(400)).text).toMatch(/more than the 310 kPa/)
+    // What the pump does not hold is worked out and told, and not put in.
+    await take(own, { wanted: WANTED, way: { ...bad, settings: undefined } }).expect(400)
+    await take(own, {
+      wanted: WANTED,
+      way: {
+        kind: 'bands',
+        axis: 'rpm',
+        bands: 2,
+        settings: { axis: 'rpm', edges: [4000], values: [1], crossover: 0 },
+      },
+    }).expect(400)
+  })
+
+  it('injectors are a change of hardware: no lean limit, and no change of fuel but the 3 % that they begin richer', async () => {
+    const own = await server.newJob()
+    const pulses = {
+      ...TABLE,
+      kind: 'fuel base',
+      values: [
+        [3, 4, 5],
+        [8, 9, 10],
+      ],
+    }
+    const made = (
+      await server
+        .call()
+        .post(api(`/jobs/${own}/tables`))
+        .send({ name: 'Pulse, ms', table: pulses })
+    ).body as TableInfo
+    const way = { kind: 'injectors', table: made.id, from: { flow: 200, deadMs: 0.8 }, to: { flow: 240, deadMs: 0.9 } }
+    await take(own, { wanted: WANTED, way }).expect(409)
+    const [table] = (await take(own, { wanted: WANTED, way, override: 'flow of both was measured' }).expect(201))
+      .body as TableInfo[]
+    expect(table!.table.values[0]![0]).toBeCloseTo(((3 - 0.8) * 1.03) / 1.2 + 0.9, 9)
+    expect(table!.revisions.at(-1)!.way!.asked.kind).toBe('injectors')
+    const log = (await server.call().get(api(`/jobs/${own}/entries`))).text
+    expect(log).toMatch(/Injectors of 200 to 240/)
+  })
+
+  it('bands beside a table leave that table few cells, and both are one act', async () => {
+    const own = await server.newJob()
+    const wanted = {
+      rpm: [2000, 4000, 6000, 8000],
+      load: [20, 60, 100],
+      pct: [
+        [2, 2, 6, 6],
+        [2, 9, 6, 6],
+        [2, 2, 6, 6],
+      ],
+    }
+    const trim = {
+      kind: 'fuel trim',
+      composition: 'multiply',
+      loadAxis: 'throttle',
+      rpm: wanted.rpm,
+      load: wanted.load,
+      values: wanted.pct.map((row) => row.map(() => 0)),
+    }
+    const made = (
+      await server
+        .call()
+        .post(api(`/jobs/${own}/tables`))
+        .send({ name: 'Trim', table: trim })
+    ).body as TableInfo
+    const way = { kind: 'bands', axis: 'rpm', bands: 2, table: made.id }
+    const { body } = await take(own, { wanted, way }).expect(201)
+    const [bands, beside] = body as TableInfo[]
+    expect(bands!.revisions.at(-1)!.way!.settings).toMatchObject({
+      values: [2, 6],
+      edges: [5000],
+    })
+    expect(beside!.table.values.flat().filter((one) => one !== 0)).toEqual([6.9])
   })
 })

@@ -163,4 +163,9 @@ export const migrations: readonly Migration[] = [
         WHERE json_type(data, '$.plan.school') = 'text'`,
     ),
   },
+  {
+    name: '0014-ways',
+    // A revision may put in another way than a table: what it was asked with, and its numbers.
+    up: statements(`ALTER TABLE revisions ADD COLUMN way JSON`),
+  },
 ]

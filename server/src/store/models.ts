@@ -1,6 +1,6 @@
 import type { RigMemory } from '../rigs/rigMemory'
 import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequelize'
-import type { Diagnosis, Flatness, Report, RunInfo, SetFacts, Shelf, UnsafeStep } from '@yuzumix/core'
+import type { Diagnosis, Flatness, Report, RunInfo, SetFacts, Shelf, UnsafeStep, WayTaken } from '@yuzumix/core'
 import { runFields } from '@yuzumix/core'
 
 /** Rows as they lie in the database; JSON columns come parsed. */
@@ -59,6 +59,8 @@ export interface RevisionRow {
   runs: string[]
   cells: number[][]
   createdAt: string
+  /** the way that it put in; null for a table of its own */
+  way: WayTaken | null
 }
 interface EntryRow {
   id: string
@@ -220,6 +222,7 @@ export function defineModels(sequelize: Sequelize): Models {
       runs: JSON_TEXT,
       cells: JSON_TEXT,
       createdAt: STRING,
+      way: JSON_TEXT,
     }),
     entries: define<EntryRow>('entries', {
       id: key(),

@@ -8,6 +8,7 @@ import {
   type TableHistory,
   type GateLine,
   type TableInfo,
+  type WayTaken,
 } from '@yuzumix/core'
 import type { Store } from './database'
 import { writeEntry } from './entries'
@@ -45,6 +46,8 @@ export interface RevisionOf {
   override?: string | undefined
   /** hardware that was changed with it, in words */
   hardware?: string | undefined
+  /** the way that it puts in, where it is no table of its own */
+  way?: WayTaken | undefined
   /** what the gate let pass */
   lines?: readonly GateLine[] | undefined
 }
@@ -70,8 +73,8 @@ function toTable(row: TableRow, { cells, global }: Pick<RevisionRow, 'cells' | '
   }
 }
 
-function toRevision({ n, parent, reason, override, runs, createdAt }: RevisionRow): RevisionInfo {
-  return { n, parent, reason, override, runs, createdAt }
+function toRevision({ n, parent, reason, override, runs, createdAt, way }: RevisionRow): RevisionInfo {
+  return { n, parent, reason, override, runs, createdAt, way }
 }
 
 /** A table as it stood at a revision, or null. */
@@ -113,11 +116,12 @@ export async function addRevisions(
   return tables && Promise.all(tables.map((row) => withRevisions(store, row)))
 }
 
-async function insertRevision(
+/** Saves the next state of a table in the transaction given. @throws Refusal 'stale-revision' */
+export async function insertRevision(
   store: Store,
   transaction: Transaction,
   { id: tableId, jobId, name }: TableRow,
-  { parent, reason, runs, values, global, override, hardware, lines = [] }: RevisionOf,
+  { parent, reason, runs, values, global, override, hardware, way, lines = [] }: RevisionOf,
 ): Promise<void> {
   const latest = Number(await store.models.revisions.max('n', { where: { tableId }, transaction }))
   if (parent !== latest) throw staleRevision(latest)
@@ -133,6 +137,7 @@ async function insertRevision(
       runs,
       cells: values,
       createdAt: new Date().toISOString(),
+      way: way ?? null,
     },
     { transaction },
   )

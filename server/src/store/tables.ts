@@ -49,6 +49,7 @@ export async function addTable(
       runs: [],
       cells: table.table.values,
       createdAt: new Date().toISOString(),
+      way: null,
     }
     const made = await insertTable(store, transaction, jobId, table, [first])
     await writeEntry(store, transaction, jobId, 'table added', `${table.name} (${table.table.kind})`)

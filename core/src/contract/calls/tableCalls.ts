@@ -20,6 +20,7 @@ import {
   tableChangeSchema,
   tableInfoSchema,
 } from '../table'
+import { takeWaySchema } from '../ways'
 import { del, file, get, list, make, patch, post } from './call'
 import { object } from 'yup'
 
@@ -62,6 +63,18 @@ export const tableCalls = {
     TABLE_STEPS,
     'Save a revision; 409 when another was saved after its parent, or a cell moves far from what was last measured and nobody says why',
     { body: newRevisionSchema, answer: tableInfoSchema, problems: [409, 422] },
+  ),
+  takeWay: make(
+    '/jobs/{job}/ways/take',
+    ['fuel step'],
+    'Put one way in: its numbers become a table of the job with revisions, as one act',
+    {
+      description:
+        'The numbers given, or those that are worked out, as they are typed in. A way other than a table becomes a percent trim on the breakpoints of the change; its revision keeps the numbers. Injectors become a revision of the table of pulses, as a declared change of hardware.',
+      body: takeWaySchema,
+      answer: list(tableInfoSchema),
+      problems: [409, 422],
+    },
   ),
   addRevisions: make(
     '/jobs/{job}/revisions',
