@@ -47,6 +47,7 @@ export {
   type Grid,
   LOAD_UNITS,
   type LoadAxis,
+  type SparseMatrix,
   type LoadGrid,
   type Matrix,
   rangeFault,
@@ -164,13 +165,19 @@ export {
 export { safeOffsets, sparkPlan, type SparkPlanStep, STOP_RULES, tickSparkPlan } from './spark/sparkPlan'
 
 // delivery
-export { answerWay } from './delivery/answerWay'
+export { answerWay, onTop } from './delivery/answerWay'
+export type { Worst } from './delivery/left'
 export type { Caution } from './delivery/cautions'
 export { checkSettings } from './delivery/checkSettings'
+export { standingOf } from './delivery/givenOf'
+export { judgeWay } from './delivery/judgeWay'
+export { wantedOfField } from './delivery/wantedOfField'
 export { nameOfWay, tableOfWay } from './delivery/tableOfWay'
+export { waySheet } from './delivery/waySheet'
 export { typedSettings, type WayTaken } from './delivery/typedSettings'
 export {
   type BesideSettings,
+  type PointsTold,
   type SettingsOf,
   type ToldWay,
   type WayAsked,
@@ -430,6 +437,7 @@ export { checkRunsOf, likesOf, shelfDifference, shelfMatches } from './shelf/she
 export { shelfPrior } from './shelf/shelfPrior'
 
 // question
+export { namedRuns } from './question/fieldRuns'
 export { askNextRun, type NextOfJob } from './question/askNextRun'
 export { answerChange, changeAnswer, changeQuestion, type ChangeQuestion, measuredOn } from './question/changeQuestion'
 export { compareQuestion, type SetLoader } from './question/compareQuestion'
@@ -466,7 +474,7 @@ export { type PlateQuestion, plateQuestion, responseQuestion } from './question/
 export { idleAnswer } from './question/idleAnswer'
 export { sparkChangeAnswer } from './question/sparkChangeAnswer'
 export { type SparkQuestion, sparkQuestion } from './question/sparkQuestion'
-export { fuelTables } from './question/states'
+export { fuelTables, setByCell } from './question/states'
 export { tableWithWay, waysAnswer, waysQuestion, type WaysQuestion, type WaysTold } from './question/waysQuestion'
 
 // words

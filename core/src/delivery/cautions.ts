@@ -15,5 +15,5 @@ export type Caution =
   | { code: 'duty'; cells: number; most: { pct: number; rpm: number; load: number } }
   /** new injectors begin richer than is wanted */
   | { code: 'begins richer'; pct: number }
-  /** points of a coarse table that nothing tells of */
-  | { code: 'unknown points'; points: number }
+  /** fuel is taken away under load where nothing was read; the most of it, % */
+  | { code: 'leaned unread'; worst: Worst }

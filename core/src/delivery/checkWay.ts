@@ -3,7 +3,7 @@ import { breakpointFault, LOAD_UNITS, type Table } from '../table/table'
 import { plain } from '../numbers/format'
 import { axisChoices } from './coarse'
 import { AXES, rasterOver, type Axis } from './raster'
-import type { Wanted } from './wanted'
+import { knownSpan, type Wanted } from './wanted'
 import type { WayAsked } from './ways'
 
 type Of<K extends WayAsked['kind']> = Extract<WayAsked, { kind: K }>
@@ -50,13 +50,14 @@ function coarseFaults(wanted: Wanted, way: Of<'coarse'>): Faults {
     const count = axis === 'rpm' ? way.rpmPoints : way.loadPoints
     const unit = unitOf(wanted, axis)
     if ('count' in choice) {
-      const places = rasterOver(wanted[axis], choice.step).length
+      const span = knownSpan(wanted, axis)
+      const places = rasterOver(span, choice.step).length
       return places >= count
         ? []
         : [
             {
               field: axis === 'rpm' ? 'rpmPoints' : 'loadPoints',
-              message: `asks for ${count} places, but a raster of ${choice.step} ${unit} has ${places} over ${wanted[axis][0]} to ${wanted[axis].at(-1)} ${unit}`,
+              message: `asks for ${count} places, but a raster of ${choice.step} ${unit} has ${places} over ${span[0]} to ${span.at(-1)} ${unit}`,
             },
           ]
     }

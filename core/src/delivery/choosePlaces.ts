@@ -1,25 +1,17 @@
 import { interpolate } from '../table/lookup'
 import { factorFromPercent } from '../fuel/mixture'
 import { seededRandom } from '../numbers/random'
-import { extendCells } from '../table/extend'
-import type { Matrix } from '../table/table'
 import { firstPlaces } from './firstPlaces'
 import { fitTable, type FittedTable } from './fitTable'
 import type { Places } from './onBreakpoints'
 import { pointsOf, type Points } from './points'
 import { AXES, rasterOver, type Axis, type PlacesAsked } from './raster'
-import type { Wanted } from './wanted'
+import { knownSpan, withoutGaps, type Wanted } from './wanted'
 
 /** Rounds of shaking and settling again; more gain nothing on surfaces seen. */
 const ROUNDS = 10
 /** Points looked at by all fits of a search together, after which no new round begins. */
 const MOST_LOOKED_AT = 6e6
-
-/** A wanted change whose unknown cells are filled from those beside them: for places to begin with only. */
-export function withoutGaps(wanted: Wanted): Matrix {
-  const { values } = extendCells(wanted, wanted.pct)
-  return values.map((cells) => cells.map((one) => factorFromPercent(one ?? 0)))
-}
 
 /**
  * Where a coarse table's breakpoints stand, and its values: chosen together to leave the least cost.
@@ -33,11 +25,12 @@ export function withoutGaps(wanted: Wanted): Matrix {
  */
 export function choosePlaces(wanted: Wanted, asked: PlacesAsked, onProgress?: (share: number) => void): FittedTable {
   const rasters = { rpm: rasterOf(wanted, asked, 'rpm'), load: rasterOf(wanted, asked, 'load') }
-  const factors = withoutGaps(wanted)
+  const filled = withoutGaps(wanted)
+  const factors = filled.pct.map((cells) => cells.map((one) => factorFromPercent(one!)))
   const at = (rpm: number, load: number): number => interpolate(wanted, factors, rpm, load)
   const first = firstPlaces(wanted, asked, rasters, at)
   // Half as many points do to find the places by.
-  const rough = pointsOf(wanted, 1)
+  const rough = pointsOf(filled, 1)
   const random = seededRandom(asked.seed ?? 1)
   const looked = { at: 0 }
   let best = settle(rough, rasters, fitTable(rough, first), Infinity, looked)
@@ -47,7 +40,7 @@ export function choosePlaces(wanted: Wanted, asked: PlacesAsked, onProgress?: (s
     const settled = settle(rough, rasters, fitTable(rough, shaken, best), Infinity, looked)
     if (settled.cost < best.cost) best = settled
   }
-  const whole = pointsOf(wanted)
+  const whole = pointsOf(filled)
   return settle(whole, rasters, fitTable(whole, best, best), 1)
 }
 
@@ -56,7 +49,7 @@ type Rasters = Record<Axis, readonly number[] | null>
 /** The raster that places of an axis may be moved on; null where they are given. */
 function rasterOf(wanted: Wanted, asked: PlacesAsked, axis: Axis): readonly number[] | null {
   const choice = asked[axis]
-  return 'given' in choice ? null : rasterOver(wanted[axis], choice.step)
+  return 'given' in choice ? null : rasterOver(knownSpan(wanted, axis), choice.step)
 }
 
 /**

@@ -1,9 +1,10 @@
 import { choosePlaces, settle } from './choosePlaces'
-import { fitTable, type FittedTable } from './fitTable'
+import { fitTable, givenByTable, type FittedTable } from './fitTable'
+import { givenAt, leftOf } from './left'
 import { pointsOf, type Points } from './points'
 import { AXES, rasterOver, type Axis, type AxisChoice } from './raster'
 import type { PointsTold } from './ways'
-import type { Wanted } from './wanted'
+import { knownSpan, withoutGaps, type Wanted } from './wanted'
 
 /** A coarse table as it is asked for. */
 export interface CoarseAsked {
@@ -43,22 +44,23 @@ export function fitCoarse(wanted: Wanted, asked: CoarseAsked, onProgress?: (shar
   const isFree = 'count' in choices.rpm || 'count' in choices.load
   const table = isFree
     ? choosePlaces(wanted, choices, (share) => onProgress?.(0.8 * share))
-    : fitTable(pointsOf(wanted), { rpm: asked.rpm!, load: asked.load! })
+    : fitTable(pointsOf(withoutGaps(wanted)), { rpm: asked.rpm!, load: asked.load! })
   onProgress?.(0.8)
   return { table, points: pointsTold(wanted, choices, table) }
 }
 
 /** What one more point on either axis would leave, and what would be left without the one that does least. */
 function pointsTold(wanted: Wanted, choices: Record<Axis, AxisChoice>, table: FittedTable): PointsTold {
-  const rough = pointsOf(wanted, 1)
-  const whole = pointsOf(wanted)
-  const costPct = (found: FittedTable): number => 100 * Math.sqrt(fitTable(whole, found, found).cost)
+  const filled = withoutGaps(wanted)
+  const [rough, whole, known] = [pointsOf(filled, 1), pointsOf(filled), pointsOf(wanted)]
+  const costPct = (found: FittedTable): number =>
+    leftOf(known, givenAt(known, givenByTable(fitTable(whole, found, found)))).costPct
   const stepOf = (axis: Axis): number => {
     const choice = choices[axis]
     return 'step' in choice ? choice.step : USUAL_STEP[axis]
   }
   const more = AXES.flatMap((axis): PointsTold['more'] => {
-    const free = rasterOver(wanted[axis], stepOf(axis)).filter((value) => !table[axis].includes(value))
+    const free = rasterOver(knownSpan(wanted, axis), stepOf(axis)).filter((value) => !table[axis].includes(value))
     const tried = spreadOut(free).map((value) => withPoint(rough, table, axis, value))
     const [best] = tried.sort((a, b) => a.cost - b.cost)
     if (!best) return []
@@ -102,7 +104,7 @@ function settledBeside(
   const rasters = Object.fromEntries(
     AXES.map((axis) => {
       const choice = choices[axis]
-      return [axis, 'step' in choice ? rasterOver(wanted[axis], choice.step) : null]
+      return [axis, 'step' in choice ? rasterOver(knownSpan(wanted, axis), choice.step) : null]
     }),
   ) as Record<Axis, readonly number[] | null>
   return settle(points, rasters, table, 4)

@@ -28,6 +28,7 @@ export function judgeWay<K extends WayKind>(wanted: Wanted, asked: AskedOf<K>, f
     ...settingsCautions(asked, found.settings),
     ...(free ? ruleCautions(left, free.left, judge(standingOf(asked) ?? (() => 1))) : []),
     ...leanCautions(wanted, given),
+    ...unreadCautions(wanted, given, standingOf(asked)),
   ]
   return {
     kind: asked.kind as K,
@@ -64,4 +65,20 @@ function leanCautions(wanted: Wanted, given: Given): Caution[] {
     if (load >= HIGH_LOAD && (worst === null || pct > worst.pct)) worst = { pct, rpm, load }
   }
   return worst && worst.pct > 100 * MOST_LEAN + 1e-6 ? [{ code: 'lean under load', worst }] : []
+}
+
+/** Fuel taken away, %, that is worth a word. */
+const TAKEN_AWAY = 0.3
+
+/** Fuel taken away under load in a cell of which nothing is known. */
+function unreadCautions({ rpm, load, pct }: Wanted, given: Given, before: Given | null): Caution[] {
+  let worst: Worst | null = null
+  for (const [row, cells] of pct.entries())
+    for (const [column, one] of cells.entries()) {
+      const [speed, at] = [rpm[column]!, load[row]!]
+      if (one !== null || at < HIGH_LOAD) continue
+      const moved = 100 * (given(speed, at) / (before?.(speed, at) ?? 1) - 1)
+      if (worst === null || moved < worst.pct) worst = { pct: moved, rpm: speed, load: at }
+    }
+  return worst && worst.pct < -TAKEN_AWAY ? [{ code: 'leaned unread', worst }] : []
 }

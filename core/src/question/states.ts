@@ -14,6 +14,17 @@ export type States = ReadonlyMap<string, number>
 export const fuelTables = <T extends Pick<TableInfo, 'table'>>(tables: readonly T[]): T[] =>
   tables.filter((one) => setsFuel(one.table))
 
+/** Tables whose cells are set one by one; bands, strips, one percent and a pressure are set by their numbers. */
+export const setByCell = <T extends Pick<TableInfo, 'revisions'>>(tables: readonly T[]): T[] =>
+  tables.filter(({ revisions }) => {
+    const way = revisions.at(-1)!.way?.asked.kind
+    return way === undefined || way === 'injectors' || way === 'coarse'
+  })
+
+/** The fuel table whose breakpoints a job counts in: the first that is no way of its own. */
+export const firstFuelTable = <T extends Pick<TableInfo, 'table' | 'revisions'>>(tables: readonly T[]): T | undefined =>
+  setByCell(fuelTables(tables)).find(({ revisions }) => revisions.at(-1)!.way?.asked.kind !== 'coarse')
+
 /** The latest state of each table. */
 export const latestStates = (tables: readonly TableInfo[]): States =>
   new Map(tables.map((one) => [one.id, one.revisions.at(-1)!.n]))

@@ -29,7 +29,7 @@ export function cautionWords(caution: Caution, unit: string): string {
       return `${counted(caution.cells, 'cell')} above 85 % duty, ${plain(caution.most.pct, 0)} % ${place(caution.most, unit)}: an injector that cannot shut in time meters nothing. Larger ones, or more pressure.`
     case 'begins richer':
       return `Everything begins ${plain(caution.pct, 0)} % richer than the old injectors gave: take it back by what the wideband reads.`
-    case 'unknown points':
-      return `Nothing is known about ${counted(caution.points, 'point')} of it: ${caution.points === 1 ? 'it goes' : 'they go'} on from those beside.`
+    case 'leaned unread':
+      return `Takes ${plain(-caution.worst.pct, 1)} % of fuel away under load where nothing was read, ${place(caution.worst, unit)}: read there first.`
   }
 }

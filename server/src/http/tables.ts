@@ -10,6 +10,7 @@ import {
   tableSaidSchema,
   tableToCsv,
   tableToJson,
+  waySheet,
 } from '@yuzumix/core'
 import { judgeRevision, saveRevisions } from '../acts/tables/saveRevisions'
 import { takeWay } from '../acts/tables/takeWay'
@@ -40,10 +41,12 @@ export function tableHandlers(context: Workshop) {
       json: () => ['application/json', tableToJson(table, { name, revision: info.n, reason: info.reason })],
       xlsx: async () => [XLSX, await tableToXlsx(table, name)],
     }
+    const { way } = info
+    if (way) exports['sheet'] = () => ['text/csv', waySheet(way)]
     const made = Object.hasOwn(exports, format) ? await exports[format]!() : null
     if (!made)
-      throw new Refusal('not-found', `There is no export as "${format.slice(0, 20)}". Ask for csv, json or xlsx.`)
-    const fileName = `${name.replace(/[^\p{L}\p{N} ._-]/gu, '_')} revision ${info.n}.${format}`
+      throw new Refusal('not-found', `There is no export as "${format.slice(0, 20)}". Ask for csv, json or xlsx; for a way that was put in, sheet.`)
+    const fileName = `${name.replace(/[^\p{L}\p{N} ._-]/gu, '_')} revision ${info.n}.${format === 'sheet' ? 'sheet.csv' : format}`
     response.attachment(fileName).type(made[0]).send(made[1])
     return undefined
   }

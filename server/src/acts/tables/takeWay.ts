@@ -7,6 +7,7 @@ import {
   largeSteps,
   needsState,
   nameOfWay,
+  namedRuns,
   passGate,
   tableOfWay,
   tableSteps,
@@ -60,7 +61,7 @@ export async function takeWay(
   const way = question.ways[0]!
   const settings = asked.settings ?? typedSettings(way.kind, told.ways[0]!.settings)
   checkSettings(way, settings, 'way.settings')
-  const runs = question.field?.runs.map((run) => run.id) ?? []
+  const runs = (question.field?.runs ?? namedRuns(ground.runs, request.runs ?? [])).map((run) => run.id)
   const taken = { told, way, settings, runs, tables: ground.tables }
   if (way.kind === 'table') return saveTable(workshop, job, asked, taken, reason, override)
   if (way.kind === 'injectors') return saveInjectors(workshop, job, asked, taken, reason, override)

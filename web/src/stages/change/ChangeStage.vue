@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, ref } from 'vue'
-import { DEFAULT_LIMITS, defaultBreakpoints, misfireWords, type ChangeLimits } from '@yuzumix/core'
+import { DEFAULT_LIMITS, defaultBreakpoints, misfireWords, setByCell, type ChangeLimits } from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
 import { useFieldQuestion } from '@/job/useFieldQuestion'
 import AskMadeOn from '@/parts/desk/AskMadeOn.vue'
@@ -18,7 +18,7 @@ import { useTableEdits } from '@/parts/desk/useTableEdits'
 
 const open = useJob()
 const desk = useTableDesk(
-  computed(() => open.fuelTables),
+  computed(() => setByCell(open.fuelTables)),
   'fuel',
   computed(() => question.value?.field.runs ?? []),
 )

@@ -1,0 +1,130 @@
+<script setup lang="ts">
+import type { Wanted, WayKind } from '@yuzumix/core'
+import { plain } from '@/parts/numbers/format'
+import type { WayLine } from './useWays'
+import WayMap from './WayMap.vue'
+import { minutesWords, numbersInLine, WAY_WORDS, worstWords } from './wayWords'
+
+/** Every way side by side; one of them is open. */
+defineProps<{ lines: readonly WayLine[]; wanted: Wanted; dark: boolean }>()
+const chosen = defineModel<WayKind>({ required: true })
+</script>
+
+<template>
+  <div class="ways">
+    <table aria-label="Ways side by side">
+      <thead>
+        <tr>
+          <th scope="col">Way</th>
+          <th scope="col" class="number">Typically off by</th>
+          <th scope="col">Leanest place</th>
+          <th scope="col">Richest place</th>
+          <th scope="col" class="number">Within 2 %</th>
+          <th scope="col" class="number">By hand</th>
+          <th scope="col">Stays wrong</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr
+          v-for="{ kind, told, wants, isIn } in lines"
+          :key="kind"
+          :class="{ open: kind === chosen }"
+          @click="chosen = kind"
+        >
+          <th scope="row">
+            <button type="button" :aria-pressed="kind === chosen" @click.stop="chosen = kind">
+              {{ WAY_WORDS[kind].title }}
+              <span v-if="isIn" class="in">in</span>
+            </button>
+            <small class="soft">{{
+              told ? numbersInLine(kind, told.settings, wanted.loadAxis) : wants || WAY_WORDS[kind].about
+            }}</small>
+          </th>
+          <template v-if="told">
+            <td class="number figures">{{ plain(told.left.rmsPct, 1) }} %</td>
+            <td v-for="worst in [told.left.worstLean, told.left.worstRich]" :key="worst.pct">
+              <span class="figures">{{ worstWords(worst, wanted.loadAxis).size }}</span>
+              <small class="soft">{{ worstWords(worst, wanted.loadAxis).where }}</small>
+            </td>
+            <td class="number figures">{{ plain(told.left.within2Pct, 0) }} %</td>
+            <td class="number figures">{{ minutesWords(told.minutes) }}</td>
+            <td>
+              <WayMap :wanted="wanted" :residual="told.residualPct" :width="84" :height="30" :dark="dark" />
+            </td>
+          </template>
+          <td v-else colspan="6" class="soft">{{ wants ? '' : 'working out …' }}</td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+.ways {
+  flex: none;
+  overflow: auto;
+  max-height: 62%;
+  background: var(--panel);
+  border: 1px solid var(--line);
+  border-radius: 6px;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+th,
+td {
+  padding: 3px 8px;
+  text-align: left;
+  font-weight: 400;
+  height: 38px;
+  border-bottom: 1px solid var(--line);
+  white-space: nowrap;
+}
+thead th {
+  height: 26px;
+  color: var(--soft);
+  font-size: 12px;
+  position: sticky;
+  top: 0;
+  background: var(--panel);
+}
+tbody tr:last-child > * {
+  border-bottom: 0;
+}
+tbody tr {
+  cursor: pointer;
+}
+tr.open {
+  background: var(--yuzu-soft);
+  box-shadow: inset 4px 0 0 var(--yuzu);
+}
+.number {
+  text-align: right;
+}
+small {
+  display: block;
+  font-size: 11.5px;
+  line-height: 1.2;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  max-width: 230px;
+}
+button {
+  all: unset;
+  font-weight: 700;
+  cursor: pointer;
+}
+button:focus-visible {
+  outline: 2px solid var(--leaf);
+  outline-offset: 2px;
+}
+.in {
+  margin-left: 4px;
+  padding: 0 5px;
+  border-radius: 3px;
+  background: var(--leaf-soft);
+  font-weight: 400;
+  font-size: 11.5px;
+}
+</style>

@@ -1,0 +1,201 @@
+import { computed, ref, shallowRef, watch } from 'vue'
+import {
+  checkSettings,
+  fuelTables,
+  judgeWay,
+  onTop,
+  standingOf,
+  tableWithWay,
+  typedSettings,
+  wantedOfField,
+  waysQuestion,
+  type SettingsOf,
+  type Wanted,
+  type WayAsked,
+  type WayKind,
+  type WaysQuestion,
+  type WayTold,
+  type TakeWay,
+} from '@yuzumix/core'
+import { api } from '@/api/client'
+import { withReason } from '@/api/withReason'
+import { useJob } from '@/job/openJob'
+import { loader } from '@/job/loader'
+import { useQuestion } from '@/job/useQuestion'
+import { fieldWorker } from '@/workers/connect'
+import { useAnswer } from '@/workers/useAnswer'
+import { useField } from '@/workers/useField'
+import { firstChoices, wayAsked, type WayChoices } from './wayChoices'
+
+/** How the range is used: what counts more where ways are weighed. */
+export const USES = { even: 'all cells alike', full: 'full load counts more', part: 'part load counts more' } as const
+export type Use = keyof typeof USES
+const MORE = 3
+const HIGH = 70
+
+/** A line of the list of ways. */
+export interface WayLine {
+  kind: WayKind
+  /** as it is asked for; null where something has to be said before */
+  way: WayAsked | null
+  wants: string
+  told: WayTold | null
+  /** it stands in the machine already */
+  isIn: boolean
+}
+
+/** Ways as they stand in the list. The slow one is worked out beside the others. */
+const QUICK: readonly WayKind[] = ['table', 'bands', 'strips', 'global', 'pressure', 'injectors']
+const ORDER: readonly WayKind[] = ['table', 'coarse', 'bands', 'strips', 'global', 'pressure', 'injectors']
+
+/** Ways to put the wanted change in: what each would leave wrong, one of them opened and adjusted. */
+export function useWays() {
+  const open = useJob()
+  const job = (): string => open.job!.id
+  const cylinder = ref<number | null>(null)
+  const use = ref<Use>('even')
+  const { question: asked, fault } = useQuestion(
+    (ground) => waysQuestion(ground, loader, { ways: [{ kind: 'global' }], cylinder: cylinder.value }),
+    () => cylinder.value,
+  )
+  const { field, problem, slow, cancel } = useField(
+    job,
+    computed(() => asked.value?.field ?? null),
+    fieldWorker,
+  )
+  const untold = computed(() => asked.value?.untold ?? [])
+  const wanted = computed<Wanted | null>(() => {
+    if (!field.value || !asked.value || untold.value.length) return null
+    const whole = wantedOfField(field.value, cylinder.value, asked.value.since)
+    const weightAt = (load: number): number =>
+      use.value === 'even' || load >= HIGH !== (use.value === 'full') ? 1 : MORE
+    return { ...whole, weight: whole.load.map((load) => whole.rpm.map(() => weightAt(load))) }
+  })
+  const isKnown = computed(() => wanted.value?.pct.some((cells) => cells.some((one) => one !== null)) ?? false)
+
+  const choices = ref<WayChoices | null>(null)
+  watch(
+    wanted,
+    (now) => {
+      if (now && !choices.value) choices.value = firstChoices(now)
+    },
+    { immediate: true },
+  )
+  const tables = computed(() => fuelTables(open.tables))
+  const ways = computed(
+    () =>
+      new Map(
+        ORDER.map((kind) => {
+          const made = choices.value ? wayAsked(kind, choices.value, tables.value) : { wants: '' }
+          const way = 'way' in made ? made.way : null
+          const standing = STANDS.has(kind)
+            ? tableWithWay(tables.value, kind)?.revisions.at(-1)!.way?.settings
+            : undefined
+          const whole = way && standing ? ({ ...way, standing } as WayAsked) : way
+          return [kind, { way: whole, wants: 'wants' in made ? made.wants : '' }] as const
+        }),
+      ),
+  )
+  const questionOf = (kinds: readonly WayKind[]) =>
+    computed<WaysQuestion | null>(() => {
+      const own = kinds.flatMap((kind) => ways.value.get(kind)!.way ?? [])
+      if (!wanted.value || !isKnown.value || own.length === 0) return null
+      return {
+        field: null,
+        cylinder: null,
+        since: [],
+        wanted: wanted.value,
+        ways: own,
+        set: own.map(() => null),
+        untold: [],
+      }
+    })
+  const quick = useAnswer(job, 'ways', questionOf(QUICK))
+  const coarse = useAnswer(job, 'ways', questionOf(['coarse']))
+  const answers = computed(() => {
+    const all = [...(quick.answer.value?.ways ?? []), ...(coarse.answer.value?.ways ?? [])]
+    return new Map(all.map((one) => [one.kind, one]))
+  })
+  const lines = computed<WayLine[]>(() =>
+    ORDER.map((kind) => ({
+      kind,
+      ...ways.value.get(kind)!,
+      told: ways.value.get(kind)!.way ? (answers.value.get(kind) ?? null) : null,
+      isIn: tableWithWay(open.tables, kind) !== undefined,
+    })),
+  )
+
+  const chosen = ref<WayKind>('coarse')
+  const line = computed(() => lines.value.find((one) => one.kind === chosen.value)!)
+  /** numbers of the opened way: as they are typed in, or as somebody set them */
+  const own = shallowRef<SettingsOf[WayKind] | null>(null)
+  watch([() => line.value.told, chosen], () => (own.value = null))
+  const settings = computed<SettingsOf[WayKind] | null>(
+    () => own.value ?? (line.value.told && typedSettings(chosen.value, line.value.told.settings)),
+  )
+  const judged = computed<{ told: WayTold | null; fault: string }>(() => {
+    const { way, told } = line.value
+    if (!way || !settings.value || !wanted.value || !told) return { told: null, fault: '' }
+    try {
+      checkSettings(way, settings.value, 'settings')
+      const whole = onTop(wanted.value, standingOf(way))
+      const found = judgeWay(whole, way, { settings: settings.value as never }) as WayTold
+      return {
+        told: { ...found, ...(told.free && { free: told.free as never }), points: told.points } as WayTold,
+        fault: '',
+      }
+    } catch (error) {
+      return { told: null, fault: (error as Error).message }
+    }
+  })
+
+  /** Puts the opened way in. @returns whether it was */
+  async function take(): Promise<boolean> {
+    const { way } = line.value
+    if (!way || !wanted.value) return false
+    const named = choices.value![chosen.value]
+    const id = 'table' in named ? named.table : ''
+    const { table: _, standing: __, ...plain } = { table: undefined, standing: undefined, ...way }
+    const body = {
+      wanted: wanted.value,
+      runs: asked.value!.field!.runs.map((run) => run.id),
+      way: { ...plain, ...(id && { table: id }), settings: settings.value },
+    } as unknown as TakeWay
+    const taken = await withReason((override) => api.takeWay(job(), { ...body, override }))
+    if (!taken) return false
+    await open.reloadTables()
+    return true
+  }
+
+  return {
+    field,
+    wanted,
+    isKnown,
+    untold,
+    cylinder,
+    use,
+    choices,
+    tables,
+    lines,
+    chosen,
+    line,
+    settings,
+    isOwn: computed(() => own.value !== null),
+    judged,
+    set: (next: SettingsOf[WayKind] | null) => (own.value = next),
+    take,
+    problem: computed(() => fault.value || problem.value || quick.problem.value || coarse.problem.value),
+    busy: computed(() => quick.busy.value || coarse.busy.value),
+    slow: computed(() => slow.value || quick.slow.value || coarse.slow.value),
+    progress: coarse.progress,
+    cancel: () => {
+      cancel()
+      quick.cancel()
+      coarse.cancel()
+    },
+  }
+}
+export type Ways = ReturnType<typeof useWays>
+
+/** Ways whose numbers are whole: those that come out replace those that stand. */
+const STANDS: ReadonlySet<WayKind> = new Set<WayKind>(['coarse', 'bands', 'strips', 'global'])
