@@ -58,12 +58,10 @@ export function fitValues(
   })
   const { settings, cost } =
     crossover > 0
-      ? leastCost(points, basisOf(points, axis, edges, crossover), start, besideBands(edges), floors)
+      ? leastCost(points, basisOf(points, axis, edges, crossover), start, floors)
       : { settings: start, cost: costOfSteps(points, axis, edges, start) }
   return { bands: { axis, edges: [...edges], values: Array.from(settings, percentFromFactor), crossover }, cost }
 }
-
-const besideBands = (edges: readonly number[]): [number, number][] => edges.map((_, k) => [k, k + 1])
 
 /** The factor of one band by the places that lie in it alone or for the better part. */
 function startOf(
@@ -107,5 +105,5 @@ function basisOf(points: Points, axis: Axis, edges: readonly number[], crossover
     share[2 * k] = 1 - upper
     share[2 * k + 1] = upper
   }
-  return { size: edges.length + 1, width: Math.max(1, edges.length), each: 2, index, share }
+  return { size: edges.length + 1, width: Math.max(1, edges.length), wide: edges.length + 1, each: 2, index, share }
 }

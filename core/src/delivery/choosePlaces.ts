@@ -9,9 +9,11 @@ import { AXES, rasterOver, type Axis, type PlacesAsked } from './raster'
 import { knownSpan, withoutGaps, type Wanted } from './wanted'
 
 /** Rounds of shaking and settling again; more gain nothing on surfaces seen. */
-const ROUNDS = 10
+const ROUNDS = 20
+/** Of the best places found on half of the points, those that are looked at with all of them. */
+const LOOKED_AT_AGAIN = 3
 /** Points looked at by all fits of a search together, after which no new round begins. */
-const MOST_LOOKED_AT = 6e6
+const MOST_LOOKED_AT = 8e6
 
 /**
  * Where a coarse table's breakpoints stand, and its values: chosen together to leave the least cost.
@@ -33,15 +35,21 @@ export function choosePlaces(wanted: Wanted, asked: PlacesAsked, onProgress?: (s
   const rough = pointsOf(filled, 1)
   const random = seededRandom(asked.seed ?? 1)
   const looked = { at: 0 }
-  let best = settle(rough, rasters, fitTable(rough, first), Infinity, looked)
-  for (let round = 0; round < ROUNDS && best.cost > 1e-12 && looked.at < MOST_LOOKED_AT; round++) {
-    onProgress?.(round / (ROUNDS + 1))
-    const shaken = shake(best, rasters, random.uniform)
-    const settled = settle(rough, rasters, fitTable(rough, shaken, best), Infinity, looked)
-    if (settled.cost < best.cost) best = settled
+  const settled = [settle(rough, rasters, fitTable(rough, first), Infinity, looked)]
+  const best = (): FittedTable => settled[0]!
+  for (let round = 0; round < ROUNDS && best().cost > 1e-12 && looked.at < MOST_LOOKED_AT; round++) {
+    onProgress?.(round / (ROUNDS + 3))
+    const shaken = shake(best(), rasters, random.uniform)
+    settled.push(settle(rough, rasters, fitTable(rough, shaken, best()), Infinity, looked))
+    settled.sort((one, other) => one.cost - other.cost)
   }
+  // With all points in, another of the best may turn out to be the best.
   const whole = pointsOf(filled)
-  return settle(whole, rasters, fitTable(whole, best, best), 1)
+  const distinct = settled.filter((one, k) => k === 0 || one.cost > settled[k - 1]!.cost * (1 + WORTH))
+  return distinct
+    .slice(0, LOOKED_AT_AGAIN)
+    .map((one) => settle(whole, rasters, fitTable(whole, one, one), 1))
+    .reduce((one, other) => (other.cost < one.cost ? other : one))
 }
 
 type Rasters = Record<Axis, readonly number[] | null>
@@ -82,6 +90,8 @@ export function settle(
 
 /** Gains below this share are none: they would go on for ever. */
 const WORTH = 1e-4
+/** Values are fitted to this share of the cost while places move: from those beside they are nearly right after one step. */
+const ROUGHLY = 1e-2
 
 /** The best place for one breakpoint between its neighbours, searched outwards; null where it stands best as it is. */
 function moveOne(
@@ -101,7 +111,7 @@ function moveOne(
     if (to < least || to > most || to === now) return false
     const places = { ...table, [axis]: table[axis].map((value, i) => (i === k ? raster[to]! : value)) }
     looked.at += points.factor.length
-    const tried = fitTable(points, places, best ?? table, WORTH)
+    const tried = fitTable(points, places, best ?? table, ROUGHLY)
     if (!(tried.cost < cost() * (1 - WORTH))) return false
     best = tried
     return true

@@ -2,7 +2,7 @@ import { factorFromPercent, percentFromFactor } from '../fuel/mixture'
 import { interpolate } from '../table/lookup'
 import type { Matrix } from '../table/table'
 import { leastCost, type Least } from './leastCost'
-import { besideOn, onBreakpoints, type Places } from './onBreakpoints'
+import { onBreakpoints, type Places } from './onBreakpoints'
 import type { Points } from './points'
 
 /** A correction on breakpoints of its own, and what it costs. */
@@ -28,7 +28,7 @@ const settingsOf = (places: Places, pctAt: (rpm: number, load: number) => number
  */
 export function fitTable(points: Points, places: Places, from: FittedTable | null = null, gains?: number): FittedTable {
   const start = settingsOf(places, (rpm, load) => (from ? interpolate(gridOf(from), from.values, rpm, load) : 0))
-  return toTable(places, leastCost(points, onBreakpoints(points, places), start, besideOn(places), [], gains))
+  return toTable(places, leastCost(points, onBreakpoints(points, places), start, [], gains))
 }
 
 /** Factor that a correction on its own breakpoints gives. */

@@ -1,4 +1,4 @@
-import { addAt, banded, cholesky, solveFactored } from '../numbers/banded'
+import { addAt, banded, cholesky, solveFactored, type Banded } from '../numbers/banded'
 import { solveQuadratic } from './solveQuadratic'
 import type { Points } from './points'
 
@@ -8,6 +8,8 @@ export interface Basis {
   size: number
   /** furthest apart that two settings of one point stand */
   width: number
+  /** settings in a row: one that no point tells of takes the value of those beside and above it; 0 where it stays as it is */
+  wide: number
   /** settings of one point */
   each: number
   /** by point, `each` at a time, rising; one with no share may stand anywhere */
@@ -62,7 +64,6 @@ export function costOf({ factor, weight, lean }: Points, given: Float64Array): n
  * Settings that leave the least cost: the mean over the points of m r^2, r = wanted / given - 1, m more for lean. Newton's steps
  * on a function that bends up wherever r > -1/3; floors are kept by a quadratic program at each step.
  *
- * @param beside pairs of settings that stand next to each other: one that no point tells of takes the other's value
  * @param start where to begin; it must keep the floors
  * @param gains a step that gains less than this share of the cost is the last
  * @returns the same for the same input
@@ -71,7 +72,6 @@ export function leastCost(
   points: Points,
   basis: Basis,
   start: Float64Array,
-  beside: readonly (readonly [number, number])[] = [],
   floors: readonly Floor[] = [],
   gains = EXACT,
 ): Least {
@@ -79,7 +79,7 @@ export function leastCost(
   let given = givenBy(basis, settings)
   let cost = costOf(points, given)
   for (let step = 0; step < STEPS; step++) {
-    const toward = newtonStep(points, basis, settings, given, beside, floors)
+    const toward = newtonStep(points, basis, settings, given, floors)
     let share = 1
     let next: Least | null = null
     for (; share > 1e-4; share /= 2) {
@@ -101,10 +101,9 @@ export function leastCost(
 
 function newtonStep(
   { factor, weight, lean }: Points,
-  { size, width, each, index, share }: Basis,
+  { size, width, wide, each, index, share }: Basis,
   settings: Float64Array,
   given: Float64Array,
-  beside: readonly (readonly [number, number])[],
   floors: readonly Floor[],
 ): Float64Array {
   const bend = banded(size, width)
@@ -129,13 +128,19 @@ function newtonStep(
     }
   }
   for (let i = 0; i < size; i++) addAt(bend, i, i, HOLDS)
-  for (const [i, j] of beside) {
-    addAt(bend, i, i, BESIDE)
-    addAt(bend, j, j, BESIDE)
-    addAt(bend, i, j, -BESIDE)
-    const apart = settings[i]! - settings[j]!
-    fall[i]! -= BESIDE * apart
-    fall[j]! += BESIDE * apart
+  for (let i = 0; wide > 0 && i < size; i++) {
+    if ((i + 1) % wide !== 0 && i + 1 < size) holdTogether(bend, fall, settings, i, i + 1)
+    if (i + wide < size) holdTogether(bend, fall, settings, i, i + wide)
   }
   return floors.length ? solveQuadratic(bend, fall, settings, floors) : solveFactored(cholesky(bend), fall)
+}
+
+/** Two settings hardly want to differ. */
+function holdTogether(bend: Banded, fall: Float64Array, settings: Float64Array, i: number, j: number): void {
+  addAt(bend, i, i, BESIDE)
+  addAt(bend, j, j, BESIDE)
+  addAt(bend, i, j, -BESIDE)
+  const apart = settings[i]! - settings[j]!
+  fall[i]! -= BESIDE * apart
+  fall[j]! += BESIDE * apart
 }

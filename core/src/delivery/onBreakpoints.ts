@@ -37,7 +37,7 @@ export function onBreakpoints(points: Points, { rpm, load }: Places, fuel?: Matr
     share[at++] = right * above
   }
   if (fuel) weigh(index, share, fuel.flat())
-  return { size: wide * load.length, width: wide + 1, each: 4, index, share }
+  return { size: wide * load.length, width: wide + 1, wide, each: 4, index, share }
 }
 
 /** Shares of cells, each by the fuel that it asks for; where none is asked for they stay as they are. */
@@ -47,18 +47,4 @@ function weigh(index: Int32Array, share: Float64Array, fuel: readonly number[]):
     for (let e = k; e < k + 4; e++) all += share[e]! * fuel[index[e]!]!
     if (all > 0) for (let e = k; e < k + 4; e++) share[e]! *= fuel[index[e]!]! / all
   }
-}
-
-/** Cells that stand next to each other, by their number row by row. */
-export function besideOn({ rpm, load }: Places): [number, number][] {
-  const wide = rpm.length
-  return load.flatMap((_, row) =>
-    rpm.flatMap((__, column): [number, number][] => {
-      const at = row * wide + column
-      return [
-        ...(column + 1 < wide ? [[at, at + 1] as [number, number]] : []),
-        ...(row + 1 < load.length ? [[at, at + wide] as [number, number]] : []),
-      ]
-    }),
-  )
 }

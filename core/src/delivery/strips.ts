@@ -45,16 +45,11 @@ export function fitStrips(wanted: Wanted, threshold: number, rpm: readonly numbe
     share[2 * k] = 1 - right
     share[2 * k + 1] = right
   }
-  const beside = rpm.slice(1).flatMap((_, k): [number, number][] => [
-    [k, k + 1],
-    [rpm.length + k, rpm.length + k + 1],
-  ])
   const size = 2 * rpm.length
   const { settings } = leastCost(
     points,
-    { size, width: 1, each: 2, index, share },
+    { size, width: rpm.length, wide: rpm.length, each: 2, index, share },
     new Float64Array(size).fill(1),
-    beside,
   )
   const values = Array.from(settings, percentFromFactor)
   return { threshold, rpm: [...rpm], low: values.slice(0, rpm.length), high: values.slice(rpm.length) }

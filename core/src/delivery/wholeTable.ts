@@ -31,7 +31,7 @@ const fuelOf = (table: Table): Matrix => table.values.map((cells) => cells.map((
  */
 export function fitWholeTable(wanted: Wanted, table: Table): WholeTable {
   const basis = onBreakpoints(pointsOf(wanted), table, fuelOf(table))
-  const { settings } = leastCost(pointsOf(wanted), basis, new Float64Array(basis.size).fill(1))
+  const { settings } = leastCost(pointsOf(wanted), { ...basis, wide: 0 }, new Float64Array(basis.size).fill(1))
   const wide = table.rpm.length
   return {
     rpm: table.rpm,
