@@ -172,7 +172,7 @@ export { checkSettings } from './delivery/checkSettings'
 export { standingOf } from './delivery/givenOf'
 export { judgeWay } from './delivery/judgeWay'
 export { wantedOfField } from './delivery/wantedOfField'
-export { nameOfWay, tableOfWay } from './delivery/tableOfWay'
+export { effectOfWay, nameOfWay, tableOfWay } from './delivery/tableOfWay'
 export { waySheet } from './delivery/waySheet'
 export { typedSettings, type WayTaken } from './delivery/typedSettings'
 export {
@@ -282,6 +282,7 @@ export {
 } from './rig/sensors'
 
 // simulator
+export { type ControllerWays, neutralWays, USUAL_RAIL } from './simulator/controllerWays'
 export type { Calibration } from './simulator/controller'
 export { type RigFaults, sound } from './simulator/faults'
 export { DEFAULT_LIVE, type LiveRig, liveRig } from './simulator/liveRig'
@@ -324,6 +325,7 @@ export { unprovenStart } from './gate/unproven'
 // contract
 export { type ArchivedJob, type ArchivedRun, archiveFormSchema, archiveSchema, JOB_FORMAT } from './contract/archive'
 export {
+  benchWayOf,
   type BenchChoice,
   type BenchFaults,
   type BenchMessage,

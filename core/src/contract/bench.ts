@@ -3,7 +3,9 @@ import { SIMULATED_MACHINES } from '../simulator/machinesById'
 import type { Brake, RigControls } from '../rig/controls'
 import type { SafetyLimits } from '../rig/safety'
 import type { RunScript } from '../rig/runScript'
+import type { ControllerWays } from '../simulator/controllerWays'
 import { tableSchema } from './tableJson'
+import { settingsOf } from './ways'
 import { weatherSchema } from './air'
 import { amount, choice, closed, count, figure, id, knownFigure, matrix, text, words, yesNo } from './fields'
 import { targetChoiceSchema } from './mixture'
@@ -175,6 +177,24 @@ const controllerTable = closed({
   table: tableSchema.required(),
 })
 
+/** Settings of a controller beside its tables. */
+const controllerWays = closed({
+  coarse: settingsOf.coarse.required(),
+  bands: settingsOf.bands.required(),
+  strips: settingsOf.strips.required(),
+  global: settingsOf.global.required(),
+  pressure: settingsOf.pressure.required(),
+})
+/** Body of POST /jobs/:job/bench/ways/:kind. */
+export const benchWaySchema = closed({
+  settings: object()
+    .required()
+    .meta({ anyOf: Object.values(controllerWays.fields) as never }),
+  override: text(500).min(1).meta({ description: 'why a large step is taken at once; recorded' }),
+}).meta({ ref: 'BenchWay' })
+/** Checks settings of one kind. */
+export const benchWayOf = (kind: keyof ControllerWays) => settingsOf[kind]
+
 /** Answer of GET /jobs/:job/bench. */
 export const benchStateSchema = closed({
   id: id(),
@@ -193,6 +213,10 @@ export const benchStateSchema = closed({
     freeAirPct: knownFigure(),
   }).required(),
   tables: array().of(controllerTable.required()).required(),
+  ways: controllerWays
+    .nullable()
+    .defined()
+    .meta({ description: 'settings beside its tables; null while it does not answer' }),
   news: benchNewsSchema.required(),
 }).meta({ ref: 'Bench' })
 

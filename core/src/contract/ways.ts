@@ -28,7 +28,8 @@ const injector = closed({ flow: amount(0.001, 1e6).required(), deadMs: amount(0,
 
 const beside = closed({ rpm: figures(), load: figures(), values: matrix(), cells: count() })
 const cells = () => closed({ rpm: figures(), load: figures(), values: matrix() })
-const settingsOf = {
+/** Numbers of each way. */
+export const settingsOf = {
   table: cells(),
   coarse: cells(),
   bands: closed({

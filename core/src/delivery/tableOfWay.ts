@@ -16,29 +16,30 @@ const NAMES: Readonly<Record<WayKind, string>> = {
 export const nameOfWay = (kind: WayKind): string => NAMES[kind]
 
 /**
- * What the numbers of a way do to the fuel, as a percent trim: on its own breakpoints where it has such, else on those of the
- * change that was wanted. What a table beside it does stands in that table.
+ * What the numbers of a way do to the fuel on some breakpoints, as a percent trim. What a table beside it does stands in that
+ * table.
+ */
+export function effectOfWay<K extends WayKind>(grid: LoadGrid, asked: AskedOf<K>, settings: SettingsOf[K]): Table {
+  const { rpm, load, loadAxis } = grid
+  const given = givenOf(asked, withoutTable(settings))
+  return {
+    ...{ rpm, load, loadAxis },
+    kind: 'fuel trim',
+    composition: 'multiply',
+    values: build(grid, (row, column) => Number(percentFromFactor(given(rpm[column]!, load[row]!)).toFixed(6))),
+  }
+}
+
+/**
+ * The table that a way becomes: on its own breakpoints where it has such, else on those of the change that was wanted.
  *
  * @param grid breakpoints of the change that was wanted
  */
 export function tableOfWay<K extends WayKind>(grid: LoadGrid, asked: AskedOf<K>, settings: SettingsOf[K]): Table {
-  const own: LoadGrid =
-    asked.kind === 'coarse'
-      ? { ...placesOf(settings as SettingsOf['coarse']), loadAxis: grid.loadAxis }
-      : { rpm: grid.rpm, load: grid.load, loadAxis: grid.loadAxis }
-  const given = givenOf(asked, withoutTable(settings))
-  return {
-    ...own,
-    kind: 'fuel trim',
-    composition: 'multiply',
-    values: build(own, (row, column) => Number(percentFromFactor(given(own.rpm[column]!, own.load[row]!)).toFixed(6))),
-  }
+  if (asked.kind !== 'coarse') return effectOfWay(grid, asked, settings)
+  const { rpm, load } = settings as SettingsOf['coarse']
+  return effectOfWay({ rpm: [...rpm], load: [...load], loadAxis: grid.loadAxis }, asked, settings)
 }
-
-const placesOf = ({ rpm, load }: SettingsOf['coarse']): { rpm: number[]; load: number[] } => ({
-  rpm: [...rpm],
-  load: [...load],
-})
 
 function withoutTable<Settings extends object>(settings: Settings): Settings {
   return { ...settings, table: undefined }

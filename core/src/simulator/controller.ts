@@ -1,5 +1,6 @@
 import { interpolate } from '../table/lookup'
 import type { Matrix, Table } from '../table/table'
+import { askedByWays, type ControllerWays, type Rail } from './controllerWays'
 
 /** Where a controller corrects in closed loop by its own narrowband sensor. */
 export interface LoopZone {
@@ -24,6 +25,11 @@ export interface Calibration {
   acceleration?: Acceleration
   /** plate by grip and rpm, by riding mode, where a motor moves the plate; a cable when left out */
   plates?: Table[]
+  /** settings beside the tables, and the rail they act on; none where left out */
+  ways?: ControllerWays
+  rail?: Rail
+  /** the injectors, where the base table counts in ms instead of mg: mg/ms, and ms before they open */
+  injectors?: { flow: number; deadMs: number }
 }
 
 /** Fuel added as the plate opens. */
@@ -34,11 +40,14 @@ export interface Acceleration {
   decay: number
 }
 
-/** Fuel asked for by the tables, mg per cycle, before closed loop. */
+/** Fuel asked for by the tables and the settings beside them, mg per cycle, before closed loop. */
 export function tableFuel(calibration: Calibration, cylinder: number, rpm: number, plate: number): number {
-  const base = interpolate(calibration.base, calibration.base.values, rpm, plate)
+  const { injectors, ways } = calibration
+  const cell = interpolate(calibration.base, calibration.base.values, rpm, plate)
+  const base = injectors ? Math.max(0, cell - injectors.deadMs) * injectors.flow : cell
   const trim = calibration.trims[Math.min(cylinder, calibration.trims.length - 1)]
-  return trim ? base * (1 + interpolate(trim, trim.values, rpm, plate) / 100) : base
+  const trimmed = trim ? base * (1 + interpolate(trim, trim.values, rpm, plate) / 100) : base
+  return ways ? trimmed * askedByWays(ways, rpm, plate) : trimmed
 }
 
 /** Advance asked for by the table, degrees before top dead centre. */

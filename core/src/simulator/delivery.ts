@@ -1,4 +1,5 @@
 import { tableFuel, type Calibration } from './controller'
+import { givenByRail, USUAL_RAIL } from './controllerWays'
 import type { RigFaults } from './faults'
 
 /**
@@ -14,10 +15,14 @@ export function deliveredFuel(
   plate: number,
   trim = 1,
 ): number[] {
-  const asked = faults.wiring.map(
+  const { ways, rail = USUAL_RAIL } = calibration
+  const wanted = faults.wiring.map(
     (pulses, c) => tableFuel(calibration, pulses, rpm, plate) * faults.injectors[c]! * trim,
   )
-  const perSecond = (asked.reduce((sum, fuel) => sum + fuel, 0) * rpm) / 120
+  const flowOf = (fuel: readonly number[]): number => (fuel.reduce((sum, one) => sum + one, 0) * rpm) / 120
+  const through = ways ? givenByRail(ways, rail, flowOf(wanted) / 1000) : 1
+  const asked = wanted.map((fuel) => fuel * through)
+  const perSecond = flowOf(asked)
   const share = perSecond > faults.pump ? faults.pump / perSecond : 1
   return asked.map((fuel) => fuel * share)
 }

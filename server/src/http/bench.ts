@@ -1,5 +1,6 @@
 import { Refusal, passGate, SIMULATED_MACHINES, type BenchState } from '@yuzumix/core'
 import { benchState, calibrateBench, tellBench, unkeptDangers, writeBench } from '../acts/bench/benchActs'
+import { writeWay } from '../acts/bench/writeWay'
 import type { Benches } from '../sessions/benches'
 import { simulatedOf } from '../sessions/connect'
 import { MAKERS } from '../sessions/makers'
@@ -61,6 +62,8 @@ export function benchHandlers(context: Workshop, benches: Benches) {
     calibrateBench: (asked) => act(asked, (session) => calibrateBench(store, session, asked.at.step)),
     writeBench: (asked) =>
       act(asked, (session) => writeBench(context, session, asked.at.table, asked.body.values, asked.body.override)),
+    writeWay: (asked) =>
+      act(asked, (session) => writeWay(context, session, asked.at.kind, asked.body.settings, asked.body.override)),
     keepBench: (asked) => act(asked, (session) => tellBench(store, session, 'keep')),
     restoreBench: (asked) => act(asked, (session) => tellBench(store, session, 'restore', asked.body.override)),
     recoverBench: (asked) => act(asked, (session) => tellBench(store, session, 'recover')),

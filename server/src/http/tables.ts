@@ -45,7 +45,10 @@ export function tableHandlers(context: Workshop) {
     if (way) exports['sheet'] = () => ['text/csv', waySheet(way)]
     const made = Object.hasOwn(exports, format) ? await exports[format]!() : null
     if (!made)
-      throw new Refusal('not-found', `There is no export as "${format.slice(0, 20)}". Ask for csv, json or xlsx; for a way that was put in, sheet.`)
+      throw new Refusal(
+        'not-found',
+        `There is no export as "${format.slice(0, 20)}". Ask for csv, json or xlsx; for a way that was put in, sheet.`,
+      )
     const fileName = `${name.replace(/[^\p{L}\p{N} ._-]/gu, '_')} revision ${info.n}.${format === 'sheet' ? 'sheet.csv' : format}`
     response.attachment(fileName).type(made[0]).send(made[1])
     return undefined

@@ -1,4 +1,13 @@
-import type { CalibrationStep, Matrix, RigControls, RigSample, SensorCalibration, Table, Weather } from '@yuzumix/core'
+import type {
+  CalibrationStep,
+  ControllerWays,
+  Matrix,
+  RigControls,
+  RigSample,
+  SensorCalibration,
+  Table,
+  Weather,
+} from '@yuzumix/core'
 
 /** A table in the controller, as the rig reads it. */
 export interface ControllerTable {
@@ -53,6 +62,12 @@ export interface RigLink {
   firstTables(): Promise<ControllerTable[]>
   /** Volatile: lost when power goes. The first contents are saved before the first write. */
   write(table: string, values: Matrix): Promise<void>
+  /** Settings beside its tables: a coarse trim, bands, strips, one percent, the rail's pressure. */
+  ways(): Promise<ControllerWays>
+  /** The same as before the first write. */
+  firstWays(): Promise<ControllerWays>
+  /** Sets one of them; volatile as a table is. @throws Refusal 'bench' for what it does not take */
+  writeWay<K extends keyof ControllerWays>(kind: K, settings: ControllerWays[K]): Promise<void>
   /** Makes what was written permanent. */
   keep(): Promise<void>
   /** Brings back what was there before the first write, permanently. */

@@ -4,12 +4,15 @@ import {
   DEFAULT_LIVE,
   dryPressure,
   liveRig,
+  neutralWays,
   rigOf,
   LEAST_BATTERY,
   rangeFault,
   shapeFault,
   UNCALIBRATED,
+  USUAL_RAIL,
   type CalibrationStep,
+  type ControllerWays,
   type Matrix,
   type RigControls,
   type RigFaults,
@@ -93,14 +96,20 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
   // A memory from before a controller had as many tables lacks the last of them.
   const first = atWorks.map((values, k) => memory?.first[k] ?? values)
   let permanent = atWorks.map((values, k) => memory?.kept[k] ?? values)
+  const firstWays = memory?.ways?.first ?? neutralWays()
+  let permanentWays = memory?.ways?.kept ?? firstWays
   let readable = memory?.readable ?? true
   const unkept = new Set<string>()
-  let changed = JSON.stringify(permanent) !== JSON.stringify(first)
+  let changed = JSON.stringify([permanent, permanentWays]) !== JSON.stringify([first, firstWays])
 
-  const load = (values: readonly Matrix[]): void => slots.forEach((slot, k) => slot.load(values[k]!))
-  if (memory) load(permanent)
-  const store = (kept: Matrix[], over: Partial<RigMemory> = {}): Promise<void> =>
-    remember({ first, kept, sensors: sensors.calibration(), readable, ...over })
+  const waysNow = (): ControllerWays => rig.calibration.ways ?? firstWays
+  function load(values: readonly Matrix[], ways: ControllerWays): void {
+    slots.forEach((slot, k) => slot.load(values[k]!))
+    rig.calibration.ways = ways
+  }
+  if (memory) load(permanent, permanentWays)
+  const store = (kept: Matrix[], ways: ControllerWays, over: Partial<RigMemory> = {}): Promise<void> =>
+    remember({ first, kept, ways: { first: firstWays, kept: ways }, sensors: sensors.calibration(), readable, ...over })
   const sensors = simulatedSensors(memory?.sensors ?? UNCALIBRATED)
   /** A reading as the rig's sensors give it, by what is known of them. */
   function read(): RigSample {
@@ -116,6 +125,29 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
         'The controller does not answer since a write was cut off. Recover it first.',
         'controller',
       )
+  }
+
+  /** Whether a write can be done now, and the time that it takes. @throws Refusal 'bench' */
+  async function needsWritable(): Promise<void> {
+    if (isRunning(latest.rpm))
+      throw refused('bench', 'This controller takes no write while the engine runs. Stop it first.', 'engine')
+    if (battery() < LEAST_BATTERY)
+      throw refused(
+        'bench',
+        `The battery has ${plain(battery(), 1)} V; a write needs ${LEAST_BATTERY} V. Put a charger on: a drop half way leaves a controller that does not answer.`,
+        'battery',
+      )
+    await clock.wait(WRITE_TAKES)
+    if (faults.dropDuringWrite) {
+      faults.dropDuringWrite = false
+      readable = false
+      await store(permanent, permanentWays)
+      throw refused(
+        'bench',
+        'Voltage dropped during the write. The controller does not answer now; recover it.',
+        'battery',
+      )
+    }
   }
 
   // A late timer takes more steps at once, so that the rig stays with its clock.
@@ -158,7 +190,7 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
     sensors: sensors.state,
     async calibrate(step: CalibrationStep) {
       const next = sensors.calibrated(step, live.controls.throttle)
-      await store(permanent, { sensors: next })
+      await store(permanent, permanentWays, { sensors: next })
       sensors.take(next)
     },
     async tables() {
@@ -180,54 +212,50 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
       if (fault) throw refused('bench', `The table does not fit the controller: ${fault}`, 'values')
       const outside = rangeFault(slots[at]!.table().kind, values)
       if (outside) throw refused('bench', `${outside} This controller does not take it.`, 'values')
-      if (isRunning(latest.rpm))
-        throw refused('bench', 'This controller takes no write while the engine runs. Stop it first.', 'engine')
-      if (battery() < LEAST_BATTERY)
-        throw refused(
-          'bench',
-          `The battery has ${plain(battery(), 1)} V; a write needs ${LEAST_BATTERY} V. Put a charger on: a drop half way leaves a controller that does not answer.`,
-          'battery',
-        )
-      await clock.wait(WRITE_TAKES)
-      if (faults.dropDuringWrite) {
-        faults.dropDuringWrite = false
-        readable = false
-        await store(permanent)
-        throw refused(
-          'bench',
-          'Voltage dropped during the write. The controller does not answer now; recover it.',
-          'battery',
-        )
-      }
+      await needsWritable()
       slots[at]!.load(values)
       unkept.add(table)
       changed = true
     },
+    async ways() {
+      needsAnswer()
+      return waysNow()
+    },
+    firstWays: async () => firstWays,
+    async writeWay(kind, settings) {
+      needsAnswer()
+      const fault = wayFault(kind, settings)
+      if (fault) throw refused('bench', `${fault} This controller does not take it.`, 'settings')
+      await needsWritable()
+      rig.calibration.ways = { ...waysNow(), [kind]: settings }
+      unkept.add(kind)
+      changed = true
+    },
     async keep() {
       needsAnswer()
-      await store(valuesOf())
-      permanent = valuesOf()
+      await store(valuesOf(), waysNow())
+      ;[permanent, permanentWays] = [valuesOf(), waysNow()]
       unkept.clear()
     },
     async restore() {
       needsAnswer()
-      await store(first)
-      permanent = first
-      load(first)
+      await store(first, firstWays)
+      ;[permanent, permanentWays] = [first, firstWays]
+      load(first, firstWays)
       unkept.clear()
       changed = false
     },
     async recover() {
-      await store(first, { readable: true })
+      await store(first, firstWays, { readable: true })
       readable = true
-      permanent = first
-      load(first)
+      ;[permanent, permanentWays] = [first, firstWays]
+      load(first, firstWays)
       unkept.clear()
       changed = false
     },
     async powerCycle() {
       Object.assign(live.controls, { ignition: false, fuel: false, throttle: 0, gear: 0, brake: { kind: 'off' } })
-      load(permanent)
+      load(permanent, permanentWays)
       unkept.clear()
     },
     close() {
@@ -235,4 +263,21 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
       hearers.clear()
     },
   }
+}
+
+/** Points, bands and speeds that this controller has room for. */
+const MOST = { coarse: 6, bands: 3, strips: 16 }
+/** What this controller does not take of a setting, in words; null for what it takes. */
+function wayFault<K extends keyof ControllerWays>(kind: K, settings: ControllerWays[K]): string | null {
+  const has = (what: string, count: number, most: number): string | null =>
+    count > most ? `It has room for ${most} ${what}, not for ${count}.` : null
+  const of: { [Kind in keyof ControllerWays]: (one: ControllerWays[Kind]) => string | null } = {
+    coarse: ({ rpm, load }) => has('speeds', rpm.length, MOST.coarse) ?? has('loads', load.length, MOST.coarse),
+    bands: ({ values }) => has('bands', values.length, MOST.bands),
+    strips: ({ rpm }) => has('speeds', rpm.length, MOST.strips),
+    global: () => null,
+    pressure: ({ kPa }) =>
+      kPa >= 150 && kPa <= USUAL_RAIL.pumpKpa ? null : `${plain(kPa, 0)} kPa are outside 150 to ${USUAL_RAIL.pumpKpa}.`,
+  }
+  return of[kind](settings)
 }

@@ -76,7 +76,8 @@ export async function storeRecorded(
   record: Recording,
   cut: SafetyStop | null,
 ): Promise<RunInfo> {
-  const { revisions, foreign } = await revisionsHolding(store, job, inside)
+  const ways = link.state().readable ? await link.ways() : null
+  const { revisions, foreign } = await revisionsHolding(store, job, inside, ways)
   const warnings = [...warningsOf(link), ...foreign.map(foreignWarning)]
   return addRun(store, job, { ...recordedRun(record, cut, warnings), revisions })
 }

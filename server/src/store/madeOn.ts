@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize'
-import { inputRefused, fitsController, workingTable, type Table } from '@yuzumix/core'
+import { inputRefused, fitsController, workingTable, type ControllerWays, type Table } from '@yuzumix/core'
 import type { Store } from './database'
 
 /** Latest revision of each table of a job. */
@@ -45,11 +45,22 @@ interface Holding {
   foreign: string[]
 }
 
-/** Compares what is in a controller with the tables of a job. */
+/** The newest state of a table whose way holds these settings; the one before it was put in where none does. */
+async function wayHolding(store: Store, tableId: string, ways: ControllerWays): Promise<[string, number][]> {
+  const revisions = await store.models.revisions.findAll({ where: { tableId }, order: [['n', 'DESC']] })
+  const kind = revisions.map((one) => one.get().way?.asked.kind).find((one) => one !== undefined)
+  if (kind === undefined || !Object.hasOwn(ways, kind)) return []
+  const settings = JSON.stringify(ways[kind as keyof ControllerWays])
+  const same = revisions.find((one) => JSON.stringify(one.get().way?.settings) === settings)
+  return [[tableId, same?.get().n ?? 1]]
+}
+
+/** Compares what is in a controller with the tables of a job. @param ways its settings beside the tables; null for none */
 export async function revisionsHolding(
   store: Store,
   jobId: string,
   inside: readonly { name: string; cylinder: number | null; table: Table }[],
+  ways: ControllerWays | null = null,
 ): Promise<Holding> {
   const rows = await store.models.tables.findAll({ where: { jobId } })
   const found = await Promise.all(
@@ -58,7 +69,7 @@ export async function revisionsHolding(
       const slot = inside.find((one) =>
         fitsController({ cylinder, table: { kind: kind as Table['kind'], rpm, load } }, one),
       )
-      if (!slot) return []
+      if (!slot) return ways ? wayHolding(store, id, ways) : []
       const cells = JSON.stringify(slot.table.values)
       const revisions = await store.models.revisions.findAll({ where: { tableId: id }, order: [['n', 'DESC']] })
       const same = revisions.find((one) => JSON.stringify(one.get().cells) === cells)

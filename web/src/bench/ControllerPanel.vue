@@ -7,6 +7,7 @@ import { api } from '@/api/client'
 import { useJob } from '@/job/openJob'
 import CompareTables from './CompareTables.vue'
 import type { Bench } from './useBench'
+import WaysInController from './WaysInController.vue'
 import { useControllerRows, type ControllerRow } from './useControllerRows'
 import { counted } from '@/parts/numbers/format'
 
@@ -112,6 +113,7 @@ async function takeIn({ inside }: ControllerRow): Promise<void> {
           </template>
         </li>
       </ul>
+      <WaysInController :bench="bench" :working="working" @write="doing" />
       <div class="line">
         <ElButton
           size="small"

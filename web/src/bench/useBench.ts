@@ -5,6 +5,7 @@ import {
   type BenchFaults,
   type BenchMessage,
   type BenchState,
+  type ControllerWays,
   type BenchWish,
   type CalibrationStep,
   type RigControls,
@@ -233,6 +234,9 @@ export function useBench(job: string, onRun: () => void) {
       own()
         .benchFaults(job, faults)
         .catch((error: Error) => (problem.value = error.message)),
+    /** As `write`, for a setting beside the tables. */
+    writeWay: (kind: keyof ControllerWays, settings: object) =>
+      atRest((why) => own().writeWay(job, kind, { settings, override: why })),
     /** As `write`, for what is done to all of the controller. */
     tell: (what: Told) => (what === 'power-cycle' ? asked : atRest)((why) => tell(what, why)),
     isTurning,

@@ -4,6 +4,7 @@ import {
   benchMachineSchema,
   benchSchema,
   benchStateSchema,
+  benchWaySchema,
   benchWriteSchema,
   reasonedSchema,
 } from '../bench'
@@ -63,6 +64,12 @@ export const benchCalls = {
     ['engine running', ...TABLE_STEPS],
     'Write a table to the controller, volatile until it is kept; the first contents are saved in the job before',
     { body: benchWriteSchema, problems: [409] },
+  ),
+  writeWay: bench(
+    '/jobs/{job}/bench/ways/{kind}',
+    ['engine running', 'fuel step'],
+    'Set one of the settings beside the tables of the controller (coarse, bands, strips, global, pressure), volatile until it is kept',
+    { body: benchWaySchema, problems: [409] },
   ),
   keepBench: bench('/jobs/{job}/bench/keep', ['engine running'], 'Make what was written permanent'),
   restoreBench: bench(

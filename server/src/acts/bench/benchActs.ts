@@ -35,6 +35,7 @@ export async function benchState(session: BenchSession): Promise<BenchState> {
     controller,
     sensors: link.sensors(),
     tables: controller.readable ? await link.tables() : [],
+    ways: controller.readable ? await link.ways() : null,
     news: session.news(),
   } as BenchState
 }
@@ -89,20 +90,12 @@ async function saveFirst(store: Store, session: BenchSession): Promise<void> {
 }
 
 /**
- * Writes a table to the controller, volatile until it is kept.
+ * Sees to it that a write may be done: the engine stands still, nothing has to be put back before, and what was in the
+ * controller first is saved in the job.
  *
- * @param id of the controller's table
- * @param override why a large step is taken all the same
- * @throws what the gate refuses,, PutBackFirst, and what the controller refuses itself
+ * @throws what the gate refuses, and Refusal 'put-back-first'
  */
-export async function writeBench(
-  workshop: Workshop,
-  session: BenchSession,
-  id: string,
-  values: Matrix,
-  override: string | undefined,
-): Promise<void> {
-  const { store } = workshop
+export async function readyToWrite(store: Store, session: BenchSession): Promise<void> {
   needsStill(session)
   const waiting = await openBefore(store, session.job, 'write')
   if (waiting.length)
@@ -112,6 +105,24 @@ export async function writeBench(
       waiting.map((one) => ({ field: 'put-back', message: one.what })),
     )
   await saveFirst(store, session)
+}
+
+/**
+ * Writes a table to the controller, volatile until it is kept.
+ *
+ * @param id of the controller's table
+ * @param override why a large step is taken all the same
+ * @throws as `readyToWrite`, and what the controller refuses itself
+ */
+export async function writeBench(
+  workshop: Workshop,
+  session: BenchSession,
+  id: string,
+  values: Matrix,
+  override: string | undefined,
+): Promise<void> {
+  const { store } = workshop
+  await readyToWrite(store, session)
   const slot = (await session.link.tables()).find((one) => one.id === id)
   // What the controller cannot take anyway it refuses itself.
   const fits = slot && !shapeFault(slot.table, values) && !rangeFault(slot.table.kind, values)

@@ -1,13 +1,19 @@
 import {
+  effectOfWay,
   fitsController,
   largeSteps,
+  nameOfWay,
   setsPlate,
   tableSteps,
   workingTable,
+  type ControllerWays,
   type Danger,
+  type LargeStep,
+  type LoadGrid,
   type Matrix,
   type Table,
   type TableInfo,
+  type WayAsked,
 } from '@yuzumix/core'
 import type { ControllerTable } from '../../rigs/rigLink'
 import type { BenchSession } from '../../sessions/session'
@@ -33,7 +39,7 @@ export async function judgeWrite(
   const fitting = (await listTables(workshop.store, job.id)).filter((one) => fitsController(one, slot))
   if (await isReasoned(workshop, fitting, values)) return { steps: [], from: '' }
   const inside = (await session.measured()).find((one) => one.id === slot.id)?.table ?? slot.table
-  const steps = largeSteps(after, { measured: inside, parent: inside })
+  const steps = stepsBetween(inside, after)
   if (steps.length > 0) return { steps, from: 'what was in the controller at the last run' }
   const own = workingTable(fitting, slot) ?? (setsPlate(slot.table) ? undefined : fitting[0])
   return own ? judgeSteps(workshop, job, { ...own, table: slot.table }, after) : { steps, from: '' }
@@ -54,13 +60,46 @@ async function isReasoned({ store }: Workshop, tables: readonly TableInfo[], val
 /** What restoring the first contents would move too far from what is in the controller now: the engine has run on that. */
 export async function judgeRestore({ link }: BenchSession): Promise<Danger[]> {
   if (!link.state().readable) return []
-  const [now, first] = await Promise.all([link.tables(), link.firstTables()])
-  return first.flatMap(({ id, name, table }) => {
-    const inside = now.find((one) => one.id === id)!.table
-    const steps = largeSteps(table, { measured: inside, parent: inside })
-    return tableSteps(table.kind, steps, `what is in "${name}" now`).map((one) => ({
+  const [now, first, ways, firstWays] = await Promise.all([
+    link.tables(),
+    link.firstTables(),
+    link.ways(),
+    link.firstWays(),
+  ])
+  const tables = first.map(({ id, name, table }) => ({
+    name,
+    steps: stepsBetween(now.find((one) => one.id === id)!.table, table),
+    kind: table.kind,
+  }))
+  const settings = (Object.keys(ways) as (keyof ControllerWays)[]).map((kind) => ({
+    name: nameOfWay(kind),
+    steps: wayStepsBetween(now[0]!.table, kind, ways, firstWays[kind]),
+    kind: 'fuel trim' as const,
+  }))
+  return [...tables, ...settings].flatMap(({ name, steps, kind }) =>
+    tableSteps(kind, steps, `what is in "${name}" now`).map((one) => ({
       ...one,
       text: `Restoring what was there first: ${one.text}`,
-    }))
-  })
+    })),
+  )
+}
+
+const stepsBetween = (before: Table, after: Table): LargeStep[] =>
+  largeSteps(after, { measured: before, parent: before })
+
+/**
+ * Steps of fuel from what stands in a controller to other settings of one way that are too large to be taken unasked.
+ *
+ * @param grid breakpoints that they are judged on
+ */
+export function wayStepsBetween<K extends keyof ControllerWays>(
+  grid: LoadGrid,
+  kind: K,
+  now: ControllerWays,
+  settings: ControllerWays[K],
+): LargeStep[] {
+  // Only a pressure is judged from what it is now; the others say all by themselves.
+  const asked = { kind, kPa: now.pressure.kPa } as unknown as WayAsked
+  const [before, after] = [now[kind], settings].map((one) => effectOfWay(grid, asked, one as never)) as [Table, Table]
+  return stepsBetween(before, after)
 }

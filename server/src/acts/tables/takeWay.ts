@@ -1,5 +1,6 @@
 import {
   changeCell,
+  effectOfWay,
   checkSettings,
   checkTable,
   hardwareDangers,
@@ -193,7 +194,7 @@ async function saveWay(
 
 /** What numbers that stand in a way give on the breakpoints of another table. */
 function tableOn(grid: Table, { asked, settings }: WayTaken): number[][] {
-  return tableOfWay(grid, asked as WayAsked, settings).values
+  return effectOfWay(grid, asked as WayAsked, settings).values
 }
 
 /** The next state of the table beside a way; null where there is none. */
