@@ -65,7 +65,9 @@ function pointsTold(wanted: Wanted, choices: Record<Axis, AxisChoice>, table: Fi
     const [best] = tried.sort((a, b) => a.cost - b.cost)
     if (!best) return []
     const at = best[axis].find((value) => !table[axis].includes(value))!
-    return [{ axis, at, costPct: costPct(settledBeside(rough, choices, best, wanted)) }]
+    // Where it came in it cannot do harm; moved on, with all points in, it might.
+    const left = Math.min(costPct(best), costPct(settledBeside(rough, choices, best, wanted)))
+    return [{ axis, at, costPct: left }]
   })
   const fewer = AXES.flatMap((axis) =>
     table[axis].length <= 2

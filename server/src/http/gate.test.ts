@@ -97,6 +97,14 @@ const DOORS: Record<string, Attempt> = {
     const change = danger === 'lean target' ? { mixture: LEAN } : { limits: { revCeiling: 9500 } }
     return told(await send('patch', `/jobs/${job}`, { ...change, ...why(override) }), job)
   },
+  'post /jobs/{job}/ways/take': async (_danger, override) => {
+    const job = await newJob()
+    const wanted = { rpm: GRID.rpm, load: GRID.load, pct: rows(-9) }
+    return told(
+      await send('post', `/jobs/${job}/ways/take`, { wanted, way: { kind: 'global' }, ...why(override) }),
+      job,
+    )
+  },
   'delete /jobs/{job}': async (_danger, override) => {
     const job = await changedBench()
     await send('delete', `/jobs/${job}/bench`).expect(204)
@@ -188,6 +196,8 @@ const BENCH_DOORS: Record<string, (job: string, danger: Danger['kind'], override
     ),
     [`post ${BENCH}/tables/{table}`]: (job, _danger, override) =>
       bench.post(job, 'tables/base', { values: [[0]], ...why(override) }),
+    [`post ${BENCH}/ways/{kind}`]: (job, _danger, override) =>
+      bench.post(job, 'ways/global', { settings: { pct: -8 }, ...why(override) }),
     'put /jobs/{job}/training/bench': (job) => send('put', `/jobs/${job}/training/bench`, { speed: 1 }),
     'post /jobs/{job}/training/acts': (job) => send('post', `/jobs/${job}/training/acts`, { act: 'plugs' }),
   }
