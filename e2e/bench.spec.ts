@@ -1,5 +1,6 @@
 import { expect, test, type Page } from '@playwright/test'
-import { closeRigList, complaints, giveReason, startApp, type RunningApp } from './app'
+import { complaints, giveReason, startApp, type RunningApp } from './app'
+import { calibrate, connect, letRunLean, runSweep } from './onBench'
 
 let app: RunningApp
 test.beforeAll(async () => {
@@ -7,35 +8,10 @@ test.beforeAll(async () => {
 })
 test.afterAll(() => app.stop())
 
-async function connect(page: Page, title: string, coolant: string): Promise<void> {
-  await page.goto(app.address)
-  await page.getByRole('button', { name: 'New job' }).first().click()
-  await page.getByRole('textbox', { name: 'Title' }).fill(title)
-  await page.getByRole('button', { name: 'Make the job' }).click()
-  await page.getByRole('link', { name: 'Bench', exact: true }).click()
-  await expect(page).toHaveURL(/\/bench$/)
-  await closeRigList(page)
-  await page.getByRole('spinbutton', { name: 'Coolant at the start in °C' }).fill(coolant)
-  await page.keyboard.press('Enter')
-  await page.getByText('four times as fast').click()
-  await page.getByRole('button', { name: 'Connect the simulated rig' }).click()
-  await expect(page.getByText('Simulated rig: Curlew 437, short silencer', { exact: true })).toBeVisible()
-}
 /** As shown; NaN while nothing is. */
 const rpm = async (page: Page): Promise<number> =>
   parseInt((await page.locator('dd').first().textContent())!.replace(/\D/g, ''), 10)
 
-/** Both ends of the throttle sensor, and free air. */
-async function calibrate(page: Page): Promise<void> {
-  await page.getByRole('tab', { name: 'Sensors' }).click()
-  await page.getByRole('button', { name: 'This is shut' }).click()
-  await expect(page.getByText('0.50 V').last()).toBeVisible()
-  await page.getByRole('button', { name: 'Hold the plate wide open' }).click()
-  await expect(page.getByText('now 4.38 V')).toBeVisible()
-  await page.getByRole('button', { name: 'This is wide open' }).click()
-  await page.getByRole('button', { name: 'Let the plate shut' }).click()
-  await page.getByRole('button', { name: 'This is free air' }).click()
-}
 /** Presses Tab until what has the focus is called so. */
 async function tabTo(page: Page, name: RegExp): Promise<void> {
   for (let k = 0; k < 90; k++) {
@@ -51,7 +27,7 @@ async function tabTo(page: Page, name: RegExp): Promise<void> {
 
 test('the rig is driven by keys, warmed up, and a sweep lands in the job', async ({ page }) => {
   const said = complaints(page)
-  await connect(page, 'Curlew 437, on the bench', '78')
+  await connect(page, app, 'Curlew 437, on the bench', '78')
   await page.getByRole('button', { name: 'Take the wheel' }).click()
   await expect(page.getByText('You drive.')).toBeVisible()
   for (const key of ['i', 'c']) await page.keyboard.press(key)
@@ -74,7 +50,7 @@ test('the rig is driven by keys, warmed up, and a sweep lands in the job', async
 test('a table is written, lost with the power, kept; low battery is refused and a drop is recovered', async ({
   page,
 }) => {
-  await connect(page, 'Curlew 437, tables', '24')
+  await connect(page, app, 'Curlew 437, tables', '24')
   await page.getByRole('tab', { name: 'Tables' }).click()
   await page.getByRole('button', { name: 'Take it into the job' }).first().click()
   await expect(page.getByText(/The same as revision 1/)).toBeVisible()
@@ -121,7 +97,7 @@ test('a table is written, lost with the power, kept; low battery is refused and 
 
 test('sensors are calibrated, and the loop measures, corrects, writes and proves itself', async ({ page }) => {
   test.setTimeout(300_000)
-  await connect(page, 'Curlew 437, in the loop', '84')
+  await connect(page, app, 'Curlew 437, in the loop', '84')
   const job = /jobs\/([^/]+)/.exec(page.url())![1]!
   // Two stops are enough to see the loop close.
   const plan = {
@@ -142,11 +118,7 @@ test('sensors are calibrated, and the loop measures, corrects, writes and proves
   await calibrate(page)
   await expect(page.getByText(/^uncalibrated/)).toHaveCount(0)
   // As it came it is 11 % lean at the top, which stops a run; the driver knows, and lets that pass.
-  const lean = page.getByRole('spinbutton', { name: /^Leaner than target times/ })
-  await lean.fill('1.15')
-  await lean.press('Enter')
-  await expect(page.getByText(/What no longer stops a run has to be stopped by hand/)).toBeVisible()
-  await giveReason(page, 'Known to be 11 % lean at the top; watched')
+  await letRunLean(page)
 
   await page.getByRole('tab', { name: 'Loop' }).click()
   await page.getByRole('button', { name: 'Take 1 table into the job' }).click()
@@ -167,18 +139,7 @@ test('sensors are calibrated, and the loop measures, corrects, writes and proves
   })
   await expect(page.getByRole('heading', { name: 'Proof of the change before' })).toBeVisible()
   // A run at a stop that nobody visited proves what lies between.
-  await page.getByRole('tab', { name: 'Runs' }).click()
-  await page.getByRole('radiogroup', { name: 'Kind of run' }).getByText('sweep', { exact: true }).click()
-  for (const [name, value] of [
-    ['Stop of the run in %', '60'],
-    ['From of the run in rpm', '3500'],
-    ['To of the run in rpm', '8500'],
-  ] as const) {
-    await page.getByRole('spinbutton', { name }).fill(value)
-    await page.getByRole('spinbutton', { name }).press('Enter')
-  }
-  await page.getByRole('button', { name: 'Run this sweep' }).click()
-  await expect(page.getByText(/"Sweep at 60 %" is in the job/)).toBeVisible({ timeout: 60_000 })
+  await runSweep(page, 60)
   await page.getByRole('tab', { name: 'Loop' }).click()
   await expect(page.getByRole('heading', { name: 'Flat, as far as the evidence can tell' })).toBeVisible({
     timeout: 60_000,
@@ -191,7 +152,7 @@ test('sensors are calibrated, and the loop measures, corrects, writes and proves
 })
 
 test('large type, the limits, and controller and revision cell by cell', async ({ page }) => {
-  await connect(page, 'Curlew 437, across the room', '84')
+  await connect(page, app, 'Curlew 437, across the room', '84')
   await page.getByRole('button', { name: 'Take the wheel' }).click()
   await page.keyboard.press('b')
   const large = page.getByRole('region', { name: 'Bench in large type' })

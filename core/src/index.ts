@@ -42,6 +42,7 @@ export { interpolate, locate, nearest } from './table/lookup'
 export { looksTurned, pasteCells } from './table/paste'
 export { resample } from './table/resample'
 export {
+  build,
   breakpointFault,
   filled,
   type Grid,

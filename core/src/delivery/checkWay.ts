@@ -1,5 +1,5 @@
 import { inputRefused, type FieldFault } from '../refusal/refusal'
-import { breakpointFault, LOAD_UNITS, type Table } from '../table/table'
+import { breakpointFault, LOAD_UNITS, sameGrid, type Table } from '../table/table'
 import { plain } from '../numbers/format'
 import { axisChoices } from './coarse'
 import { AXES, rasterOver, type Axis } from './raster'
@@ -147,6 +147,13 @@ function tableFaults(wanted: Wanted, kind: WayAsked['kind'], table: Table): Faul
       : [{ field: 'table', message: `is a ${table.kind} table; pulses in ms stand in a fuel base table` }]
   if (table.kind !== 'fuel base' && table.kind !== 'fuel trim')
     return [{ field: 'table', message: `is a ${table.kind} table; only fuel tables take a change of fuel` }]
+  if (kind !== 'table' && !sameGrid(table, wanted))
+    return [
+      {
+        field: 'table',
+        message: 'stands on other breakpoints than the wanted change: beside a way it must have the same',
+      },
+    ]
   return table.loadAxis === wanted.loadAxis
     ? []
     : [{ field: 'table', message: `has rows by ${table.loadAxis}, the wanted change by ${wanted.loadAxis}` }]

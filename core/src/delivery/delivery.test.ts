@@ -139,7 +139,7 @@ describe('bands', () => {
     }
     const table = { ...steps, kind: 'fuel trim' as const, composition: 'multiply' as const, values: steps.pct }
     const told = answerWay(steps, { kind: 'bands', axis: 'rpm', bands: 2, table })
-    const { values, table: beside } = told.settings as { values: number[]; table: { cells: number } }
+    const { values, table: beside } = told.settings as unknown as { values: number[]; table: { cells: number } }
     expect(values.map((one) => Math.round(one))).toEqual([2, 7])
     expect(beside.cells).toBe(1)
     expect(told.left.within2Pct).toBeGreaterThan(90)

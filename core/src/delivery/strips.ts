@@ -3,7 +3,7 @@ import { locate } from '../table/lookup'
 import { leastCost } from './leastCost'
 import type { Given } from './left'
 import { pointsOf } from './points'
-import type { Wanted } from './wanted'
+import { withoutGaps, type Wanted } from './wanted'
 
 /** Two lists by speed: one below a throttle threshold, one from it up. */
 export interface Strips {
@@ -31,7 +31,7 @@ export function givenByStrips({ threshold, rpm, low, high }: Strips): Given {
  * @throws RangeError when nothing is wanted
  */
 export function fitStrips(wanted: Wanted, threshold: number, rpm: readonly number[]): Strips {
-  const points = pointsOf(wanted)
+  const points = pointsOf(withoutGaps(wanted))
   const across = Array.from(points.rpm, (speed) => locate(rpm, speed))
   const isHigh = Array.from(points.load, (load) => load >= threshold)
   const count = points.factor.length

@@ -22,7 +22,7 @@ import {
 } from '@yuzumix/core'
 import { gatesOf } from './gatesOf'
 import { runGuard } from './runGuard'
-import type { BenchSession, Hear } from './session'
+import type { BenchSession, Hear, Inside } from './session'
 import { control } from './control'
 import type { Store } from '../store/database'
 import { writeEntry, writeLines } from '../store/entries'
@@ -30,7 +30,7 @@ import { findJob } from '../store/jobs'
 import { noteRefused } from '../store/refused'
 import type { Clock } from '../rigs/clock'
 import { storeRecorded, type Recording } from './recordedRun'
-import { type ControllerTable, type RigLink } from '../rigs/rigLink'
+import { type RigLink } from '../rigs/rigLink'
 
 const LEAST_SAMPLES = 50
 /** Steps in which watchers are told how far a script has come. */
@@ -62,7 +62,8 @@ export function benchSession(
   let latest: Pick<RigSample, 'rpm' | 'coolant'> | null = null
   let saving: Promise<unknown> = Promise.resolve()
   /** contents of the controller that the last run was made on; null until they were read */
-  let inside: ControllerTable[] | null = null
+  let inside: Inside | null = null
+  const readInside = async (): Promise<Inside> => ({ tables: await link.tables(), ways: await link.ways() })
 
   const news = (): BenchNews => ({
     script: script && { name: script.name, state: script.state },
@@ -111,7 +112,7 @@ export function benchSession(
     const record = recording
     recording = null
     if (!record || record.samples.length < LEAST_SAMPLES) return null
-    inside = link.state().readable ? await link.tables() : []
+    inside = link.state().readable ? await readInside() : null
     const run = await storeRecorded(store, job, link, inside, record, cut)
     runs++
     return run
@@ -204,7 +205,7 @@ export function benchSession(
     },
     readAim,
     async measured() {
-      return (inside ??= await link.tables())
+      return (inside ??= await readInside())
     },
     latestRpm: () => latest?.rpm ?? 0,
     refresh: () => tell(),

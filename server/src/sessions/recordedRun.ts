@@ -8,7 +8,8 @@ import {
   type SafetyStop,
 } from '@yuzumix/core'
 import { newRun } from '../intake/newRun'
-import type { ControllerTable, RigLink } from '../rigs/rigLink'
+import type { RigLink } from '../rigs/rigLink'
+import type { Inside } from './session'
 import type { Store } from '../store/database'
 import { revisionsHolding } from '../store/madeOn'
 import { addRun, type NewRun } from '../store/runs'
@@ -72,12 +73,11 @@ export async function storeRecorded(
   store: Store,
   job: string,
   link: RigLink,
-  inside: readonly ControllerTable[],
+  inside: Inside | null,
   record: Recording,
   cut: SafetyStop | null,
 ): Promise<RunInfo> {
-  const ways = link.state().readable ? await link.ways() : null
-  const { revisions, foreign } = await revisionsHolding(store, job, inside, ways)
+  const { revisions, foreign } = await revisionsHolding(store, job, inside?.tables ?? [], inside?.ways ?? null)
   const warnings = [...warningsOf(link), ...foreign.map(foreignWarning)]
   return addRun(store, job, { ...recordedRun(record, cut, warnings), revisions })
 }

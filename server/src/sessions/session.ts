@@ -1,4 +1,5 @@
 import type {
+  ControllerWays,
   BenchNews,
   Refusal,
   RigControls,
@@ -12,6 +13,12 @@ import type { ControllerTable, RigLink } from '../rigs/rigLink'
 
 /** What watchers hear; `end` when the bench is let go. */
 export type Hear = (what: { sample?: RigSample; news?: BenchNews; end?: true }) => void
+
+/** Contents of a controller: its tables, and the settings beside them. */
+export interface Inside {
+  tables: ControllerTable[]
+  ways: ControllerWays
+}
 
 /** A rig connected to a job: several watch, one drives, runs land in the job as they end. */
 export interface BenchSession {
@@ -35,7 +42,7 @@ export interface BenchSession {
   /** Takes what the job wants now as what lean is told against. */
   readAim(): Promise<void>
   /** what is in the controller since the last run that was kept, or since the bench was connected: what a write is judged against */
-  measured(): Promise<ControllerTable[]>
+  measured(): Promise<Inside>
   /** rpm of the latest reading */
   latestRpm(): number
   /** Tells watchers that something about the rig is new. */

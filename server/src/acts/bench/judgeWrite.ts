@@ -1,8 +1,11 @@
 import {
+  build,
+  changeCell,
   effectOfWay,
   fitsController,
   largeSteps,
   nameOfWay,
+  setsFuel,
   setsPlate,
   tableSteps,
   workingTable,
@@ -34,11 +37,14 @@ export async function judgeWrite(
   slot: ControllerTable,
   values: Matrix,
 ): Promise<Judged> {
-  const after: Table = { ...slot.table, values }
+  const measured = await session.measured()
+  // What settings beside the tables were moved since acts on every cell: both are judged together.
+  const moved = movedByWays(slot.table, measured.ways, await session.link.ways())
+  const after: Table = { ...slot.table, values: setsFuel(slot.table) ? timesEach(slot.table, values, moved) : values }
   const job = (await findJob(workshop.store, session.job))!
   const fitting = (await listTables(workshop.store, job.id)).filter((one) => fitsController(one, slot))
   if (await isReasoned(workshop, fitting, values)) return { steps: [], from: '' }
-  const inside = (await session.measured()).find((one) => one.id === slot.id)?.table ?? slot.table
+  const inside = measured.tables.find((one) => one.id === slot.id)?.table ?? slot.table
   const steps = stepsBetween(inside, after)
   if (steps.length > 0) return { steps, from: 'what was in the controller at the last run' }
   const own = workingTable(fitting, slot) ?? (setsPlate(slot.table) ? undefined : fitting[0])
@@ -56,6 +62,21 @@ async function isReasoned({ store }: Workshop, tables: readonly TableInfo[], val
     }
   return false
 }
+
+/** Factor by which the settings beside the tables changed the fuel between two states, by cell. */
+function movedByWays(grid: LoadGrid, before: ControllerWays, after: ControllerWays): Matrix {
+  const factorOf = (ways: ControllerWays, row: number, column: number): number =>
+    effects.get(ways)!.reduce((factor, one) => factor * (1 + one.values[row]![column]! / 100), 1)
+  const kinds = Object.keys(after) as (keyof ControllerWays)[]
+  const effects = new Map(
+    [before, after].map((ways) => [ways, kinds.map((kind) => effectIn(grid, kind, before, ways[kind]))]),
+  )
+  return build(grid, (row, column) => factorOf(after, row, column) / factorOf(before, row, column))
+}
+
+/** Values of a table whose fuel is multiplied cell by cell. */
+const timesEach = (table: Table, values: Matrix, factors: Matrix): Matrix =>
+  build(table, (row, column) => changeCell(values[row]![column]!, 100 * (factors[row]![column]! - 1), table))
 
 /** What restoring the first contents would move too far from what is in the controller now: the engine has run on that. */
 export async function judgeRestore({ link }: BenchSession): Promise<Danger[]> {
@@ -98,8 +119,15 @@ export function wayStepsBetween<K extends keyof ControllerWays>(
   now: ControllerWays,
   settings: ControllerWays[K],
 ): LargeStep[] {
-  // Only a pressure is judged from what it is now; the others say all by themselves.
-  const asked = { kind, kPa: now.pressure.kPa } as unknown as WayAsked
-  const [before, after] = [now[kind], settings].map((one) => effectOfWay(grid, asked, one as never)) as [Table, Table]
-  return stepsBetween(before, after)
+  return stepsBetween(effectIn(grid, kind, now, now[kind]), effectIn(grid, kind, now, settings))
+}
+
+/** What settings of a way do to the fuel, as a trim. Only a pressure is judged from what it was; the others say all by themselves. */
+function effectIn<K extends keyof ControllerWays>(
+  grid: LoadGrid,
+  kind: K,
+  from: ControllerWays,
+  settings: ControllerWays[K],
+): Table {
+  return effectOfWay(grid, { kind, kPa: from.pressure.kPa } as unknown as WayAsked, settings as never)
 }

@@ -16,7 +16,6 @@ import {
   typedSettings,
   waysQuestion,
   type BesideSettings,
-  type Danger,
   type Job,
   type SettingsOf,
   type Table,
@@ -62,11 +61,22 @@ export async function takeWay(
   const way = question.ways[0]!
   const settings = asked.settings ?? typedSettings(way.kind, told.ways[0]!.settings)
   checkSettings(way, settings, 'way.settings')
+  checkPump(way, settings)
   const runs = (question.field?.runs ?? namedRuns(ground.runs, request.runs ?? [])).map((run) => run.id)
   const taken = { told, way, settings, runs, tables: ground.tables }
   if (way.kind === 'table') return saveTable(workshop, job, asked, taken, reason, override)
   if (way.kind === 'injectors') return saveInjectors(workshop, job, asked, taken, reason, override)
   return saveWay(workshop, job, taken, asked, reason, override)
+}
+
+/** A pressure that the pump does not hold is worked out and told, and not put in. @throws Refusal 'input-refused' */
+function checkPump(way: WayAsked, settings: SettingsOf[WayKind]): void {
+  if (way.kind !== 'pressure' || way.mostKpa === undefined) return
+  const { kPa } = settings as SettingsOf['pressure']
+  if (kPa > way.mostKpa)
+    throw inputRefused([
+      { field: 'way.settings', message: `${kPa} kPa are more than the ${way.mostKpa} kPa that the pump holds` },
+    ])
 }
 
 type Asked = TakeWay['way']
@@ -87,8 +97,9 @@ async function saveTable(
   override?: string,
 ): Promise<TableInfo[]> {
   const info = tables.find((one) => one.id === namesTable(asked))!
-  const { next, dangers } = await onTable(workshop, job, info, settings as SettingsOf['table'], runs, reason)
-  const lines = passGate(dangers, override)
+  const next = nextOf(info, settings as SettingsOf['table'], runs, reason)
+  const { steps, from } = await judgeSteps(workshop, job, info, { ...info.table, values: next.values })
+  const lines = passGate(tableSteps(info.table.kind, steps, from), override)
   return (await addRevisions(workshop.store, job.id, [
     { ...next, override: lines.length ? override : undefined, lines },
   ]))!
@@ -97,15 +108,13 @@ async function saveTable(
 /** Without what sums leave behind the sixth decimal. */
 const rounded = (value: number): number => Number(value.toFixed(6))
 
-/** A change by cell as the next revision of a table on the same breakpoints, and what the gate has to ask of it. */
-async function onTable(
-  workshop: Workshop,
-  job: Job,
+/** A change by cell as the next revision of a table on the same breakpoints. */
+function nextOf(
   info: TableInfo,
   { values }: Pick<BesideSettings, 'values'>,
   runs: string[],
   reason: string,
-): Promise<{ next: RevisionOf; dangers: Danger[] }> {
+): RevisionOf {
   const now = info.table
   const after = checkTable({
     ...now,
@@ -113,9 +122,7 @@ async function onTable(
       cells.map((one, column) => rounded(changeCell(one, values[row]![column]!, now))),
     ),
   })
-  const { steps, from } = await judgeSteps(workshop, job, info, after)
-  const next = { table: info.id, parent: info.revisions.at(-1)!.n, reason, runs, values: after.values }
-  return { next, dangers: tableSteps(now.kind, steps, from) }
+  return { table: info.id, parent: info.revisions.at(-1)!.n, reason, runs, values: after.values }
 }
 
 /** Pulses of the new injectors: a declared change of hardware, which the limit of lean steps does not know. */
@@ -155,7 +162,7 @@ function plain(asked: Asked): WayTaken['asked'] {
 
 /** A way as a table of its own, or the next state of the one that it was put in by before. */
 async function saveWay(
-  { store, ...workshop }: Workshop,
+  { store }: Workshop,
   job: Job,
   { told, way, settings, runs, tables }: Taken,
   asked: Asked,
@@ -169,15 +176,11 @@ async function saveWay(
   const stands = standing?.revisions.at(-1)!.way
   const flat: Table = { ...after, values: after.values.map((cells) => cells.map(() => 0)) }
   const before = stands ? { ...flat, values: tableOn(after, stands) } : flat
-  const steps = largeSteps(after, { measured: before, parent: before })
-  const dangers = tableSteps(after.kind, steps, 'what was in before')
-  const beside = await besideOf(
-    { store, ...workshop },
-    job,
-    { settings, tables, asked, runs },
-    `${name}: the table beside it`,
-  )
-  const lines = passGate([...dangers, ...(beside?.dangers ?? [])], override)
+  const beside = besideOf({ settings, tables, asked, runs }, `${name}: the table beside it`)
+  // With a table beside it both act together, and are judged together.
+  const whole = beside ? times(after, (settings as { table: BesideSettings }).table.values) : after
+  const steps = largeSteps(whole, { measured: before, parent: before })
+  const lines = passGate(tableSteps(after.kind, steps, 'what was in before'), override)
   return addWay(store, job.id, {
     name,
     before,
@@ -188,7 +191,7 @@ async function saveWay(
     override: lines.length ? override! : null,
     lines,
     insteadOf: standing?.id ?? null,
-    beside: beside?.next ?? null,
+    beside,
   })
 }
 
@@ -197,15 +200,19 @@ function tableOn(grid: Table, { asked, settings }: WayTaken): number[][] {
   return effectOfWay(grid, asked as WayAsked, settings).values
 }
 
+/** A trim with another change of fuel on top, %, cell by cell. */
+const times = (table: Table, pct: readonly (readonly number[])[]): Table => ({
+  ...table,
+  values: table.values.map((cells, row) => cells.map((one, column) => changeCell(one, pct[row]![column]!, table))),
+})
+
 /** The next state of the table beside a way; null where there is none. */
-async function besideOf(
-  workshop: Workshop,
-  job: Job,
+function besideOf(
   { settings, tables, asked, runs }: Pick<Taken, 'settings' | 'tables' | 'runs'> & { asked: Asked },
   reason: string,
-): Promise<{ next: RevisionOf; dangers: Danger[] } | null> {
+): RevisionOf | null {
   const beside = 'table' in settings ? settings.table : undefined
   const id = 'table' in asked ? asked.table : undefined
   const info = tables.find((one) => one.id === id)
-  return beside && info ? onTable(workshop, job, info, beside, runs, reason) : null
+  return beside && info ? nextOf(info, beside, runs, reason) : null
 }

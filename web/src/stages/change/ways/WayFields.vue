@@ -6,6 +6,7 @@ import NumberBox from '@/parts/numbers/NumberBox.vue'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import NumberList from './NumberList.vue'
 import type { Ways } from './useWays'
+import { NO_TABLE } from './wayChoices'
 
 /** What the opened way is asked with. */
 const props = defineProps<{ ways: Ways }>()
@@ -13,7 +14,7 @@ const { chosen, choices, tables, wanted } = props.ways
 const one = computed(() => choices.value!)
 const unit = computed(() => LOAD_UNITS[wanted.value!.loadAxis])
 const named = computed(() => tables.value.filter((info) => info.revisions.at(-1)!.way?.asked.kind !== chosen.value))
-const none = { value: '', label: 'none' }
+const none = { value: NO_TABLE, label: 'none' }
 const asChoice = (info: { id: string; name: string }) => ({ value: info.id, label: info.name })
 /** Tables on the breakpoints of the change: those that can stand beside a way, or take it whole. */
 const beside = computed(() => [

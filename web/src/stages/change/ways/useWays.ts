@@ -25,7 +25,7 @@ import { useQuestion } from '@/job/useQuestion'
 import { fieldWorker } from '@/workers/connect'
 import { useAnswer } from '@/workers/useAnswer'
 import { useField } from '@/workers/useField'
-import { firstChoices, wayAsked, type WayChoices } from './wayChoices'
+import { NO_TABLE, firstChoices, wayAsked, type WayChoices } from './wayChoices'
 
 /** How the range is used: what counts more where ways are weighed. */
 export const USES = { even: 'all cells alike', full: 'full load counts more', part: 'part load counts more' } as const
@@ -159,7 +159,7 @@ export function useWays() {
     const body = {
       wanted: wanted.value,
       runs: asked.value!.field!.runs.map((run) => run.id),
-      way: { ...plain, ...(id && { table: id }), settings: settings.value },
+      way: { ...plain, ...(id !== '' && id !== NO_TABLE && { table: id }), settings: settings.value },
     } as unknown as TakeWay
     const taken = await withReason((override) => api.takeWay(job(), { ...body, override }))
     if (!taken) return false

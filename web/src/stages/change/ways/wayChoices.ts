@@ -19,6 +19,9 @@ export interface WayChoices {
   }
 }
 
+/** What stands for no table: an empty choice is not shown. */
+export const NO_TABLE = 'none'
+
 /** Choices to begin with, on the breakpoints of a wanted change. */
 export function firstChoices({ rpm, load }: Pick<Wanted, 'rpm' | 'load'>): WayChoices {
   const evenly = (count: number): number[] =>
@@ -27,13 +30,21 @@ export function firstChoices({ rpm, load }: Pick<Wanted, 'rpm' | 'load'>): WayCh
       return Math.round(at / 250) * 250
     })
   return {
-    table: { table: '' },
+    table: { table: NO_TABLE },
     coarse: { rpmPoints: 6, loadPoints: 6, rpmStep: 250, loadStep: 1, rpm: [], load: [] },
-    bands: { axis: 'rpm', bands: 3, crossover: 0, edges: [], table: '' },
+    bands: { axis: 'rpm', bands: 3, crossover: 0, edges: [], table: NO_TABLE },
     strips: { threshold: load.find((one) => one > load.at(-1)! / 5) ?? load.at(-1)!, rpm: [...new Set(evenly(8))] },
-    global: { table: '' },
+    global: { table: NO_TABLE },
     pressure: { kPa: null, manifoldKpa: 0, mostKpa: null },
-    injectors: { table: '', fromFlow: null, fromDead: 0.8, toFlow: null, toDead: 0.8, kPaFrom: null, kPaTo: null },
+    injectors: {
+      table: NO_TABLE,
+      fromFlow: null,
+      fromDead: 0.8,
+      toFlow: null,
+      toDead: 0.8,
+      kPaFrom: null,
+      kPaTo: null,
+    },
   }
 }
 
