@@ -159,6 +159,8 @@ test('bands beside a table are written to the bench and proven', async ({ page }
   await page.getByRole('button', { name: 'Put this way in' }).click()
   await expect(page.getByText(/In since revision 2 of .Bands/)).toBeVisible()
   await page.getByRole('link', { name: /^Bench/ }).click()
+  // Whoever drives stops the engine for a write.
+  await page.getByRole('button', { name: 'Take the wheel' }).click()
   await page.getByRole('tab', { name: 'Tables' }).click()
   await page.getByRole('button', { name: 'Write bands to bench' }).click()
   await expect(page.getByRole('button', { name: 'Write bands to bench' })).toBeDisabled({ timeout: 30_000 })
