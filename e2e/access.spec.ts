@@ -120,6 +120,13 @@ WALKS.push([
       await page.getByRole('tab', { name: tab }).click()
       await check(`change, ${String(tab)}`, DRAWER)
     }
+    await page.getByText('Ways', { exact: true }).click()
+    await expect(page.getByText(/Weighed with lean/)).toBeVisible({ timeout: 60_000 })
+    await check('change, ways')
+    for (const way of ['Bands', 'Two strips', 'Fuel pressure', 'Injectors']) {
+      await page.getByRole('button', { name: way }).click()
+      await check(`change, ways, ${way}`, DRAWER)
+    }
   },
 ])
 WALKS.push([

@@ -14,7 +14,7 @@ const SIZES = [
 ] as const
 /** Demo jobs, with the stages that draw by measuring the room they have. */
 const VIEWS: [job: string, stages: string[]][] = [
-  ['Curlew 437, short silencer', ['brief', 'baseline', 'mixture']],
+  ['Curlew 437, short silencer', ['brief', 'baseline', 'mixture', 'change/ways']],
   ['Curlew 437, spark held back', ['spark']],
   ['Plover 312, slide carburettor', ['change']],
   ['Dunnock 498, takes hold like a switch', ['response']],

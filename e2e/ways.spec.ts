@@ -65,7 +65,9 @@ test('ways are compared; a 6 x 6 with its places chosen is adjusted by one point
   await expect(reason.or(page.getByText(/In since revision 2/)).first()).toBeVisible()
   if (await reason.isVisible()) await giveReason(page, 'Measured, and written in two goes')
   await expect(page.getByText(/In since revision 2 of .Coarse table/)).toBeVisible()
-  const csv = await page.request.get(new URL((await page.getByRole('link', { name: 'settings sheet' }).getAttribute('href'))!, page.url()).href)
+  const csv = await page.request.get(
+    new URL((await page.getByRole('link', { name: 'settings sheet' }).getAttribute('href'))!, page.url()).href,
+  )
   expect((await csv.text()).split('\n')).toHaveLength(38)
   // What is put in is taken off what is wanted: little is left.
   await worked(page)

@@ -170,8 +170,10 @@ export { answerWay, onTop } from './delivery/answerWay'
 export type { Worst } from './delivery/left'
 export type { Caution } from './delivery/cautions'
 export { checkSettings } from './delivery/checkSettings'
+export { checkWay } from './delivery/checkWay'
 export { standingOf } from './delivery/givenOf'
 export { judgeWay } from './delivery/judgeWay'
+export { cylinderTrims } from './delivery/perCylinder'
 export { wantedOfField } from './delivery/wantedOfField'
 export { effectOfWay, nameOfWay, tableOfWay } from './delivery/tableOfWay'
 export { waySheet } from './delivery/waySheet'
@@ -185,7 +187,7 @@ export {
   type WayKind,
   type WayTold,
 } from './delivery/ways'
-export type { Wanted } from './delivery/wanted'
+export { knownSpan, type Wanted } from './delivery/wanted'
 
 // response
 export type { LoopExit } from './response/exits/loopExits'

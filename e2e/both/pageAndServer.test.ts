@@ -23,6 +23,7 @@ import {
   type Job,
   type Report,
   type TableInfo,
+  waysAnswer,
 } from '@yuzumix/core'
 import { root, testServer, type TestServer } from '../../server/src/testServer'
 import { useHandling } from '@/job/handling'
@@ -34,6 +35,7 @@ import { useChange } from '@/stages/change/useChange'
 import { useJetting } from '@/stages/jetting/useJetting'
 import { useResponse } from '@/stages/response/useResponse'
 import { useSpark } from '@/stages/spark/useSpark'
+import { useWays } from '@/stages/change/ways/useWays'
 import { fieldWork } from '@/workers/fieldWork'
 import { questionWork } from '@/workers/questionWork'
 import { useAnswer } from '@/workers/useAnswer'
@@ -237,6 +239,17 @@ describe.each(JOBS)('job %i', (k) => {
     const step = await ask(`/jobs/${job.id}/loop-step`, {})
     same('loop step', question.value && answer.value && loopAnswer(question.value, answer.value), step)
   })
+  it('ways to put a change in', async () => {
+    const job = await jobAt(k)
+    await openAs(job)
+    const ways = scope.run(() => useWays(fields, questions))!
+    await busyFor(() => ways.busy.value || (ways.isKnown.value && ways.lines.value.every((one) => !one.told)))
+    const lines = ways.lines.value.filter((one) => one.told)
+    if (!ways.wanted.value || lines.length === 0) return
+    const asked = lines.map((one) => one.way)
+    const page = waysAnswer({ wanted: ways.wanted.value, ways: lines.map((one) => one.told!) })
+    same('ways', page, await ask(`/jobs/${job.id}/ways`, { ways: asked }))
+  })
   it('plan and next run', async () => {
     const job = await jobAt(k)
     const { open, handling } = await openAs(job)
@@ -290,6 +303,7 @@ test('every question had something to answer', () => {
     field: 8,
     flatness: 8,
     change: 6,
+    ways: 8,
     'loop step': 7,
     plan: 10,
     report: 8,

@@ -6,7 +6,7 @@ import type { Axis } from './raster'
 import { wantedCells, type Wanted, type WantedCell } from './wanted'
 
 /** A cell that is left within this of what is wanted needs no change of its own, share. */
-export const CLOSE_ENOUGH = 0.01
+const CLOSE_ENOUGH = 0.01
 
 /** What a table beside bands or a global trim is left to do. */
 export interface Beside {

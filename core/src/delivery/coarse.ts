@@ -17,7 +17,7 @@ export interface CoarseAsked {
 }
 
 /** Raster on which most controllers let places be moved, rpm and % (or kPa). Common practice. */
-export const USUAL_STEP: Readonly<Record<Axis, number>> = { rpm: 250, load: 1 }
+const USUAL_STEP: Readonly<Record<Axis, number>> = { rpm: 250, load: 1 }
 
 /** How the places of each axis are chosen. */
 export const axisChoices = (asked: CoarseAsked): Record<Axis, AxisChoice> => ({

@@ -11,6 +11,7 @@ import { fitGlobal } from './global'
 import { judgeWay } from './judgeWay'
 import { givenAt, leftOf } from './left'
 import { oneFactor } from './oneFactor'
+import { cylinderTrims } from './perCylinder'
 import { pointsOf } from './points'
 import { tableOfWay } from './tableOfWay'
 import { typedSettings } from './typedSettings'
@@ -205,6 +206,24 @@ describe('ways that stand already', () => {
     expect((told.free!.settings as { pct: number }).pct).toBeCloseTo((1 + free.pct / 100) * 104 - 100, 6)
     expect(told.left.rmsPct).toBeCloseTo(answerWay(wanted, { kind: 'global' }).left.rmsPct, 6)
     expect(onTop(wanted, null)).toBe(wanted)
+  })
+})
+
+describe('cylinders', () => {
+  it('with a shared table and offsets are off by what is their own alone; the shared one bends less where that is noise', () => {
+    const { normal } = seededRandom(8)
+    const common = waves(6)
+    const own = (percent: number): Wanted => ({
+      ...common,
+      pct: common.pct.map((cells) => cells.map((one) => (1 + one! / 100) * (100 + percent + 0.5 * normal()) - 100)),
+    })
+    const { offsets, leftPct, bendPct } = cylinderTrims([own(2), own(-3)])!
+    // Of two offsets the mean is the shared table's.
+    expect(offsets[0]! - offsets[1]!).toBeCloseTo(5, 0)
+    expect(Math.max(...leftPct)).toBeLessThan(0.5)
+    expect(bendPct.shared).toBeLessThan(bendPct.own)
+    const unknown = common.pct.map((cells) => cells.map(() => null))
+    expect(cylinderTrims([common, { ...common, pct: unknown }])).toBeNull()
   })
 })
 

@@ -1,7 +1,7 @@
 import { build, type Matrix, type Table } from '../table/table'
 
 /** A set of injectors: flow in any unit, and the time before one opens, ms. */
-export interface InjectorSet {
+interface InjectorSet {
   flow: number
   deadMs: number
 }

@@ -38,7 +38,7 @@ const BESIDE = 1e-9
 const HOLDS = 1e-12
 
 /** Factors given by some settings. */
-export function givenBy({ each, index, share }: Basis, settings: Float64Array): Float64Array {
+function givenBy({ each, index, share }: Basis, settings: Float64Array): Float64Array {
   const given = new Float64Array(index.length / each)
   for (let k = 0, at = 0; k < given.length; k++) {
     let sum = 0
@@ -49,7 +49,7 @@ export function givenBy({ each, index, share }: Basis, settings: Float64Array): 
 }
 
 /** Mean square of what is left, lean counting as the points have it. */
-export function costOf({ factor, weight, lean }: Points, given: Float64Array): number {
+function costOf({ factor, weight, lean }: Points, given: Float64Array): number {
   let cost = 0
   for (let k = 0; k < given.length; k++) {
     // No engine runs on nothing: such settings are out of the question.

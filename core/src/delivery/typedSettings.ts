@@ -28,7 +28,7 @@ export function typedSettings<K extends WayKind>(kind: K, settings: SettingsOf[K
 }
 
 /** What a way is asked with, without the table it names and the numbers that stood in it. */
-export type PlainWay<K extends WayKind = WayKind> = K extends WayKind ? Omit<AskedOf<K>, 'table' | 'standing'> : never
+type PlainWay<K extends WayKind = WayKind> = K extends WayKind ? Omit<AskedOf<K>, 'table' | 'standing'> : never
 
 /** A way that was put in: what it was asked with, and its numbers. */
 export type WayTaken = { [K in WayKind]: { asked: PlainWay<K>; settings: SettingsOf[K] } }[WayKind]

@@ -21,7 +21,9 @@ const BOTTOM = computed(() => (props.large ? 22 : 0))
 /** What is left is smaller than what is wanted: colours are full at a third of the change's. */
 const LOUDER = 3
 const paper = computed(() => (props.dark ? '#34382f' : '#eeece3'))
-const wide = computed(() => (props.width - LEFT.value) / props.wanted.rpm.length)
+/** Room at the right for half of the last label. */
+const RIGHT = computed(() => (props.large ? 14 : 0))
+const wide = computed(() => (props.width - LEFT.value - RIGHT.value) / props.wanted.rpm.length)
 const high = computed(() => (props.height - BOTTOM.value) / props.wanted.load.length)
 const cells = computed(() =>
   props.residual.flatMap((row, r) =>
@@ -53,6 +55,7 @@ const lines = computed(() => ({
   rpm: (props.marks?.rpm ?? []).map((one) => LEFT.value + at(props.wanted.rpm, one) * wide.value),
   load: (props.marks?.load ?? []).map((one) => props.height - BOTTOM.value - at(props.wanted.load, one) * high.value),
 }))
+const everyRow = computed(() => Math.max(1, Math.ceil(13 / high.value)))
 const everyOther = computed(() => Math.max(1, Math.ceil(44 / wide.value)))
 const whole = computed(() => {
   const known = props.residual.flat().filter((one) => one !== null)
@@ -89,7 +92,7 @@ const whole = computed(() => {
     </g>
     <template v-if="large">
       <line v-for="x in lines.rpm" :key="`x${x}`" :x1="x" :x2="x" y1="0" :y2="height - BOTTOM" class="place" />
-      <line v-for="y in lines.load" :key="`y${y}`" :x1="LEFT" :x2="width" :y1="y" :y2="y" class="place" />
+      <line v-for="y in lines.load" :key="`y${y}`" :x1="LEFT" :x2="width - RIGHT" :y1="y" :y2="y" class="place" />
       <text
         v-for="(load, row) in wanted.load"
         :key="`l${load}`"

@@ -5,6 +5,7 @@ import { cautionWords, LOAD_UNITS, tableWithWay } from '@yuzumix/core'
 import { notifyDone, notifyProblem } from '@/api/notify'
 import { useJob } from '@/job/openJob'
 import { plain } from '@/parts/numbers/format'
+import CylinderPanel from './CylinderPanel.vue'
 import type { Ways } from './useWays'
 import WayFields from './WayFields.vue'
 import WayNumbers from './WayNumbers.vue'
@@ -67,6 +68,7 @@ const exportsOf = computed(() => {
     </p>
     <p v-for="caution in told.cautions" :key="caution.code" class="caution">{{ cautionWords(caution, unit) }}</p>
     <WayNumbers :ways="ways" />
+    <CylinderPanel v-if="chosen === 'table'" :ways="ways" />
     <WayPoints v-if="told.points && !isOwn" :points="told.points" :cost="told.left.costPct" :unit="unit" />
     <ElButton v-if="isOwn" size="small" @click="ways.set(null)">Back to what was worked out</ElButton>
     <div class="take">

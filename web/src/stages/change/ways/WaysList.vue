@@ -1,12 +1,19 @@
 <script setup lang="ts">
-import type { Wanted, WayKind } from '@yuzumix/core'
-import { plain } from '@/parts/numbers/format'
+import type { Proposal, Wanted, WayKind } from '@yuzumix/core'
+import { plain, signed } from '@/parts/numbers/format'
 import type { WayLine } from './useWays'
 import WayMap from './WayMap.vue'
 import { minutesWords, numbersInLine, WAY_WORDS, worstWords } from './wayWords'
 
 /** Every way side by side; one of them is open. */
-defineProps<{ lines: readonly WayLine[]; wanted: Wanted; dark: boolean }>()
+defineProps<{
+  lines: readonly WayLine[]
+  wanted: Wanted
+  dark: boolean
+  /** the best change of one part, where the job has a carburettor */
+  hasCarburettor: boolean
+  parts: Proposal | null
+}>()
 const chosen = defineModel<WayKind>({ required: true })
 </script>
 
@@ -53,6 +60,25 @@ const chosen = defineModel<WayKind>({ required: true })
             </td>
           </template>
           <td v-else colspan="6" class="soft">{{ wants ? '' : 'working out …' }}</td>
+        </tr>
+        <tr v-if="hasCarburettor">
+          <th scope="row">
+            <RouterLink :to="{ name: 'change', params: { view: 'carburettor' } }">Carburettor</RouterLink>
+            <small class="soft">{{
+              parts ? `one part: ${parts.changed.join(', ')}` : 'by its parts: see there'
+            }}</small>
+          </th>
+          <template v-if="parts">
+            <td class="number figures">{{ plain(100 * parts.off, 1) }} %</td>
+            <td colspan="2">
+              <span class="figures">{{ signed(parts.worst.pct) }} %</span>
+              <small class="soft">at {{ plain(100 * parts.worst.opening, 0) }} % of the throttle, at worst</small>
+            </td>
+            <td></td>
+            <td class="number figures">{{ minutesWords(parts.minutes) }}</td>
+            <td></td>
+          </template>
+          <td v-else colspan="6"></td>
         </tr>
       </tbody>
     </table>
@@ -118,6 +144,23 @@ button {
 button:focus-visible {
   outline: 2px solid var(--leaf);
   outline-offset: 2px;
+}
+@media (max-width: 1199px) {
+  th,
+  td {
+    padding: 3px 6px;
+  }
+  small {
+    max-width: 130px;
+  }
+  tr > :nth-child(7) {
+    display: none;
+  }
+}
+@media (max-width: 700px) {
+  tr > :nth-child(n + 4) {
+    display: none;
+  }
 }
 .in {
   margin-left: 4px;

@@ -69,7 +69,14 @@ const hasFuel = computed(() =>
     </template>
     <AskMadeOn v-if="untold.length" :untold="untold[0]!" />
     <template v-else-if="wanted && isKnown">
-      <WaysList v-model="chosen" :lines="lines" :wanted="wanted" :dark="display.dark" />
+      <WaysList
+        v-model="chosen"
+        :lines="lines"
+        :wanted="wanted"
+        :dark="display.dark"
+        :has-carburettor="ways.hasCarburettor.value"
+        :parts="ways.parts.value"
+      />
       <p class="legend soft">
         What the opened way leaves wrong: <b class="lean">orange lean</b>, <b class="rich">purple rich</b>, %. Judged
         between the cells, too. Dashed: its own places.

@@ -1,7 +1,9 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import {
   checkSettings,
+  checkWay,
   fuelTables,
+  jettingQuestion,
   judgeWay,
   onTop,
   standingOf,
@@ -9,6 +11,7 @@ import {
   typedSettings,
   wantedOfField,
   waysQuestion,
+  type Refusal,
   type SettingsOf,
   type Wanted,
   type WayAsked,
@@ -22,7 +25,7 @@ import { withReason } from '@/api/withReason'
 import { useJob } from '@/job/openJob'
 import { loader } from '@/job/loader'
 import { useQuestion } from '@/job/useQuestion'
-import { fieldWorker } from '@/workers/connect'
+import { fieldWorker, questionWorker } from '@/workers/connect'
 import { useAnswer } from '@/workers/useAnswer'
 import { useField } from '@/workers/useField'
 import { NO_TABLE, firstChoices, wayAsked, type WayChoices } from './wayChoices'
@@ -49,7 +52,7 @@ const QUICK: readonly WayKind[] = ['table', 'bands', 'strips', 'global', 'pressu
 const ORDER: readonly WayKind[] = ['table', 'coarse', 'bands', 'strips', 'global', 'pressure', 'injectors']
 
 /** Ways to put the wanted change in: what each would leave wrong, one of them opened and adjusted. */
-export function useWays() {
+export function useWays(connectField = fieldWorker, connect = questionWorker) {
   const open = useJob()
   const job = (): string => open.job!.id
   const cylinder = ref<number | null>(null)
@@ -61,7 +64,7 @@ export function useWays() {
   const { field, problem, slow, cancel } = useField(
     job,
     computed(() => asked.value?.field ?? null),
-    fieldWorker,
+    connectField,
   )
   const untold = computed(() => asked.value?.untold ?? [])
   const wanted = computed<Wanted | null>(() => {
@@ -87,12 +90,13 @@ export function useWays() {
       new Map(
         ORDER.map((kind) => {
           const made = choices.value ? wayAsked(kind, choices.value, tables.value) : { wants: '' }
-          const way = 'way' in made ? made.way : null
+          const fault = 'way' in made && wanted.value ? faultOf(wanted.value, made.way) : ''
+          const way = 'way' in made && !fault ? made.way : null
           const standing = STANDS.has(kind)
             ? tableWithWay(tables.value, kind)?.revisions.at(-1)!.way?.settings
             : undefined
           const whole = way && standing ? ({ ...way, standing } as WayAsked) : way
-          return [kind, { way: whole, wants: 'wants' in made ? made.wants : '' }] as const
+          return [kind, { way: whole, wants: 'wants' in made ? made.wants : fault }] as const
         }),
       ),
   )
@@ -110,8 +114,8 @@ export function useWays() {
         untold: [],
       }
     })
-  const quick = useAnswer(job, 'ways', questionOf(QUICK))
-  const coarse = useAnswer(job, 'ways', questionOf(['coarse']))
+  const quick = useAnswer(job, 'ways', questionOf(QUICK), connect)
+  const coarse = useAnswer(job, 'ways', questionOf(['coarse']), connect)
   const answers = computed(() => {
     const all = [...(quick.answer.value?.ways ?? []), ...(coarse.answer.value?.ways ?? [])]
     return new Map(all.map((one) => [one.kind, one]))
@@ -124,6 +128,11 @@ export function useWays() {
       isIn: tableWithWay(open.tables, kind) !== undefined,
     })),
   )
+
+  const { question: boxQuestion } = useQuestion((ground) => (ground.job.jetting ? jettingQuestion(ground, {}) : null))
+  const box = useAnswer(job, 'jetting', boxQuestion, connect)
+  /** The best change of one part of a carburettor, where the job has one. */
+  const parts = computed(() => box.answer.value?.list?.byChanges[0]?.[0] ?? null)
 
   const chosen = ref<WayKind>('coarse')
   const line = computed(() => lines.value.find((one) => one.kind === chosen.value)!)
@@ -169,6 +178,7 @@ export function useWays() {
 
   return {
     field,
+    since: computed(() => asked.value?.since ?? []),
     wanted,
     isKnown,
     untold,
@@ -177,6 +187,8 @@ export function useWays() {
     choices,
     tables,
     lines,
+    hasCarburettor: computed(() => open.job?.jetting != null),
+    parts,
     chosen,
     line,
     settings,
@@ -197,5 +209,34 @@ export function useWays() {
 }
 export type Ways = ReturnType<typeof useWays>
 
+/** Why a way cannot be worked out, in words; empty where it can: one that cannot keeps no other from it. */
+function faultOf(wanted: Wanted, way: WayAsked): string {
+  try {
+    checkWay(wanted, way, '')
+    return ''
+  } catch (error) {
+    const [fault] = (error as Refusal).faults
+    return fault
+      ? `${NAMES[fault.field?.replace(/^\./, '') ?? ''] ?? ''} ${fault.message}.`.trim()
+      : (error as Error).message
+  }
+}
+
 /** Ways whose numbers are whole: those that come out replace those that stand. */
 const STANDS: ReadonlySet<WayKind> = new Set<WayKind>(['coarse', 'bands', 'strips', 'global'])
+
+/** How the fields of a way are called on the page. */
+const NAMES: Readonly<Record<string, string>> = {
+  rpmPoints: 'The number of speeds',
+  loadPoints: 'The number of loads',
+  rpm: 'Speeds:',
+  load: 'Loads:',
+  edges: 'Edges:',
+  threshold: 'The threshold',
+  crossover: 'A crossover',
+  kPa: 'The rail pressure',
+  mostKpa: 'The pump:',
+  kPaFrom: 'The old pressure',
+  kPaTo: 'The new pressure',
+  table: 'The table',
+}

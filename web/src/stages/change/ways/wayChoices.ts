@@ -1,4 +1,4 @@
-import type { TableInfo, Wanted, WayAsked, WayKind } from '@yuzumix/core'
+import { knownSpan, type TableInfo, type Wanted, type WayAsked, type WayKind } from '@yuzumix/core'
 
 /** What is chosen of each way before it is worked out; lists as they are typed, empty for free. */
 export interface WayChoices {
@@ -22,18 +22,24 @@ export interface WayChoices {
 /** What stands for no table: an empty choice is not shown. */
 export const NO_TABLE = 'none'
 
-/** Choices to begin with, on the breakpoints of a wanted change. */
-export function firstChoices({ rpm, load }: Pick<Wanted, 'rpm' | 'load'>): WayChoices {
+/** Choices to begin with, where anything of a wanted change is known. */
+export function firstChoices(wanted: Wanted): WayChoices {
+  const [rpm, load] = [knownSpan(wanted, 'rpm'), knownSpan(wanted, 'load')]
   const evenly = (count: number): number[] =>
     Array.from({ length: count }, (_, k) => {
       const at = rpm[0]! + ((rpm.at(-1)! - rpm[0]!) * k) / (count - 1)
       return Math.round(at / 250) * 250
     })
+  const speeds = [...new Set(evenly(8))]
   return {
     table: { table: NO_TABLE },
     coarse: { rpmPoints: 6, loadPoints: 6, rpmStep: 250, loadStep: 1, rpm: [], load: [] },
-    bands: { axis: 'rpm', bands: 3, crossover: 0, edges: [], table: NO_TABLE },
-    strips: { threshold: load.find((one) => one > load.at(-1)! / 5) ?? load.at(-1)!, rpm: [...new Set(evenly(8))] },
+    // Read at one speed by opening, as a carburettor is.
+    bands: { axis: rpm.length > 1 ? 'rpm' : 'load', bands: 3, crossover: 0, edges: [], table: NO_TABLE },
+    strips: {
+      threshold: load.find((one) => one > load.at(-1)! / 5) ?? load.at(-1)!,
+      rpm: speeds.length > 1 ? speeds : [2000, 8000],
+    },
     global: { table: NO_TABLE },
     pressure: { kPa: null, manifoldKpa: 0, mostKpa: null },
     injectors: {
