@@ -1,6 +1,6 @@
 import { fitValues } from './bandValues'
 import { floorOf, oneFactor, type Wishes } from './oneFactor'
-import { pointsOf, type Points } from './points'
+import { searchPoints, type Points } from './points'
 import type { Axis } from './raster'
 import { cellsUnderLoad, type Wanted } from './wanted'
 
@@ -13,7 +13,7 @@ const STEP: Record<Axis, number> = { rpm: 50, load: 1 }
  * @returns one less than bands, rising, at least a crossover apart
  */
 export function bandEdges(wanted: Wanted, axis: Axis, bands: number, crossover: number): number[] {
-  const points = pointsOf(wanted)
+  const points = searchPoints(wanted)
   const first = stepEdges(wanted, points, axis, bands)
   const cells = cellsUnderLoad(wanted)
   const [low, high] = [wanted[axis][0]!, wanted[axis].at(-1)!]

@@ -4,7 +4,7 @@ import { seededRandom } from '../numbers/random'
 import { firstPlaces } from './firstPlaces'
 import { fitTable, type FittedTable } from './fitTable'
 import type { Places } from './onBreakpoints'
-import { pointsOf, type Points } from './points'
+import { type Points, pointsOf, searchPoints } from './points'
 import { AXES, rasterOver, type Axis, type PlacesAsked } from './raster'
 import { knownSpan, withoutGaps, type Wanted } from './wanted'
 
@@ -32,7 +32,7 @@ export function choosePlaces(wanted: Wanted, asked: PlacesAsked, onProgress?: (s
   const at = (rpm: number, load: number): number => interpolate(wanted, factors, rpm, load)
   const first = firstPlaces(wanted, asked, rasters, at)
   // Half as many points do to find the places by.
-  const rough = pointsOf(filled, 1)
+  const rough = searchPoints(filled, 1)
   const random = seededRandom(asked.seed ?? 1)
   const looked = { at: 0 }
   const settled = [settle(rough, rasters, fitTable(rough, first), Infinity, looked)]
@@ -44,12 +44,13 @@ export function choosePlaces(wanted: Wanted, asked: PlacesAsked, onProgress?: (s
     settled.sort((one, other) => one.cost - other.cost)
   }
   // With all points in, another of the best may turn out to be the best.
-  const whole = pointsOf(filled)
+  const whole = searchPoints(filled)
   const distinct = settled.filter((one, k) => k === 0 || one.cost > settled[k - 1]!.cost * (1 + WORTH))
-  return distinct
+  const found = distinct
     .slice(0, LOOKED_AT_AGAIN)
     .map((one) => settle(whole, rasters, fitTable(whole, one, one), 1))
     .reduce((one, other) => (other.cost < one.cost ? other : one))
+  return fitTable(pointsOf(filled), found, found)
 }
 
 type Rasters = Record<Axis, readonly number[] | null>

@@ -1,7 +1,7 @@
 import { choosePlaces, settle } from './choosePlaces'
 import { fitTable, givenByTable, type FittedTable } from './fitTable'
 import { givenAt, leftOf } from './left'
-import { pointsOf, type Points } from './points'
+import { type Points, pointsOf, searchPoints } from './points'
 import { AXES, rasterOver, type Axis, type AxisChoice } from './raster'
 import type { PointsTold } from './ways'
 import { knownSpan, withoutGaps, type Wanted } from './wanted'
@@ -52,7 +52,7 @@ export function fitCoarse(wanted: Wanted, asked: CoarseAsked, onProgress?: (shar
 /** What one more point on either axis would leave, and what would be left without the one that does least. */
 function pointsTold(wanted: Wanted, choices: Record<Axis, AxisChoice>, table: FittedTable): PointsTold {
   const filled = withoutGaps(wanted)
-  const [rough, whole, known] = [pointsOf(filled, 1), pointsOf(filled), pointsOf(wanted)]
+  const [rough, whole, known] = [searchPoints(filled, 1), searchPoints(filled), pointsOf(wanted)]
   const costPct = (found: FittedTable): number =>
     leftOf(known, givenAt(known, givenByTable(fitTable(whole, found, found)))).costPct
   const stepOf = (axis: Axis): number => {
