@@ -54,7 +54,10 @@ export function jsonSchemaWriter(at: (name: string) => string) {
     const { meta = {}, nullable, oneOf } = one
     const about = meta.description ? { description: meta.description } : {}
     if (meta.json) return { ...pointed(meta.json), ...about }
-    if (meta.anyOf) return { anyOf: meta.anyOf.map((variant) => write(variant)), ...about }
+    if (meta.anyOf) {
+      const variants = meta.anyOf.map((variant) => write(variant))
+      return { anyOf: nullable ? [...variants, { type: 'null' }] : variants, ...about }
+    }
     const type = (name: string): Json => ({ type: nullable ? [name, 'null'] : name })
     if (oneOf?.length) return { enum: nullable ? [...oneOf, null] : oneOf, ...about }
     switch (one.type) {

@@ -1,7 +1,8 @@
 import { array, lazy, mixed, object, string, type InferType, type Schema } from 'yup'
 import { AXES } from '../delivery/raster'
+import { checkSettings } from '../delivery/checkSettings'
 import type { WayTaken } from '../delivery/typedSettings'
-import { WAYS, type WayKind } from '../delivery/ways'
+import { WAYS, type WayAsked, type WayKind } from '../delivery/ways'
 import {
   LOAD_AXES,
   amount,
@@ -176,7 +177,27 @@ export const takeWaySchema = closed({
 }).meta({ ref: 'TakeWay' })
 export type TakeWay = InferType<typeof takeWaySchema>
 
+/** Whether something is a way with numbers that fit it: an archive may hold anything. */
+function isWayTaken(value: unknown): boolean {
+  const { asked, settings: own, ...rest } = (value ?? {}) as { asked?: { kind?: unknown }; settings?: unknown }
+  const of = String(asked?.kind)
+  if (Object.keys(rest).length || !Object.hasOwn(ways, of)) return false
+  const kind = of as WayKind
+  if (!ways[kind].isValidSync(asked, { strict: true })) return false
+  if (own === undefined || !settingsOf[kind].isValidSync(own, { strict: true })) return false
+  try {
+    checkSettings(asked as WayAsked, own as never, 'way.settings')
+    return true
+  } catch {
+    return false
+  }
+}
+
 /** A way that a revision put in: what it was asked with, and its numbers. */
-export const wayTakenSchema = mixed<WayTaken>().meta({
-  anyOf: [closed({ asked: way, settings: settings() })],
-})
+export const wayTakenSchema = mixed<WayTaken>()
+  .test(
+    'way',
+    ({ path }) => `${path} is no way with numbers that fit it`,
+    (value) => value == null || isWayTaken(value),
+  )
+  .meta({ anyOf: [closed({ asked: way, settings: settings() })] })

@@ -1,6 +1,7 @@
 import type { RunInfo, TableInfo, WayTold } from '@yuzumix/core'
 import { asCsv, GRID, knownCase, knownRuns } from '../../../core/trials/knownTruthLog'
-import { api, CSV, testServer, TABLE, type TestServer } from '../testServer'
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
+import { api, asBytes, CSV, testServer, TABLE, type TestServer } from '../testServer'
 
 let server: TestServer
 let job: string
@@ -250,5 +251,44 @@ describe('POST /jobs/{job}/ways/take', () => {
       edges: [5000],
     })
     expect(beside!.table.values.flat().filter((one) => one !== 0)).toEqual([6.9])
+  })
+})
+
+describe('an archive with a way', () => {
+  const archiveOf = async (own: string): Promise<Record<string, Uint8Array>> => {
+    const { body } = await server
+      .call()
+      .get(api(`/jobs/${own}/archive`))
+      .buffer(true)
+      .parse(asBytes)
+    return unzipSync(body as Buffer)
+  }
+  const unpack = (files: Record<string, Uint8Array>) =>
+    server
+      .call()
+      .post(api('/archives'))
+      .attach('file', Buffer.from(zipSync(files)), 'job.zip')
+  it('carries it there and back; one whose numbers do not fit is refused', async () => {
+    const own = await server.newJob()
+    await take(own, { wanted: WANTED, way: { kind: 'bands', axis: 'rpm', bands: 2, crossover: 500 } }).expect(201)
+    const files = await archiveOf(own)
+    const { body } = await unpack(files).expect(201)
+    const [there] = (await server.call().get(api(`/jobs/${own}/tables`))).body as TableInfo[]
+    const [here] = (await server.call().get(api(`/jobs/${(body as { id: string }).id}/tables`))).body as TableInfo[]
+    expect(here!.revisions.map((one) => one.way)).toEqual(there!.revisions.map((one) => one.way))
+    for (const broken of [
+      { asked: { kind: 'tape' }, settings: {} },
+      { asked: { kind: 'global' }, settings: { pct: 'much' } },
+      {
+        asked: { kind: 'bands', axis: 'rpm', bands: 2 },
+        settings: { axis: 'rpm', edges: [9, 1], values: [1], crossover: 0 },
+      },
+      { asked: { kind: 'global' }, settings: { pct: 1 }, more: 1 },
+      'global',
+    ]) {
+      const file = JSON.parse(strFromU8(files['job.json']!)) as { tables: { revisions: { way?: unknown }[] }[] }
+      file.tables[0]!.revisions[1]!.way = broken
+      await unpack({ ...files, 'job.json': strToU8(JSON.stringify(file)) }).expect(422)
+    }
   })
 })
