@@ -50,10 +50,12 @@ export const settingsOf = {
     pulses: matrix().nullable().defined(),
   }),
 }
+/** Numbers of any way; a whole table's look as a coarse one's. */
+const { coarse: _, ...DISTINCT } = settingsOf
 const settings = () =>
   object()
     .required()
-    .meta({ anyOf: Object.values(settingsOf) })
+    .meta({ anyOf: Object.values(DISTINCT) })
 
 /** Numbers of one's own instead of those that are worked out: what they would leave is told. */
 const set = <K extends WayKind>(of: K) => settingsOf[of].optional().default(undefined)
