@@ -240,7 +240,8 @@ export { countedFrom, needleFault } from './jetting/model/needle'
 export { CIRCUIT_TARGETS, type CircuitTarget, judgeTipIn, usualTargets } from './jetting/model/targets'
 export { OPENING_ROWS, type OpeningRow, zoneDepartures } from './jetting/openingReadings'
 export { partsFromCsv, partsToCsv } from './jetting/partsCsv'
-export { type Proposal, searchBox } from './jetting/search/search'
+export type { Proposal } from './jetting/search/proposal'
+export { searchBox } from './jetting/search/search'
 
 // plan
 export { DEFAULT_PLAN, SERVICES, type PlanChoice, PLANNED_KINDS, PURPOSES, ORDERS } from './plan/choice'

@@ -6,7 +6,7 @@ import type { CarburettorKind, Fitted } from '../src/jetting/carburettor'
 import { predictJetting } from '../src/jetting/model/predict'
 import { targetAt, usualTargets } from '../src/jetting/model/targets'
 import { proposeParts, type FittingRead } from '../src/jetting/search/propose'
-import type { Proposal } from '../src/jetting/search/search'
+import type { Proposal } from '../src/jetting/search/proposal'
 import { trueCarburettor, type TrueCarburettor } from '../src/simulator/carburettors/trueCarburettor'
 import { seeds } from './seeds'
 

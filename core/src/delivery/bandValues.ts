@@ -1,8 +1,9 @@
 import { percentFromFactor } from '../fuel/mixture'
-import { leastCost, type Basis, type Floor } from './leastCost'
+import { leastCost, type Basis } from './leastCost'
 import { floorOf, oneFactor, type Wishes } from './oneFactor'
 import type { Points } from './points'
 import type { Axis } from './raster'
+import type { Floor } from './solveQuadratic'
 import type { WantedCell } from './wanted'
 
 /** Bands as they are set. */

@@ -1,5 +1,5 @@
 import { addAt, banded, cholesky, solveFactored, type Banded } from '../numbers/banded'
-import { solveQuadratic } from './solveQuadratic'
+import { solveQuadratic, type Floor } from './solveQuadratic'
 import type { Points } from './points'
 
 /** How the factor given at each point follows from a way's settings: the sum of a few of them, each times a share. */
@@ -15,12 +15,6 @@ export interface Basis {
   /** by point, `each` at a time, rising; one with no share may stand anywhere */
   index: Int32Array
   share: Float64Array
-}
-
-/** Settings that a sum of must not fall below a floor: `[setting, share]` of each. */
-export interface Floor {
-  of: readonly (readonly [setting: number, share: number])[]
-  least: number
 }
 
 /** Settings that leave the least, what they give at each point, and their cost (a mean square). */

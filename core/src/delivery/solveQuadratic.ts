@@ -1,6 +1,11 @@
 import quadprog from 'quadprog'
 import type { Banded } from '../numbers/banded'
-import type { Floor } from './leastCost'
+
+/** Settings that a sum of must not fall below a floor: `[setting, share]` of each. */
+export interface Floor {
+  of: readonly (readonly [setting: number, share: number])[]
+  least: number
+}
 
 /**
  * The step d that makes d'Hd / 2 - f'd least while the settings after it keep their floors.

@@ -10,11 +10,9 @@ import {
   rangeFault,
   shapeFault,
   UNCALIBRATED,
-  USUAL_RAIL,
   type CalibrationStep,
   type ControllerWays,
   type Matrix,
-  type RigControls,
   type RigFaults,
   type RigSample,
   type Rig,
@@ -25,21 +23,15 @@ import {
 import type { RigMemory } from './rigMemory'
 import { simulatedSensors } from './simulatedSensors'
 import type { Clock } from './clock'
+import { checkControls } from './checkControls'
 import { controllerSlots } from './controllerSlots'
 import { type ControllerTable, type RigLink } from './rigLink'
+import { wayFault } from './wayFault'
 
 /** Hz of the readings. */
 const RATE = 50
 /** ms that a write takes; a drop of the battery inside it cuts the write off. */
 const WRITE_TAKES = 400
-
-const RANGES: Partial<Record<keyof RigControls, [number, number]>> = {
-  throttle: [0, 100],
-  gear: [0, 6],
-  sparkOffset: [-20, 20],
-  fuelOffset: [-30, 40],
-  mode: [0, 3],
-}
 
 export interface SimulatedChoice {
   machine: SimulatedMachine
@@ -174,15 +166,7 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
       return () => hearers.delete(hear)
     },
     set(controls) {
-      for (const [name, [least, most]] of Object.entries(RANGES)) {
-        const value = controls[name as 'throttle']
-        if (value !== undefined && !(value >= least && value <= most))
-          throw refused('bench', `${name} ${value} is outside ${least} to ${most}.`, name)
-      }
-      const { brake } = controls
-      const speedOf = brake && (brake.kind === 'hold' ? brake.rpm : brake.kind === 'sweep' ? brake.toRpm : null)
-      if (speedOf !== null && speedOf !== undefined && !(speedOf >= 500 && speedOf <= machine.engine.redline))
-        throw refused('bench', `The brake cannot hold ${speedOf} rpm: 500 to ${machine.engine.redline}.`, 'brake')
+      checkControls(controls, machine.engine.redline)
       Object.assign(live.controls, controls)
     },
     controls: () => ({ ...live.controls }),
@@ -263,21 +247,4 @@ export function simulatedRig(choice: SimulatedChoice): SimulatedRig {
       hearers.clear()
     },
   }
-}
-
-/** Points, bands and speeds that this controller has room for. */
-const MOST = { coarse: 6, bands: 3, strips: 16 }
-/** What this controller does not take of a setting, in words; null for what it takes. */
-function wayFault<K extends keyof ControllerWays>(kind: K, settings: ControllerWays[K]): string | null {
-  const has = (what: string, count: number, most: number): string | null =>
-    count > most ? `It has room for ${most} ${what}, not for ${count}.` : null
-  const of: { [Kind in keyof ControllerWays]: (one: ControllerWays[Kind]) => string | null } = {
-    coarse: ({ rpm, load }) => has('speeds', rpm.length, MOST.coarse) ?? has('loads', load.length, MOST.coarse),
-    bands: ({ values }) => has('bands', values.length, MOST.bands),
-    strips: ({ rpm }) => has('speeds', rpm.length, MOST.strips),
-    global: () => null,
-    pressure: ({ kPa }) =>
-      kPa >= 150 && kPa <= USUAL_RAIL.pumpKpa ? null : `${plain(kPa, 0)} kPa are outside 150 to ${USUAL_RAIL.pumpKpa}.`,
-  }
-  return of[kind](settings)
 }

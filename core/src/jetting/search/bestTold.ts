@@ -1,5 +1,5 @@
 import type { Slot } from '../carburettor'
-import type { Proposal } from './search'
+import type { Proposal } from './proposal'
 import { WORTH } from './worth'
 
 const SCREWS: readonly Slot[] = ['screw', 'high', 'low']

@@ -5,7 +5,8 @@ import { readingAdvice } from './advice'
 import { calibrateJetting, type Calibration, type MeasuredFitting } from '../model/calibrate'
 import type { Body, Box, Fitted } from '../carburettor'
 import { mixtureInAir } from '../model/density'
-import { searchBox, type ProposalList } from './search'
+import type { ProposalList } from './proposal'
+import { searchBox } from './search'
 import type { CircuitTarget } from '../model/targets'
 
 /** Readings with something fitted, and the air they were read in; null where nobody noted it. */

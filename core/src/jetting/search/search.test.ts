@@ -5,7 +5,8 @@ import { EMPTY_BOX, type Box, type Fitted } from '../carburettor'
 import { circuitShares, passages } from '../model/model'
 import { JUDGED_OPENINGS } from '../model/judgedOpenings'
 import { minutesOf, SLOT_MINUTES } from './minutes'
-import { searchBox, type Proposal } from './search'
+import type { Proposal } from './proposal'
+import { searchBox } from './search'
 import { CIRCUIT_TARGETS, usualTargets } from '../model/targets'
 
 const CASES = [1, 2, 3, 4, 5, 6].map((seed) => {

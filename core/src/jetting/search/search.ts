@@ -9,8 +9,9 @@ import { allowedMoves, type AllowedMove } from './allowedMoves'
 import { LEAN_COUNTS, asPredicted, worstRange, isAnswered, isLeanAtFull } from './answers'
 import { bestTold } from './bestTold'
 import { minutesOf } from './minutes'
+import type { Proposal, ProposalList } from './proposal'
 import { swapsThrough, type Swap } from './swaps'
-import { isWorth, judgeWorth, MAY_LEAN, WORTH, type Gain } from './worth'
+import { isWorth, judgeWorth, MAY_LEAN, WORTH } from './worth'
 
 /** A circuit that moves the mixture by at least this share where something was read is known. */
 const KNOWN_SHARE = 0.2
@@ -19,34 +20,6 @@ const MOST_CHANGES = 3
 const SHORT_LIST = 16
 /** Share of a change that is not sure before all doubt is counted. */
 const UNSURE = 0.2
-
-/** A combination of parts, what it would do, and what it costs. */
-export interface Proposal {
-  fitted: Fitted
-  changed: Slot[]
-  minutes: number
-  /** departure from target, weighted, RMS of ln */
-  off: number
-  /** by how much that is less than now, RMS of ln, with its 90 % interval */
-  gain: Gain
-  /** opening that it leaves furthest off, share of the throttle, and by how much fuel, % (above zero: lean) */
-  worst: { opening: number; pct: number }
-  predicted: Predicted[]
-  /** leaner at full throttle than the readings support; told, and never put first */
-  leanAtFull: boolean
-  /** it takes most of what the worst range reads off: such a one comes first */
-  answers: boolean
-}
-
-export interface ProposalList {
-  /** off target with what is fitted now */
-  now: number
-  /** best with one change, two and three; empty where nothing is better beyond its doubt */
-  byChanges: Proposal[][]
-  tried: number
-  /** circuits about which the readings say nothing */
-  unknown: ('pilot' | 'needle' | 'main')[]
-}
 
 /** Circuits whose effect shows in readings at those openings. */
 export function unknownCircuits(calibration: Calibration, fitted: Fitted): ('pilot' | 'needle' | 'main')[] {
