@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { ref } from 'vue'
 import type { Proposal, Wanted, WayKind } from '@yuzumix/core'
 import { plain, signed } from '@/parts/numbers/format'
 import type { WayLine } from './useWays'
@@ -6,7 +7,7 @@ import WayMap from './WayMap.vue'
 import { minutesWords, numbersInLine, WAY_WORDS, worstWords } from './wayWords'
 
 /** Every way side by side; one of them is open. */
-defineProps<{
+const props = defineProps<{
   lines: readonly WayLine[]
   wanted: Wanted
   dark: boolean
@@ -15,6 +16,15 @@ defineProps<{
   parts: Proposal | null
 }>()
 const chosen = defineModel<WayKind>({ required: true })
+const body = ref<HTMLElement>()
+/** Opens the way above or below, and goes there. */
+function step(by: 1 | -1): void {
+  const k = props.lines.findIndex((one) => one.kind === chosen.value) + by
+  const next = props.lines[k]
+  if (!next) return
+  chosen.value = next.kind
+  body.value?.querySelectorAll('button')[k]?.focus()
+}
 </script>
 
 <template>
@@ -31,7 +41,7 @@ const chosen = defineModel<WayKind>({ required: true })
           <th scope="col">Stays wrong</th>
         </tr>
       </thead>
-      <tbody>
+      <tbody ref="body" @keydown.down.prevent="step(1)" @keydown.up.prevent="step(-1)">
         <tr
           v-for="{ kind, told, wants, isIn } in lines"
           :key="kind"
