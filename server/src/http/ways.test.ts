@@ -254,6 +254,41 @@ describe('POST /jobs/{job}/ways/take', () => {
   })
 })
 
+it('one percent beside a table of a module that adds: both stand in that table, and act as one', async () => {
+  const own = await server.newJob()
+  const wanted = {
+    rpm: [2000, 4000, 6000, 8000],
+    load: [20, 60, 100],
+    pct: [
+      [3, 3, 3, 3],
+      [3, 9, 3, 3],
+      [3, 3, 3, 3],
+    ],
+  }
+  const trim = {
+    kind: 'fuel trim',
+    composition: 'add',
+    global: 2,
+    loadAxis: 'throttle',
+    rpm: wanted.rpm,
+    load: wanted.load,
+    values: wanted.pct.map((row) => row.map(() => 1)),
+  }
+  const made = (
+    await server
+      .call()
+      .post(api(`/jobs/${own}/tables`))
+      .send({ name: 'Trim', table: trim })
+  ).body as TableInfo
+  const tables = (await take(own, { wanted, way: { kind: 'global', table: made.id } }).expect(201)).body as TableInfo[]
+  expect(tables).toHaveLength(1)
+  const { values, global } = tables[0]!.table
+  expect(global).toBe(5)
+  // 1 and 2 act as 3 %; 3 % more fuel is 1.03 x 1.03, of which 5 are global.
+  expect(values[0]![0]).toBeCloseTo(103 * 1.03 - 100 - 5, 6)
+  expect(values[1]![1]).toBeCloseTo(103 * 1.03 * (1 + 0.058) - 100 - 5, 1)
+})
+
 describe('an archive with a way', () => {
   const archiveOf = async (own: string): Promise<Record<string, Uint8Array>> => {
     const { body } = await server

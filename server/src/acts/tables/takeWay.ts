@@ -66,6 +66,11 @@ export async function takeWay(
   const taken = { told, way, settings, runs, tables: ground.tables }
   if (way.kind === 'table') return saveTable(workshop, job, asked, taken, reason, override)
   if (way.kind === 'injectors') return saveInjectors(workshop, job, asked, taken, reason, override)
+  const adds =
+    way.kind === 'global' &&
+    way.table?.composition === 'add' &&
+    ground.tables.find((one) => one.id === namesTable(asked))
+  if (adds) return saveAdded(workshop, job, adds, taken, reason, override)
   return saveWay(workshop, job, taken, asked, reason, override)
 }
 
@@ -151,6 +156,35 @@ async function saveInjectors(
     lines,
   }
   return (await addRevisions(workshop.store, job.id, [next]))!
+}
+
+/**
+ * One percent beside a table of a module that adds the two: both stand in that table, and act as one.
+ *
+ * The fuel of cell and global together is what it is to be: cell = total - global.
+ */
+async function saveAdded(
+  workshop: Workshop,
+  job: Job,
+  info: TableInfo,
+  { settings, runs }: Taken,
+  reason = 'One percent everywhere, and the cells beside it',
+  override?: string,
+): Promise<TableInfo[]> {
+  const now = info.table
+  const { pct, table } = settings as SettingsOf['global']
+  const values = now.values.map((cells, row) =>
+    cells.map((one, column) => {
+      const both = 100 * ((1 + pct / 100) * (1 + (table?.values[row]![column] ?? 0) / 100) - 1)
+      return rounded(changeCell(one, both, now) - pct)
+    }),
+  )
+  const after = checkTable({ ...now, values, global: (now.global ?? 0) + pct })
+  const { steps, from } = await judgeSteps(workshop, job, info, after)
+  const lines = passGate(tableSteps(now.kind, steps, from), override)
+  const parent = info.revisions.at(-1)!.n
+  const next = { table: info.id, parent, reason, runs, values: after.values, global: after.global, lines }
+  return (await addRevisions(workshop.store, job.id, [{ ...next, override: lines.length ? override : undefined }]))!
 }
 
 /** What a way was asked with, without the table that it names, whose id means nothing elsewhere, and its numbers. */
