@@ -49,7 +49,8 @@ export async function waysQuestion(
 ): Promise<WaysQuestion> {
   const { ways, wanted, cylinder = null, ...request } = asked
   const resolved = ways.map((way, k) => resolve(ground, way, `ways[${k}]`))
-  const set = ways.map((way) => way.settings ?? null)
+  // Pulses of a swap are worked out, never taken: the gate lets them pass as what the hardware asks for.
+  const set = ways.map((way) => (way.kind === 'injectors' ? null : (way.settings ?? null)))
   if (wanted) return { field: null, cylinder, since: [], wanted: wantedSaid(wanted), ways: resolved, set, untold: [] }
   const tables = fuelTables(ground.tables)
   const all = changeRuns(ground, asked)

@@ -216,6 +216,19 @@ describe('POST /jobs/{job}/ways/take', () => {
     expect(table!.revisions.at(-1)!.way!.asked.kind).toBe('injectors')
     const log = (await server.call().get(api(`/jobs/${own}/entries`))).text
     expect(log).toMatch(/Injectors of 200 to 240/)
+    // Pulses of one's own would pass the gate as hardware: they are worked out, whatever was sent.
+    const settings = {
+      pulseFactor: 0.5,
+      deadMsChange: 0,
+      dutyPct: null,
+      pulses: [
+        [1, 1, 1],
+        [1, 1, 1],
+      ],
+    }
+    const sent = { ...way, from: way.to, to: way.to, settings }
+    const [same] = (await take(own, { wanted: WANTED, way: sent }).expect(201)).body as TableInfo[]
+    expect(same!.table.values[0]![0]).toBeCloseTo((table!.table.values[0]![0]! - 0.9) * 1.03 + 0.9, 6)
   })
 
   it('bands beside a table leave that table few cells, and both are one act', async () => {
