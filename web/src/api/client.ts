@@ -114,6 +114,6 @@ export const urls = {
   photo: (job: string, entry: string) => addressOf('photo', [job, entry]),
   archive: (job: string) => addressOf('archive', [job]),
   report: (job: string, format: 'Html' | 'Pdf' | 'Json', query = '') => addressOf(`report${format}`, [job], query),
-  revision: (job: string, table: string, n: number, format: 'csv' | 'json' | 'xlsx') =>
+  revision: (job: string, table: string, n: number, format: 'csv' | 'json' | 'xlsx' | 'sheet') =>
     addressOf('revision', [job, table, `${n}.${format}`]),
 }

@@ -2,6 +2,7 @@
 import { ElButton } from 'element-plus'
 import { computed, ref } from 'vue'
 import { cautionWords, LOAD_UNITS, tableWithWay } from '@yuzumix/core'
+import { urls } from '@/api/client'
 import { notifyDone, notifyProblem } from '@/api/notify'
 import { useJob } from '@/job/openJob'
 import { plain } from '@/parts/numbers/format'
@@ -44,8 +45,8 @@ const exportsOf = computed(() => {
   const table = standing.value
   if (!table) return null
   const { n } = table.revisions.at(-1)!
-  const base = `/api/v1/jobs/${open.job!.id}/tables/${table.id}/revisions/${n}`
-  return { n, csv: `${base}.csv`, json: `${base}.json`, sheet: `${base}.sheet` }
+  const urlOf = (format: 'csv' | 'json' | 'sheet') => urls.revision(open.job!.id, table.id, n, format)
+  return { n, csv: urlOf('csv'), json: urlOf('json'), sheet: urlOf('sheet') }
 })
 </script>
 
