@@ -16,7 +16,7 @@ export interface Wishes {
  * @param least the factor must not be below it
  * @returns `least` or 1 where there is no place
  * @example
- * oneFactor({ factor: [1, 1.1], weight: [0.5, 0.5], lean: [2, 2] }).factor.toFixed(3) // '1.064'
+ * oneFactor({ factor: [1, 1.1], weight: [0.5, 0.5], lean: [2, 2] }).factor.toFixed(3) // '1.069'
  */
 export function oneFactor(
   { factor, weight, lean }: Wishes,
