@@ -166,9 +166,31 @@ describe('POST /jobs/{job}/ways/take', () => {
     ])
     const csv = await server
       .call()
-      .get(api(`/jobs/${own}/tables/${again[0]!.id}/revisions/2.csv`))
+      .get(api(`/jobs/${own}/tables/${again[0]!.id}/revisions/3.csv`))
       .expect(200)
     expect(csv.text).toContain(String(pct))
+  })
+
+  it('put in again on other breakpoints it keeps its history, and each run the state that it was made on', async () => {
+    const own = await server.newJob()
+    await server.upload(own, CSV, { name: 'before' }).expect(201)
+    const way = { kind: 'coarse', rpmPoints: 2, loadPoints: 2, rpm: [2000, 8000], load: [10, 100] }
+    const [first] = (await take(own, { wanted: WANTED, way }).expect(201)).body as TableInfo[]
+    await server.upload(own, CSV.replace('0.90', '0.91'), { name: 'between' }).expect(201)
+    const finer = { ...way, rpmPoints: 3, rpm: [2000, 5000, 8000] }
+    const [second] = (await take(own, { wanted: WANTED, way: finer }).expect(201)).body as TableInfo[]
+    expect(second!.id).not.toBe(first!.id)
+    expect(second!.revisions.map((one) => one.way?.asked.kind ?? null)).toEqual([null, 'coarse', 'coarse'])
+    const state = async (n: number): Promise<number[][]> =>
+      ((await server.call().get(api(`/jobs/${own}/tables/${second!.id}/revisions/${n}`))).body as TableInfo).table
+        .values
+    expect((await state(1)).flat().every((one) => one === 0)).toBe(true)
+    // As the first one gave it, on the breakpoints of the second.
+    const [low, high] = [first!.table.values[0]!, first!.table.values[1]!]
+    expect((await state(2))[0]![1]).toBeCloseTo((low[0]! + low[1]!) / 2, 5)
+    expect((await state(2))[1]![2]).toBeCloseTo(high[1]!, 5)
+    const runs = (await server.call().get(api(`/jobs/${own}/runs`))).body as RunInfo[]
+    expect(runs.map((run) => run.revisions[second!.id])).toEqual([1, 2])
   })
 
   it('asks before it leans far, and refuses numbers that do not fit', async () => {

@@ -1,14 +1,19 @@
 import {
+  build,
   changeCell,
   effectOfWay,
+  filled,
   checkSettings,
   checkTable,
   inputRefused,
+  interpolate,
   largeSteps,
   needsState,
   nameOfWay,
   namedRuns,
   passGate,
+  revisionOf,
+  sameGrid,
   tableOfWay,
   tableSteps,
   tableWithWay,
@@ -24,8 +29,10 @@ import {
   type WayKind,
   type WayTaken,
 } from '@yuzumix/core'
-import type { RevisionOf } from '../../store/revisions'
-import { addWay } from '../../store/ways'
+import type { Store } from '../../store/database'
+import { addRevisions, findRevision, type RevisionOf } from '../../store/revisions'
+import { listRuns } from '../../store/runs'
+import { addWay, type WayState } from '../../store/ways'
 import { ask, groundOf, loaderOf, type Workshop } from '../questions/ask'
 import { namesTable, nextOf, plain, saveAdded, saveInjectors, saveTable, type Taken } from './wayOntoTable'
 
@@ -84,32 +91,59 @@ async function saveWay(
   const name = nameOfWay(way.kind)
   const taken = { asked: plain(asked), settings } as WayTaken
   const after = checkTable(tableOfWay(told.wanted, way, settings))
-  const standing = tableWithWay(tables, way.kind)
-  const stands = standing?.revisions.at(-1)!.way
-  const flat: Table = { ...after, values: after.values.map((cells) => cells.map(() => 0)) }
-  const before = stands ? { ...flat, values: tableOn(after, stands) } : flat
+  const standing = tableWithWay(tables, way.kind) ?? null
+  const earlier = standing ? await statesOn(store, after, standing) : [nothing(after)]
+  const before = { ...after, values: earlier.at(-1)!.values }
   const beside = besideOf({ settings, tables, asked, runs }, `${name}: the table beside it`)
   // With a table beside it both act together, and are judged together.
   const whole = beside ? times(after, (settings as { table: BesideSettings }).table.values) : after
   const steps = largeSteps(whole, { measured: before, parent: before })
   const lines = passGate(tableSteps(after.kind, steps, 'what was in before'), override)
-  return addWay(store, job.id, {
-    name,
-    before,
-    after,
+  const state = {
+    values: after.values,
     way: taken,
     reason: reason ?? `${name} as worked out`,
     runs,
     override: lines.length ? override! : null,
+  }
+  if (standing && sameGrid(standing.table, after)) {
+    const parent = standing.revisions.at(-1)!.n
+    const next = { ...state, table: standing.id, parent, override: state.override ?? undefined, lines }
+    return (await addRevisions(store, job.id, [next, ...(beside ? [beside] : [])]))!
+  }
+  const all = await listRuns(store, job.id)
+  return addWay(store, job.id, {
+    name,
+    table: after,
+    states: [...earlier, { ...state, createdAt: new Date().toISOString() }],
+    madeOn: new Map(all.map((run) => [run.id, standing ? revisionOf(run, standing) : 1])),
     lines,
     insteadOf: standing?.id ?? null,
     beside,
   })
 }
 
-/** What numbers that stand in a way give on the breakpoints of another table. */
-function tableOn(grid: Table, { asked, settings }: WayTaken): number[][] {
-  return effectOfWay(grid, asked as WayAsked, settings).values
+/** A way that gives nothing yet. */
+const nothing = (table: Table): WayState => ({
+  values: filled(table, 0),
+  way: null,
+  reason: 'Before it was put in',
+  runs: [],
+  override: null,
+  createdAt: new Date().toISOString(),
+})
+
+/** States of a way's table on other breakpoints: a run of long ago still knows what it was made on. */
+async function statesOn(store: Store, grid: Table, { job, id, revisions }: TableInfo): Promise<WayState[]> {
+  const found = await Promise.all(revisions.map(({ n }) => findRevision(store, job, id, n)))
+  return found.map((one) => {
+    const { revision, table } = one!
+    const { way, reason, runs, override, createdAt } = revision
+    const values = way
+      ? effectOfWay(grid, way.asked as WayAsked, way.settings).values
+      : build(grid, (row, column) => interpolate(table, table.values, grid.rpm[column]!, grid.load[row]!))
+    return { values, way: way ?? null, reason, runs, override: override ?? null, createdAt }
+  })
 }
 
 /** A trim with another change of fuel on top, %, cell by cell. */
