@@ -191,6 +191,14 @@ describe('POST /jobs/{job}/ways/take', () => {
     expect((await state(2))[1]![2]).toBeCloseTo(high[1]!, 5)
     const runs = (await server.call().get(api(`/jobs/${own}/runs`))).body as RunInfo[]
     expect(runs.map((run) => run.revisions[second!.id])).toEqual([1, 2])
+    // Set by hand it is a coarse table still, with the numbers that it has now.
+    const values = second!.table.values.map((row) => row.map((one) => one + 1))
+    const { body } = await server
+      .call()
+      .post(api(`/jobs/${own}/tables/${second!.id}/revisions`))
+      .send({ values, parent: 3, reason: 'by hand' })
+      .expect(201)
+    expect((body as TableInfo).revisions.at(-1)!.way).toMatchObject({ asked: { kind: 'coarse' }, settings: { values } })
   })
 
   it('asks before it leans far, and refuses numbers that do not fit', async () => {

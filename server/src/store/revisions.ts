@@ -116,6 +116,11 @@ export async function addRevisions(
   return tables && Promise.all(tables.map((row) => withRevisions(store, row)))
 }
 
+/** A coarse table that is set cell by cell is one still; any other way is none once its cells are set. */
+function carriedOn(way: WayTaken | null, values: Matrix): WayTaken | null {
+  return way && 'rpmPoints' in way.asked ? ({ ...way, settings: { ...way.settings, values } } as WayTaken) : null
+}
+
 /** Saves the next state of a table in the transaction given. @throws Refusal 'stale-revision' */
 export async function insertRevision(
   store: Store,
@@ -137,7 +142,7 @@ export async function insertRevision(
       runs,
       cells: values,
       createdAt: new Date().toISOString(),
-      way: way ?? null,
+      way: way ?? carriedOn(last!.get().way, values),
     },
     { transaction },
   )
