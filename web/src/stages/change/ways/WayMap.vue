@@ -93,16 +93,17 @@ const whole = computed(() => {
     <template v-if="large">
       <line v-for="x in lines.rpm" :key="`x${x}`" :x1="x" :x2="x" y1="0" :y2="height - BOTTOM" class="place" />
       <line v-for="y in lines.load" :key="`y${y}`" :x1="LEFT" :x2="width - RIGHT" :y1="y" :y2="y" class="place" />
-      <text
-        v-for="(load, row) in wanted.load"
-        :key="`l${load}`"
-        :x="LEFT - 6"
-        :y="height - BOTTOM - (row + 0.5) * high + 4"
-        text-anchor="end"
-        class="axis figures"
-      >
-        {{ load }} {{ unit }}
-      </text>
+      <template v-for="(load, row) in wanted.load" :key="`l${load}`">
+        <text
+          v-if="row % everyRow === 0"
+          :x="LEFT - 6"
+          :y="height - BOTTOM - (row + 0.5) * high + 4"
+          text-anchor="end"
+          class="axis figures"
+        >
+          {{ load }} {{ unit }}
+        </text>
+      </template>
       <template v-for="(rpm, column) in wanted.rpm" :key="`r${rpm}`">
         <text
           v-if="column % everyOther === 0"
