@@ -186,8 +186,9 @@ export {
   type WayAsked,
   type WayKind,
   type WayTold,
+  WAYS,
 } from './delivery/ways'
-export { knownSpan, type Wanted } from './delivery/wanted'
+export { HIGH_LOAD, knownSpan, type Wanted } from './delivery/wanted'
 
 // response
 export type { LoopExit } from './response/exits/loopExits'
@@ -480,8 +481,15 @@ export { type PlateQuestion, plateQuestion, responseQuestion } from './question/
 export { idleAnswer } from './question/idleAnswer'
 export { sparkChangeAnswer } from './question/sparkChangeAnswer'
 export { type SparkQuestion, sparkQuestion } from './question/sparkQuestion'
-export { fuelTables, setByCell } from './question/states'
-export { tableWithWay, waysAnswer, waysQuestion, type WaysQuestion, type WaysTold } from './question/waysQuestion'
+export { fuelTables, plainFuelTables, setByCell } from './question/states'
+export {
+  standingIn,
+  tableWithWay,
+  waysAnswer,
+  waysQuestion,
+  type WaysQuestion,
+  type WaysTold,
+} from './question/waysQuestion'
 
 // words
 export { cautionWords } from './words/cautionWords'

@@ -6,7 +6,7 @@ import { flatnessSchema } from './report'
 /** Body of POST /jobs/:job/loop-step. */
 export const loopRequestSchema = closed({
   tables: array().of(id()).min(1).max(20).meta({
-    description: 'ids of fuel tables on the same breakpoints; all fuel tables of the job when left out',
+    description: 'ids of fuel tables on the same breakpoints; all of the job but those of other ways when left out',
   }),
 }).meta({ ref: 'LoopRequest' })
 

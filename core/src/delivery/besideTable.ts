@@ -1,4 +1,4 @@
-import { percentFromFactor } from '../fuel/mixture'
+import { factorFromPercent, percentFromFactor } from '../fuel/mixture'
 import { build, type Matrix } from '../table/table'
 import { bandAt, type Bands } from './bandValues'
 import { residual, type Given } from './left'
@@ -75,7 +75,7 @@ export function leftForTable(wanted: Wanted, given: Given): Beside {
   const values = build(wanted, (row, column) => {
     const pct = wanted.pct[row]![column]!
     if (pct === null) return 0
-    const error = residual(1 + pct / 100, given(wanted.rpm[column]!, wanted.load[row]!))
+    const error = residual(factorFromPercent(pct), given(wanted.rpm[column]!, wanted.load[row]!))
     if (Math.abs(error) <= CLOSE_ENOUGH + 1e-9) return 0
     cells++
     return 100 * error

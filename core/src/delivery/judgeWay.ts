@@ -1,8 +1,8 @@
 import type { Caution } from './cautions'
 import { givenOf, standingOf } from './givenOf'
-import { givenAt, leftOf, residualPct, type Given, type Left, type Worst } from './left'
+import { givenAt, leftOf, residual, residualPct, type Given, type Left, type Worst } from './left'
 import { minutesOf } from './minutes'
-import { pointsOf } from './points'
+import { pointsOf, type Points } from './points'
 import { settingsCautions } from './settingsCautions'
 import { HIGH_LOAD, MOST_LEAN, type Wanted } from './wanted'
 import type { AskedOf, SettingsOf, ToldWay, WayKind } from './ways'
@@ -27,7 +27,7 @@ export function judgeWay<K extends WayKind>(wanted: Wanted, asked: AskedOf<K>, f
   const cautions = [
     ...settingsCautions(asked, found.settings),
     ...(free ? ruleCautions(left, free.left, judge(standingOf(asked) ?? (() => 1))) : []),
-    ...leanCautions(wanted, given),
+    ...leanCautions(points, given),
     ...unreadCautions(wanted, given, standingOf(asked)),
   ]
   return {
@@ -55,13 +55,12 @@ function ruleCautions(left: Left, free: Left, nothing: Left): Caution[] {
 }
 
 /** A place under load, between cells, too, that ends leaner than it may. */
-function leanCautions(wanted: Wanted, given: Given): Caution[] {
-  const points = pointsOf(wanted)
+function leanCautions(points: Points, given: Given): Caution[] {
   const gives = givenAt(points, given)
   let worst: Worst | null = null
   for (const [k, factor] of points.factor.entries()) {
     const [rpm, load] = [points.rpm[points.column[k]!]!, points.load[points.row[k]!]!]
-    const pct = 100 * (factor / gives[k]! - 1)
+    const pct = 100 * residual(factor, gives[k]!)
     if (load >= HIGH_LOAD && (worst === null || pct > worst.pct)) worst = { pct, rpm, load }
   }
   return worst && worst.pct > 100 * MOST_LEAN + 1e-6 ? [{ code: 'lean under load', worst }] : []

@@ -1,3 +1,4 @@
+import { factorFromPercent } from '../fuel/mixture'
 import { COUNTS, HIGH_LOAD, type Wanted } from './wanted'
 
 /** Places at which a way is judged: the cells of a wanted change and places between them, with what is wanted there. */
@@ -65,7 +66,7 @@ export function pointsOf({ rpm, load, pct, weight }: Wanted, between = 3): Point
           sum += share * (pct[r]![c] ?? NaN)
           use += share * weight[r]![c]!
         }
-      if (Number.isFinite(sum) && use > 0) found.push({ row, column, factor: 1 + sum / 100, weight: use })
+      if (Number.isFinite(sum) && use > 0) found.push({ row, column, factor: factorFromPercent(sum), weight: use })
     })
   })
   const all = found.reduce((sum, one) => sum + one.weight, 0)

@@ -1,3 +1,5 @@
+import { DEFAULT_LIMITS } from '../change/limits'
+import { factorFromPercent } from '../fuel/mixture'
 import { extendCells } from '../table/extend'
 import { build, type LoadGrid, type Matrix, type SparseMatrix } from '../table/table'
 
@@ -10,7 +12,7 @@ export interface Wanted extends LoadGrid {
 }
 
 /** Load from which lean counts twice as much again. Common practice: an engine is hurt there. */
-export const HIGH_LOAD = 70
+export const HIGH_LOAD = DEFAULT_LIMITS.highLoad
 /** What a rich residual, a lean one, and a lean one under load count in a cost. */
 export const COUNTS = { rich: 1, lean: 2, leanUnderLoad: 4 } as const
 /** Furthest lean that bands, a global trim and pressure may leave a cell under load, share. */
@@ -22,7 +24,7 @@ export function wantedCells({ rpm, load, pct, weight }: Wanted): WantedCell[] {
     cells.flatMap((one, column) =>
       one === null || !(weight[row]![column]! > 0)
         ? []
-        : [{ row, column, rpm: rpm[column]!, load: load[row]!, factor: 1 + one / 100 }],
+        : [{ row, column, rpm: rpm[column]!, load: load[row]!, factor: factorFromPercent(one) }],
     ),
   )
 }

@@ -15,7 +15,7 @@ import { jobTarget } from './jobTarget'
 import { mayHaveLoop } from './mayHaveLoop'
 import { passesBefore } from './passesBefore'
 import { settleFieldOptions } from './settleFieldOptions'
-import { firstFuelTable, fuelTables, latestStates, statesOf, tablesBetween } from './states'
+import { fuelTables, latestStates, plainFuelTables, statesOf, tablesBetween } from './states'
 
 /** A field as it is asked for; what is left out is as the job has chosen it. */
 export interface FieldAsked extends FieldRequest {
@@ -63,7 +63,7 @@ export function fieldOptions(
     correctedByPass,
     since,
     revCeiling: job.limits?.revCeiling ?? null,
-    table: grid ?? firstFuelTable(tables)?.table ?? null,
+    table: grid ?? plainFuelTables(tables)[0]?.table ?? null,
     highestRpm: Math.max(toRpm, highestRpm(runs)),
     // Without any run rows stand for openings, as most tables' do.
     hasThrottle: runs.length === 0 || runs.some((run) => run.channels.some((one) => one.channel === 'throttle')),

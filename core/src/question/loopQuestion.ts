@@ -8,7 +8,7 @@ import type { Matrix } from '../table/table'
 import { answerField, fieldQuestion, type FieldQuestion } from './fieldQuestion'
 import { fieldRuns } from './fieldRuns'
 import type { ColumnsOf, JobGround, Loader } from './ground'
-import { fuelTables, tablesSince, type TableMoved } from './states'
+import { fuelTables, plainFuelTables, tablesSince, type TableMoved } from './states'
 
 /** What a step of measure, correct, repeat is worked out from. */
 export interface LoopQuestion {
@@ -28,7 +28,7 @@ export interface LoopQuestion {
  * Puts together a step of the loop: the field of the newest pass on the breakpoints of the tables that are corrected, that of
  * the pass before, and what moved since.
  *
- * @param asked.tables ids; all fuel tables of the job when left out
+ * @param asked.tables ids; all fuel tables of the job but those of other ways when left out
  * @throws Refusal 'input-refused' for a table that is not one of the job's fuel tables, and where there is none
  */
 export async function loopQuestion(
@@ -38,7 +38,7 @@ export async function loopQuestion(
 ): Promise<LoopQuestion> {
   const { job, sets, runs } = ground
   const all = fuelTables(ground.tables)
-  const tables = asked.tables?.map((id) => all.find((one) => one.id === id)) ?? all
+  const tables = asked.tables?.map((id) => all.find((one) => one.id === id)) ?? plainFuelTables(all)
   if (tables.length === 0 || tables.some((one) => !one))
     throw inputRefused([{ field: 'tables', message: 'must be fuel tables of this job' }])
   const chosen = tables as TableInfo[]

@@ -14,16 +14,15 @@ export type States = ReadonlyMap<string, number>
 export const fuelTables = <T extends Pick<TableInfo, 'table'>>(tables: readonly T[]): T[] =>
   tables.filter((one) => setsFuel(one.table))
 
+const wayOf = ({ revisions }: Pick<TableInfo, 'revisions'>) => revisions.at(-1)!.way?.asked.kind
+
 /** Tables whose cells are set one by one; bands, strips, one percent and a pressure are set by their numbers. */
 export const setByCell = <T extends Pick<TableInfo, 'revisions'>>(tables: readonly T[]): T[] =>
-  tables.filter(({ revisions }) => {
-    const way = revisions.at(-1)!.way?.asked.kind
-    return way === undefined || way === 'injectors' || way === 'coarse'
-  })
+  tables.filter((one) => [undefined, 'injectors', 'coarse'].includes(wayOf(one)))
 
-/** The fuel table whose breakpoints a job counts in: the first that is no way of its own. */
-export const firstFuelTable = <T extends Pick<TableInfo, 'table' | 'revisions'>>(tables: readonly T[]): T | undefined =>
-  setByCell(fuelTables(tables)).find(({ revisions }) => revisions.at(-1)!.way?.asked.kind !== 'coarse')
+/** Fuel tables that are no other way on top of a calibration: those that a change, a loop and a plan are worked out for. */
+export const plainFuelTables = <T extends Pick<TableInfo, 'table' | 'revisions'>>(tables: readonly T[]): T[] =>
+  setByCell(fuelTables(tables)).filter((one) => wayOf(one) !== 'coarse')
 
 /** The latest state of each table. */
 export const latestStates = (tables: readonly TableInfo[]): States =>

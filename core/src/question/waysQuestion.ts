@@ -1,6 +1,7 @@
 import { inputRefused, refused } from '../refusal/refusal'
 import type { TableInfo } from '../contract/table'
 import type { WaysRequest } from '../contract/ways'
+import type { Field } from '../field/field'
 import { answerWay, onTop } from '../delivery/answerWay'
 import { checkSettings } from '../delivery/checkSettings'
 import { checkWay } from '../delivery/checkWay'
@@ -77,12 +78,11 @@ function resolve({ tables }: JobGround, { settings: _, ...way }: WaysRequest['wa
   if (id !== undefined && !info)
     throw inputRefused([{ field: `${field}.table`, message: `there is no table ${id.slice(0, 40)} in this job` }])
   const table: Table | undefined = info?.table
-  const standing = tableWithWay(tables, way.kind)?.revisions.at(-1)?.way?.settings
   return {
     ...way,
     ...('axis' in way && { axis: way.axis === 'rpm' ? 'rpm' : 'load' }),
     ...(table && { table }),
-    ...(standing && STANDS.has(way.kind) && { standing }),
+    ...standingIn(tables, way.kind),
   } as WayAsked
 }
 
@@ -94,6 +94,15 @@ export const tableWithWay = <T extends Pick<TableInfo, 'revisions'>>(
   tables: readonly T[],
   kind: WayKind,
 ): T | undefined => tables.find((one) => one.revisions.at(-1)!.way?.asked.kind === kind)
+
+/** The numbers that stand in a way already, where those that come out replace them. */
+export function standingIn(
+  tables: readonly Pick<TableInfo, 'revisions'>[],
+  kind: WayKind,
+): { standing?: SettingsOf[WayKind] } {
+  const way = STANDS.has(kind) ? tableWithWay(tables, kind)?.revisions.at(-1)!.way : null
+  return way ? { standing: way.settings } : {}
+}
 
 /** A change that is said, checked as a table is. @throws Refusal 'input-refused' */
 function wantedSaid({ rpm, load, loadAxis = 'throttle', pct, weight }: NonNullable<WaysAsked['wanted']>): Wanted {
@@ -132,7 +141,7 @@ export function answerWays(
   columnsOf: ColumnsOf,
   onProgress?: (share: number) => void,
 ): WaysTold {
-  const wanted = said ?? wantedOfField(answerField(field!, columnsOf), cylinder, since)
+  const wanted = said ?? wantedBy(answerField(field!, columnsOf), cylinder, since)
   if (!wanted.pct.some((cells, row) => cells.some((one, column) => one !== null && wanted.weight[row]![column]! > 0)))
     throw refused(
       'no-field',
@@ -152,6 +161,14 @@ export function answerWays(
         : answerWay(wanted, way, (share) => onProgress?.((k + share) / ways.length))
     }),
   }
+}
+
+/** @throws Refusal 'input-refused' for a cylinder that the runs do not tell of */
+function wantedBy(field: Field, cylinder: number | null, since: readonly TableMoved[]): Wanted {
+  const told = field.cylinders.map((one) => one.cylinder)
+  if (cylinder !== null && !told.includes(cylinder))
+    throw inputRefused([{ field: 'cylinder', message: `is not in the runs: they tell of ${told.join(', ')}` }])
+  return wantedOfField(field, cylinder, since)
 }
 
 /** Ways as the HTTP interface answers them: what has to be said of each in words. */

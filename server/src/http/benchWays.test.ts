@@ -48,6 +48,10 @@ describe('ways on the bench', () => {
     const full = await bench.post(job, 'ways/bands', { settings: four }).expect(409)
     expect((full.body as { detail: string }).detail).toMatch(/room for 3 bands, not for 4/)
     await bench.post(job, 'ways/global', { settings: { pct: 'x' } }).expect(400)
+    const uneven = { threshold: 20, rpm: [2000, 9000], low: [1], high: [1, 1] }
+    await bench.post(job, 'ways/strips', { settings: uneven }).expect(400)
+    const back = { axis: 'rpm', edges: [7000, 4000], values: [1, 1, 1], crossover: 0 }
+    await bench.post(job, 'ways/bands', { settings: back }).expect(400)
     await bench.post(job, 'ways/tape', { settings: {} }).expect(400)
   })
 

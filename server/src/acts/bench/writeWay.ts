@@ -1,6 +1,7 @@
 import {
   benchWayOf,
   checkInput,
+  checkSettings,
   inputRefused,
   nameOfWay,
   neutralWays,
@@ -8,6 +9,7 @@ import {
   tableSteps,
   type ControllerWays,
   type Danger,
+  type WayAsked,
 } from '@yuzumix/core'
 import type { BenchSession } from '../../sessions/session'
 import { writeEntry, writeLines } from '../../store/entries'
@@ -38,6 +40,8 @@ export async function writeWay(
   if (!isKind(kind))
     throw inputRefused([{ field: 'kind', message: `must be one of ${Object.keys(neutralWays()).join(', ')}` }])
   const settings = checkInput(benchWayOf(kind), given) as ControllerWays[Kind]
+  // An asked way stands for its kind alone: what it was worked out from is not known here.
+  checkSettings({ kind } as WayAsked & { kind: Kind }, settings as never, 'settings')
   await readyToWrite(store, session)
   const lines = passGate(await stepsOf(workshop, session, kind, settings), override)
   await session.link.writeWay(kind, settings)

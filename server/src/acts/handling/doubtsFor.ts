@@ -1,4 +1,4 @@
-import { DEFAULT_FILTERS, fuelTables, type Doubt, type Field, type Job, type RunInfo } from '@yuzumix/core'
+import { DEFAULT_FILTERS, plainFuelTables, type Doubt, type Field, type Job, type RunInfo } from '@yuzumix/core'
 import { storedColumns } from '../../store/columns'
 import { listTables } from '../../store/tables'
 import type { Workshop } from '../questions/ask'
@@ -22,7 +22,7 @@ export async function doubtsFor(
     cylinders: machine?.cylinders ?? null,
     strokes: machine?.strokes ?? null,
     revCeiling: limits?.revCeiling ?? null,
-    grid: fuelTables(await listTables(store, job.id))[0]?.table ?? null,
+    grid: plainFuelTables(await listTables(store, job.id))[0]?.table ?? null,
     coolantLeast: mixture.filters.coolantLeast ?? DEFAULT_FILTERS.coolantLeast,
     noise: field ? Math.max(0, ...field.cylinders.map((one) => one.noise)) : null,
     names: Object.fromEntries(runs.map((run) => [run.id, run.name])),

@@ -89,9 +89,10 @@ async function saveWay(
   override?: string,
 ): Promise<TableInfo[]> {
   const name = nameOfWay(way.kind)
-  const taken = { asked: plain(asked), settings } as WayTaken
-  const after = checkTable(tableOfWay(told.wanted, way, settings))
   const standing = tableWithWay(tables, way.kind) ?? null
+  const began = fromWhereItBegan(way, standing)
+  const taken = { asked: { ...plain(asked), ...began }, settings } as WayTaken
+  const after = checkTable(tableOfWay(told.wanted, { ...way, ...began } as WayAsked, settings))
   const earlier = standing ? await statesOn(store, after, standing) : [nothing(after)]
   const before = { ...after, values: earlier.at(-1)!.values }
   const beside = besideOf({ settings, tables, asked, runs }, `${name}: the table beside it`)
@@ -121,6 +122,15 @@ async function saveWay(
     insteadOf: standing?.id ?? null,
     beside,
   })
+}
+
+/** A pressure that is changed again counts from the first one, as its table does: both changes act. */
+function fromWhereItBegan(
+  way: WayAsked,
+  standing: TableInfo | null,
+): { kPa?: number; manifoldKpa?: number | undefined } {
+  const first = standing?.revisions.at(-1)!.way?.asked
+  return way.kind === 'pressure' && first?.kind === 'pressure' ? { kPa: first.kPa, manifoldKpa: first.manifoldKpa } : {}
 }
 
 /** A way that gives nothing yet. */

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElInput } from 'element-plus'
 import { computed, ref } from 'vue'
+import { plainFuelTables } from '@yuzumix/core'
 import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { api } from '@/api/client'
 import { notifyDone, notifyProblem } from '@/api/notify'
@@ -10,7 +11,7 @@ import { useJob } from '@/job/openJob'
 const open = useJob()
 const chosen = ref('')
 const table = computed(
-  () => open.tables.find((one) => one.id === chosen.value) ?? open.fuelTables.at(-1) ?? open.tables[0],
+  () => open.tables.find((one) => one.id === chosen.value) ?? plainFuelTables(open.tables).at(-1) ?? open.tables[0],
 )
 const keepable = computed(() => Boolean(table.value ?? open.job?.jetting))
 const name = ref(open.job!.title.slice(0, 120))

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import WorkStatus from '@/parts/frame/WorkStatus.vue'
 import { computed } from 'vue'
-import { defaultBreakpoints, sparkChangeAnswer, type SuggestedSpark } from '@yuzumix/core'
+import { defaultBreakpoints, plainFuelTables, sparkChangeAnswer, type SuggestedSpark } from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
 import { signed } from '@/parts/numbers/format'
 import type { CellLook } from '@/parts/table/TableGrid.vue'
@@ -25,7 +25,7 @@ const suggested = computed<SuggestedSpark | null>(() =>
 )
 const edits = useTableEdits(info, working, selection, suggested)
 const newGrid = computed(() => {
-  const { rpm, load, loadAxis } = open.fuelTables[0]?.table ?? defaultBreakpoints('throttle', 10000)
+  const { rpm, load, loadAxis } = plainFuelTables(open.tables)[0]?.table ?? defaultBreakpoints('throttle', 10000)
   return { rpm, load, loadAxis }
 })
 const coloured = useChangeColours()

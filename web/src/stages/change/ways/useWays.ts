@@ -3,13 +3,16 @@ import {
   checkSettings,
   checkWay,
   fuelTables,
+  HIGH_LOAD,
   jettingQuestion,
   judgeWay,
   onTop,
+  standingIn,
   standingOf,
   tableWithWay,
   typedSettings,
   wantedOfField,
+  WAYS,
   waysQuestion,
   type Refusal,
   type SettingsOf,
@@ -34,7 +37,6 @@ import { NO_TABLE, firstChoices, wayAsked, type WayChoices } from './wayChoices'
 export const USES = { even: 'all cells alike', full: 'full load counts more', part: 'part load counts more' } as const
 export type Use = keyof typeof USES
 const MORE = 3
-const HIGH = 70
 
 /** A line of the list of ways. */
 export interface WayLine {
@@ -47,9 +49,8 @@ export interface WayLine {
   isIn: boolean
 }
 
-/** Ways as they stand in the list. The slow one is worked out beside the others. */
-const QUICK: readonly WayKind[] = ['table', 'bands', 'strips', 'global', 'pressure', 'injectors']
-const ORDER: readonly WayKind[] = ['table', 'coarse', 'bands', 'strips', 'global', 'pressure', 'injectors']
+/** The slow one is worked out beside the others. */
+const QUICK = WAYS.filter((kind) => kind !== 'coarse')
 
 /** Ways to put the wanted change in: what each would leave wrong, one of them opened and adjusted. */
 export function useWays(connectField = fieldWorker, connect = questionWorker) {
@@ -71,7 +72,7 @@ export function useWays(connectField = fieldWorker, connect = questionWorker) {
     if (!field.value || !asked.value || untold.value.length) return null
     const whole = wantedOfField(field.value, cylinder.value, asked.value.since)
     const weightAt = (load: number): number =>
-      use.value === 'even' || load >= HIGH !== (use.value === 'full') ? 1 : MORE
+      use.value === 'even' || load >= HIGH_LOAD !== (use.value === 'full') ? 1 : MORE
     return { ...whole, weight: whole.load.map((load) => whole.rpm.map(() => weightAt(load))) }
   })
   const isKnown = computed(() => wanted.value?.pct.some((cells) => cells.some((one) => one !== null)) ?? false)
@@ -88,14 +89,11 @@ export function useWays(connectField = fieldWorker, connect = questionWorker) {
   const ways = computed(
     () =>
       new Map(
-        ORDER.map((kind) => {
+        WAYS.map((kind) => {
           const made = choices.value ? wayAsked(kind, choices.value, tables.value) : { wants: '' }
           const fault = 'way' in made && wanted.value ? faultOf(wanted.value, made.way) : ''
           const way = 'way' in made && !fault ? made.way : null
-          const standing = STANDS.has(kind)
-            ? tableWithWay(tables.value, kind)?.revisions.at(-1)!.way?.settings
-            : undefined
-          const whole = way && standing ? ({ ...way, standing } as WayAsked) : way
+          const whole = way && ({ ...way, ...standingIn(tables.value, kind) } as WayAsked)
           return [kind, { way: whole, wants: 'wants' in made ? made.wants : fault }] as const
         }),
       ),
@@ -121,7 +119,7 @@ export function useWays(connectField = fieldWorker, connect = questionWorker) {
     return new Map(all.map((one) => [one.kind, one]))
   })
   const lines = computed<WayLine[]>(() =>
-    ORDER.map((kind) => ({
+    WAYS.map((kind) => ({
       kind,
       ...ways.value.get(kind)!,
       told: ways.value.get(kind)!.way ? (answers.value.get(kind) ?? null) : null,
@@ -221,9 +219,6 @@ function faultOf(wanted: Wanted, way: WayAsked): string {
       : (error as Error).message
   }
 }
-
-/** Ways whose numbers are whole: those that come out replace those that stand. */
-const STANDS: ReadonlySet<WayKind> = new Set<WayKind>(['coarse', 'bands', 'strips', 'global'])
 
 /** How the fields of a way are called on the page. */
 const NAMES: Readonly<Record<string, string>> = {
