@@ -66,8 +66,8 @@ const ROOMS = {
     ],
     ...['checks', 'rig', 'simulator', 'trainer'],
   ],
-  words: ['numbers', 'fuel', 'delivery'],
-  gate: ['numbers', 'table', 'run', 'field', 'change', 'rig', 'contract', 'question'],
+  words: ['fuel', 'table', 'field', 'numbers', 'fuel', 'delivery'],
+  gate: ['fuel', 'numbers', 'table', 'run', 'field', 'change', 'rig', 'contract', 'question'],
   brief: ['numbers', 'fuel', 'table', 'field', 'plan', 'rig', 'contract'],
   shelf: ['numbers', 'fuel', 'table', 'contract'],
   question: [

@@ -37,7 +37,9 @@ export {
   straightLine,
 } from './table/edits'
 export { extendCells } from './table/extend'
-export { kindOfTable, setsFuel, setsPlate, setsSpark } from './table/kinds'
+export { inForceWords } from './words/inForceWords'
+export { actTogether, type InForce, inForceFault, RULED_BY } from './table/inForce'
+export { isBaseFuel, kindOfTable, setsFuel, setsPlate, setsSpark, setsTarget } from './table/kinds'
 export { interpolate, locate, nearest } from './table/lookup'
 export { looksTurned, pasteCells } from './table/paste'
 export { resample } from './table/resample'
@@ -166,12 +168,13 @@ export {
 export { safeOffsets, sparkPlan, type SparkPlanStep, STOP_RULES, tickSparkPlan } from './spark/sparkPlan'
 
 // delivery
-export { answerWay, onTop } from './delivery/answerWay'
+
+export type { FuelAnswered } from './delivery/answered'
+export { answerWay, wholeOf } from './delivery/answerWay'
 export type { Worst } from './delivery/left'
 export type { Caution } from './delivery/cautions'
 export { checkSettings } from './delivery/checkSettings'
 export { checkWay } from './delivery/checkWay'
-export { standingOf } from './delivery/givenOf'
 export { judgeWay } from './delivery/judgeWay'
 export { cylinderTrims } from './delivery/perCylinder'
 export { wantedOfField } from './delivery/wantedOfField'
@@ -316,7 +319,7 @@ export { type UnsafeStep, unsafeWatch } from './trainer/unsafe'
 // gate
 export type { Danger } from './gate/danger'
 export { controlDangers, scriptDangers, WISH_DANGERS } from './gate/driving'
-export { firstValues } from './gate/firstValues'
+export { firstValues, overfilled } from './gate/firstValues'
 export { historyDangers } from './gate/history'
 export { leanTargets } from './gate/leanTargets'
 export { loosenedLimits, loosenedMachine } from './gate/loosened'
@@ -451,6 +454,9 @@ export { compareQuestion, type SetLoader } from './question/compareQuestion'
 export { fieldAnswer } from './question/fieldAnswer'
 export { type FieldAsked, type FieldQuestion, fieldQuestion, workOfField } from './question/fieldQuestion'
 export { fieldRuns, fieldSet, tellsMixture } from './question/fieldRuns'
+export { answeredAnswer, type AnsweredQuestion, answeredQuestion } from './question/answeredQuestion'
+export { commandedWords } from './words/commandedWords'
+export { answeredWords } from './words/answeredWords'
 export { flatnessAnswer } from './question/flatnessAnswer'
 export type { ColumnsOf, JobGround, Loader } from './question/ground'
 export {
@@ -481,7 +487,7 @@ export { type PlateQuestion, plateQuestion, responseQuestion } from './question/
 export { idleAnswer } from './question/idleAnswer'
 export { sparkChangeAnswer } from './question/sparkChangeAnswer'
 export { type SparkQuestion, sparkQuestion } from './question/sparkQuestion'
-export { fuelTables, plainFuelTables, setByCell } from './question/states'
+export { commandedTable, fuelTables, plainFuelTables, setByCell } from './question/states'
 export {
   standingIn,
   tableWithWay,

@@ -1,4 +1,4 @@
-import { kindOfTable, setsFuel } from '../table/kinds'
+import { isBaseFuel, kindOfTable } from '../table/kinds'
 import { factorFromPercent, percentFromFactor } from '../fuel/mixture'
 import type { Table } from '../table/table'
 
@@ -6,7 +6,8 @@ import type { Table } from '../table/table'
 export type Delivery = Pick<Table, 'kind'> & Partial<Pick<Table, 'composition' | 'global'>>
 
 /**
- * Fuel that a cell asks for: of a base table its own value, of a trim the factor on the fuel. A module that adds its trims
+ * Fuel that a cell asks for: of a base table or one of filling its own value, of a wanted lambda one over it, of a trim the
+ * factor on the fuel. A module that adds its trims
  * takes the cell and its global percent as one: 4 % in the cell with 4 % global act as 8 %.
  *
  * @param value cell: fuel (any unit) or percent
@@ -15,7 +16,8 @@ export type Delivery = Pick<Table, 'kind'> & Partial<Pick<Table, 'composition' |
  * fuelOfCell(4, { kind: 'fuel trim', composition: 'add', global: 4 }) // 1.08
  */
 export function fuelOfCell(value: number, { kind, composition = 'multiply', global = 0 }: Delivery): number {
-  if (kind === 'fuel base') return value
+  if (isBaseFuel(kind)) return value
+  if (kind === 'lambda target') return 1 / value
   if (kind !== 'fuel trim') throw new RangeError(`A ${kind} table does not set fuel.`)
   return factorFromPercent(composition === 'add' ? value + global : value)
 }
@@ -24,9 +26,10 @@ export function fuelOfCell(value: number, { kind, composition = 'multiply', glob
  * New table value that gives `factor` times the fuel of the old one.
  *
  * A base table multiplies. A trim in percent composes with itself, (1 + old) x factor - 1. On a module that adds its table
- * and its global trim the fuel of both together must rise: (1 + (old + global) / 100) x factor x 100 - 100 - global.
+ * and its global trim the fuel of both together must rise: (1 + (old + global) / 100) x factor x 100 - 100 - global. A wanted
+ * lambda divides.
  *
- * @param value old cell: fuel (any unit) or percent
+ * @param value old cell: fuel (any unit), lambda or percent
  * @throws RangeError for tables that do not set fuel
  * @example
  * // From 1.20 to 1.32 is 10 % more fuel.
@@ -34,7 +37,8 @@ export function fuelOfCell(value: number, { kind, composition = 'multiply', glob
  */
 export function applyFactor(value: number, factor: number, delivery: Delivery): number {
   const fuel = fuelOfCell(value, delivery) * factor
-  if (delivery.kind === 'fuel base') return fuel
+  if (isBaseFuel(delivery.kind)) return fuel
+  if (delivery.kind === 'lambda target') return 1 / fuel
   return percentFromFactor(fuel) - (delivery.composition === 'add' ? (delivery.global ?? 0) : 0)
 }
 
@@ -63,8 +67,8 @@ export function cellChange(
   now: Delivery = delivery,
 ): { size: number; unit: string } {
   const { sets, unit } = kindOfTable(delivery.kind)
-  if (sets === 'fuel') return { size: percentFromFactor(factorBetween(before, after, delivery, now)), unit: '%' }
-  if (sets === 'target') return { size: percentFromFactor(before / after), unit: '%' }
+  if (sets === 'fuel' || sets === 'target')
+    return { size: percentFromFactor(factorBetween(before, after, delivery, now)), unit: '%' }
   return { size: after - before, unit }
 }
 
@@ -73,7 +77,10 @@ export function cellChange(
  *
  * @param before in the table's unit
  * @param size percent of fuel, degrees for a spark table
+ * @example
+ * changeCell(0.9, 5, { kind: 'lambda target' }).toFixed(3) // '0.857'
  */
 export function changeCell(before: number, size: number, delivery: Delivery): number {
-  return setsFuel(delivery) ? applyFactor(before, factorFromPercent(size), delivery) : before + size
+  const { sets } = kindOfTable(delivery.kind)
+  return sets === 'fuel' || sets === 'target' ? applyFactor(before, factorFromPercent(size), delivery) : before + size
 }

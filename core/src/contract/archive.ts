@@ -1,5 +1,6 @@
 import { array, boolean, number, object, string, type InferType, type TestContext, type ValidationError } from 'yup'
 import { wayTakenSchema } from './ways'
+import { inForceSchema } from './table'
 import { tableInputSchema } from './tableJson'
 import { amount, choice, closed, count, id, text, time, words, yesNo } from './fields'
 import { PHOTO_TYPES } from './entry'
@@ -94,6 +95,7 @@ export const archiveSchema = object({
       object({
         name: words(120).min(1),
         cylinder: number().strict().integer().min(1).max(12).nullable().defined(),
+        inForce: inForceSchema.nullable().optional().default(undefined),
         table: tableInputSchema.required(),
         revisions: array().of(revision.required()).min(1).required().test('order', revisionsInOrder),
       })

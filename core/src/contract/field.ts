@@ -182,6 +182,13 @@ export const fieldSchema = closed({
       )
       .required(),
   }).required(),
+  commandedUnlike: closed({
+    cells: count(),
+    worst: closed({ rpm: figure(), load: figure(), logged: figure(), table: figure() }).required(),
+  })
+    .nullable()
+    .defined()
+    .meta({ description: 'where the log says that another lambda was commanded than the table beside one of filling' }),
   cylinders: array().of(cylinder.required()).required(),
   straight: closed({
     leavesPct: figure(),

@@ -1,10 +1,25 @@
 import { array, mixed, number, object, type InferType } from 'yup'
+import { inForceFault, RULED_BY } from '../table/inForce'
 import { LARGE_STEP_UNITS } from '../change/largeSteps'
 import { tableSchema } from './tableJson'
 import { wayTakenSchema } from './ways'
 import { amount, choice, closed, count, figure, id, knownFigure, text, time, words, yesNo } from './fields'
 
 const cylinder = () => amount(1, 12).integer().nullable()
+
+/** Where a map is in force on a controller with several. */
+export const inForceSchema = closed({
+  by: choice(RULED_BY).required().meta({ description: 'what the controller decides by' }),
+  from: amount(0, 30_000).nullable().defined(),
+  to: amount(0, 30_000)
+    .nullable()
+    .defined()
+    .meta({ description: 'above from; two maps that overlap cross over there' }),
+}).test(
+  'range',
+  ({ path }) => `${path} needs from, or to above it`,
+  (one) => !one || inForceFault(one) === null,
+)
 
 /** An immutable saved state of a table. */
 const revisionInfoSchema = closed({
@@ -25,6 +40,7 @@ export const tableInfoSchema = closed({
   job: id(),
   name: words(120),
   cylinder: cylinder().defined().meta({ description: 'that it serves; null when it serves all' }),
+  inForce: inForceSchema.nullable().defined().meta({ description: 'where it is in force; null where it always is' }),
   table: tableSchema.required().meta({ description: 'as in the latest revision' }),
   revisions: array().of(revisionInfoSchema.required()).min(1).required(),
 }).meta({ ref: 'TableInfo' })
@@ -35,6 +51,7 @@ export type TableInfo = InferType<typeof tableInfoSchema>
 export const newTableSchema = closed({
   name: text(120).min(1).required(),
   cylinder: cylinder(),
+  inForce: inForceSchema.nullable().optional().default(undefined),
   // What is wrong in a table is told by its own check, cell by cell.
   table: mixed<object>((value): value is object => typeof value === 'object')
     .required()
@@ -46,6 +63,7 @@ export const newTableSchema = closed({
 /** Body of PATCH /jobs/:job/tables/:table. */
 export const tableChangeSchema = closed({
   name: text(120).min(1),
+  inForce: inForceSchema.nullable().optional().default(undefined),
   removed: yesNo().meta({ description: 'true takes it out, false puts it back' }),
 }).meta({ ref: 'TableChange' })
 export type TableChange = InferType<typeof tableChangeSchema>

@@ -12,10 +12,12 @@ import {
   figure,
   figures,
   id,
+  knownFigure,
   matrix,
   sparseMatrix,
   text,
   words,
+  yesNo,
 } from './fields'
 import { fieldFields } from './field'
 import { breakpoints } from './mixture'
@@ -48,6 +50,10 @@ export const settingsOf = {
     deadMsChange: figure(),
     dutyPct: matrix().nullable().defined(),
     pulses: matrix().nullable().defined(),
+  }),
+  filling: closed({
+    filling: cells().required(),
+    target: cells().nullable().defined().meta({ description: 'commanded lambda; null where it stays' }),
   }),
 }
 /** Numbers of any way; a whole table's look as a coarse one's. */
@@ -104,6 +110,14 @@ const ways = {
     to: injector.required(),
     kPaFrom: pressure(),
     kPaTo: pressure(),
+  }),
+  filling: closed({
+    kind: kind('filling'),
+    settings: set('filling'),
+    table: table().meta({ description: 'table of filling, %; the first of the job when left out' }),
+    commanded: id().optional().meta({ description: 'table that commands lambda; the one of the job when left out' }),
+    intent: text(40).meta({ description: 'target preset that the commanded lambda is set to; it stays when left out' }),
+    equalFrom: amount(0, 400).meta({ description: 'load from which all rows are made one' }),
   }),
 }
 type WayOf = { [K in keyof typeof ways]: InferType<(typeof ways)[K]> & { kind: K } }
@@ -178,6 +192,44 @@ export const takeWaySchema = closed({
   override: text(500).min(1).meta({ description: 'why a large step is taken all the same; recorded' }),
 }).meta({ ref: 'TakeWay' })
 export type TakeWay = InferType<typeof takeWaySchema>
+
+/** Body of POST /jobs/:job/ways/answered. */
+export const answeredRequestSchema = closed({
+  table: id().meta({ description: 'fuel table whose newest revision is asked about' }),
+  lagMs: amount(0, 3000).nullable(),
+}).meta({ ref: 'AnsweredRequest' })
+
+const answer = closed({
+  expectedPct: figure().meta({ description: 'fuel that was put in, mean of the cells read before and after' }),
+  answeredPct: figure().meta({ description: 'fuel that the mixture tells' }),
+  lowPct: figure().meta({ description: 'ends of its 90 % interval' }),
+  highPct: figure(),
+  cells: count(),
+})
+  .nullable()
+  .defined()
+
+/** Answer of POST /jobs/:job/ways/answered: whether the mixture moved as what was put in explains. */
+export const answeredSchema = closed({
+  kind: choice(WAYS).required(),
+  table: id(),
+  from: count().meta({ description: 'revisions compared: before' }),
+  to: count().meta({ description: 'and after' }),
+  verdict: choice(['as explained', 'less', 'less under load', 'more', 'untold']).required(),
+  all: answer,
+  partLoad: answer,
+  fullLoad: answer,
+  warmerC: knownFigure().meta({ description: 'coolant after less before, °C' }),
+  steadiness: closed({
+    beforePct: figure().meta({ description: 'scatter over 0.3 to 2 s without the trend' }),
+    afterPct: figure(),
+    p: figure().meta({ description: 'chance that scatters of one size lie this far apart (F test)' }),
+    isWorse: yesNo().required(),
+  })
+    .nullable()
+    .defined(),
+  text: words(),
+}).meta({ ref: 'FuelAnswered' })
 
 /** Whether something is a way with numbers that fit it: an archive may hold anything. */
 function isWayTaken(value: unknown): boolean {

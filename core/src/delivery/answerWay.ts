@@ -1,13 +1,14 @@
-import { factorFromPercent, percentFromFactor } from '../fuel/mixture'
-import { build } from '../table/table'
+import { factorFromPercent } from '../fuel/mixture'
 import { fewestCells, leftForTable } from './besideTable'
 import { fitBands, givenByBands } from './bands'
 import { fitCoarse } from './coarse'
 import { standingOf } from './givenOf'
+import { fitFilling, withIntent } from './filling'
 import { fitGlobal } from './global'
 import { pulseFactor, rescaledTable, tableDuty } from './injectors'
 import { judgeWay, type Found } from './judgeWay'
 import type { Given } from './left'
+import { onTop } from './onTop'
 import { pressureFor } from './pressure'
 import { fitStrips } from './strips'
 import type { Wanted } from './wanted'
@@ -28,7 +29,7 @@ export function answerWay(wanted: Wanted, asked: WayAsked, onProgress?: (share: 
     way: AskedOf<K>,
     find: (whole: Wanted, way: AskedOf<K>) => Found<K>,
   ): ToldWay<K> => {
-    const whole = onTop(wanted, standingOf(way))
+    const whole = wholeOf(wanted, way)
     return judgeWay(whole, way, find(whole, way))
   }
   switch (asked.kind) {
@@ -46,21 +47,16 @@ export function answerWay(wanted: Wanted, asked: WayAsked, onProgress?: (share: 
       return answer(asked, byPressure)
     case 'injectors':
       return answer(asked, (_, way) => byInjectors(way))
+    case 'filling':
+      return answer(asked, (_, way) => ({ settings: fitFilling(wanted, way) }))
   }
 }
 
-/** What is wanted on top of what is given already, by cell; the same where nothing is. */
-export function onTop(wanted: Wanted, given: Given | null): Wanted {
-  if (!given) return wanted
-  return {
-    ...wanted,
-    pct: build(wanted, (row, column) => {
-      const pct = wanted.pct[row]![column]!
-      return pct === null
-        ? null
-        : percentFromFactor(factorFromPercent(pct) * given(wanted.rpm[column]!, wanted.load[row]!))
-    }),
-  }
+/** All that a way is to give: what is wanted, on top of what stands in it already, with what is intended beside it. */
+export function wholeOf<K extends WayKind>(wanted: Wanted, way: AskedOf<K>): Wanted {
+  const whole = onTop(wanted, standingOf(way))
+  const asked: WayAsked = way
+  return asked.kind === 'filling' ? withIntent(whole, asked) : whole
 }
 
 function byTable(wanted: Wanted, { table }: AskedOf<'table'>): Found<'table'> {

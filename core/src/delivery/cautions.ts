@@ -13,6 +13,8 @@ export type Caution =
   | { code: 'near the pump'; kPa: number; mostKpa: number }
   /** injectors open nearly all the time */
   | { code: 'duty'; cells: number; most: { pct: number; rpm: number; load: number } }
+  /** a filling beyond what an engine breathes; `most` in % of the swept volume */
+  | { code: 'breathes'; cells: number; most: Worst }
   /** new injectors begin richer than is wanted */
   | { code: 'begins richer'; pct: number }
   /** fuel is taken away under load where nothing was read; the most of it, % */

@@ -1,6 +1,6 @@
 import { inputRefused } from '../refusal/refusal'
-import { shapeFault } from '../table/table'
-import type { SettingsOf, WayAsked, WayKind } from './ways'
+import { rangeFault, sameGrid, shapeFault } from '../table/table'
+import type { Cells, SettingsOf, WayAsked, WayKind } from './ways'
 
 /**
  * Whether numbers that somebody set fit the way they are for: as many values as places, bands or speeds, rising where they must,
@@ -49,10 +49,24 @@ function faultOf(asked: WayAsked, settings: SettingsOf[WayKind]): string | null 
       const { manifoldKpa = 0 } = asked
       return kPa > manifoldKpa ? null : `${kPa} kPa must be above the manifold's ${manifoldKpa} kPa`
     }
+    case 'filling': {
+      const { filling, target } = settings as SettingsOf['filling']
+      const [own, wide] = [asked.table, asked.commanded]
+      if (own && !sameGrid(own, grid(filling))) return 'does not stand on the breakpoints of the table of filling'
+      const fault = shapeFault(grid(filling), filling.values)
+      if (fault) return `has ${fault}`
+      if (!target) return null
+      if (!wide) return 'has a commanded lambda, but there is no table that commands it'
+      if (!sameGrid(wide, grid(target))) return 'does not stand on the breakpoints of the table that commands lambda'
+      const wrong = shapeFault(grid(target), target.values) ?? rangeFault('lambda target', target.values)
+      return wrong && `has ${wrong}`
+    }
     default:
       return null
   }
 }
+
+const grid = ({ rpm, load }: Cells): { rpm: number[]; load: number[] } => ({ rpm: [...rpm], load: [...load] })
 
 /** All percents among the numbers of a way. */
 function percentsOf(kind: WayKind, settings: SettingsOf[WayKind]): number[] {
@@ -68,6 +82,8 @@ function percentsOf(kind: WayKind, settings: SettingsOf[WayKind]): number[] {
     }
     case 'global':
       return [(settings as SettingsOf['global']).pct]
+    case 'filling':
+      return (settings as SettingsOf['filling']).filling.values.flat()
     default:
       return []
   }

@@ -1,4 +1,6 @@
 import { inputRefused, type FieldFault } from '../refusal/refusal'
+import { TARGET_PRESETS } from '../field/target'
+import { setsFuel } from '../table/kinds'
 import { breakpointFault, LOAD_UNITS, sameGrid, type Table } from '../table/table'
 import { plain } from '../numbers/format'
 import { axisChoices } from './coarse'
@@ -35,6 +37,8 @@ function faultsOf(wanted: Wanted, way: WayAsked): Faults {
       return pressureFaults(way)
     case 'injectors':
       return injectorFaults(way)
+    case 'filling':
+      return fillingFaults(wanted, way)
     default:
       return []
   }
@@ -140,12 +144,35 @@ function injectorFaults({ table, from, kPaFrom, kPaTo }: Of<'injectors'>): Fault
   return faults
 }
 
+function fillingFaults(wanted: Wanted, { table, commanded, intent }: Of<'filling'>): Faults {
+  const known = TARGET_PRESETS.map((one) => one.id)
+  return [
+    ...(table ? [] : [{ field: 'table', message: 'is missing: name the table of filling' }]),
+    ...(commanded && commanded.kind !== 'lambda target'
+      ? [{ field: 'commanded', message: `is a ${commanded.kind} table, which commands no lambda` }]
+      : []),
+    ...(commanded && commanded.loadAxis !== wanted.loadAxis
+      ? [{ field: 'commanded', message: `has rows by ${commanded.loadAxis}, the wanted change by ${wanted.loadAxis}` }]
+      : []),
+    ...(intent !== undefined && !known.includes(intent)
+      ? [{ field: 'intent', message: `there is no target "${intent}"; there are ${known.join(', ')}` }]
+      : []),
+    ...(intent !== undefined && !commanded
+      ? [{ field: 'intent', message: 'needs a table that commands lambda; this job has none' }]
+      : []),
+  ]
+}
+
 function tableFaults(wanted: Wanted, kind: WayAsked['kind'], table: Table): Faults {
   if (kind === 'injectors')
     return table.kind === 'fuel base'
       ? []
       : [{ field: 'table', message: `is a ${table.kind} table; pulses in ms stand in a fuel base table` }]
-  if (table.kind !== 'fuel base' && table.kind !== 'fuel trim')
+  if (kind === 'filling')
+    return table.kind === 'filling'
+      ? axisFaults(wanted, table)
+      : [{ field: 'table', message: `is a ${table.kind} table; the way needs one of filling` }]
+  if (!setsFuel(table))
     return [{ field: 'table', message: `is a ${table.kind} table; only fuel tables take a change of fuel` }]
   if (kind !== 'table' && !sameGrid(table, wanted))
     return [
@@ -154,6 +181,10 @@ function tableFaults(wanted: Wanted, kind: WayAsked['kind'], table: Table): Faul
         message: 'stands on other breakpoints than the wanted change: beside a way it must have the same',
       },
     ]
+  return axisFaults(wanted, table)
+}
+
+function axisFaults(wanted: Wanted, table: Table): Faults {
   return table.loadAxis === wanted.loadAxis
     ? []
     : [{ field: 'table', message: `has rows by ${table.loadAxis}, the wanted change by ${wanted.loadAxis}` }]

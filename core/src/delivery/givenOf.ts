@@ -1,5 +1,6 @@
 import { factorFromPercent } from '../fuel/mixture'
 import { givenByBands } from './bands'
+import { givenByFilling } from './filling'
 import { givenByTable } from './fitTable'
 import { BEGINS_RICHER } from './injectors'
 import type { Given } from './left'
@@ -28,6 +29,7 @@ export function givenOf<K extends WayKind>(asked: AskedOf<K>, settings: Settings
       return () => factor
     },
     injectors: () => () => BEGINS_RICHER,
+    filling: (way, one) => givenByFilling(way, one),
   }
   return of[asked.kind as K](asked, settings)
 }

@@ -20,6 +20,7 @@ export function minutesOf<K extends WayKind>(kind: K, settings: SettingsOf[K]): 
     global: ({ table }) => A_VALUE * (1 + (table?.cells ?? 0)),
     pressure: () => A_PRESSURE,
     injectors: () => A_SET_OF_INJECTORS,
+    filling: ({ filling, target }) => A_VALUE * (cellsOf(filling.values) + (target?.values.flat().length ?? 0)),
   }
   return OPEN_THE_PAGE + of[kind](settings)
 }

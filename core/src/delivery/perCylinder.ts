@@ -1,6 +1,6 @@
 import { percentFromFactor } from '../fuel/mixture'
 import { build, type Matrix, type SparseMatrix } from '../table/table'
-import { onTop } from './answerWay'
+import { onTop } from './onTop'
 import { oneFactor } from './oneFactor'
 import { givenAt, leftOf } from './left'
 import { pointsOf } from './points'

@@ -1,4 +1,5 @@
 import type { Caution } from './cautions'
+import { breathesTooMuch } from './filling'
 import { BEGINS_RICHER, MOST_DUTY } from './injectors'
 import { factorOfPressure } from './pressure'
 import type { AskedOf, SettingsOf, WayAsked, WayKind } from './ways'
@@ -24,6 +25,10 @@ function dutyCautions({ table }: AskedOf<'injectors'>, { dutyPct }: SettingsOf['
 export function settingsCautions<K extends WayKind>(asked: AskedOf<K>, settings: SettingsOf[K]): Caution[] {
   const way: WayAsked = asked
   if (way.kind === 'pressure') return pumpCautions(way, (settings as SettingsOf['pressure']).kPa)
+  if (way.kind === 'filling') {
+    const over = breathesTooMuch(way, settings as SettingsOf['filling'])
+    return over ? [{ code: 'breathes', ...over }] : []
+  }
   if (way.kind !== 'injectors') return []
   const richer: Caution = { code: 'begins richer', pct: 100 * (BEGINS_RICHER - 1) }
   return [richer, ...dutyCautions(way, settings as SettingsOf['injectors'])]

@@ -12,6 +12,7 @@ const NAMES: Readonly<Record<WayKind, string>> = {
   global: 'Global trim',
   pressure: 'Fuel pressure',
   injectors: 'Injectors',
+  filling: 'Filling and commanded lambda',
 }
 export const nameOfWay = (kind: WayKind): string => NAMES[kind]
 

@@ -6,6 +6,8 @@ const STEP_PCT = 0.1
 const near = (value: number): number => Math.round(value / STEP_PCT) / (1 / STEP_PCT)
 /** Up to the next step: what keeps full load from running lean is not rounded away. */
 const up = (value: number): number => Math.ceil(value / STEP_PCT - 1e-6) / (1 / STEP_PCT)
+/** A commanded lambda, to three decimals: down, which is richer. */
+const lambda = (value: number): number => Math.floor(value * 1000 + 1e-6) / 1000
 const rows = (values: readonly (readonly number[])[]): number[][] => values.map((cells) => cells.map(near))
 const beside = (table: BesideSettings | undefined): { table?: BesideSettings } =>
   table ? { table: { ...table, values: rows(table.values) } } : {}
@@ -23,12 +25,18 @@ export function typedSettings<K extends WayKind>(kind: K, settings: SettingsOf[K
     global: ({ pct, table }) => ({ pct: (table ? near : up)(pct), ...beside(table) }),
     pressure: ({ kPa }) => ({ kPa: Math.ceil(kPa - 1e-6) }),
     injectors: (one) => one,
+    filling: ({ filling, target }) => ({
+      filling: { ...filling, values: rows(filling.values) },
+      target: target && { ...target, values: target.values.map((cells) => cells.map(lambda)) },
+    }),
   }
   return of[kind](settings)
 }
 
 /** What a way is asked with, without the table it names and the numbers that stood in it. */
-type PlainWay<K extends WayKind = WayKind> = K extends WayKind ? Omit<AskedOf<K>, 'table' | 'standing'> : never
+type PlainWay<K extends WayKind = WayKind> = K extends WayKind
+  ? Omit<AskedOf<K>, 'table' | 'commanded' | 'standing'>
+  : never
 
 /** A way that was put in: what it was asked with, and its numbers. */
 export type WayTaken = { [K in WayKind]: { asked: PlainWay<K>; settings: SettingsOf[K] } }[WayKind]

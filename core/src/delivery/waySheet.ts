@@ -1,12 +1,12 @@
 import Papa from 'papaparse'
-import type { BesideSettings, SettingsOf, WayKind } from './ways'
+import type { BesideSettings, Cells, SettingsOf, WayKind } from './ways'
 import type { WayTaken } from './typedSettings'
 
 /** A line of a settings sheet: what, where on either axis, the value, its unit. */
 type Line = readonly [what: string, rpm: number | '', load: number | '', value: number, unit: string]
 
-const cells = (what: string, { rpm, load, values }: Pick<BesideSettings, 'rpm' | 'load' | 'values'>): Line[] =>
-  load.flatMap((at, row) => rpm.map((speed, column): Line => [what, speed, at, values[row]![column]!, '%']))
+const cells = (what: string, { rpm, load, values }: Cells, unit = '%'): Line[] =>
+  load.flatMap((at, row) => rpm.map((speed, column): Line => [what, speed, at, values[row]![column]!, unit]))
 const beside = (table: BesideSettings | undefined): Line[] => (table ? cells('table beside', table) : [])
 
 /**
@@ -36,6 +36,10 @@ export function waySheet({ asked, settings }: WayTaken): string {
     injectors: ({ pulseFactor, deadMsChange }) => [
       ['pulse apart from its dead time, times', '', '', pulseFactor, ''],
       ['dead time changes by', '', '', deadMsChange, 'ms'],
+    ],
+    filling: ({ filling, target }) => [
+      ...cells('filling changes by', filling),
+      ...(target ? cells('commanded lambda', target, 'λ') : []),
     ],
   }
   const lines = (of[asked.kind] as (one: SettingsOf[WayKind]) => Line[])(settings)

@@ -6,7 +6,7 @@ import type { Axis } from './raster'
 import type { Strips } from './strips'
 
 /** Ways to put a change of fuel in, as the page lists them. */
-export const WAYS = ['table', 'coarse', 'bands', 'strips', 'global', 'pressure', 'injectors'] as const
+export const WAYS = ['table', 'coarse', 'bands', 'strips', 'global', 'pressure', 'injectors', 'filling'] as const
 export type WayKind = (typeof WAYS)[number]
 
 /** Numbers that stand in a way of that kind already; those that come out then are whole. */
@@ -43,26 +43,42 @@ export type WayAsked =
   | { kind: 'pressure'; kPa: number; manifoldKpa?: number | undefined; mostKpa?: number | undefined }
   /** another set of injectors; the table holds pulses in ms */
   | ({ kind: 'injectors'; table?: Table | undefined } & InjectorSwap)
+  /** a table of filling, % of the swept volume, beside one that commands lambda: fuel = filling / lambda */
+  | {
+      kind: 'filling'
+      table?: Table | undefined
+      commanded?: Table | undefined
+      /** target by name that the commanded lambda is set to; it stays when left out */
+      intent?: string | undefined
+      /** load from which all rows are made one */
+      equalFrom?: number | undefined
+    }
 
 /** One kind of way as it is asked for. */
 export type AskedOf<K extends WayKind> = Extract<WayAsked, { kind: K }>
 
 /** Numbers of each way as they are set. */
 export interface SettingsOf {
-  table: { rpm: readonly number[]; load: readonly number[]; values: Matrix }
-  coarse: { rpm: readonly number[]; load: readonly number[]; values: Matrix }
+  table: Cells
+  coarse: Cells
   bands: { axis: Axis; edges: readonly number[]; values: readonly number[]; crossover: number; table?: BesideSettings }
   strips: Strips
   global: { pct: number; table?: BesideSettings }
   pressure: { kPa: number }
   injectors: { pulseFactor: number; deadMsChange: number; dutyPct: Matrix | null; pulses: Matrix | null }
+  /** change of the filling by cell, %, and the commanded lambda; null where that stays */
+  filling: { filling: Cells; target: Cells | null }
 }
 
-/** A table beside a way: what its cells are changed by, %. */
-export interface BesideSettings {
+/** Values on breakpoints. */
+export interface Cells {
   rpm: readonly number[]
   load: readonly number[]
   values: Matrix
+}
+
+/** A table beside a way: what its cells are changed by, %. */
+export interface BesideSettings extends Cells {
   /** cells that are changed */
   cells: number
 }

@@ -4,6 +4,7 @@ import type { Evidence } from './evidence'
 import type { HeldZone } from './held/heldZones'
 import type { LagEstimate } from './lag/lag'
 import type { MisfireZone } from './faults/misfires'
+import type { CommandedUnlike } from './readings/commandedByLog'
 import { DEFAULT_SOLVE, type SolveOptions } from './solve/solve'
 
 /** Fuel that was added on a grid since the job began, as factors `[load][rpm]`. */
@@ -98,6 +99,8 @@ export interface Field {
   grid: LoadGrid
   method: 'solve' | 'nearest'
   lag: LagEstimate
+  /** where the log says that another lambda was commanded than the job's table; null where they agree, or nothing tells */
+  commandedUnlike?: CommandedUnlike | null
   cylinders: CylinderField[]
   runs: FieldRun[]
   heldZones: HeldZone[]

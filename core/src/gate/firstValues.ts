@@ -1,5 +1,6 @@
 import { counted, grouped } from '../numbers/format'
 import type { Table, TableKind } from '../table/table'
+import { MOST_FILLING } from '../fuel/filling'
 import { LEANEST_UNDER_LOAD, UNDER_LOAD } from '../field/target'
 import type { Danger } from './danger'
 
@@ -17,6 +18,11 @@ function faultOf(kind: TableKind, value: number, load: number, isUnderLoad: bool
   switch (kind) {
     case 'fuel base':
       return value <= 0 && !isShut && load > 0 ? 'no fuel' : null
+    case 'filling':
+      if (value <= 0) return isShut || load === 0 ? null : 'no fuel'
+      return value > MOST_FILLING
+        ? `${value} % filled; without a blower an engine breathes ${MOST_FILLING} % at the best`
+        : null
     case 'fuel trim':
       return value < -MOST_TRIM.less || value > MOST_TRIM.more
         ? `${value} %; a trim of an engine that runs lies within -${MOST_TRIM.less} and +${MOST_TRIM.more} %`
@@ -39,6 +45,16 @@ function faultOf(kind: TableKind, value: number, load: number, isUnderLoad: bool
 }
 
 const MOST_NAMED = 4
+
+/** Cells of a table of filling that go beyond what an engine breathes, and further than before. */
+export function overfilled(before: Table, after: Table, at = ''): Danger[] {
+  if (after.kind !== 'filling') return []
+  const values = after.values.map((cells, row) =>
+    cells.map((one, column) => (one > before.values[row]![column]! ? one : Math.min(one, MOST_FILLING))),
+  )
+  return firstValues({ ...after, values }, at).map((one) => ({ ...one, text: `${one.text} ${MEANT}` }))
+}
+const MEANT = 'Was the commanded lambda meant? What is intended goes there.'
 
 /**
  * Values of a table that nothing is known to judge by, such as its first revision, which no usual engine runs on: no fuel, a

@@ -74,7 +74,7 @@ export function logReader(options: ReaderOptions): LogReader {
       if (value > max) max = value
     }
     Object.assign(column, { count, min, max })
-    if (column.isLambda) {
+    if (column.isMixture) {
       for (const value of values) {
         if (value > 0.4 && value < 3) column.asLambda++
         else if (value > 5.5 && value < 45) column.asAfr++

@@ -23,6 +23,8 @@ export interface ColumnState {
   channel: string
   isTime: boolean
   isLambda: boolean
+  /** lambda or AFR, measured or commanded */
+  isMixture: boolean
   factor: number
   offset: number
   afrStated: boolean
@@ -72,6 +74,7 @@ export function mappedColumns({ headers, mapping, sampleRateHz }: ReaderOptions)
         channel: mapped.channel,
         isTime: mapped.channel === 'time',
         isLambda: mapped.channel.startsWith('lambda'),
+        isMixture: mapped.channel.startsWith('lambda') || mapped.channel === 'commanded',
         factor: scale[0],
         offset: scale[1],
         afrStated: isAfrUnit(mapped.unit),

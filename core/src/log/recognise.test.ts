@@ -28,9 +28,17 @@ describe('headers', () => {
     ['Gear', 'gear', ''],
     ['Spark advance (°)', 'spark', '°'],
   ])('%s is %s in %s', (header, channel, unit) => expect(recogniseHeader(header)).toEqual({ channel, unit }))
-  it.each(['Target lambda', 'lambda target', 'notes', 'AFR error', '', 'commanded AFR', 'throttle target'])(
-    '%s is nothing',
-    (header) => expect(recogniseHeader(header)).toBeNull(),
+  it.each([
+    ['Target lambda', 'λ'],
+    ['lambda target', 'λ'],
+    ['commanded AFR', 'AFR'],
+    ['AFR Target', 'AFR'],
+    ['Lambda Soll', 'λ'],
+  ])('%s is what was commanded, never what was measured', (header, unit) =>
+    expect(recogniseHeader(header)).toEqual({ channel: 'commanded', unit }),
+  )
+  it.each(['notes', 'AFR error', '', 'throttle target'])('%s is nothing', (header) =>
+    expect(recogniseHeader(header)).toBeNull(),
   )
   it('two unnumbered lambda columns become two cylinders, a repeated rpm only one', () => {
     const mapping = recogniseColumns(uniqueHeaders(['rpm', 'lambda', 'lambda', 'rpm']))

@@ -63,7 +63,12 @@ export function recogniseHeader(header: string, unitBelow = ''): ColumnMapping |
     if (kind.name === 'narrowband' && stated && !kind.units[plainUnit(stated)]) continue
     if (kind.name === 'lambda' && /^m?v$/.test(plainUnit(stated)))
       return { channel: `narrowband${cylinderOf(plain)}`, unit: stated }
-    if (kind.name === 'lambda' && !isAfrUnit(foundUnit) && /\b(afr|a\/f|air[ /-]?fuel)\b/.test(plain)) foundUnit = 'AFR'
+    if (
+      (kind.name === 'lambda' || kind.name === 'commanded') &&
+      !isAfrUnit(foundUnit) &&
+      /\b(afr|a\/f|air[ /-]?fuel)\b/.test(plain)
+    )
+      foundUnit = 'AFR'
     if (conversion(kind, foundUnit) === undefined) {
       // Volts or degrees of a plate are no percents, and guessed torque would go into every figure; what is no unit at all says nothing.
       if (isPower(kind.name) || isUnit(foundUnit)) return null

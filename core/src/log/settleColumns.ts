@@ -175,7 +175,7 @@ function milliseconds({ header }: ColumnState): ReturnType<typeof settleUnit> {
 
 /** Settles what only the whole column shows: AFR or lambda, throttle as fraction or percent. */
 function settleUnit(column: ColumnState, gaugeScale: number): { factor: number; note: string; afr: boolean } {
-  if (column.channel.startsWith('lambda')) {
+  if (column.isMixture) {
     const afr = column.asAfr > column.asLambda
     const note =
       afr && !column.afrStated

@@ -12,7 +12,7 @@ import { fieldAnswer } from './fieldAnswer'
 import { fieldQuestion, type FieldAsked, type FieldQuestion } from './fieldQuestion'
 import { fieldRuns, fieldSet, namedRuns } from './fieldRuns'
 import type { JobGround, Loader } from './ground'
-import { fuelTables, tablesSince, type TableMoved } from './states'
+import { tablesActing, tablesSince, type TableMoved } from './states'
 
 /** A change of a fuel table as it is asked for. */
 export interface ChangeAsked extends Omit<FieldAsked, 'grid' | 'rpm' | 'load' | 'loadAxis'> {
@@ -55,11 +55,20 @@ export async function changeQuestion(
   asked: ChangeAsked,
 ): Promise<ChangeQuestion> {
   const { table, cylinder, ...request } = asked
-  const tables = fuelTables(ground.tables)
+  const { inForce } = table
+  const tables = tablesActing(ground.tables, inForce)
   const all = changeRuns(ground, asked)
   const made = madeOnNewest(all, tables)
   const { rpm, load, loadAxis } = table.table
-  const named = { ...request, runs: made.runs.map((run) => run.id), rpm, load, loadAxis, grid: { rpm, load, loadAxis } }
+  const named = {
+    ...request,
+    runs: made.runs.map((run) => run.id),
+    rpm,
+    load,
+    loadAxis,
+    grid: { rpm, load, loadAxis },
+    inForce,
+  }
   const [field, since] = await Promise.all([
     fieldQuestion(ground, loader, named),
     tablesSince(loader, tables, made.revisions),

@@ -26,6 +26,7 @@ export function fieldAnswer(field: Field): FieldAnswer {
         count,
       })),
     },
+    commandedUnlike: field.commandedUnlike ?? null,
     cylinders: field.cylinders.map(({ noise: _noise, ...cylinder }) => cylinder),
     straight: straightBetween(field.grid, field.cylinders),
     heldZones: field.heldZones.map(({ load, fromRpm, toRpm }) => ({ load, fromRpm, toRpm })),

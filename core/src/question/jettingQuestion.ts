@@ -47,7 +47,7 @@ function fittingField(ground: JobGround, settings: JettingSettings, runs: RunInf
   const load = loadAxis === 'throttle' ? [...OPENING_ROWS] : PRESSURES
   const request = { loadAxis, load, rpm: readingSpeeds(runs) }
   const options = fieldOptions({ ...ground, tables: [] }, request, { runs, corrected: [] })
-  return { runs, older: [], before: [], options }
+  return { runs, older: [], before: [], options, commanded: null }
 }
 
 /** What may be asked otherwise than the job has it. */

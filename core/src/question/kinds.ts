@@ -1,6 +1,7 @@
 import type { ColumnPurpose } from '../run/runColumns'
 import type { RunInfo } from '../run/runInfo'
 import { answerField, type FieldQuestion } from './fieldQuestion'
+import { answerAnswered, type AnsweredQuestion } from './answeredQuestion'
 import { answerCompare, runsOfCompare } from './compareQuestion'
 import type { ColumnsOf } from './ground'
 import { answerJetting, type JettingQuestion } from './jettingQuestion'
@@ -40,6 +41,11 @@ export const QUESTIONS = {
     answerSpark,
   ),
   ways: kind('field', ({ field }: WaysQuestion) => (field ? runsOfField(field) : []), answerWays),
+  answered: kind(
+    'field',
+    ({ before, after }: AnsweredQuestion) => [...runsOfField(before), ...runsOfField(after)],
+    answerAnswered,
+  ),
   compare: kind('curves', runsOfCompare, answerCompare),
   response: kind('response', ({ runs }: ResponseQuestion) => runs, answerResponse),
   plate: kind('response', ({ runs }: PlateQuestion) => runs, answerPlate),

@@ -8,7 +8,8 @@ import type { Matrix } from '../table/table'
 import { answerField, fieldQuestion, type FieldQuestion } from './fieldQuestion'
 import { fieldRuns } from './fieldRuns'
 import type { ColumnsOf, JobGround, Loader } from './ground'
-import { fuelTables, plainFuelTables, tablesSince, type TableMoved } from './states'
+import { actTogether } from '../table/inForce'
+import { fuelTables, plainFuelTables, tablesActing, tablesSince, type TableMoved } from './states'
 
 /** What a step of measure, correct, repeat is worked out from. */
 export interface LoopQuestion {
@@ -37,17 +38,21 @@ export async function loopQuestion(
   asked: { tables?: readonly string[] | undefined } = {},
 ): Promise<LoopQuestion> {
   const { job, sets, runs } = ground
-  const all = fuelTables(ground.tables)
-  const tables = asked.tables?.map((id) => all.find((one) => one.id === id)) ?? plainFuelTables(all)
+  const plain = plainFuelTables(fuelTables(ground.tables))
+  // Of maps that take turns the first is corrected: each has readings of its own.
+  const together = plain.filter((one) => actTogether(one.inForce, plain[0]!.inForce))
+  const tables = asked.tables?.map((id) => fuelTables(ground.tables).find((one) => one.id === id)) ?? together
   if (tables.length === 0 || tables.some((one) => !one))
     throw inputRefused([{ field: 'tables', message: 'must be fuel tables of this job' }])
   const chosen = tables as TableInfo[]
   const { loadAxis, rpm, load } = chosen[0]!.table
+  const { inForce } = chosen[0]!
+  const all = tablesActing(ground.tables, inForce)
   const passes = passSets(sets)
   const set = passes.at(-1) ?? null
   const earlier = passes.slice(0, -1).findLast((one) => fieldRuns(job.mixture, one.id, runs).length > 0)
   const fieldOf = (id: string | undefined): Promise<FieldQuestion> =>
-    fieldQuestion(ground, loader, { set: id ?? '', grid: { loadAxis, rpm, load } })
+    fieldQuestion(ground, loader, { set: id ?? '', grid: { loadAxis, rpm, load }, inForce })
   const field = await fieldOf(set?.id)
   const [basis, since, before] = await Promise.all([
     earlier ? fieldOf(earlier.id) : null,

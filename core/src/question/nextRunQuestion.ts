@@ -10,6 +10,7 @@ import { askNextRun, type NextAsked, type NextOfJob } from './askNextRun'
 import { fieldQuestion, presentFieldQuestion, type FieldQuestion } from './fieldQuestion'
 import { fieldRuns, fieldSet, namedRuns } from './fieldRuns'
 import type { ColumnsOf, JobGround, Loader } from './ground'
+import { actTogether } from '../table/inForce'
 import { fuelTables, plainFuelTables } from './states'
 
 /** What is wanted where nobody says: typically within 1 %, at worst 3 % (common practice for a careful job). */
@@ -48,12 +49,13 @@ export async function nextRunQuestion(
   if (id !== undefined && !tables.some((one) => one.id === id))
     throw inputRefused([{ field: 'table', message: 'there is no such fuel table in this job' }])
   const runs = request.runs ? namedRuns(ground.runs, request.runs) : runsOfSetup(ground)
-  const grid = (tables.find((one) => one.id === id) ?? plainFuelTables(tables)[0])?.table ?? null
+  const about = tables.find((one) => one.id === id) ?? plainFuelTables(tables)[0]
+  const [grid, inForce] = [about?.table ?? null, about?.inForce ?? null]
   const plan = jobPlanChoice(ground)
   // The change that is expected is the one that Mixture shows, from the same runs.
   const [field, own] = await Promise.all([
-    presentFieldQuestion(ground, loader, runs, { ...request, grid }, rpm?.[1] ?? plan.toRpm),
-    fieldQuestion(ground, loader, { runs: request.runs }),
+    presentFieldQuestion(ground, loader, runs, { ...request, grid, inForce }, rpm?.[1] ?? plan.toRpm),
+    fieldQuestion(ground, loader, { runs: request.runs, inForce }),
   ])
   const points = field.options.grid
   const range = {
@@ -74,9 +76,9 @@ export async function nextRunQuestion(
     field,
     untold: tables.flatMap((one) => untoldRuns(runs, one) ?? []),
     asked: {
-      tables: (id === undefined ? plainFuelTables(tables) : tables.filter((one) => one.id === id)).map(
-        ({ cylinder, table }) => ({ cylinder, table }),
-      ),
+      tables: (id === undefined ? plainFuelTables(tables) : tables.filter((one) => one.id === id))
+        .filter((one) => actTogether(one.inForce, inForce))
+        .map(({ cylinder, table }) => ({ cylinder, table })),
       wanted: { ...range, ...wanted },
       pace: plan.pace,
       own: own.runs.map((run) => run.id),

@@ -4,7 +4,17 @@ import { DEFAULT_FIELD_OPTIONS, type FieldOptions } from '../field/field'
 import { flatTarget, targetOn, type TargetChoice } from '../field/target'
 import { DEFAULT_FILTERS } from '../run/run'
 import { defaultBreakpoints } from '../table/defaultBreakpoints'
-import { breakpointFault, shapeFault, type LoadAxis, type LoadGrid, type Matrix } from '../table/table'
+import type { InForce } from '../table/inForce'
+import { interpolate } from '../table/lookup'
+import {
+  breakpointFault,
+  build,
+  shapeFault,
+  type LoadAxis,
+  type LoadGrid,
+  type Matrix,
+  type Table,
+} from '../table/table'
 import type { FieldRequest } from '../contract/field'
 import type { MixtureSettings } from '../contract/mixture'
 import { standingProbes, type PlacedProbe } from '../run/probes'
@@ -30,6 +40,10 @@ export interface FieldContext {
   hasLoop?: boolean | undefined
   /** rpm that no reading counts beyond, from the limits of the job */
   revCeiling: number | null
+  /** table that commands lambda beside one of filling: then it says what is wanted */
+  commanded?: Table | null | undefined
+  /** where the table that is asked about is in force; everywhere when left out */
+  inForce?: InForce | null | undefined
   /** breakpoints of the job's fuel table, when it has one */
   table: LoadGrid | null
   /** highest rpm over the runs, and whether all of them have a throttle */
@@ -48,11 +62,15 @@ export function settleFieldOptions(request: FieldRequest, context: FieldContext)
   const filters = { ...DEFAULT_FILTERS, ...mixture.filters, ...request.options?.filters }
   return {
     grid,
-    target: settleTarget(request.target, context.target, grid),
+    target: settleTarget(request.target, context, grid),
     lag: lagSeconds(request.lagMs === undefined ? mixture.lagMs : request.lagMs),
     method: request.method ?? 'solve',
     // Told once, in the brief; a request may ask for a lower one.
-    filters: { ...filters, revCeiling: lower(filters.revCeiling, context.revCeiling) },
+    filters: {
+      ...filters,
+      revCeiling: lower(filters.revCeiling, context.revCeiling),
+      ...(context.inForce && { inForce: context.inForce }),
+    },
     leaveOutOdd: request.options?.leaveOutOdd ?? mixture.leaveOutOdd,
     mostSamples: null,
     knownZones: [],
@@ -93,12 +111,18 @@ function settleGrid(request: FieldRequest, { mixture, table, highestRpm, hasThro
   return grid
 }
 
-function settleTarget(asked: number | Matrix | TargetChoice | undefined, chosen: TargetChoice, grid: LoadGrid): Matrix {
+function settleTarget(
+  asked: number | Matrix | TargetChoice | undefined,
+  { target, commanded }: FieldContext,
+  grid: LoadGrid,
+): Matrix {
   if (typeof asked === 'number') return flatTarget(grid, asked)
   if (Array.isArray(asked)) {
     const fault = shapeFault(grid, asked)
     if (fault) throw inputRefused([{ field: 'target', message: `the matrix does not fit the breakpoints: ${fault}` }])
     return asked
   }
-  return targetOn(grid, grid.loadAxis, asked ?? chosen)
+  if (!asked && commanded?.loadAxis === grid.loadAxis)
+    return build(grid, (row, column) => interpolate(commanded, commanded.values, grid.rpm[column]!, grid.load[row]!))
+  return targetOn(grid, grid.loadAxis, asked ?? target)
 }

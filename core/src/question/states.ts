@@ -1,5 +1,6 @@
 import { sameFuelTable } from '../delivery/injectors'
-import { setsFuel } from '../table/kinds'
+import { setsFuel, setsTarget } from '../table/kinds'
+import { actTogether, type InForce } from '../table/inForce'
 import type { Table } from '../table/table'
 import { movedSince, revisionOf } from './madeOn'
 import type { RunInfo } from '../run/runInfo'
@@ -10,9 +11,21 @@ import type { Loader } from './ground'
 /** Revision by table. */
 export type States = ReadonlyMap<string, number>
 
-/** Tables of a job that correct fuel. */
-export const fuelTables = <T extends Pick<TableInfo, 'table'>>(tables: readonly T[]): T[] =>
-  tables.filter((one) => setsFuel(one.table))
+/** Tables of a job that rule its fuel; beside a table of filling the wanted lambda is one of them: fuel = filling / lambda. */
+export const fuelTables = <T extends Pick<TableInfo, 'table'>>(tables: readonly T[]): T[] => {
+  const hasFilling = tables.some((one) => one.table.kind === 'filling')
+  return tables.filter((one) => setsFuel(one.table) || (hasFilling && setsTarget(one.table)))
+}
+
+/** Fuel tables that act on the readings of one map: those that take turns with it do not. @param inForce of that map; null for all */
+export const tablesActing = <T extends Pick<TableInfo, 'table' | 'inForce'>>(
+  tables: readonly T[],
+  inForce: InForce | null,
+): T[] => fuelTables(tables).filter((one) => actTogether(one.inForce, inForce))
+
+/** The table that commands lambda beside one of filling; null where none does. */
+export const commandedTable = <T extends Pick<TableInfo, 'table'>>(tables: readonly T[]): T | null =>
+  fuelTables(tables).find((one) => setsTarget(one.table)) ?? null
 
 const wayOf = ({ revisions }: Pick<TableInfo, 'revisions'>) => revisions.at(-1)!.way?.asked.kind
 
@@ -20,9 +33,12 @@ const wayOf = ({ revisions }: Pick<TableInfo, 'revisions'>) => revisions.at(-1)!
 export const setByCell = <T extends Pick<TableInfo, 'revisions'>>(tables: readonly T[]): T[] =>
   tables.filter((one) => [undefined, 'injectors', 'coarse'].includes(wayOf(one)))
 
-/** Fuel tables that are no other way on top of a calibration: those that a change, a loop and a plan are worked out for. */
+/**
+ * Fuel tables that are no other way on top of a calibration: those that a change, a loop and a plan are worked out for. A wanted
+ * lambda is changed by intent, never by what was measured.
+ */
 export const plainFuelTables = <T extends Pick<TableInfo, 'table' | 'revisions'>>(tables: readonly T[]): T[] =>
-  setByCell(fuelTables(tables)).filter((one) => wayOf(one) !== 'coarse')
+  setByCell(fuelTables(tables)).filter((one) => wayOf(one) !== 'coarse' && setsFuel(one.table))
 
 /** The latest state of each table. */
 export const latestStates = (tables: readonly TableInfo[]): States =>

@@ -2,10 +2,9 @@ import { inputRefused, refused } from '../refusal/refusal'
 import type { TableInfo } from '../contract/table'
 import type { WaysRequest } from '../contract/ways'
 import type { Field } from '../field/field'
-import { answerWay, onTop } from '../delivery/answerWay'
+import { answerWay, wholeOf } from '../delivery/answerWay'
 import { checkSettings } from '../delivery/checkSettings'
 import { checkWay } from '../delivery/checkWay'
-import { standingOf } from '../delivery/givenOf'
 import { judgeWay } from '../delivery/judgeWay'
 import type { Wanted } from '../delivery/wanted'
 import { wantedOfField } from '../delivery/wantedOfField'
@@ -16,7 +15,7 @@ import { changeRuns } from './changeQuestion'
 import { answerField, fieldQuestion, type FieldAsked, type FieldQuestion } from './fieldQuestion'
 import type { ColumnsOf, JobGround, Loader } from './ground'
 import { madeOnNewest, untoldRuns, type Untold } from './madeOn'
-import { fuelTables, tablesSince, type TableMoved } from './states'
+import { commandedTable, fuelTables, tablesSince, type TableMoved } from './states'
 
 /** Ways as they are asked for; what is left out of the field is as the job has chosen it. */
 export interface WaysAsked extends FieldAsked, Pick<WaysRequest, 'ways' | 'wanted' | 'cylinder'> {}
@@ -73,15 +72,22 @@ export async function waysQuestion(
 
 /** A way with the table it names, what stands in that way already, and its axis by the one word of the core. */
 function resolve({ tables }: JobGround, { settings: _, ...way }: WaysRequest['ways'][number], field: string): WayAsked {
-  const id = 'table' in way ? way.table : undefined
-  const info = tables.find((one) => one.id === id)
-  if (id !== undefined && !info)
-    throw inputRefused([{ field: `${field}.table`, message: `there is no table ${id.slice(0, 40)} in this job` }])
-  const table: Table | undefined = info?.table
+  const tableOf = (name: 'table' | 'commanded', id: string | undefined): Table | undefined => {
+    const info = tables.find((one) => one.id === id)
+    if (id !== undefined && !info)
+      throw inputRefused([{ field: `${field}.${name}`, message: `there is no table ${id.slice(0, 40)} in this job` }])
+    return info?.table
+  }
+  const table = tableOf('table', 'table' in way ? way.table : undefined)
+  const both = way.kind === 'filling' && {
+    table: table ?? tables.find((one) => one.table.kind === 'filling')?.table,
+    commanded: tableOf('commanded', way.commanded) ?? commandedTable(tables)?.table,
+  }
   return {
     ...way,
     ...('axis' in way && { axis: way.axis === 'rpm' ? 'rpm' : 'load' }),
     ...(table && { table }),
+    ...both,
     ...standingIn(tables, way.kind),
   } as WayAsked
 }
@@ -157,7 +163,7 @@ export function answerWays(
     ways: ways.map((way, k) => {
       const own = set[k]
       return own
-        ? (judgeWay(onTop(wanted, standingOf(way)), way, { settings: own }) as WayTold)
+        ? (judgeWay(wholeOf(wanted, way), way, { settings: own }) as WayTold)
         : answerWay(wanted, way, (share) => onProgress?.((k + share) / ways.length))
     }),
   }

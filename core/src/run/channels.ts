@@ -45,6 +45,15 @@ const PERCENT = {
   ratio: [100, 0],
   '0..1': [100, 0],
 } as const
+const MIXTURE = {
+  λ: [1, 0],
+  lambda: [1, 0],
+  la: [1, 0],
+  afr: [1, 0],
+  'a/f': [1, 0],
+  ':1': [1, 0],
+  ratio: [1, 0],
+} as const
 const SPEED = { 'km/h': [1, 0], kmh: [1, 0], kph: [1, 0], mph: [1.609344, 0], 'm/s': [3.6, 0] } as const
 
 /** Every channel, in the order in which headers are tried. */
@@ -91,12 +100,22 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     name: 'lambda',
     title: 'Lambda',
     unit: 'λ',
-    units: { λ: [1, 0], lambda: [1, 0], la: [1, 0], afr: [1, 0], 'a/f': [1, 0], ':1': [1, 0], ratio: [1, 0] },
+    units: MIXTURE,
     headers:
       /^(measured |wide ?band |wb )*(lambda|lam|λ|afr|a\/f|air[ /-]?fuel( ratio)?|mixture|wide ?band|wbo2|wb)( sensor| ratio| measured| act(ual)?| value| lambda| afr)?( (cyl(inder)?|cylinder|bank|b|front|rear|left|right))? ?([1-4])?$/,
     least: 0.4,
     most: 3,
     numbered: true,
+  },
+  {
+    name: 'commanded',
+    title: 'Commanded lambda',
+    unit: 'λ',
+    units: MIXTURE,
+    headers:
+      /^((commanded|command|cmd|target|tgt|desired|requested|wanted|soll|set ?point) (lambda|lam|λ|afr|a\/f|air[ /-]?fuel( ratio)?|mixture)|(lambda|lam|λ|afr|a\/f|air[ /-]?fuel( ratio)?|mixture) (commanded|command|cmd|target|tgt|desired|requested|wanted|soll|set ?point))$/,
+    least: 0.4,
+    most: 3,
   },
   {
     name: 'throttle',

@@ -1,3 +1,5 @@
+import type { InForce } from '../table/inForce'
+
 /** Columns of a run over time, in the core's units; NaN where there is no reading. All of one length. */
 export interface RunColumns {
   id: string
@@ -10,6 +12,8 @@ export interface RunColumns {
   manifold?: Float32Array
   /** One per cylinder or bank. */
   lambda: Float32Array[]
+  /** lambda that the controller asked for, as it logged it */
+  commanded?: Float32Array
   /** °C */
   coolant?: Float32Array
   /** closed-loop corrections at work, % */
@@ -56,6 +60,7 @@ export const REASONS = [
   'fuel cut',
   'throttle moving',
   'outside the table',
+  'other map in force',
   'warm-up run',
   'odd band',
   'left out by hand',
@@ -76,6 +81,8 @@ export interface Filters {
   coolantLeast: number
   /** Readings above this rpm are set aside; null for no ceiling. */
   revCeiling: number | null
+  /** Readings made while another map of the controller ruled are set aside; all count where one table rules all. */
+  inForce?: InForce | null | undefined
 }
 
 export const DEFAULT_FILTERS: Filters = { throttleRate: 15, settle: 1.0, coolantLeast: 60, revCeiling: null }

@@ -16,6 +16,7 @@ const NAMED = [
   'drum',
   'spark',
   'knock',
+  'commanded',
   'grip',
   'mode',
   'gear',
@@ -26,10 +27,11 @@ const ALWAYS = ['time', 'rpm', ...LAMBDAS]
 export type ColumnPurpose = 'field' | 'curves' | 'spark' | 'response'
 const SPARK_ONLY: readonly string[] = ['spark', 'knock']
 const RESPONSE_ONLY: readonly string[] = ['grip', 'mode', 'gear']
+const FIELD_ONLY: readonly string[] = ['commanded']
 const TAKES: Record<ColumnPurpose, readonly string[]> = {
-  field: ['throttle', 'manifold', 'coolant', 'trimShort', 'trimLong', 'handRange', 'torque', 'power'],
-  curves: NAMED.filter((channel) => ![...SPARK_ONLY, ...RESPONSE_ONLY].includes(channel)),
-  spark: NAMED.filter((channel) => !RESPONSE_ONLY.includes(channel)),
+  field: ['throttle', 'manifold', 'coolant', 'trimShort', 'trimLong', 'handRange', 'torque', 'power', ...FIELD_ONLY],
+  curves: NAMED.filter((channel) => ![...SPARK_ONLY, ...RESPONSE_ONLY, ...FIELD_ONLY].includes(channel)),
+  spark: NAMED.filter((channel) => ![...RESPONSE_ONLY, ...FIELD_ONLY].includes(channel)),
   response: NAMED,
 }
 

@@ -1,4 +1,5 @@
 import { isRunning } from './engineState'
+import { isInForce, type InForce } from '../table/inForce'
 import type { LoadAxis } from '../table/table'
 import { REASONS, type Filters, type Reason, type RunColumns, type SetAside } from './run'
 import { flowAt, lagAtFlow, type FlowLag } from './flowLag'
@@ -120,6 +121,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
           // Gas drawn in before the plate moved is pushed on by the flow of after.
           reason = CODE['throttle moving']
         else if (range && !within(range, stateRpm, stateLoad)) reason = CODE['outside the table']
+        else if (filters.inForce && !rulesAt(run, filters.inForce, state)) reason = CODE['other map in force']
       }
     }
     if (reason) {
@@ -145,6 +147,11 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
   if (out.trim) out.trim = out.trim.subarray(0, out.count)
   if (out.torque) out.torque = out.torque.subarray(0, out.count)
   return out
+}
+
+/** Whether a map was in force at a row; it was not where nothing tells by what the controller decides. */
+function rulesAt(run: RunColumns, inForce: InForce, row: number): boolean {
+  return isInForce(inForce, run[inForce.by]?.[row] ?? NaN)
 }
 
 /** Whether one cylinder has a reading there: another's sensor may be at its limit, or gone. */
@@ -176,7 +183,7 @@ const HAND_APART = 20
 const HAND_RANGE = 0.01
 
 /** Readings by hand stand for themselves: no lag, nothing to settle. A range becomes readings spread evenly over it. */
-function takeHandReadings(run: RunColumns, load: Float32Array, { range, near }: ScreenOptions): Screened {
+function takeHandReadings(run: RunColumns, load: Float32Array, { range, near, filters }: ScreenOptions): Screened {
   const { rpm, lambda, handRange } = run
   const rows: number[] = []
   const counts = new Uint32Array(REASONS.length + 1)
@@ -190,7 +197,9 @@ function takeHandReadings(run: RunColumns, load: Float32Array, { range, near }: 
           ? 'engine not running'
           : range && !within(range, rpm[i]!, load[i]!)
             ? 'outside the table'
-            : null
+            : filters.inForce && !rulesAt(run, filters.inForce, i)
+              ? 'other map in force'
+              : null
     if (reason === null) rows.push(i)
     else {
       counts[CODE[reason]]!++

@@ -1,3 +1,4 @@
+import { isBaseFuel } from '../table/kinds'
 import { resample } from '../table/resample'
 import type { Table } from '../table/table'
 
@@ -13,7 +14,7 @@ export function shelfPrior(tables: readonly Table[]): Table {
   if (!first) throw new RangeError('A prior needs at least one table.')
   if (tables.some((one) => one.kind !== first.kind)) throw new RangeError('The tables are of different kinds.')
   const alike = tables.map((one) => resample(one, first).table.values)
-  const isBase = first.kind === 'fuel base'
+  const isBase = isBaseFuel(first.kind)
   const values = first.values.map((row, r) =>
     row.map((_, c) => {
       const cells = alike.map((one) => one[r]![c]!)

@@ -1,4 +1,5 @@
 import { readNumber } from '../numbers/typed'
+import { isBaseFuel } from './kinds'
 import type { TableKind } from './table'
 
 /** What was typed over cells, understood. */
@@ -26,11 +27,11 @@ export function readEntry(text: string, kind: TableKind): CellEntry | { fault: s
   const operator = OPERATORS[first]
   if (operator) return entryOf(operator, plain.slice(1), `after "${first}"`, operator === 'set')
   if (first === '+' || first === '-') {
-    const isBase = kind === 'fuel base'
+    const isBase = isBaseFuel(kind)
     const read = entryOf(isBase ? 'percent' : 'add', plain.slice(1), `after "${first}"`, false)
     return 'fault' in read || first === '+' ? checked(read) : checked({ ...read, value: -read.value })
   }
-  if (kind === 'fuel base' && plain.endsWith('%'))
+  if (isBaseFuel(kind) && plain.endsWith('%'))
     return { fault: `Say +${plain} for more fuel, or a number without % to set the cell.` }
   return entryOf('set', plain, '', false)
 }

@@ -51,6 +51,17 @@ const KINDS = {
     stepUnit: '%',
     toldBy: MIXTURE,
   },
+  // Share of its swept volume that a cylinder fills with air: the fuel is this over the lambda that is commanded.
+  filling: {
+    sets: 'fuel',
+    unit: '%',
+    least: 0,
+    most: 300,
+    digits: 1,
+    step: 'fuel step',
+    stepUnit: '%',
+    toldBy: MIXTURE,
+  },
   'spark base': spark,
   'spark trim': spark,
   'lambda target': {
@@ -92,6 +103,10 @@ export const TABLE_KINDS = Object.keys(KINDS) as TableKind[]
 export const kindOfTable = (kind: TableKind): KindOfTable => KINDS[kind]
 /** Whether a table corrects the fuel itself. */
 export const setsFuel = ({ kind }: { kind: TableKind }): boolean => KINDS[kind].sets === 'fuel'
+/** Whether a table holds fuel itself, or what it goes with: its cells multiply. */
+export const isBaseFuel = (kind: TableKind): boolean => kind === 'fuel base' || kind === 'filling'
+/** Whether a table says what lambda is wanted. */
+export const setsTarget = ({ kind }: { kind: TableKind }): boolean => KINDS[kind].sets === 'target'
 /** Whether a table sets the advance. */
 export const setsSpark = ({ kind }: { kind: TableKind }): boolean => KINDS[kind].sets === 'spark'
 /** Whether a table is the map from grip to plate. */

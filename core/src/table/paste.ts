@@ -1,6 +1,7 @@
 import { Refusal } from '../refusal/refusal'
 import { readNumber } from '../numbers/typed'
 import { ordered, type Selection } from './edits'
+import { isBaseFuel } from './kinds'
 import type { Grid, Matrix, TableKind } from './table'
 
 /** Cells out of a spreadsheet, put where they belong. */
@@ -112,7 +113,7 @@ export function looksTurned(kind: TableKind, values: Matrix, text: string): bool
   const isEven = values.flat().every((one) => one === values[0]![0])
   if (!isKnown || isEven) {
     const mean = (line: readonly number[]): number => line.reduce((sum, one) => sum + one, 0) / line.length
-    return kind === 'fuel base' && mean(block[0]!) < (1 - BELOW) * mean(block.at(-1)!)
+    return isBaseFuel(kind) && mean(block[0]!) < (1 - BELOW) * mean(block.at(-1)!)
   }
   // Highest load first, as it is pasted.
   const there = [...values].reverse()

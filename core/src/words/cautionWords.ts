@@ -1,5 +1,6 @@
 import type { Caution } from '../delivery/cautions'
 import type { Worst } from '../delivery/left'
+import { MOST_FILLING } from '../fuel/filling'
 import { counted, grouped, plain, signed } from '../numbers/format'
 
 /** Where something stands on a map. */
@@ -29,6 +30,8 @@ export function cautionWords(caution: Caution, unit: string): string {
       return `${counted(caution.cells, 'cell')} above 85 % duty, ${plain(caution.most.pct, 0)} % ${place(caution.most, unit)}: an injector that cannot shut in time meters nothing. Larger ones, or more pressure.`
     case 'begins richer':
       return `Everything begins ${plain(caution.pct, 0)} % richer than the old injectors gave: take it back by what the wideband reads.`
+    case 'breathes':
+      return `${counted(caution.cells, 'cell')} of the filling above ${MOST_FILLING} %, ${plain(caution.most.pct, 0)} % ${place(caution.most, unit)}: without a blower no engine breathes that much. Something else makes it lean there; or the commanded lambda is what was meant to change.`
     case 'leaned unread':
       return `Takes ${plain(-caution.worst.pct, 1)} % of fuel away under load where nothing was read, ${place(caution.worst, unit)}: read there first.`
   }

@@ -82,11 +82,12 @@ export async function packJob(store: Store, job: Job, out: Writable): Promise<vo
       file: `runs/${String(k + 1).padStart(3, '0')}.csv`,
     })),
     tables: await Promise.all(
-      tables.map(async ({ id: tableId, name, cylinder, table }) => {
+      tables.map(async ({ id: tableId, name, cylinder, inForce, table }) => {
         const revisions = await store.models.revisions.findAll({ where: { tableId }, order: [['n', 'ASC']] })
         return {
           name,
           cylinder,
+          inForce,
           table,
           revisions: revisions.map((row) => ({ ...omitTable(row.get()), runs: renumber(row.get().runs) })),
         }

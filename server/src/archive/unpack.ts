@@ -80,12 +80,12 @@ export async function unpackJob(store: Store, content: Uint8Array, override?: st
       )
     }
     const tableIds: string[] = []
-    for (const { name, cylinder, table, revisions } of tables) {
+    for (const { name, cylinder, inForce, table, revisions } of tables) {
       const made = await insertTable(
         store,
         transaction,
         id,
-        { name, cylinder, table },
+        { name, cylinder, inForce, table },
         revisions.map((one) => ({
           ...one,
           override: one.override ?? null,

@@ -1,4 +1,6 @@
 import {
+  answeredAnswer,
+  answeredQuestion,
   inputRefused,
   airDensity,
   answerChange,
@@ -17,6 +19,7 @@ import {
   planOf,
   plateAnswer,
   plateQuestion,
+  refused,
   responseAnswer,
   responseQuestion,
   setsFuel,
@@ -98,6 +101,16 @@ export function questionHandlers(context: Workshop) {
       const question = await waysQuestion(ground, loader, asked.body)
       needsState(question.untold, ground.tables)
       return waysAnswer(await ask(context, 'ways', question, asked.gone()))
+    },
+    async answered(asked) {
+      const question = await answeredQuestion(await groundFor(asked), loader, asked.body)
+      if (!question)
+        throw refused(
+          'no-field',
+          'Nothing can be compared: runs of two revisions of this table are needed, on the same hardware.',
+          'table',
+        )
+      return answeredAnswer(question, await ask(context, 'answered', question, asked.gone()))
     },
     async plan({ job, gone }) {
       const own = await job()

@@ -68,12 +68,12 @@ export function tableHandlers(context: Workshop) {
       if (Number.isNaN(since)) throw inputRefused([{ field: 'since', message: 'must be a time as in ISO 8601' }])
       return tableHistories(store, id, new Date(since).toISOString())
     },
-    async addTable({ job, body: { name, cylinder, table: given, reason, override } }) {
+    async addTable({ job, body: { name, cylinder, inForce, table: given, reason, override } }) {
       const { id } = await job()
       const table = checkTable(given)
       const lines = passGate(firstValues(table), override)
       const passed = { override: lines.length ? override! : null, lines }
-      const made = { name, cylinder: cylinder ?? null, table }
+      const made = { name, cylinder: cylinder ?? null, inForce: inForce ?? null, table }
       return addTable(store, id, made, reason ?? 'As it was at first', passed)
     },
     table: ({ at }) => findTable(store, at.job, at.table),

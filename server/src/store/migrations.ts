@@ -168,4 +168,9 @@ export const migrations: readonly Migration[] = [
     // A revision may put in another way than a table: what it was asked with, and its numbers.
     up: statements(`ALTER TABLE revisions ADD COLUMN way JSON`),
   },
+  {
+    name: '0015-maps-in-force',
+    // A controller may hold maps that take turns.
+    up: statements(`ALTER TABLE tables ADD COLUMN inForce JSON`),
+  },
 ]

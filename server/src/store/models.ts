@@ -1,6 +1,16 @@
 import type { RigMemory } from '../rigs/rigMemory'
 import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequelize'
-import type { Diagnosis, Flatness, Report, RunInfo, SetFacts, Shelf, UnsafeStep, WayTaken } from '@yuzumix/core'
+import type {
+  Diagnosis,
+  Flatness,
+  InForce,
+  Report,
+  RunInfo,
+  SetFacts,
+  Shelf,
+  UnsafeStep,
+  WayTaken,
+} from '@yuzumix/core'
 import { runFields } from '@yuzumix/core'
 
 /** Rows as they lie in the database; JSON columns come parsed. */
@@ -48,6 +58,7 @@ export interface TableRow {
   load: number[]
   position: number
   removed: boolean
+  inForce: InForce | null
 }
 export interface RevisionRow {
   tableId: string
@@ -211,6 +222,7 @@ export function defineModels(sequelize: Sequelize): Models {
       load: JSON_TEXT,
       position: INTEGER,
       removed: BOOLEAN,
+      inForce: JSON_TEXT,
     }),
     revisions: define<RevisionRow>('revisions', {
       tableId: key(),

@@ -28,6 +28,7 @@ export async function withRevisions(store: Store, row: TableRow): Promise<TableI
     job: row.jobId,
     name: row.name,
     cylinder: row.cylinder,
+    inForce: row.inForce ?? null,
     table: toTable(row, latest),
     revisions: revisions.map((one) => toRevision(one.get())),
   }

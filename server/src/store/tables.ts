@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import type { Transaction } from 'sequelize'
-import type { Table, GateLine, TableChange, TableInfo } from '@yuzumix/core'
+import { inForceWords, type InForce, type Table, type GateLine, type TableChange, type TableInfo } from '@yuzumix/core'
 import type { Store } from './database'
 import { writeEntry, writeLines } from './entries'
 import type { RevisionRow } from './models'
@@ -9,6 +9,8 @@ import { withRevisions } from './revisions'
 export interface NewTable {
   name: string
   cylinder: number | null
+  /** where it is in force; null where it always is */
+  inForce?: InForce | null | undefined
   table: Table
 }
 
@@ -17,14 +19,14 @@ export async function insertTable(
   store: Store,
   transaction: Transaction,
   jobId: string,
-  { name, cylinder, table }: NewTable,
+  { name, cylinder, table, inForce = null }: NewTable,
   revisions: Omit<RevisionRow, 'tableId'>[],
 ): Promise<string> {
   const id = randomUUID()
   const { kind, composition, loadAxis, rpm, load } = table
   const position = await store.models.tables.count({ where: { jobId }, transaction })
   await store.models.tables.create(
-    { id, jobId, name, cylinder, kind, composition, loadAxis, rpm, load, position, removed: false },
+    { id, jobId, name, cylinder, kind, composition, loadAxis, rpm, load, position, removed: false, inForce },
     { transaction },
   )
   for (const revision of revisions) await store.models.revisions.create({ tableId: id, ...revision }, { transaction })
@@ -70,21 +72,27 @@ export async function findTable(store: Store, jobId: string, id: string): Promis
   return row ? withRevisions(store, row.get()) : null
 }
 
-/** Renames a table, takes it out or puts it back; null when the job has no such table. Its revisions stay. */
+/** Renames a table, says where it is in force, takes it out or puts it back; null when the job has no such table. Its revisions stay. */
 export async function changeTable(
   store: Store,
   jobId: string,
   id: string,
-  { name, removed }: TableChange,
+  { name, removed, inForce }: TableChange,
 ): Promise<TableInfo | null> {
   const row = await store.act(async (transaction) => {
     const found = await store.models.tables.findOne({ where: { id, jobId }, transaction })
     if (!found) return null
     const { name: before } = found.get()
-    await found.update({ ...(name && { name }), ...(removed !== undefined && { removed }) }, { transaction })
-    const act = removed === undefined ? 'table renamed' : removed ? 'table taken out' : 'table put back'
-    const said = name && name !== before ? `${before}: now ${name}` : before
-    await writeEntry(store, transaction, jobId, act, said)
+    const changes = {
+      ...(name && { name }),
+      ...(removed !== undefined && { removed }),
+      ...(inForce !== undefined && { inForce }),
+    }
+    await found.update(changes, { transaction })
+    const log = (act: string, text: string): Promise<void> => writeEntry(store, transaction, jobId, act, text)
+    if (name !== undefined) await log('table renamed', name === before ? before : `${before}: now ${name}`)
+    if (removed !== undefined) await log(removed ? 'table taken out' : 'table put back', before)
+    if (inForce !== undefined) await log('map in force', `${before}: ${inForce ? inForceWords(inForce) : 'always'}`)
     return found.get()
   })
   return row && withRevisions(store, row)

@@ -71,6 +71,7 @@ const tableInfo = (id: string, values: number[][], n = 1): TableInfo => ({
   job: 'j',
   name: `Trim ${id}`,
   cylinder: null,
+  inForce: null,
   table: { ...TABLE, values },
   revisions: Array.from({ length: n }, (_, k) => ({
     n: k + 1,

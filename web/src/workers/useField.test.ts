@@ -27,7 +27,13 @@ function setUp() {
     end: () => undefined,
   })
   const options = { ...DEFAULT_FIELD_OPTIONS, lag: 0.1 } as FieldQuestion['options']
-  const question = shallowRef<FieldQuestion | null>({ runs: [run('a')], older: [], before: [], options })
+  const question = shallowRef<FieldQuestion | null>({
+    runs: [run('a')],
+    older: [],
+    before: [],
+    options,
+    commanded: null,
+  })
   const setLag = (lag: number): void =>
     void (question.value = { ...question.value!, options: { ...question.value!.options, lag } })
   const scope = effectScope()

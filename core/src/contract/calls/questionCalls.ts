@@ -24,7 +24,7 @@ import {
   sparkRequestSchema,
 } from '../spark'
 import { verdictSchema } from '../verdict'
-import { waysRequestSchema, wayToldSchema } from '../ways'
+import { answeredRequestSchema, answeredSchema, waysRequestSchema, wayToldSchema } from '../ways'
 import { get, list, post } from './call'
 
 /** What is worked out from runs and tables. */
@@ -68,6 +68,18 @@ export const questionCalls = {
     answer: changeSchema,
     problems: [409, 422],
   }),
+  answered: post(
+    '/jobs/{job}/ways/answered',
+    'asks',
+    'Whether the mixture answered to what a table or another way was changed by, and whether it is as steady as before',
+    {
+      description:
+        'Runs of the two newest revisions of the table that runs were made on, on the same hardware, cell by cell where both read.',
+      body: answeredRequestSchema,
+      answer: answeredSchema,
+      problems: [422],
+    },
+  ),
   ways: post('/jobs/{job}/ways', 'asks', 'What each way to put a change in would leave wrong, and its numbers', {
     description:
       'Answers in the order asked. What is left is (1 + wanted) / (1 + given) - 1, positive lean, taken at sixteen places a cell; each way is chosen to leave the least root of the mean of m r^2, m = 1 rich, 2 lean, 4 lean from 70 % load. Bands, a global trim and pressure leave no cell from 70 % load more than 2 % lean.',

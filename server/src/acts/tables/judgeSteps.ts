@@ -65,11 +65,11 @@ export async function judgeSteps(
 async function leanCells(
   workshop: Workshop,
   job: Job,
-  { table: { rpm, load, loadAxis }, cylinder }: TableInfo,
+  { table: { rpm, load, loadAxis }, cylinder, inForce }: TableInfo,
   runs: readonly RunInfo[],
 ): Promise<boolean[][] | null> {
   const grid = { rpm, load, loadAxis }
-  const request = { ...grid, grid, runs: runs.map((run) => run.id) }
+  const request = { ...grid, grid, inForce, runs: runs.map((run) => run.id) }
   const field = await unlessRefused(() => fieldFor(workshop, job, request, new AbortController().signal), 'no-field')
   if (!field) return null
   const served = field.cylinders.filter((one) => cylinder === null || one.cylinder === cylinder)

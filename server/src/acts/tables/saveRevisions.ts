@@ -1,6 +1,7 @@
 import {
   checkTable,
   hardwareDangers,
+  overfilled,
   passGate,
   tableSteps,
   type Job,
@@ -65,6 +66,7 @@ export async function saveRevisions(
     const dangers = [
       ...tableSteps(info.table.kind, judged.steps, judged.from, at(place)),
       ...hardwareDangers(one.hardware, at(place)),
+      ...overfilled(info.table, after, at(place)),
     ]
     const lines = passGate(dangers, one.override, at(place))
     const { hardware } = one

@@ -34,6 +34,7 @@ import { addRevisions, findRevision, type RevisionOf } from '../../store/revisio
 import { listRuns } from '../../store/runs'
 import { addWay, type WayState } from '../../store/ways'
 import { ask, groundOf, loaderOf, type Workshop } from '../questions/ask'
+import { saveFilling } from './saveFilling'
 import { namesTable, nextOf, plain, saveAdded, saveInjectors, saveTable, type Taken } from './wayOntoTable'
 
 /**
@@ -61,6 +62,7 @@ export async function takeWay(
   const taken = { told, way, settings, runs, tables: ground.tables }
   if (way.kind === 'table') return saveTable(workshop, job, asked, taken, reason, override)
   if (way.kind === 'injectors') return saveInjectors(workshop, job, asked, taken, reason, override)
+  if (way.kind === 'filling') return saveFilling(workshop, job, taken, reason, override)
   const adds =
     way.kind === 'global' &&
     way.table?.composition === 'add' &&

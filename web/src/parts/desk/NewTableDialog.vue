@@ -7,6 +7,7 @@ import {
   looksTurned,
   pasteCells,
   valueLimits,
+  type InForce,
   type LoadAxis,
   type LoadGrid,
   type Table,
@@ -18,6 +19,8 @@ import { withReason } from '@/api/withReason'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import { readBreakpoints } from '@/parts/numbers/breakpointText'
 import { useJob } from '@/job/openJob'
+import { DESK_KINDS } from './deskKinds'
+import InForceFields from './InForceFields.vue'
 import type { DeskKind } from './useTableDesk'
 
 const shown = defineModel<boolean>({ required: true })
@@ -26,10 +29,8 @@ const emit = defineEmits<{ added: [id: string] }>()
 const open = useJob()
 
 const name = ref('')
-const isTrim = ref(true)
-const kind = computed<TableKind>(() =>
-  props.what === 'plate' ? 'plate' : `${props.what} ${isTrim.value ? 'trim' : 'base'}`,
-)
+const kind = ref<TableKind>(DESK_KINDS[props.what][0]!.value)
+const inForce = ref<InForce | null>(null)
 const composition = ref<'multiply' | 'add'>('multiply')
 const cylinder = ref<number | undefined>()
 /** what every cell begins at; nothing where the values are pasted */
@@ -61,7 +62,7 @@ watch(shown, (now) => {
   if (!now) return
   ;[fault.value, pasted.value, start.value, turned.value] = ['', '', usual(kind.value), null]
   const grid = props.fromFile ?? props.grid
-  isTrim.value = !props.fromFile?.kind.endsWith('base')
+  ;[kind.value, inForce.value] = [props.fromFile?.kind ?? DESK_KINDS[props.what][0]!.value, null]
   composition.value = props.fromFile?.composition ?? 'multiply'
   name.value = props.fromFile
     ? 'Table from a file'
@@ -114,6 +115,7 @@ async function add(): Promise<void> {
         ...(override && { override }),
         name: name.value,
         cylinder: cylinder.value ?? null,
+        inForce: inForce.value,
         table,
         reason: props.fromFile ? 'Read from a file' : 'As it was at first',
       }),
@@ -149,9 +151,10 @@ async function add(): Promise<void> {
       <template v-if="!fromFile">
         <div v-if="what !== 'plate'" class="pair">
           <ElFormItem label="Kind">
-            <ElRadioGroup v-model="isTrim" aria-label="Kind of table"
-              ><ElRadioButton :value="true">Trim in {{ what === 'fuel' ? 'percent' : 'degrees' }}</ElRadioButton
-              ><ElRadioButton :value="false">Base</ElRadioButton></ElRadioGroup
+            <ElRadioGroup v-model="kind" size="small" aria-label="Kind of table"
+              ><ElRadioButton v-for="one in DESK_KINDS[what]" :key="one.value" :value="one.value">{{
+                one.label
+              }}</ElRadioButton></ElRadioGroup
             >
           </ElFormItem>
           <ElFormItem v-if="kind === 'fuel trim'" label="This trim and a global trim">
@@ -176,6 +179,9 @@ async function add(): Promise<void> {
             >
           </ElFormItem>
         </div>
+        <ElFormItem v-if="what === 'fuel'" label="Where it is in force, on a controller with several maps"
+          ><InForceFields v-model="inForce"
+        /></ElFormItem>
         <ElFormItem label="rpm breakpoints"
           ><ElInput v-model="rpmText" type="textarea" :rows="2" aria-label="rpm breakpoints of the table"
         /></ElFormItem>

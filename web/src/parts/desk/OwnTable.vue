@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { ElButton, ElInput } from 'element-plus'
 import { ref, watch } from 'vue'
-import type { TableChange, TableInfo } from '@yuzumix/core'
+import { setsFuel, type TableChange, type TableInfo } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { notifyProblem, notifyWithUndo } from '@/api/notify'
 import { useHandling } from '@/job/handling'
 import { useJob } from '@/job/openJob'
+import InForceFields from './InForceFields.vue'
 
 /** What a table is called, and taking it out, with the way back. */
 const props = defineProps<{ info: TableInfo }>()
@@ -45,6 +46,12 @@ async function takeOut(): Promise<void> {
     />
     <ElButton size="small" :disabled="handling.isDone" @click="takeOut">Take this table out</ElButton>
   </div>
+  <InForceFields
+    v-if="setsFuel(info.table)"
+    :model-value="info.inForce"
+    :disabled="handling.isDone"
+    @update:model-value="change(info.id, { inForce: $event })"
+  />
 </template>
 
 <style scoped>

@@ -4,17 +4,15 @@ import { useDropZone } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { LoadAxis, TableKind } from '@yuzumix/core'
 import { useHandling } from '@/job/handling'
+import { DESK_KINDS } from './deskKinds'
 import type { TableDesk } from './useTableDesk'
 
 /** Takes a file dropped on the desk, and asks what a file does not say itself before it is read. */
 const props = defineProps<{ desk: TableDesk }>()
 const { unsaid, what, readFile } = props.desk
-const isBase = ref<boolean>()
+const chosen = ref<TableKind>()
 const loadAxis = ref<LoadAxis>('throttle')
-const kind = computed<TableKind | null>(() => {
-  if (what === 'plate') return 'plate'
-  return isBase.value === undefined ? null : `${what} ${isBase.value ? 'base' : 'trim'}`
-})
+const kind = computed<TableKind | null>(() => (what === 'plate' ? 'plate' : (chosen.value ?? null)))
 const handling = useHandling()
 useDropZone(document.body, {
   onDrop: (files) => {
@@ -40,13 +38,10 @@ function read(): void {
     </p>
     <ElForm label-position="top" @submit.prevent="read">
       <ElFormItem v-if="what !== 'plate'" label="Its cells are">
-        <ElRadioGroup v-model="isBase" aria-label="Kind of the table in the file"
-          ><ElRadioButton :value="true">{{
-            what === 'fuel' ? 'fuel, in any unit' : 'advance, in degrees'
-          }}</ElRadioButton
-          ><ElRadioButton :value="false"
-            >a trim, in {{ what === 'fuel' ? 'percent' : 'degrees' }}</ElRadioButton
-          ></ElRadioGroup
+        <ElRadioGroup v-model="chosen" size="small" aria-label="Kind of the table in the file"
+          ><ElRadioButton v-for="one in DESK_KINDS[what]" :key="one.value" :value="one.value">{{
+            one.cells
+          }}</ElRadioButton></ElRadioGroup
         >
       </ElFormItem>
       <ElFormItem label="Its rows stand for">

@@ -6,6 +6,7 @@ import {
   editCells,
   evenOut,
   extendCells,
+  isBaseFuel,
   holdTop,
   ordered,
   pasteCells,
@@ -15,11 +16,14 @@ import {
   type Selection,
   type TableInfo,
   setsSpark,
+  setsTarget,
 } from '@yuzumix/core'
 import type { Editor } from './useWorkingTable'
 
 /** Degrees that a key moves the spark by. */
 const SPARK_STEP = 0.5
+/** and of a commanded lambda */
+const LAMBDA_STEP = 0.01
 
 /** What a stage suggests for each cell. */
 export interface Suggestion {
@@ -123,13 +127,17 @@ export function useTableEdits(
       edit(next)
       return notes
     },
-    /** A percent on a trim, one percent of the value on a fuel base table, half a degree of spark. */
+    /** A percent on a trim, one percent of the value on a base table of fuel, half a degree of spark, a hundredth of lambda. */
     step: (sign: 1 | -1) => {
       const { kind } = info.value!.table
       edit(
-        kind === 'fuel base'
+        isBaseFuel(kind)
           ? scaleCells(values.value, selection.value, sign)
-          : addToCells(values.value, selection.value, setsSpark({ kind }) ? sign * SPARK_STEP : sign),
+          : addToCells(
+              values.value,
+              selection.value,
+              sign * (setsSpark({ kind }) ? SPARK_STEP : setsTarget({ kind }) ? LAMBDA_STEP : 1),
+            ),
       )
     },
     line: () => edit(straightLine(info.value!.table, values.value, selection.value)),

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { cellsToText, type Grid, type Matrix, type Selection, type TableKind } from '@yuzumix/core'
+import { cellsToText, isBaseFuel, type Grid, type Matrix, type Selection, type TableKind } from '@yuzumix/core'
 import { grouped } from '@/parts/numbers/format'
 import { previewEntry } from './entryWords'
 import GridHead from './GridHead.vue'
@@ -62,7 +62,7 @@ const { typed, type, commit, drop } = useVirtualTyping((text) => {
 const pending = computed(() => (typed.value.trim() === '' ? null : preview(typed.value)))
 const hint = computed(
   () =>
-    `22 or =22 sets · ${props.kind === 'fuel base' ? '+5 adds 5 % of fuel' : '+5 adds 5 points'} · *1.1 and /1.1 multiply and divide · ? shows all keys`,
+    `22 or =22 sets · ${isBaseFuel(props.kind) ? '+5 adds 5 % of fuel' : '+5 adds 5 points'} · *1.1 and /1.1 multiply and divide · ? shows all keys`,
 )
 const words = computed(() => (props.readonly ? '' : (pending.value?.words ?? (props.note || hint.value))))
 /** What a cell will hold if Enter is pressed now. */

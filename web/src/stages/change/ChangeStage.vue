@@ -1,7 +1,15 @@
 <script setup lang="ts">
 import { ElButton, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, ref } from 'vue'
-import { DEFAULT_LIMITS, defaultBreakpoints, misfireWords, setByCell, type ChangeLimits } from '@yuzumix/core'
+import {
+  DEFAULT_LIMITS,
+  defaultBreakpoints,
+  misfireWords,
+  setByCell,
+  setsFuel,
+  setsTarget,
+  type ChangeLimits,
+} from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
 import { useFieldQuestion } from '@/job/useFieldQuestion'
 import AskMadeOn from '@/parts/desk/AskMadeOn.vue'
@@ -18,7 +26,7 @@ import { useTableEdits } from '@/parts/desk/useTableEdits'
 
 const open = useJob()
 const desk = useTableDesk(
-  computed(() => setByCell(open.fuelTables)),
+  computed(() => setByCell(open.tables.filter(({ table }) => setsFuel(table) || setsTarget(table)))),
   'fuel',
   computed(() => question.value?.field.runs ?? []),
 )
@@ -29,6 +37,9 @@ const { question, field, suggested, since, untold, slow, cancel } = change
 /** What is to be known before the change is looked at. */
 const notice = computed(() =>
   [
+    info.value && setsTarget(info.value.table)
+      ? 'The lambda that the controller aims at: set it as you intend. What was measured goes into the filling.'
+      : '',
     question.value && untold.value.length === 0 ? madeOnWords(question.value) : '',
     ...(field.value?.misfires ?? []).map((zone) => misfireWords(zone, open.cylinderName)),
   ]

@@ -1,5 +1,12 @@
 import { computed, type Ref } from 'vue'
-import { answerChange, changeQuestion, type ChangeLimits, type SuggestedChange, type TableInfo } from '@yuzumix/core'
+import {
+  answerChange,
+  changeQuestion,
+  setsFuel,
+  type ChangeLimits,
+  type SuggestedChange,
+  type TableInfo,
+} from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
 import { loader } from '@/job/loader'
 import { useQuestion } from '@/job/useQuestion'
@@ -10,7 +17,8 @@ import { useField } from '@/workers/useField'
 export function useChange(info: Ref<TableInfo | null>, limits: Ref<ChangeLimits>, connect = fieldWorker) {
   const open = useJob()
   const { question: asked, fault } = useQuestion(
-    (ground) => info.value && changeQuestion(ground, loader, { table: info.value }),
+    (ground) =>
+      info.value && setsFuel(info.value.table) ? changeQuestion(ground, loader, { table: info.value }) : null,
     () => info.value,
   )
   /** What is asked of the table as it is; null until its older states are here. */

@@ -2,7 +2,16 @@
 import { ElButton, ElInput, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
-import { DEFAULT_FILTERS, TARGET_PRESETS, type Field, type Filters, type LoadGrid } from '@yuzumix/core'
+import {
+  commandedTable,
+  commandedWords,
+  DEFAULT_FILTERS,
+  LOAD_UNITS,
+  TARGET_PRESETS,
+  type Field,
+  type Filters,
+  type LoadGrid,
+} from '@yuzumix/core'
 import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { readBreakpoints } from '@/parts/numbers/breakpointText'
 import LabelledSlider from '@/parts/numbers/LabelledSlider.vue'
@@ -16,6 +25,9 @@ const open = useJob()
 const display = useDisplay()
 
 const mixture = computed(() => open.job!.mixture)
+/** Table that commands lambda beside one of filling: then it says what is wanted. */
+const commanded = computed(() => commandedTable(open.tables))
+const unlike = computed(() => props.field?.commandedUnlike ?? null)
 const filters = computed<Filters>(() => ({ ...DEFAULT_FILTERS, ...mixture.value.filters }))
 const preset = computed(() => TARGET_PRESETS.find((one) => one.id === mixture.value.target.preset))
 const setFilter = (change: Partial<Filters>): void => open.chooseMixture({ filters: { ...filters.value, ...change } })
@@ -40,9 +52,13 @@ function setBreakpoints(loadAxis: 'throttle' | 'manifold' = props.grid?.loadAxis
 <template>
   <div class="panel">
     <h2>Target</h2>
+    <p v-if="commanded" class="soft">
+      As commanded: what “{{ commanded.name }}” says, under Change. The filling is judged against it.
+    </p>
+    <p v-if="unlike" class="caution">{{ commandedWords(unlike, LOAD_UNITS[field!.grid.loadAxis], display.mixture) }}</p>
     <ChoiceSelect
       size="default"
-      v-if="!open.job!.jetting"
+      v-if="!open.job!.jetting && !commanded"
       :model-value="mixture.target.preset"
       name="Target"
       @update:model-value="open.chooseMixture({ target: { ...mixture.target, preset: $event } })"
@@ -51,11 +67,11 @@ function setBreakpoints(loadAxis: 'throttle' | 'manifold' = props.grid?.loadAxis
     <p v-if="open.job!.jetting" class="soft">
       What the carburettor is to give stands with its parts under Change (Box), and counts here, too.
     </p>
-    <p v-else-if="preset" class="soft">
+    <p v-else-if="preset && !commanded" class="soft">
       {{ preset.reason }} <span class="figures">{{ display.mixture(preset.full) }}</span> at full load,
       <span class="figures">{{ display.mixture(preset.cruise) }}</span> at cruise and below.
     </p>
-    <TargetZones :grid="grid" />
+    <TargetZones v-if="!commanded" :grid="grid" />
 
     <h2>Lag</h2>
     <ElRadioGroup

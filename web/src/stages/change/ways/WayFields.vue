@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { LOAD_UNITS, sameGrid } from '@yuzumix/core'
+import { LOAD_UNITS, sameGrid, TARGET_PRESETS } from '@yuzumix/core'
 import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import NumberBox from '@/parts/numbers/NumberBox.vue'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
 import NumberList from './NumberList.vue'
 import type { Ways } from './useWays'
-import { NO_TABLE } from './wayChoices'
+import { AS_IT_IS, NO_TABLE } from './wayChoices'
 
 /** What the opened way is asked with. */
 const props = defineProps<{ ways: Ways }>()
@@ -21,6 +21,11 @@ const beside = computed(() => [
   none,
   ...named.value.filter((info) => sameGrid(info.table, wanted.value!)).map(asChoice),
 ])
+const fillings = computed(() => [none, ...named.value.filter((info) => info.table.kind === 'filling').map(asChoice)])
+const intents = [
+  { value: AS_IT_IS, label: 'stays' },
+  ...TARGET_PRESETS.map(({ id, name }) => ({ value: id, label: name })),
+]
 const pulses = computed(() => [none, ...named.value.filter((info) => info.table.kind === 'fuel base').map(asChoice)])
 </script>
 
@@ -98,6 +103,22 @@ const pulses = computed(() => [none, ...named.value.filter((info) => info.table.
           :min="1"
           :max="5000"
       /></label>
+    </template>
+    <template v-else-if="chosen === 'filling'">
+      <label
+        >Table of filling <ChoiceSelect v-model="one.filling.table" name="Table of filling" :choices="fillings"
+      /></label>
+      <label
+        >Commanded lambda <ChoiceSelect v-model="one.filling.intent" name="Commanded lambda" :choices="intents"
+      /></label>
+      <label
+        >Rows made one from, {{ unit }}
+        <NumberInput v-model="one.filling.equalFrom" name="Rows made one from" size="small" :min="1" :max="400"
+      /></label>
+      <p class="soft">
+        Fuel = filling ÷ commanded lambda. What was measured off the command goes into the filling; what you intend goes
+        into the command, never into the filling.
+      </p>
     </template>
     <template v-else>
       <label

@@ -15,13 +15,14 @@ const selection = ref<Selection>({ row0: 0, column0: 0, row1: 0, column1: 0 })
 /** The numbers as those of one kind; null for the others. */
 const as = <K extends WayKind>(kind: K) =>
   computed(() => (chosen.value === kind ? (settings.value as SettingsOf[K] | null) : null))
-const [coarse, bands, strips, global, pressure, injectors] = [
+const [coarse, bands, strips, global, pressure, injectors, filling] = [
   as('coarse'),
   as('bands'),
   as('strips'),
   as('global'),
   as('pressure'),
   as('injectors'),
+  as('filling'),
 ]
 const bandNames = computed(() => {
   const { axis, edges } = bands.value!
@@ -51,6 +52,10 @@ function enter(take: (cell: number) => number): void {
 }
 const shown = (value: number): string => plain(value, 1)
 const PERCENT = { least: -60, most: 100, step: 0.5, precision: 1 }
+const fillingSpan = computed(() => {
+  const all = filling.value!.filling.values.flat()
+  return [Math.min(...all), Math.max(...all)] as const
+})
 const dutyMost = computed(() => Math.max(...(injectors.value?.dutyPct?.flat() ?? [0])))
 </script>
 
@@ -129,6 +134,12 @@ const dutyMost = computed(() => Math.max(...(injectors.value?.dutyPct?.flat() ??
     Every pulse, its dead time apart, times <b class="figures">{{ plain(injectors.pulseFactor, 3) }}</b>; dead time
     <b class="figures">{{ signed(injectors.deadMsChange, 2) }} ms</b>.
     <template v-if="injectors.dutyPct">Duty at most <b class="figures">{{ plain(dutyMost, 0) }} %</b>.</template>
+  </p>
+  <p v-else-if="filling">
+    Filling changes by <b class="figures">{{ signed(fillingSpan[0]) }} to {{ signed(fillingSpan[1]) }} %</b>: measured
+    over commanded, nothing else.
+    <template v-if="filling.target">The commanded lambda is set as it is intended.</template>
+    <template v-else>The commanded lambda stays.</template>
   </p>
 </template>
 

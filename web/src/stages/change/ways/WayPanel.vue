@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
 import { computed, ref } from 'vue'
-import { cautionWords, LOAD_UNITS, tableWithWay } from '@yuzumix/core'
+import { cautionWords, commandedWords, LOAD_UNITS, tableWithWay } from '@yuzumix/core'
 import { urls } from '@/api/client'
 import { notifyDone, notifyProblem } from '@/api/notify'
 import { useJob } from '@/job/openJob'
+import { useDisplay } from '@/stores/display'
 import { plain } from '@/parts/numbers/format'
+import AnsweredPanel from './AnsweredPanel.vue'
 import CylinderPanel from './CylinderPanel.vue'
 import type { Ways } from './useWays'
 import WayFields from './WayFields.vue'
@@ -16,10 +18,12 @@ import { WAY_WORDS, worstWords } from './wayWords'
 /** The opened way: what it is asked with, its numbers, what they leave, and putting it in. */
 const props = defineProps<{ ways: Ways }>()
 const open = useJob()
+const display = useDisplay()
 const { chosen, line, judged, wanted, isOwn } = props.ways
 const axis = computed(() => wanted.value!.loadAxis)
 const unit = computed(() => LOAD_UNITS[axis.value])
 const told = computed(() => judged.value.told)
+const unlike = computed(() => props.ways.field.value?.commandedUnlike ?? null)
 const standing = computed(() => tableWithWay(open.tables, chosen.value))
 /** Why it cannot be put in; empty where it can. */
 const cannot = computed(() => {
@@ -67,6 +71,7 @@ const exportsOf = computed(() => {
         <span class="figures">{{ worstWords(told.free.left.worstLean, axis).size }}</span>.
       </template>
     </p>
+    <p v-if="chosen === 'filling' && unlike" class="caution">{{ commandedWords(unlike, unit, display.mixture) }}</p>
     <p v-for="caution in told.cautions" :key="caution.code" class="caution">{{ cautionWords(caution, unit) }}</p>
     <WayNumbers :ways="ways" />
     <CylinderPanel v-if="chosen === 'table'" :ways="ways" />
@@ -74,11 +79,16 @@ const exportsOf = computed(() => {
     <ElButton v-if="isOwn" size="small" @click="ways.set(null)">Back to what was worked out</ElButton>
     <div class="take">
       <ElButton type="primary" :disabled="cannot !== ''" :loading="taking" @click="take">{{
-        chosen === 'table' ? 'Save as the next revision' : standing ? 'Put these numbers in instead' : 'Put this way in'
+        chosen === 'table' || chosen === 'filling'
+          ? 'Save as the next revision'
+          : standing
+            ? 'Put these numbers in instead'
+            : 'Put this way in'
       }}</ElButton>
       <span v-if="cannot" class="soft">{{ cannot }}</span>
     </div>
   </template>
+  <AnsweredPanel v-if="standing" :key="standing.id" :table="standing" />
   <p v-if="exportsOf" class="soft">
     In since revision {{ exportsOf.n }} of “{{ standing!.name }}”:
     <a :href="exportsOf.sheet" download>settings sheet</a>, <a :href="exportsOf.csv" download>CSV</a>,

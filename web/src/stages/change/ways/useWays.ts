@@ -6,14 +6,13 @@ import {
   HIGH_LOAD,
   jettingQuestion,
   judgeWay,
-  onTop,
   standingIn,
-  standingOf,
   tableWithWay,
   typedSettings,
   wantedOfField,
   WAYS,
   waysQuestion,
+  wholeOf,
   type Refusal,
   type SettingsOf,
   type Wanted,
@@ -145,8 +144,7 @@ export function useWays(connectField = fieldWorker, connect = questionWorker) {
     if (!way || !settings.value || !wanted.value || !told) return { told: null, fault: '' }
     try {
       checkSettings(way, settings.value, 'settings')
-      const whole = onTop(wanted.value, standingOf(way))
-      const found = judgeWay(whole, way, { settings: settings.value as never }) as WayTold
+      const found = judgeWay(wholeOf(wanted.value, way), way, { settings: settings.value as never }) as WayTold
       return {
         told: { ...found, ...(told.free && { free: told.free as never }), points: told.points } as WayTold,
         fault: '',
@@ -162,7 +160,17 @@ export function useWays(connectField = fieldWorker, connect = questionWorker) {
     if (!way || !wanted.value) return false
     const named = choices.value![chosen.value]
     const id = 'table' in named ? named.table : ''
-    const { table: _, standing: __, ...plain } = { table: undefined, standing: undefined, ...way }
+    const {
+      table: _,
+      commanded: __,
+      standing: ___,
+      ...plain
+    } = {
+      table: undefined,
+      commanded: undefined,
+      standing: undefined,
+      ...way,
+    }
     const body = {
       wanted: wanted.value,
       runs: asked.value!.field!.runs.map((run) => run.id),
@@ -234,4 +242,6 @@ const NAMES: Readonly<Record<string, string>> = {
   kPaFrom: 'The old pressure',
   kPaTo: 'The new pressure',
   table: 'The table',
+  commanded: 'The commanded lambda',
+  intent: 'The target:',
 }

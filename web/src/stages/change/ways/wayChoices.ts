@@ -1,4 +1,4 @@
-import { knownSpan, type TableInfo, type Wanted, type WayAsked, type WayKind } from '@yuzumix/core'
+import { commandedTable, knownSpan, type TableInfo, type Wanted, type WayAsked, type WayKind } from '@yuzumix/core'
 
 /** What is chosen of each way before it is worked out; lists as they are typed, empty for free. */
 export interface WayChoices {
@@ -17,10 +17,14 @@ export interface WayChoices {
     kPaFrom: number | null
     kPaTo: number | null
   }
+  filling: { table: string; intent: string; equalFrom: number | null }
 }
 
 /** What stands for no table: an empty choice is not shown. */
 export const NO_TABLE = 'none'
+
+/** What stands for a commanded lambda that stays. */
+export const AS_IT_IS = 'as it is'
 
 /** Choices to begin with, where anything of a wanted change is known. */
 export function firstChoices(wanted: Wanted): WayChoices {
@@ -51,6 +55,7 @@ export function firstChoices(wanted: Wanted): WayChoices {
       kPaFrom: null,
       kPaTo: null,
     },
+    filling: { table: NO_TABLE, intent: AS_IT_IS, equalFrom: null },
   }
 }
 
@@ -103,6 +108,20 @@ export function wayAsked(kind: WayKind, choices: WayChoices, tables: readonly Ta
         { flow: toFlow, deadMs: toDead },
       ]
       return { way: { kind, ...withTable(table), from, to, ...pressures } }
+    }
+    case 'filling': {
+      const { table, intent, equalFrom } = choices.filling
+      const own = tableOf(table) ?? tables.find((one) => one.table.kind === 'filling')?.table
+      if (!own) return { wants: 'For a controller with a table of filling: add it to the job.' }
+      const commanded = commandedTable(tables)?.table
+      return {
+        way: {
+          kind,
+          table: own,
+          ...(commanded && { commanded, ...(intent !== AS_IT_IS && { intent }) }),
+          ...(equalFrom !== null && { equalFrom }),
+        },
+      }
     }
   }
 }

@@ -10,6 +10,7 @@ export const WAY_WORDS: Readonly<Record<WayKind, { title: string; about: string 
   global: { title: 'One percent', about: 'the same everywhere' },
   pressure: { title: 'Fuel pressure', about: 'more or less from every injector' },
   injectors: { title: 'Injectors', about: 'another set, all pulses rescaled' },
+  filling: { title: 'Filling and lambda', about: 'fuel = filling ÷ commanded lambda: each by its own' },
 }
 
 const unit = (axis: LoadAxis): string => LOAD_UNITS[axis]
@@ -26,6 +27,8 @@ export function numbersInLine(kind: WayKind, settings: SettingsOf[WayKind], axis
     pressure: ({ kPa }) => `${plain(kPa, 0)} kPa`,
     injectors: ({ pulseFactor, deadMsChange }) =>
       `pulse × ${plain(pulseFactor, 3)}, dead time ${signed(deadMsChange, 2)} ms`,
+    filling: ({ filling: { rpm, load }, target }) =>
+      `${rpm.length} × ${load.length} cells${target ? ', and the commanded lambda' : ''}`,
   }
   return (of[kind] as (one: SettingsOf[WayKind]) => string)(settings)
 }
