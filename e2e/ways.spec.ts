@@ -140,6 +140,66 @@ test('injectors are declared: no lean refusal, and their duty is warned of', asy
   expect(tables[0]!.revisions.at(-1)!.override).toMatch(/^Other hardware: Injectors of 200 to 206/)
 })
 
+test('filling and commanded lambda are each changed by their own, and a pressure that was put in is held against the next runs', async ({
+  page,
+}) => {
+  await newJob(page, app, 'Whinchat 641, two tables in one')
+  const rpm = [2000, 4000, 6000, 8000]
+  const load = [20, 50, 80, 100]
+  const grid = { composition: 'multiply', loadAxis: 'throttle', rpm, load }
+  const cells = (of: (load: number) => number): number[][] => load.map((at) => rpm.map(() => of(at)))
+  const add = (name: string, table: object) =>
+    page.request.post(`${apiOf(page)}/tables`, { data: { name, table: { ...grid, ...table } } })
+  await add('Filling', { kind: 'filling', values: cells((at) => 40 + 0.4 * at) })
+  await add('Commanded lambda', { kind: 'lambda target', values: cells((at) => (at >= 80 ? 0.88 : 0.95)) })
+  /** Sweeps 4 % lean of what was commanded, over the factor on the fuel; the log tells another command than the table does. */
+  const log = (factor: number): Buffer => {
+    const rows = ['time,rpm,throttle,target lambda,lambda']
+    let time = 0
+    for (const stop of load)
+      for (let k = 0; k < 200; k++) {
+        time += k === 0 ? 3 : 0.05
+        const commanded = stop >= 80 ? 0.9 : 0.95
+        const lambda = ((commanded * 1.04) / factor) * (1 + 0.003 * Math.sin(k * 7.3))
+        rows.push([time, 2000 + 30 * k, stop, commanded, lambda].map((one) => one.toFixed(4)).join(','))
+      }
+    return Buffer.from(rows.join('\n'))
+  }
+  const send = async (name: string, factor: number): Promise<void> => {
+    const file = { name, mimeType: 'text/csv', buffer: log(factor) }
+    expect((await page.request.post(`${apiOf(page)}/runs`, { multipart: { file } })).status()).toBe(201)
+  }
+  await send('before.csv', 1)
+  await page.reload()
+  await openWays(page, 'Whinchat 641, two tables in one')
+  await page.getByRole('button', { name: 'Filling and lambda' }).click()
+  await expect(page.getByText(/The log was commanded 0.900 where the table says 0.880/)).toBeVisible()
+  await expect(page.getByText(/Filling changes by/)).toContainText(/\+[34]\.\d to \+[345]\.\d %/)
+  await choose(page, 'Commanded lambda', 'Track, 12.8 at full throttle')
+  await expect(page.getByText('The commanded lambda is set as it is intended.')).toBeVisible()
+  await page.getByRole('button', { name: 'Save as the next revision' }).click()
+  await expect(page.getByText(/Filling and lambda: put in/)).toBeVisible()
+
+  await page.getByRole('button', { name: 'Fuel pressure' }).click()
+  await page.getByRole('spinbutton', { name: 'Rail pressure now' }).fill('300')
+  await page.keyboard.press('Enter')
+  await page.getByRole('spinbutton', { name: 'New rail pressure' }).fill('320')
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: 'Put this way in' }).click()
+  const reason = page.getByRole('dialog')
+  await expect(reason.or(page.getByText(/In since revision 2/)).first()).toBeVisible()
+  if (await reason.isVisible()) await giveReason(page, 'For the test')
+  await expect(page.getByText(/In since revision 2 of .Fuel pressure/)).toBeVisible()
+  // Nothing of the pressure arrives.
+  await send('after.csv', 1.001)
+  await page.reload()
+  await page.getByText('Ways', { exact: true }).click()
+  await expect(page.getByText(/Nothing can be put in/)).toBeVisible({ timeout: 30_000 })
+  const answered = page.getByRole('region', { name: 'Did it answer?' })
+  await expect(answered).toContainText(/answered by less than was put in/, { timeout: 30_000 })
+  await expect(answered).toContainText(/as steady as before/)
+})
+
 test('bands beside a table are written to the bench and proven', async ({ page }) => {
   test.setTimeout(300_000)
   await connect(page, app, 'Curlew 437, bands', '84')

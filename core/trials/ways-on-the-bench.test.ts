@@ -6,11 +6,12 @@ import { answerWay } from '../src/delivery/answerWay'
 import { BEGINS_RICHER, rescaledPulse } from '../src/delivery/injectors'
 import { typedSettings } from '../src/delivery/typedSettings'
 import type { Wanted } from '../src/delivery/wanted'
-import type { WayAsked, WayTold } from '../src/delivery/ways'
+import type { SettingsOf, WayAsked, WayTold } from '../src/delivery/ways'
 import { seededRandom } from '../src/numbers/random'
 import { neutralWays, type ControllerWays } from '../src/simulator/controllerWays'
-import { AVOCET_312, CURLEW_437, OPEN_SILENCER, STOCK_BREATHING, rigFor } from '../src/simulator/machines'
+import { AVOCET_312, CURLEW_437, inFilling, OPEN_SILENCER, STOCK_BREATHING, rigFor } from '../src/simulator/machines'
 import { steadyLambda, type Rig } from '../src/simulator/rig'
+import { interpolate } from '../src/table/lookup'
 import { seeds } from './seeds'
 
 const SEEDS = seeds(20, 4)
@@ -40,14 +41,17 @@ const wantedOf = (rig: Rig): Wanted => ({
 })
 
 /** RMS of what is left at random places, each pair of breakpoints as likely as another, %. */
-function drivenRms(rig: Rig, seed: number): number {
+function drivenRms(rig: Rig, seed: number, target: (rpm: number, plate: number) => number = () => TARGET): number {
   const { uniform } = seededRandom(7000 + seed)
   const between = (points: readonly number[]): number => {
     const at = uniform() * (points.length - 1)
     const k = Math.floor(at)
     return points[k]! + (at - k) * (points[k + 1]! - points[k]!)
   }
-  const errors = Array.from({ length: 400 }, () => steadyLambda(rig, 0, between(rpm), between(load)) / TARGET - 1)
+  const errors = Array.from({ length: 400 }, () => {
+    const at = [between(rpm), between(load)] as const
+    return steadyLambda(rig, 0, ...at) / target(...at) - 1
+  })
   return 100 * Math.sqrt(errors.reduce((sum, one) => sum + one * one, 0) / errors.length)
 }
 
@@ -85,6 +89,41 @@ describe('a way that was worked out, written and driven', () => {
       const pulses = inMs.values.map((cells) => cells.map((ms) => rescaledPulse(ms, swap)))
       rig.calibration = { ...rig.calibration, base: { ...inMs, values: pulses }, injectors: other }
       expect(before / steadyLambda(rig, 0, 6200, 55)).toBeCloseTo(BEGINS_RICHER, 9)
+    }
+  })
+
+  it('filling by measured over commanded, and intent in the commanded lambda alone, leave what was promised', () => {
+    for (const seed of SEEDS) {
+      const rig = machine(seed)
+      rig.calibration = inFilling(rig)
+      const table = rig.calibration.base
+      const { commanded, fullMg } = rig.calibration.filling!
+      const lambdaOf = (speed: number, plate: number): number => interpolate(commanded, commanded.values, speed, plate)
+      const wanted: Wanted = {
+        rpm,
+        load,
+        loadAxis: 'throttle',
+        pct: load.map((plate) =>
+          rpm.map((speed) => 100 * (steadyLambda(rig, 0, speed, plate) / lambdaOf(speed, plate) - 1)),
+        ),
+        weight: load.map(() => rpm.map(() => 1)),
+      }
+      const asked: WayAsked = { kind: 'filling', table, commanded, intent: 'track-12.8' }
+      const told = answerWay(wanted, asked)
+      const { filling, target } = typedSettings('filling', told.settings as SettingsOf['filling'])
+      const values = table.values.map((cells, row) =>
+        cells.map((one, column) => one * (1 + filling.values[row]![column]! / 100)),
+      )
+      rig.calibration = {
+        ...rig.calibration,
+        base: { ...table, values },
+        filling: { fullMg, commanded: { ...commanded, values: target!.values } },
+      }
+      const intended = (speed: number, plate: number): number => interpolate(commanded, target!.values, speed, plate)
+      const left = drivenRms(rig, seed, intended)
+      expect(Math.abs(left - told.left.rmsPct)).toBeLessThan(1)
+      // Both at once: what was off, and what is meant now.
+      expect(left).toBeLessThan(1.5)
     }
   })
 

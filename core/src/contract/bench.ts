@@ -265,6 +265,7 @@ const sampleSchema = closed({
   trimShort: figure(),
   spark: figure(),
   manifold: number().strict(),
+  commanded: number().strict().meta({ description: 'lambda that the controller aims at, where it tells' }),
   grip: number().strict().meta({ description: 'the hand in %, where a motor moves the plate' }),
   mode: number().strict().meta({ description: 'riding mode, from 0' }),
 }).meta({ ref: 'RigSample' })

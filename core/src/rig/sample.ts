@@ -16,6 +16,8 @@ export interface RigSample {
   spark: number
   /** kPa absolute, where the rig measures it */
   manifold?: number
+  /** lambda that the controller aims at, where it tells */
+  commanded?: number
   /** the hand, %, and the riding mode, where a motor moves the plate */
   grip?: number
   mode?: number

@@ -12,7 +12,7 @@ export interface LoopZone {
 
 /** What is stored in the engine controller. */
 export interface Calibration {
-  /** fuel base table, mg per cycle and cylinder */
+  /** fuel base table, mg per cycle and cylinder; or pulses in ms, or filling in %, see below */
   base: Table
   /** percent trim on top of it, by cylinder; one table serves all when there is only one */
   trims: Table[]
@@ -29,7 +29,15 @@ export interface Calibration {
   ways?: ControllerWays
   rail?: Rail
   /** the injectors, where the base table counts in ms instead of mg: mg/ms, and ms before they open */
-  injectors?: { flow: number; deadMs: number }
+  injectors?: Injectors
+  /** where the base table holds the filling in %: mg that a full cylinder takes at lambda 1, and the lambda that is commanded */
+  filling?: { fullMg: number; commanded: Table }
+}
+
+/** What a set of injectors meters: mg/ms, and ms before they open. */
+export interface Injectors {
+  flow: number
+  deadMs: number
 }
 
 /** Fuel added as the plate opens. */
@@ -42,12 +50,26 @@ export interface Acceleration {
 
 /** Fuel asked for by the tables and the settings beside them, mg per cycle, before closed loop. */
 export function tableFuel(calibration: Calibration, cylinder: number, rpm: number, plate: number): number {
-  const { injectors, ways } = calibration
-  const cell = interpolate(calibration.base, calibration.base.values, rpm, plate)
-  const base = injectors ? Math.max(0, cell - injectors.deadMs) * injectors.flow : cell
+  const { ways } = calibration
+  const base = baseFuel(calibration, interpolate(calibration.base, calibration.base.values, rpm, plate), rpm, plate)
   const trim = calibration.trims[Math.min(cylinder, calibration.trims.length - 1)]
   const trimmed = trim ? base * (1 + interpolate(trim, trim.values, rpm, plate) / 100) : base
   return ways ? trimmed * askedByWays(ways, rpm, plate) : trimmed
+}
+
+/** mg that a cell of the base table stands for. */
+function baseFuel({ injectors, filling }: Calibration, cell: number, rpm: number, plate: number): number {
+  if (filling) return ((cell / 100) * filling.fullMg) / commandedLambda(filling, rpm, plate)
+  return injectors ? Math.max(0, cell - injectors.deadMs) * injectors.flow : cell
+}
+
+/** Lambda that a controller with a table of filling aims at. */
+export function commandedLambda(
+  { commanded }: NonNullable<Calibration['filling']>,
+  rpm: number,
+  plate: number,
+): number {
+  return interpolate(commanded, commanded.values, rpm, plate)
 }
 
 /** Advance asked for by the table, degrees before top dead centre. */

@@ -1,5 +1,5 @@
 import { burnCycle, cycleState, type Burnt } from './cycle'
-import { plateAsked, tableSpark } from './controller'
+import { commandedLambda, plateAsked, tableSpark } from './controller'
 import { RESTING, type RigControls } from '../rig/controls'
 import type { RigSample } from '../rig/sample'
 import { stepDrive, type Drive, type DriveState } from './drive'
@@ -145,6 +145,7 @@ export function liveRig(rig: Rig, options: LiveOptions = DEFAULT_LIVE, seed = 1)
         rpm: Math.max(0, rpm + (rpm > 0 ? 6 * random.normal() : 0)),
         throttle: Math.min(100, Math.max(0, plate + 0.12 * random.normal())),
         ...(rig.calibration.plates?.length && { grip: hand, mode: live.controls.mode }),
+        ...(rig.calibration.filling && { commanded: commandedLambda(rig.calibration.filling, rpm, plate) }),
         lambda: sensors.map((sensor) => sensor.read(random) * rig.faults.gauge),
         torque: torque * (1 + 0.006 * random.normal()),
         drum: ratio ? rpm / ratio : 0,

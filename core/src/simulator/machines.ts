@@ -1,7 +1,7 @@
 import { fuelById } from '../fuel/fuels'
 import { filled, type LoadGrid, type Table } from '../table/table'
 import { airPerCycle, volumetricEfficiency, type Breathing, type EngineBuild } from './air'
-import { calibrate, type Acceleration, type Calibration } from './controller'
+import { calibrate, type Acceleration, type Calibration, type Injectors } from './controller'
 import { sound } from './faults'
 import type { Rig } from './rig'
 import { bestAdvance } from './spark'
@@ -49,6 +49,27 @@ export const DUNNOCK_498: EngineBuild = {
   displacementCc: 498,
   bestRpm: 7000,
   redline: 10000,
+  spread: [
+    { low: 1, high: 1 },
+    { low: 1, high: 1 },
+  ],
+}
+
+/** A small single whose controller holds its fuel as pulses. */
+export const SISKIN_286: EngineBuild = {
+  cylinders: 1,
+  displacementCc: 286,
+  bestRpm: 7400,
+  redline: 10500,
+  spread: [{ low: 1, high: 1 }],
+}
+
+/** A twin whose controller holds filling and commanded lambda. */
+export const WHINCHAT_641: EngineBuild = {
+  cylinders: 2,
+  displacementCc: 641,
+  bestRpm: 6600,
+  redline: 9500,
   spread: [
     { low: 1, high: 1 },
     { low: 1, high: 1 },
@@ -152,6 +173,32 @@ export function rigFor(
     fuel,
     weather,
     faults: sound(engine.cylinders),
+  }
+}
+
+/** The same calibration with its fuel as pulses, ms, for some injectors. */
+export function inPulses(calibration: Calibration, { flow, deadMs }: Injectors): Calibration {
+  const { base } = calibration
+  const values = base.values.map((cells) => cells.map((mg) => Math.round(1000 * (mg / flow + deadMs)) / 1000))
+  return { ...calibration, base: { ...base, values } }
+}
+
+/** The same calibration with its fuel as filling and commanded lambda: fuel = filling / lambda. */
+export function inFilling({ calibration, engine, weather, fuel }: Rig): Calibration {
+  const { base } = calibration
+  const fullMg = airPerCycle(1, engine.displacementCc / engine.cylinders, weather.pressureKpa, weather.temperatureC)
+  const atStoich = fullMg / fuel.stoichAfr
+  const commanded = calibrate(base, (_, plate) => Math.round(1000 * factoryTarget(plate)) / 1000)
+  return {
+    ...calibration,
+    base: {
+      ...base,
+      kind: 'filling',
+      values: base.values.map((cells, row) =>
+        cells.map((mg, column) => Math.round((1000 * mg * commanded[row]![column]!) / atStoich) / 10),
+      ),
+    },
+    filling: { fullMg: atStoich, commanded: { ...base, kind: 'lambda target', values: commanded } },
   }
 }
 

@@ -1,6 +1,6 @@
 import type { Breathing, EngineBuild } from './air'
 import type { Table } from '../table/table'
-import type { Acceleration, LoopZone } from './controller'
+import type { Acceleration, Injectors, LoopZone } from './controller'
 import {
   AVOCET_312,
   CURLEW_437,
@@ -9,11 +9,15 @@ import {
   DUNNOCK_498,
   emptyTrim,
   GODWIT_712,
+  inFilling,
+  inPulses,
   OPEN_LID,
   OPEN_SILENCER,
   plateTable,
   rigFor,
+  SISKIN_286,
   STOCK_BREATHING,
+  WHINCHAT_641,
 } from './machines'
 import type { Rig } from './rig'
 
@@ -24,8 +28,10 @@ export interface SimulatedMachine {
   engine: EngineBuild
   breathing: Breathing
   loop: LoopZone[]
-  /** what can be edited: the base table, or a trim for each cylinder on top of it */
-  edits: 'base' | 'trims'
+  /** what can be edited: the base table, a trim for each cylinder on top of it, pulses in ms, or filling and commanded lambda */
+  edits: 'base' | 'trims' | 'pulses' | 'filling'
+  /** injectors that the pulses were made for, and those that are fitted: mg/ms, and ms before they open */
+  injectors?: { made: Injectors; fitted: Injectors }
   /** what its trims hold at first: nothing (left out), or what makes all cylinders alike */
   firstTrims?: 'matched'
   /** how it answers the hand, where that is not the usual: port film, fuel added, plates by mode, s until fuel is back after a cut */
@@ -42,6 +48,10 @@ export const RUSHING_PLATE = plateTable((grip, rpm) => 103 * (1 - Math.exp(-grip
 export const FOLLOWING_PLATE = plateTable((grip) => grip)
 /** Somebody fuelled generously everywhere but where the loop hides it. */
 export const generous = (_rpm: number, plate: number): number => (plate < 20 ? 1.07 : 1)
+
+/** Injectors of the Siskin: as it left the factory, and a larger set. */
+const FACTORY_INJECTORS: Injectors = { flow: 2.6, deadMs: 0.9 }
+const LARGER_INJECTORS: Injectors = { flow: 3.2, deadMs: 1.05 }
 
 export const SIMULATED_MACHINES: readonly SimulatedMachine[] = [
   {
@@ -97,10 +107,36 @@ export const SIMULATED_MACHINES: readonly SimulatedMachine[] = [
     backS: 0.18,
     spoilt: generous,
   },
+  {
+    id: 'siskin-286-pulses',
+    name: 'Siskin 286, pulses in ms',
+    engine: SISKIN_286,
+    breathing: OPEN_SILENCER,
+    loop: [],
+    edits: 'pulses',
+    injectors: { made: FACTORY_INJECTORS, fitted: FACTORY_INJECTORS },
+  },
+  {
+    id: 'siskin-286-larger-injectors',
+    name: 'Siskin 286, larger injectors fitted',
+    engine: SISKIN_286,
+    breathing: OPEN_SILENCER,
+    loop: [],
+    edits: 'pulses',
+    injectors: { made: FACTORY_INJECTORS, fitted: LARGER_INJECTORS },
+  },
+  {
+    id: 'whinchat-641-filling',
+    name: 'Whinchat 641, filling and commanded lambda',
+    engine: WHINCHAT_641,
+    breathing: OPEN_LID,
+    loop: [],
+    edits: 'filling',
+  },
 ]
 
 /** A rig with that machine on its stock calibration. */
-export function rigOf({ engine, breathing, loop, edits, firstTrims, ...hand }: SimulatedMachine): Rig {
+export function rigOf({ engine, breathing, loop, edits, firstTrims, injectors, ...hand }: SimulatedMachine): Rig {
   const { film, acceleration, plates, backS, spoilt } = hand
   const rig = rigFor(engine, breathing, {
     loop,
@@ -116,6 +152,8 @@ export function rigOf({ engine, breathing, loop, edits, firstTrims, ...hand }: S
       values: values.map((row, r) => row.map((value, c) => value * spoilt(rpm[c]!, load[r]!))),
     }
   }
+  if (injectors) rig.calibration = { ...inPulses(rig.calibration, injectors.made), injectors: injectors.fitted }
+  if (edits === 'filling') rig.calibration = inFilling(rig)
   const { base } = rig.calibration
   if (edits === 'trims')
     rig.calibration.trims = engine.spread.map(({ low, high }) => ({

@@ -47,6 +47,7 @@ export function runScript(live: LiveRig, script: RunScript, id: string, limits?:
       grip: column((one) => one.grip!),
       mode: column((one) => (one.mode ?? 0) + 1),
     }),
+    ...(samples[0]?.commanded !== undefined && { commanded: column((one) => one.commanded!) }),
     lambda: (samples[0]?.lambda ?? []).map((_, c) => column((one) => one.lambda[c]!)),
   }
 }

@@ -83,4 +83,48 @@ describe('ways on the bench', () => {
     expect((await recorded()).revisions[table!.id]).toBe(2)
     client.socket.close()
   })
+
+  it('other injectors: pulses rescaled as declared hardware are written without a lean refusal, and prove 3 % richer', async () => {
+    const job = await newJob()
+    const { tables: inside } = await bench.connect(job, { machine: 'siskin-286-larger-injectors' })
+    const [slot] = inside as { id: string; table: TableInfo['table'] }[]
+    expect(slot!.table.kind).toBe('fuel base')
+    const { body: made } = await call()
+      .post(api(`/jobs/${job}/tables`))
+      .send({ name: 'Pulse, ms', table: slot!.table })
+      .expect(201)
+    const way = {
+      kind: 'injectors',
+      table: (made as TableInfo).id,
+      from: { flow: 2.6, deadMs: 0.9 },
+      to: { flow: 3.2, deadMs: 1.05 },
+    }
+    const taken = await call()
+      .post(api(`/jobs/${job}/ways/take`))
+      .send({ wanted: RICHER, way, override: 'Another set is fitted' })
+      .expect(201)
+    const { values } = (taken.body as TableInfo[])[0]!.table
+    // By hand: 3.2 ms are 2.3 open; times 2.6 / 3.2 x 1.03, and 1.05 of dead time.
+    const before = slot!.table.values[5]![5]!
+    expect(values[5]![5]).toBeCloseTo((before - 0.9) * (2.6 / 3.2) * 1.03 + 1.05, 6)
+    await bench
+      .post(job, `tables/${slot!.id}`, { values: values.map((cells) => cells.map((one) => one * 0.9)) })
+      .expect(409)
+    await bench.post(job, `tables/${slot!.id}`, { values }).expect(200)
+  })
+
+  it('filling and commanded lambda are judged together, and a run tells what was commanded', async () => {
+    const job = await newJob()
+    const { tables: inside } = await bench.connect(job, { machine: 'whinchat-641-filling' })
+    const slots = inside as { id: string; table: TableInfo['table'] }[]
+    expect(slots.slice(0, 2).map((one) => [one.id, one.table.kind])).toEqual([
+      ['base', 'filling'],
+      ['commanded', 'lambda target'],
+    ])
+    const times = (k: number, by: number) => slots[k]!.table.values.map((cells) => cells.map((one) => one * by))
+    // 2 % leaner in either passes; 4 % of both together do not.
+    await bench.post(job, 'tables/base', { values: times(0, 0.98) }).expect(200)
+    await bench.post(job, 'tables/commanded', { values: times(1, 1.02) }).expect(409)
+    await bench.post(job, 'tables/commanded', { values: times(1, 0.98) }).expect(200)
+  })
 })

@@ -23,7 +23,7 @@ export function controllerSlots(rig: Rig, machine: SimulatedMachine): Controller
       : [
           {
             id: 'base',
-            name: 'Fuel, mg per cycle',
+            name: BASE_NAMES[machine.edits],
             cylinder: null,
             table: () => calibration.base,
             load: (values: Matrix) => void (calibration.base = { ...calibration.base, values }),
@@ -31,6 +31,7 @@ export function controllerSlots(rig: Rig, machine: SimulatedMachine): Controller
         ]
   return [
     ...fuel,
+    ...commandedSlot(calibration),
     {
       id: 'spark',
       name: 'Spark advance',
@@ -39,6 +40,26 @@ export function controllerSlots(rig: Rig, machine: SimulatedMachine): Controller
       load: (values) => void (calibration.spark = { ...calibration.spark, values }),
     },
     ...handSlots(calibration),
+  ]
+}
+
+const BASE_NAMES = { base: 'Fuel, mg per cycle', pulses: 'Pulse, ms', filling: 'Filling, %' } as const
+
+/** The table that commands lambda, beside one of filling. */
+function commandedSlot(calibration: Calibration): ControllerSlot[] {
+  if (!calibration.filling) return []
+  return [
+    {
+      id: 'commanded',
+      name: 'Commanded lambda',
+      cylinder: null,
+      table: () => calibration.filling!.commanded,
+      load: (values) =>
+        void (calibration.filling = {
+          ...calibration.filling!,
+          commanded: { ...calibration.filling!.commanded, values },
+        }),
+    },
   ]
 }
 

@@ -56,7 +56,9 @@ function recordedRun({ samples, name, kind = 'road' }: Recording, cut: SafetySto
           ['grip', '%', (sample) => sample.grip ?? NaN],
           ['mode', '', (sample) => (sample.mode ?? 0) + 1],
         ]
-  const columns = [...CHANNELS, ...hand, ...lambdas].map(([channel, unit, of]) => ({
+  const commanded: typeof CHANNELS =
+    samples[0]!.commanded === undefined ? [] : [['commanded', 'λ', (sample) => sample.commanded ?? NaN]]
+  const columns = [...CHANNELS, ...hand, ...commanded, ...lambdas].map(([channel, unit, of]) => ({
     channel,
     unit,
     values: Float32Array.from(samples, (sample) => of(sample, start)),

@@ -2,10 +2,12 @@ import {
   build,
   changeCell,
   effectOfWay,
+  factorBetween,
   fitsController,
+  fuelTables,
+  interpolate,
   largeSteps,
   nameOfWay,
-  setsFuel,
   setsPlate,
   tableSteps,
   workingTable,
@@ -38,9 +40,13 @@ export async function judgeWrite(
   values: Matrix,
 ): Promise<Judged> {
   const measured = await session.measured()
-  // What settings beside the tables were moved since acts on every cell: both are judged together.
-  const moved = movedByWays(slot.table, measured.ways, await session.link.ways())
-  const after: Table = { ...slot.table, values: setsFuel(slot.table) ? timesEach(slot.table, values, moved) : values }
+  // What settings and tables beside it were moved since acts on every cell: all are judged together.
+  const [ways, tables] = await Promise.all([session.link.ways(), session.link.tables()])
+  const byWays = movedByWays(slot.table, measured.ways, ways)
+  const byTables = movedByTables(slot, measured.tables, tables)
+  const rulesFuel = fuelTables(tables).some((one) => one.id === slot.id)
+  const moved = build(slot.table, (row, column) => byWays[row]![column]! * byTables[row]![column]!)
+  const after: Table = { ...slot.table, values: rulesFuel ? timesEach(slot.table, values, moved) : values }
   const job = (await findJob(workshop.store, session.job))!
   const fitting = (await listTables(workshop.store, job.id)).filter((one) => fitsController(one, slot))
   if (await isReasoned(workshop, fitting, values)) return { steps: [], from: '' }
@@ -72,6 +78,30 @@ function movedByWays(grid: LoadGrid, before: ControllerWays, after: ControllerWa
     [before, after].map((ways) => [ways, kinds.map((kind) => effectIn(grid, kind, before, ways[kind]))]),
   )
   return build(grid, (row, column) => factorOf(after, row, column) / factorOf(before, row, column))
+}
+
+/** Factor by which the other tables that rule the fuel of the same cylinder changed it between two states, by cell. */
+function movedByTables(
+  slot: ControllerTable,
+  before: readonly ControllerTable[],
+  now: readonly ControllerTable[],
+): Matrix {
+  const { rpm, load, loadAxis } = slot.table
+  const others = fuelTables(now).filter(
+    (one) =>
+      one.id !== slot.id &&
+      one.table.loadAxis === loadAxis &&
+      (one.cylinder === null || slot.cylinder === null || one.cylinder === slot.cylinder),
+  )
+  return build(slot.table, (row, column) =>
+    others.reduce((factor, { id, table, cylinder }) => {
+      const then = before.find((one) => one.id === id)?.table
+      // A trim of one cylinder says nothing of a table that serves all.
+      if (!then || (cylinder !== null && slot.cylinder === null)) return factor
+      const [a, b] = [then, table].map((one) => interpolate(one, one.values, rpm[column]!, load[row]!))
+      return factor * factorBetween(a!, b!, then, table)
+    }, 1),
+  )
 }
 
 /** Values of a table whose fuel is multiplied cell by cell. */

@@ -7,7 +7,11 @@ import { useQuestion } from '@/job/useQuestion'
 import { useAnswer } from '@/workers/useAnswer'
 
 /** Whether the mixture answered to what was put in by a way; nothing before runs of both states are there. */
-const props = defineProps<{ table: TableInfo }>()
+const props = defineProps<{
+  table: TableInfo
+  /** say which table it is */
+  named?: boolean
+}>()
 const open = useJob()
 const { question } = useQuestion(
   (ground) => answeredQuestion(ground, loader, { table: props.table.id }),
@@ -26,7 +30,7 @@ const isWell = computed(() => answer.value?.verdict === 'as explained' && answer
 
 <template>
   <section v-if="question" class="answered" aria-label="Did it answer?">
-    <h3>Since it was put in</h3>
+    <h3>{{ named ? `Since “${table.name}” was put in` : 'Since it was put in' }}</h3>
     <p v-if="problem" class="soft">{{ problem }}</p>
     <p v-for="sentence in sentences" :key="sentence" :class="{ caution: !isWell }">{{ sentence }}</p>
   </section>

@@ -21,7 +21,10 @@ const beside = computed(() => [
   none,
   ...named.value.filter((info) => sameGrid(info.table, wanted.value!)).map(asChoice),
 ])
-const fillings = computed(() => [none, ...named.value.filter((info) => info.table.kind === 'filling').map(asChoice)])
+const fillings = computed(() => [
+  { value: NO_TABLE, label: 'the one of this job' },
+  ...named.value.filter((info) => info.table.kind === 'filling').map(asChoice),
+])
 const intents = [
   { value: AS_IT_IS, label: 'stays' },
   ...TARGET_PRESETS.map(({ id, name }) => ({ value: id, label: name })),
@@ -172,10 +175,13 @@ const pulses = computed(() => [none, ...named.value.filter((info) => info.table.
 label {
   display: grid;
   gap: 2px;
+  align-content: start;
   font-size: 12px;
   color: var(--soft);
 }
-.caution {
+.caution,
+.soft {
   grid-column: 1 / -1;
+  margin: 0;
 }
 </style>

@@ -2,13 +2,14 @@
 import { ElButton, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { kindOfTable, type SettingsOf } from '@yuzumix/core'
+import { kindOfTable, tableWithWay, type SettingsOf } from '@yuzumix/core'
 import { useJob } from '@/job/openJob'
 import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import AskMadeOn from '@/parts/desk/AskMadeOn.vue'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { useDisplay } from '@/stores/display'
 import { plain } from '@/parts/numbers/format'
+import AnsweredPanel from './AnsweredPanel.vue'
 import { USES, useWays } from './useWays'
 import WayMap from './WayMap.vue'
 import WayPanel from './WayPanel.vue'
@@ -41,6 +42,8 @@ const doubt = computed(() => {
   )
   return halves?.length ? Math.sqrt(halves.reduce((sum, half) => sum + half * half, 0) / halves.length) : null
 })
+/** Tables that ways were put in by. */
+const putIn = computed(() => lines.value.flatMap(({ kind }) => tableWithWay(open.tables, kind) ?? []))
 const hasFuel = computed(() =>
   open.runs.some((run) => run.channels.some((one) => kindOfTable('fuel trim').toldBy.includes(one.channel))),
 )
@@ -99,9 +102,18 @@ const hasFuel = computed(() =>
         Ways begin with runs that have a mixture: add some at Baseline, or read the gauge by hand there. Then every way
         to put the change in stands here, with what it would leave wrong.
       </template>
+      <template v-else-if="wanted">
+        Nothing can be put in: of no cell is it known what it needs. What was read is held by a loop, misfires, or did
+        not answer to what was changed last. More of the same is no cure; find out why first.
+      </template>
       <template v-else>Solving the field that tells what is wanted …</template>
     </p>
-    <template #drawer><WayPanel v-if="wanted && isKnown" :ways="ways" /></template>
+    <template #drawer>
+      <WayPanel v-if="wanted && isKnown" :ways="ways" />
+      <template v-else-if="wanted">
+        <AnsweredPanel v-for="one in putIn" :key="one.id" :table="one" named />
+      </template>
+    </template>
   </StageSplit>
 </template>
 
