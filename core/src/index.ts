@@ -66,7 +66,7 @@ export { cellDigits, tableDigits } from './table/tableDigits'
 export { isRunning, isStanding } from './run/engineState'
 export { alignChannels } from './run/alignChannels'
 export { sweepName, sweepOf, sweepsAt } from './run/bySweep'
-export { channelKind, CHANNELS, channelTitle, knownChannels } from './run/channels'
+export { channelKind, CHANNELS, channelTitle, isOther, knownChannels } from './run/channels'
 export {
   comparedOfRun,
   FACT_CHANNELS,
@@ -103,7 +103,8 @@ export { type HandColumns, handColumns, type HandFault, type HandReading, readRe
 export { type LogLayout, readLayout } from './log/head'
 export { logReader, type LogReader } from './log/logReader'
 export { missingChannels } from './log/mappedColumns'
-export { headerSignature, type Mapping } from './log/recognise'
+export { headerSignature, type Mapping, withOthers } from './log/recognise'
+export { spreadSeconds } from './log/clockTime'
 export type { ReadResult } from './log/settleColumns'
 
 // field

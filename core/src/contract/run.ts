@@ -38,6 +38,10 @@ export const channelSchema = closed({
   count: count(),
   min: figure(),
   max: figure(),
+  header: text(200).meta({
+    description: 'of a column that is only kept (other1 ...), or was guessed: its name in the file',
+  }),
+  guessed: yesNo().meta({ description: 'true where its values alone told what it is' }),
 })
 
 /** A channel that a run can have. */
@@ -280,7 +284,7 @@ export const handReadingsSchema = closed({
 
 export type HandRequest = InferType<typeof handReadingsSchema>
 
-const columnMapping = closed({ channel: id(), unit: string().strict().defined() }).nullable()
+const columnMapping = closed({ channel: id(), unit: string().strict().defined(), guessed: yesNo() }).nullable()
 
 /** Header to channel and unit, or null to leave a column out. */
 export const mappingSchema = mixed((value): value is object => typeof value === 'object').meta({

@@ -1,6 +1,8 @@
 import { logRefused } from './logRefused'
 import Papa from 'papaparse'
-import { parseClock, parseNumber, THOUSANDS_APART } from './number'
+import { parseClock } from './clockTime'
+import { parseNumber, THOUSANDS_APART } from './number'
+import { rateOfHead } from './rateOfHead'
 import { recogniseColumns, recogniseHeader, type Mapping } from './recognise'
 
 /** How a log is laid out, found from its first lines. */
@@ -17,6 +19,8 @@ export interface LogLayout {
   /** The first rows as written. */
   rows: string[][]
   mapping: Mapping
+  /** samples per second, where the lines above the header say it */
+  headRateHz: number | null
 }
 
 const DELIMITERS = [',', ';', '\t', '|']
@@ -63,13 +67,24 @@ export function readLayout(text: string, whole: boolean): LogLayout {
   return {
     delimiter,
     decimalComma,
+    headRateHz: rateOfHead(lines.slice(0, header).map((cells) => cells.join(' '))),
     headerLine: header + 1,
     headers,
     units,
     dataLine: first + 1,
     rows: rows.slice(0, 12),
-    mapping: recogniseColumns(headers, units),
+    mapping: recogniseColumns(
+      headers,
+      units,
+      rows.map((cells) => cells.map((cell) => cellNumber(cell, decimalComma))),
+    ),
   }
+}
+
+/** A cell as a number, clock times as seconds; NaN for text. */
+function cellNumber(cell: string, decimalComma: boolean): number {
+  const value = parseNumber(cell, decimalComma)
+  return Number.isNaN(value) ? parseClock(cell) : value
 }
 
 /** The delimiter that gives the most columns on the most lines. */

@@ -98,7 +98,7 @@ describe('what comes in well', () => {
     expect(lambda.warnings.join(' ')).toMatch(/says AFR but its values are lambda/)
   })
   it('a missing time column takes a stated rate', () => {
-    const text = PLAIN.replace('time', 'note')
+    const text = PLAIN.replace('time', 'fuel level')
     expect(faultOf(text).faults[0]!.field).toBe('sampleRateHz')
     expect(
       read(text, { sampleRateHz: 10 })
@@ -133,9 +133,13 @@ describe('what cannot be read says what, where and what to do', () => {
     ['nothing', '', /empty/],
     ['only blanks', ' \n\n', /empty/],
     ['a header only', 'time,rpm,throttle,lambda\n', /header on line 1 but no rows/],
-    ['no rpm', PLAIN.replace('rpm', 'foo'), /no rpm column.*Its columns are: time, foo/],
-    ['no lambda', PLAIN.replace('lambda', 'foo'), /no lambda or AFR column/],
-    ['neither', PLAIN.replace('lambda', 'foo').replace('rpm', 'bar'), /no rpm column and lambda or AFR column/],
+    ['no rpm', PLAIN.replace('rpm', 'oil level'), /no rpm column.*Its columns are: time, oil level/],
+    ['no lambda', PLAIN.replace('lambda', 'oil level'), /no lambda or AFR column/],
+    [
+      'neither',
+      PLAIN.replace('lambda', 'oil level').replace('rpm', 'fuel level'),
+      /no rpm column and lambda or AFR column/,
+    ],
     ['only a narrowband', PLAIN.replace('lambda', 'O2 voltage'), /narrowband sensor: it tells rich from lean/],
     ['text where rpm should be', PLAIN.replace(/,\d{4},/g, ',fast,'), /holds text \(first "fast" on line 2\)/],
     [
@@ -173,18 +177,20 @@ describe('runs of power', () => {
     expect(channels[2]!.max).toBeCloseTo(27.116, 2)
     expect(warnings).toEqual([expect.stringMatching(/nothing about the mixture/)])
   })
-  it('throttle in volts is left out, and said: 2.9 V of a sensor is no 2.9 %', () => {
+  it('throttle in volts is kept under its own name, and said: 2.9 V of a sensor is no 2.9 %', () => {
     const { channels, warnings } = read(log('lambda,TPS (V)', (i) => `0.9,${0.5 + i / 10}`))
-    expect(channels.map((one) => one.channel)).toEqual(['time', 'rpm', 'lambda1'])
+    expect(channels.map((one) => one.channel)).toEqual(['time', 'rpm', 'lambda1', 'other1'])
+    expect(channels[3]).toMatchObject({ header: 'TPS (V)', unit: 'V' })
     expect(warnings).toEqual([expect.stringMatching(/"TPS \(V\)" looks like throttle in "V".*Known are %/)])
   })
-  it.each(['torque (stone·yd)', 'power [elephants]'])('%s: a unit nobody knows is left out, and said', (header) => {
-    const { channels, warnings } = read(log(`lambda,${header}`, () => '0.9,20'))
-    expect(channels.map((one) => one.channel)).toEqual(['time', 'rpm', 'lambda1'])
-    expect(warnings).toEqual([
-      expect.stringMatching(/a unit that is not known here, so it is left out.*map the column/),
-    ])
-  })
+  it.each(['torque (stone·yd)', 'power [elephants]'])(
+    '%s: a unit nobody knows is kept under its own name, and said',
+    (header) => {
+      const { channels, warnings } = read(log(`lambda,${header}`, () => '0.9,20'))
+      expect(channels.map((one) => one.channel)).toEqual(['time', 'rpm', 'lambda1', 'other1'])
+      expect(warnings).toEqual([expect.stringMatching(/a unit that is not known here: it is kept .*map the column/)])
+    },
+  )
   it('the unit may also stand in a row of its own under the header', () => {
     const text = `time,rpm,lambda,torque\ns,rpm,λ,furlongs\n${rows((i) => `${i / 50},${2000 + i},0.9,20`)}\n`
     expect(read(text).warnings).toEqual([expect.stringMatching(/"furlongs"/)])

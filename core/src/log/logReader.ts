@@ -1,9 +1,14 @@
 import { mappedColumns, type ColumnState, type ReaderOptions } from './mappedColumns'
-import { parseClock, parseNumber } from './number'
+import { DAY, MIDNIGHT, parseClock } from './clockTime'
+import { parseNumber } from './number'
 import { scanLines } from './scanLines'
 import { settleColumns, type ReadResult, type RowTally } from './settleColumns'
 
 const EMPTY_WORDS = new Set(['', 'nan', 'null', 'n/a', 'na', '-', '--', '---', 'inf', '-inf', 'infinity', '#n/a'])
+
+/** Time that falls back by this share of what was recorded, and goes on from there for so many rows, is another recording. */
+const RESTART_SHARE = 0.5
+const RESTART_ROWS = 10
 
 /** Rows by which the unit of time is judged. */
 const MOST_HEAD = 5000
@@ -47,11 +52,18 @@ export function logReader(options: ReaderOptions): LogReader {
     short: { count: 0, firstLine: 0, lastLine: 0 },
     long: { count: 0, firstLine: 0, lastLine: 0 },
     backwards: { count: 0, firstLine: 0, lastLine: 0 },
-    head: { time: [], rpm: [] },
+    restarts: [],
+    head: { time: [], rpm: [], first: NaN },
   }
   const room = { values: [], lines: new Int32Array(0) }
   let firstTime = NaN
   let lastTime = -Infinity
+  /** where the recording began that is read now, and days that ended since the first */
+  let began = 0
+  let days = 0
+  let isClock = false
+  /** time has fallen back: from which row, and how it goes on */
+  let fallen: { row: number; began: number; last: number; rows: number } | null = null
 
   /** A cell that is no plain decimal: a number of another form, empty, a clock time, or text, which is counted. */
   function readCell(column: ColumnState, text: string, line: number): number {
@@ -59,6 +71,7 @@ export function logReader(options: ReaderOptions): LogReader {
     if (value === value) return value * column.factor + column.offset
     if (EMPTY_WORDS.has(text.trim().toLowerCase())) return NaN
     const clock = column.isTime ? parseClock(text) : NaN
+    if (clock === clock) isClock = true
     if (Number.isNaN(clock) && column.text++ === 0) [column.firstTextLine, column.firstText] = [line, text.slice(0, 24)]
     return clock
   }
@@ -86,14 +99,33 @@ export function logReader(options: ReaderOptions): LogReader {
 
   function sinceStart(values: Float64Array, lines: Int32Array): void {
     for (let r = 0; r < values.length; r++) {
-      const raw = values[r]!
+      const raw = values[r]! + days * DAY
       if (raw !== raw) continue
-      if (Number.isNaN(firstTime)) firstTime = raw
-      const value = raw - firstTime
+      if (Number.isNaN(firstTime)) tally.head.first = firstTime = raw
+      // A clock that falls back by most of a day has passed midnight.
+      const isNextDay = isClock && raw - firstTime < lastTime - MIDNIGHT
+      if (isNextDay) days++
+      const value = raw - firstTime + (isNextDay ? DAY : 0)
       values[r] = value
-      if (value < lastTime) note(tally.backwards, lines[r]!)
-      else lastTime = value
+      if (value < lastTime) fallBack(value, tally.samples + r, lines[r]!)
+      else {
+        lastTime = value
+        fallen = null
+      }
     }
+  }
+
+  /** Notes a time before that of a row above; where it goes on from there, another recording has begun. */
+  function fallBack(value: number, row: number, line: number): void {
+    note(tally.backwards, line)
+    if (fallen && value >= fallen.last) fallen = { ...fallen, last: value, rows: fallen.rows + 1 }
+    else
+      fallen =
+        lastTime - value > RESTART_SHARE * (lastTime - began) ? { row, began: value, last: value, rows: 1 } : null
+    if (!fallen || fallen.rows < RESTART_ROWS) return
+    tally.restarts.push(fallen.row)
+    tally.backwards.count -= fallen.rows
+    ;[began, lastTime, fallen] = [fallen.began, value, null]
   }
 
   const [timeAt, rpmAt] = ['time', 'rpm'].map((channel) => columns.findIndex((one) => one.channel === channel))

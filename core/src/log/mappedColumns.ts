@@ -21,6 +21,8 @@ export interface ColumnState {
   index: number
   header: string
   channel: string
+  unit: string
+  guessed: boolean
   isTime: boolean
   isLambda: boolean
   /** lambda or AFR, measured or commanded */
@@ -72,6 +74,8 @@ export function mappedColumns({ headers, mapping, sampleRateHz }: ReaderOptions)
         index,
         header,
         channel: mapped.channel,
+        unit: mapped.unit,
+        guessed: mapped.guessed ?? false,
         isTime: mapped.channel === 'time',
         isLambda: mapped.channel.startsWith('lambda'),
         isMixture: mapped.channel.startsWith('lambda') || mapped.channel === 'commanded',

@@ -1,7 +1,7 @@
 import { median } from '../numbers/median'
 
 /** Step between rows, in what was read as seconds, that may be milliseconds instead. */
-const STEP = [10, 1000] as const
+const STEP = [1, 1000] as const
 /** rpm per second below which no engine moves through its range. */
 const SLOWEST = 50
 /** Least span of engine speed, rpm, and rows, from which its pace can be told. */

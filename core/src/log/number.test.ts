@@ -1,4 +1,5 @@
-import { parseClock, parseNumber } from './number'
+import { parseClock } from './clockTime'
+import { parseNumber } from './number'
 
 describe('numbers', () => {
   it.each([

@@ -15,9 +15,3 @@ export function parseNumber(text: string, decimalComma: boolean): number {
   const value = Number(plain)
   return Number.isFinite(value) ? value : NaN
 }
-
-/** Seconds from "12:34:56.7" or "34:56.7", optionally behind a date; NaN when the text is no clock time. */
-export function parseClock(text: string): number {
-  const match = /(?:^|[ T])(?:(\d{1,3}):)?(\d{1,2}):(\d{1,2}(?:[.,]\d+)?)Z?$/.exec(text.trim())
-  return match ? Number(match[1] ?? 0) * 3600 + Number(match[2]) * 60 + Number(match[3]!.replace(',', '.')) : NaN
-}

@@ -1,6 +1,6 @@
 import { CHANNELS, channelKind, channelTitle } from '../run/channels'
 import { uniqueHeaders } from './head'
-import { headerSignature, plainHeader, recogniseColumns, recogniseHeader, unknownUnit } from './recognise'
+import { headerSignature, plainHeader, recogniseColumns, recogniseHeader, unknownUnit, withOthers } from './recognise'
 
 describe('headers', () => {
   it.each([
@@ -42,8 +42,46 @@ describe('headers', () => {
   )
   it('two unnumbered lambda columns become two cylinders, a repeated rpm only one', () => {
     const mapping = recogniseColumns(uniqueHeaders(['rpm', 'lambda', 'lambda', 'rpm']))
-    expect(Object.values(mapping).map((one) => one?.channel)).toEqual(['rpm', 'lambda1', 'lambda2', undefined])
+    expect(Object.values(mapping).map((one) => one?.channel)).toEqual(['rpm', 'lambda1', 'lambda2', 'other1'])
     expect(recogniseColumns(['AFR front', 'AFR rear', 'rpm'])['AFR rear']?.channel).toBe('lambda2')
+  })
+  it('names that say nothing: values tell what is missing, marked as a guess; where two columns look alike nothing is told', () => {
+    const rows = Array.from({ length: 40 }, (_, i) => [
+      i / 20,
+      4500 + 1500 * Math.sin(i / 8),
+      0.88 + 0.02 * Math.sin(i / 3),
+      45 + 30 * Math.sin(i / 9),
+      12.4 + 0.01 * (i % 3),
+    ])
+    const headers = ['Channel 1', 'Channel 2', 'Channel 3', 'Channel 4', 'Channel 5']
+    expect(Object.values(recogniseColumns(headers, [], rows))).toEqual([
+      { channel: 'time', unit: '', guessed: true },
+      { channel: 'rpm', unit: 'rpm', guessed: true },
+      { channel: 'lambda1', unit: 'λ', guessed: true },
+      { channel: 'throttle', unit: '%', guessed: true },
+      // A voltage of a battery is no AFR.
+      { channel: 'other1', unit: '' },
+    ])
+    const twice = rows.map((row) => [...row, row[1]!])
+    const told = recogniseColumns([...headers, 'Channel 6'], [], twice)
+    expect([told['Channel 2'], told['Channel 6']].map((one) => one?.channel)).toEqual(
+      ['other2', 'other4'].map(() => expect.stringMatching(/^other/)),
+    )
+    // A name that says something else is not overruled by values.
+    expect(recogniseColumns(['Channel 1', 'Fuel level'], [], rows)['Fuel level']).toEqual({
+      channel: 'other1',
+      unit: '',
+    })
+  })
+  it('every column that is not understood is kept with its unit, but for those somebody left out', () => {
+    const headers = ['rpm', 'Fuel level [l]', 'Lean angle']
+    expect(withOthers(headers, { rpm: { channel: 'rpm', unit: 'rpm' }, 'Lean angle': null }, [], false)).toEqual({
+      rpm: { channel: 'rpm', unit: 'rpm' },
+      'Fuel level [l]': { channel: 'other1', unit: 'l' },
+      'Lean angle': null,
+    })
+    const many = Array.from({ length: 90 }, (_, k) => `thing ${k}`)
+    expect(Object.values(withOthers(many, {})).filter(Boolean)).toHaveLength(60)
   })
   it('every channel has a title and a kind', () => {
     for (const channel of CHANNELS) {
@@ -76,7 +114,7 @@ describe('a unit that a channel does not have', () => {
   ])('%s: what it means is not guessed, and that is said', (header) => {
     expect(recogniseHeader(header)).toBeNull()
     expect(unknownUnit(header)).toMatch(
-      /a unit that is not known here, so it is left out. Known are .+; map the column/,
+      /a unit that is not known here: it is kept under its own name, .+ Known are .+; map the column/,
     )
   })
   it.each([

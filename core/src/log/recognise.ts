@@ -1,14 +1,25 @@
-import { CHANNEL_KINDS, conversion, isAfrUnit, plainUnit, type ChannelKind } from '../run/channels'
+import {
+  CHANNEL_KINDS,
+  channelKind,
+  MOST_OTHERS,
+  conversion,
+  isAfrUnit,
+  plainUnit,
+  type ChannelKind,
+} from '../run/channels'
+import { meaningsOf, type Meaning } from './headerRules'
+import { wordsOf } from './headerWords'
+import { guessColumns } from './guessColumns'
 
 /** What a column of a log is taken for. */
 export interface ColumnMapping {
   channel: string
   unit: string
+  /** its values told it, as its name says nothing */
+  guessed?: boolean | undefined
 }
 /** By header, as written in the file; null leaves a column out. */
 export type Mapping = Record<string, ColumnMapping | null>
-
-const BANK_WORDS: Record<string, string> = { front: '1', rear: '2', left: '1', right: '2' }
 
 /** A tachometer's face: "RPM x1000", "rpm / 1000". */
 const THOUSANDS = /^(.*\b(?:rpm|revs|drehzahl))\s*[x×*/]\s*1[ .,']?000$/i
@@ -21,62 +32,62 @@ function splitHeader(header: string): { text: string; unit: string } {
   return match ? { text: match[1]!, unit: match[2]! } : { text: header.trim(), unit: '' }
 }
 
-/** Header text as the patterns expect it: lower case, one blank between words, camel case and digits apart. */
+/** Header text as its words are looked up: lower case, one blank between words, camel case and digits apart. */
 export function plainHeader(text: string): string {
   return text
-    .replace(/([a-zäöü])([A-Z])/g, '$1 $2')
+    .replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2')
+    .replace(/(\p{Lu})(\p{Lu}\p{Ll})/gu, '$1 $2')
     .toLowerCase()
     .replace(/[_.\-:#]+/g, ' ')
-    .replace(/([a-zλ])(\d)/g, '$1 $2')
+    .replace(/h2o/g, 'water')
+    .replace(/(^|[^a-z])(wb|nb)?o2/g, '$1$2 o2 ')
+    .replace(/([\p{L}])(\d)/gu, '$1 $2')
     .replace(/\bo 2\b/g, 'o2')
     .replace(/\bdeg ([cfk])\b/g, 'deg$1')
+    .replace(/\b(k pa|h pa|m pa|m bar|k w|n m)\b/g, (unit) => unit.replace(' ', ''))
     .replace(/\s+/g, ' ')
     .trim()
 }
 
-/** A unit that stands at the end of a header as its own word, such as "coolant degC" or "throttle_pct". */
-function trailingUnit(kind: ChannelKind, plain: string): { text: string; unit: string } | null {
+/** What a text may mean, with a unit that stands at its end as its own word, such as "coolant degC" or "throttle_pct". */
+function meaningsWithUnit(plain: string): (Meaning & { trailing: string })[] {
   const cut = plain.lastIndexOf(' ')
-  if (cut < 0) return null
-  const unit = plain.slice(cut + 1)
-  return kind.units[plainUnit(unit)] || plainUnit(unit) === plainUnit(kind.unit)
-    ? { text: plain.slice(0, cut), unit }
-    : null
+  const trailing = plain.slice(cut + 1)
+  const before = cut < 0 ? [] : meaningsOf(wordsOf(plain.slice(0, cut)))
+  const named = before.filter(({ channel }) => hasUnit(channelKind(channel)!, trailing))
+  return [
+    ...named.map((one) => ({ ...one, trailing })),
+    ...meaningsOf(wordsOf(plain)).map((one) => ({ ...one, trailing: '' })),
+  ]
 }
+
+const hasUnit = (kind: ChannelKind, unit: string): boolean =>
+  Object.hasOwn(kind.units, plainUnit(unit)) || (kind.unit !== '' && plainUnit(unit) === plainUnit(kind.unit))
 
 /** The channel and unit that one header (and the unit under it, if any) stands for, or null. */
 export function recogniseHeader(header: string, unitBelow = ''): ColumnMapping | null {
   const { text, unit } = splitHeader(header)
   const stated = unit || unitBelow.trim()
   const plain = plainHeader(text)
-  for (const kind of CHANNEL_KINDS) {
-    let foundUnit = stated
-    let matched = kind.headers.exec(plain)
-    if (!matched && !stated) {
-      const trailing = trailingUnit(kind, plain)
-      if (trailing) {
-        matched = kind.headers.exec(trailing.text)
-        foundUnit = trailing.unit
-      }
-    }
-    if (!matched) continue
-    if (kind.name === 'narrowband' && stated && !kind.units[plainUnit(stated)]) continue
+  for (const { channel, byUnit, trailing } of meaningsWithUnit(plain)) {
+    const kind = channelKind(channel)!
+    let foundUnit = stated || trailing
+    if (byUnit && (!hasUnit(kind, foundUnit) || plainUnit(foundUnit) === '')) continue
+    if (kind.name === 'narrowband' && stated && !hasUnit(kind, stated)) continue
     if (kind.name === 'lambda' && /^m?v$/.test(plainUnit(stated)))
-      return { channel: `narrowband${cylinderOf(plain)}`, unit: stated }
-    if (
-      (kind.name === 'lambda' || kind.name === 'commanded') &&
-      !isAfrUnit(foundUnit) &&
-      /\b(afr|a\/f|air[ /-]?fuel)\b/.test(plain)
-    )
-      foundUnit = 'AFR'
+      return { channel: `narrowband${channel.slice(-1)}`, unit: stated }
+    const isMixture = kind.name === 'lambda' || kind.name === 'commanded'
+    if (isMixture && !isAfrUnit(foundUnit) && /\b(afr|a ?\/ ?f|air ?[ /-]?fuel)/.test(plain)) foundUnit = 'AFR'
     if (conversion(kind, foundUnit) === undefined) {
       // Volts or degrees of a plate are no percents, and guessed torque would go into every figure; what is no unit at all says nothing.
-      if (isPower(kind.name) || isUnit(foundUnit)) return null
+      if (isPower(kind.name) || isUnit(foundUnit)) continue
       foundUnit = ''
     }
-    return { channel: kind.numbered ? `${kind.name}${cylinderOf(plain)}` : kind.name, unit: foundUnit || kind.unit }
+    // The unit of a time that says none is told by the whole column.
+    return { channel, unit: foundUnit || (channel === 'time' ? '' : kind.unit) }
   }
-  return null
+  // What stands in brackets may belong to the name: "Speed (GPS)".
+  return unit && !isUnit(unit) ? recogniseHeader(`${text} ${unit}`, unitBelow) : null
 }
 
 function isPower(channel: string): boolean {
@@ -85,6 +96,8 @@ function isPower(channel: string): boolean {
 
 /** What stands for numbers straight from a sensor, in no unit. */
 const BARE = ['adc', 'raw', 'bits', 'counts', 'steps']
+/** Pressures over the air's, which are none without it. */
+const GAUGE = ['barg', 'psig', 'kpag', 'mbarg']
 /** Single characters that are units; letters such as F and C may name a cylinder. */
 const SHORT_UNITS = ['v', '%', '°']
 
@@ -92,39 +105,41 @@ const SHORT_UNITS = ['v', '%', '°']
 function isUnit(text: string): boolean {
   const plain = plainUnit(text)
   if (plain.length < 2) return SHORT_UNITS.includes(plain)
-  return BARE.includes(plain) || CHANNEL_KINDS.some((kind) => plain in kind.units)
+  return BARE.includes(plain) || GAUGE.includes(plain) || CHANNEL_KINDS.some((kind) => plain in kind.units)
 }
 
-/** What to say of a column whose header is known but not its unit, so that it is left out; null for every other column. */
+/** What to say of a column whose header is known but not its unit, so that nothing is worked out from it; null for every other column. */
 export function unknownUnit(header: string, unitBelow = ''): string | null {
   const { text, unit } = splitHeader(header)
   const stated = unit || unitBelow.trim()
-  const kind = CHANNEL_KINDS.find((one) => one.headers.test(plainHeader(text)))
+  const [meaning] = meaningsOf(wordsOf(plainHeader(text))).filter((one) => !one.byUnit)
+  const kind = meaning && channelKind(meaning.channel)
   if (!kind || !stated || conversion(kind, stated) !== undefined || recogniseHeader(header, unitBelow)) return null
   const known = [...new Set([kind.unit, ...Object.keys(kind.units)])].filter((one) => one !== '')
-  return `Column "${header}" looks like ${kind.title.toLowerCase()} in "${stated}", a unit that is not known here, so it is left out. Known are ${known.slice(0, 4).join(', ')}; map the column to one of them if it is that.`
-}
-
-function cylinderOf(plain: string): string {
-  const word = /\b(front|rear|left|right)\b/.exec(plain)
-  return word ? BANK_WORDS[word[1]!]! : (/([1-4])$/.exec(plain)?.[1] ?? '1')
+  return `Column "${header}" looks like ${kind.title.toLowerCase()} in "${stated}", a unit that is not known here: it is kept under its own name, and nothing is worked out from it. Known are ${known.slice(0, 4).join(', ')}; map the column to one of them if it is that.`
 }
 
 /**
  * Recognises all columns of a log. Of two columns that mean the same channel the first is taken; further lambda columns
- * without a number become the next cylinder.
+ * without a number become the next cylinder. What the names do not tell is guessed by the values, and marked; every other
+ * column is kept under its own name.
  *
  * @param headers as written; @param units the row under the header, when there is one
- * @returns a mapping with null for what was not recognised
+ * @param rows the first rows, as numbers; NaN where a cell holds none
+ * @returns a mapping with null for what is left out
  */
-export function recogniseColumns(headers: readonly string[], units: readonly string[] = []): Mapping {
+export function recogniseColumns(
+  headers: readonly string[],
+  units: readonly string[] = [],
+  rows: readonly (readonly number[])[] = [],
+): Mapping {
   const mapping: Mapping = {}
   const taken = new Set<string>()
   headers.forEach((header, index) => {
     const found = recogniseHeader(header, units[index])
     mapping[header] ??= null
     if (!found || mapping[header]) return
-    let channel = found.channel
+    let { channel } = found
     const numbered = /^(lambda|narrowband)(\d)$/.exec(channel)
     if (numbered) {
       let n = Number(numbered[2])
@@ -135,7 +150,36 @@ export function recogniseColumns(headers: readonly string[], units: readonly str
     taken.add(channel)
     mapping[header] = { channel, unit: found.unit }
   })
-  return mapping
+  const saysNothing = (header: string): boolean => {
+    const { words } = wordsOf(plainHeader(splitHeader(header).text))
+    return mapping[header] === null && words.length === 0
+  }
+  const columns = headers.map((header, k) => (saysNothing(header) ? rows.map((row) => row[k] ?? NaN) : null))
+  for (const [k, guess] of guessColumns(columns, taken)) mapping[headers[k]!] = { ...guess, guessed: true }
+  return withOthers(headers, mapping, units)
+}
+
+/**
+ * A mapping in which every column that it does not name, or knows nothing of, is kept as `other1`, `other2` ...
+ *
+ * @param open whether a column that stands at null is kept, too: it was not understood; else somebody left it out
+ */
+export function withOthers(
+  headers: readonly string[],
+  mapping: Mapping,
+  units: readonly string[] = [],
+  open = true,
+): Mapping {
+  const taken = new Set(Object.values(mapping).map((one) => one?.channel))
+  let n = 1
+  const entries = headers.map((header, k): [string, ColumnMapping | null] => {
+    const known = mapping[header]
+    if (known || (known === null && !open)) return [header, known]
+    while (taken.has(`other${n}`)) n++
+    if (n > MOST_OTHERS) return [header, null]
+    return [header, { channel: `other${n++}`, unit: (splitHeader(header).unit || units[k] || '').slice(0, 40) }]
+  })
+  return Object.fromEntries(entries)
 }
 
 /** Key under which a mapping is remembered: the file's headers, in order. */

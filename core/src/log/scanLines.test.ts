@@ -86,6 +86,7 @@ describe('lines read byte by byte', () => {
     expect(result).toMatchObject({
       samples: 31,
       warnings: [
+        'Left out: "note".',
         '1 rows have too few cells, first on line 14; what is missing counts as empty.',
         '1 rows have more cells than the header, first on line 35; the extra cells are left out.',
       ],
@@ -95,7 +96,7 @@ describe('lines read byte by byte', () => {
   it('text is told in the encoding of the file', () => {
     const text = Array.from({ length: 25 }, (_, i) => `${i},${i === 3 ? 'läuft' : 2000},,0.9`).join('\n')
     expect(scanned(text, ',', 'windows-1252').result).toMatchObject({
-      warnings: ['Column "rpm": 1 cells hold text, first "läuft" on line 5; they count as empty.'],
+      warnings: ['Left out: "note".', 'Column "rpm": 1 cells hold text, first "läuft" on line 5; they count as empty.'],
     })
   })
 })

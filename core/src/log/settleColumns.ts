@@ -1,8 +1,9 @@
 import type { Refusal } from '../refusal/refusal'
 import { logRefused } from './logRefused'
-import { channelKind, channelTitle } from '../run/channels'
+import { channelKind, channelTitle, isOther } from '../run/channels'
 import type { ColumnState, ReaderOptions } from './mappedColumns'
 import { isMilliseconds } from './milliseconds'
+import { timeUnit, type TimeUnit } from './timeUnit'
 import { unknownUnit } from './recognise'
 
 /** A channel as read: its numbers still need `factor` and `offset` applied, because some units show only in the whole. */
@@ -13,6 +14,8 @@ interface ReadChannel {
   min: number
   max: number
   factor: number
+  header?: string
+  guessed?: boolean
 }
 
 /** What came of reading all rows. */
@@ -20,6 +23,8 @@ export interface ReadResult {
   samples: number
   channels: ReadChannel[]
   warnings: string[]
+  /** rows at which another recording begins */
+  restarts: number[]
   /** AFR scale taken out of the lambda columns, or null when they were lambda already. */
   gaugeScale: number | null
 }
@@ -42,7 +47,18 @@ export interface RowTally {
   /** time before that of a row above */
   backwards: OddRows
   /** the first rows, as read: by these the unit of time is judged */
-  head: { time: number[]; rpm: number[] }
+  head: { time: number[]; rpm: number[]; first: number }
+  /** rows at which time begins anew: another recording */
+  restarts: number[]
+}
+
+/** Names of columns in a sentence, at most. */
+const MOST_NAMED = 12
+/** That columns are left out, by name. */
+function leftOutWords(headers: readonly string[]): string {
+  const more = headers.length - MOST_NAMED
+  const named = headers.slice(0, MOST_NAMED).map((one) => `"${one}"`)
+  return `Left out: ${named.join(', ')}${more > 0 ? ` and ${more} more` : ''}.`
 }
 
 /** Text in more than this share of a required column refuses the log. */
@@ -61,9 +77,10 @@ export function settleColumns(options: ReaderOptions, columns: readonly ColumnSt
   const { headers, gaugeScale, sampleRateHz } = options
   const { samples } = tally
   if (samples === 0) throw logRefused('The file has a header but no rows. Export the log again with its data.')
-  const warnings = headers.flatMap((header, k) =>
-    options.mapping[header] ? [] : (unknownUnit(header, options.units?.[k]) ?? []),
-  )
+  const kept = (header: string): boolean => !options.mapping[header] || isOther(options.mapping[header].channel)
+  const warnings = headers.flatMap((header, k) => (kept(header) ? (unknownUnit(header, options.units?.[k]) ?? []) : []))
+  const leftOut = headers.filter((header) => !options.mapping[header])
+  if (leftOut.length) warnings.push(leftOutWords(leftOut))
   if (!columns.some((column) => column.isLambda))
     warnings.push('No lambda column: this run tells torque and power, but nothing about the mixture.')
   const channels: ReadChannel[] = []
@@ -73,14 +90,13 @@ export function settleColumns(options: ReaderOptions, columns: readonly ColumnSt
   }
   let afrSeen = false
   for (const column of columns) {
-    const inMs = column.isTime && column.factor === 1 && isMilliseconds(tally.head.time, tally.head.rpm)
-    const settled = settleColumn(column, samples, gaugeScale, inMs)
+    const settled = settleColumn(column, samples, gaugeScale, column.isTime ? unitOfTime(column, tally) : null)
     warnings.push(...settled.warnings)
     afrSeen ||= settled.afr
     if (settled.channel) channels.push(settled.channel)
   }
   warnings.push(...judgeRows(tally))
-  return { samples, channels, warnings, gaugeScale: afrSeen ? gaugeScale : null }
+  return { samples, channels, warnings, restarts: tally.restarts, gaugeScale: afrSeen ? gaugeScale : null }
 }
 
 /** @throws Refusal 'no-log' when a column that is needed has no numbers, mostly text, or values that cannot be */
@@ -88,7 +104,7 @@ function settleColumn(
   column: ColumnState,
   samples: number,
   gaugeScale: number,
-  inMs: boolean,
+  time: TimeUnit | null,
 ): { channel: ReadChannel | null; afr: boolean; warnings: string[] } {
   const { header, count, text, firstText, firstTextLine } = column
   const needed = isNeeded(column.channel)
@@ -103,6 +119,8 @@ function settleColumn(
     )
   }
   const warnings: string[] = []
+  if (isOther(column.channel) && text > count)
+    return { channel: null, afr: false, warnings: [`Column "${header}" holds text and is left out.`] }
   if (text > 0) {
     if (needed && text > MOST_TEXT * samples) {
       throw logRefused(
@@ -115,7 +133,7 @@ function settleColumn(
     )
   }
   if (column.isLambda && column.asVolts > MOST_VOLTS * count && column.max < 1.3) throw narrowband(column)
-  const { factor, note, afr } = inMs ? milliseconds(column) : settleUnit(column, gaugeScale)
+  const { factor, note, afr } = time ? asTime(column, time) : settleUnit(column, gaugeScale)
   if (note) warnings.push(note)
   const kind = channelKind(column.channel)!
   if (needed && (column.max * factor < kind.least || column.min * factor > kind.most)) {
@@ -125,7 +143,16 @@ function settleColumn(
     )
   }
   const [min, max] = [column.min * factor, column.max * factor]
-  return { channel: { channel: column.channel, unit: kind.unit, count, min, max, factor }, afr, warnings }
+  if (column.guessed)
+    warnings.push(
+      `Column "${header}" does not say what it is; by its values it was taken for ${kind.title.toLowerCase()} in ${column.unit || kind.unit}, which is a guess. Map it by hand if it is something else.`,
+    )
+  const named = {
+    ...((column.guessed || isOther(column.channel)) && { header: header.slice(0, 200) }),
+    ...(column.guessed && { guessed: true }),
+  }
+  const unit = isOther(column.channel) ? column.unit : kind.unit
+  return { channel: { channel: column.channel, unit, count, min, max, factor, ...named }, afr, warnings }
 }
 
 /** @throws Refusal 'no-log' when time runs backwards so often that it is no time */
@@ -168,9 +195,16 @@ function isNeeded(channel: string): boolean {
   return channel === 'time' || channel === 'rpm' || channel === 'lambda1'
 }
 
-function milliseconds({ header }: ColumnState): ReturnType<typeof settleUnit> {
-  const note = `Column "${header}" was taken for milliseconds: in seconds the engine would creep through its range as none does.`
-  return { factor: 0.001, note, afr: false }
+/** Unit of a time column where it says none, or says seconds that cannot be; null where it stands. */
+function unitOfTime({ unit, factor }: ColumnState, { head }: RowTally): TimeUnit | null {
+  if (unit === '') return timeUnit(head.time, head.rpm, head.first)
+  return factor === 1 && isMilliseconds(head.time, head.rpm) ? { factor: 1e-3, name: 'milliseconds' } : null
+}
+
+function asTime({ header, unit }: ColumnState, time: TimeUnit): ReturnType<typeof settleUnit> {
+  const why = unit === '' ? 'it says no unit' : 'in seconds the engine would creep through its range as none does'
+  const note = time.factor === 1 ? '' : `Column "${header}" was taken for ${time.name}: ${why}.`
+  return { factor: time.factor, note, afr: false }
 }
 
 /** Settles what only the whole column shows: AFR or lambda, throttle as fraction or percent. */

@@ -10,8 +10,6 @@ export interface ChannelKind {
   unit: string
   /** Units taken at the door, lower case without blanks. */
   units: Readonly<Record<string, Conversion>>
-  /** Header texts that mean this channel, after `plainHeader`. */
-  headers: RegExp
   /** Values outside are no reading (core's unit). */
   least: number
   most: number
@@ -26,6 +24,10 @@ const TEMPERATURE = {
   '°f': [5 / 9, -160 / 9],
   f: [5 / 9, -160 / 9],
   degf: [5 / 9, -160 / 9],
+  celsius: [1, 0],
+  fahrenheit: [5 / 9, -160 / 9],
+  kelvin: [1, -273.15],
+  degk: [1, -273.15],
   k: [1, -273.15],
 } as const
 const PRESSURE = {
@@ -34,6 +36,12 @@ const PRESSURE = {
   mbar: [0.1, 0],
   bar: [100, 0],
   psi: [6.894757, 0],
+  psia: [6.894757, 0],
+  kpaa: [1, 0],
+  bara: [100, 0],
+  pa: [0.001, 0],
+  torr: [0.1333224, 0],
+  mpa: [1000, 0],
   inhg: [3.386389, 0],
   mmhg: [0.1333224, 0],
 } as const
@@ -54,7 +62,19 @@ const MIXTURE = {
   ':1': [1, 0],
   ratio: [1, 0],
 } as const
-const SPEED = { 'km/h': [1, 0], kmh: [1, 0], kph: [1, 0], mph: [1.609344, 0], 'm/s': [3.6, 0] } as const
+const SPEED = {
+  'km/h': [1, 0],
+  kmh: [1, 0],
+  kph: [1, 0],
+  mph: [1.609344, 0],
+  'mi/h': [1.609344, 0],
+  'm/s': [3.6, 0],
+  kn: [1.852, 0],
+  kt: [1.852, 0],
+  kts: [1.852, 0],
+  knots: [1.852, 0],
+  'ft/s': [1.09728, 0],
+} as const
 
 /** Every channel, in the order in which headers are tried. */
 export const CHANNEL_KINDS: readonly ChannelKind[] = [
@@ -62,8 +82,17 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     name: 'time',
     title: 'Time',
     unit: 's',
-    units: { s: [1, 0], sec: [1, 0], seconds: [1, 0], ms: [0.001, 0], min: [60, 0], h: [3600, 0], us: [1e-6, 0] },
-    headers: /^(elapsed |log |run )?(time|timestamp|zeit|temps|tiempo|tempo|seconds|secs?|t)( stamp| elapsed)?$/,
+    units: {
+      s: [1, 0],
+      sec: [1, 0],
+      seconds: [1, 0],
+      ms: [0.001, 0],
+      min: [60, 0],
+      h: [3600, 0],
+      us: [1e-6, 0],
+      µs: [1e-6, 0],
+      msec: [0.001, 0],
+    },
     least: 0,
     most: 1e6,
   },
@@ -79,9 +108,17 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
       krpm: [1000, 0],
       rpmx1000: [1000, 0],
       hz: [60, 0],
+      '1/s': [60, 0],
+      rps: [60, 0],
+      'rad/s': [9.549297, 0],
+      'r/min': [1, 0],
+      'tr/min': [1, 0],
+      'rev/min': [1, 0],
+      'giri/min': [1, 0],
+      'omw/min': [1, 0],
+      'min⁻¹': [1, 0],
+      upm: [1, 0],
     },
-    headers:
-      /^((engine|motor|crank|crankshaft)? ?(rpm|revs|speed rpm|rev|drehzahl)|(engine|motor|crank) ?speed|n ?(mot|eng)|rpm (engine|motor))$/,
     least: 0,
     most: 30000,
   },
@@ -90,8 +127,6 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     title: 'Narrowband sensor',
     unit: 'V',
     units: { v: [1, 0], mv: [0.001, 0] },
-    headers:
-      /^(narrow ?band|(o2|oxygen)( sensor)? ?(volts?|voltage)|(o2|oxygen) sensor|(o2|oxygen))( (cyl|bank|b)?)? ?([1-4])?$/,
     least: -0.5,
     most: 5.5,
     numbered: true,
@@ -101,8 +136,6 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     title: 'Lambda',
     unit: 'λ',
     units: MIXTURE,
-    headers:
-      /^(measured |wide ?band |wb )*(lambda|lam|λ|afr|a\/f|air[ /-]?fuel( ratio)?|mixture|wide ?band|wbo2|wb)( sensor| ratio| measured| act(ual)?| value| lambda| afr)?( (cyl(inder)?|cylinder|bank|b|front|rear|left|right))? ?([1-4])?$/,
     least: 0.4,
     most: 3,
     numbered: true,
@@ -112,8 +145,6 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     title: 'Commanded lambda',
     unit: 'λ',
     units: MIXTURE,
-    headers:
-      /^((commanded|command|cmd|target|tgt|desired|requested|wanted|soll|set ?point) (lambda|lam|λ|afr|a\/f|air[ /-]?fuel( ratio)?|mixture)|(lambda|lam|λ|afr|a\/f|air[ /-]?fuel( ratio)?|mixture) (commanded|command|cmd|target|tgt|desired|requested|wanted|soll|set ?point))$/,
     least: 0.4,
     most: 3,
   },
@@ -122,8 +153,6 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     title: 'Throttle',
     unit: '%',
     units: PERCENT,
-    headers:
-      /^(throttle|tps|tp|throttle (pos|position|angle|opening|plate|valve)|plate( opening)?|drosselklappe|gas|thr)( sensor)? ?1?$/,
     least: -5,
     most: 110,
   },
@@ -132,7 +161,6 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     title: 'Manifold pressure',
     unit: 'kPa',
     units: PRESSURE,
-    headers: /^(map|manifold|manifold (abs(olute)? )?pressure|intake (manifold )?pressure|saugrohrdruck)( sensor)?$/,
     least: 5,
     most: 400,
   },
@@ -149,11 +177,17 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
       'lb-ft': [1.355818, 0],
       lbft: [1.355818, 0],
       'ft-lb': [1.355818, 0],
+      'ft-lbs': [1.355818, 0],
+      ftlbs: [1.355818, 0],
+      'ft·lb': [1.355818, 0],
+      'lbf·ft': [1.355818, 0],
+      'lbf-ft': [1.355818, 0],
+      'lb.ft': [1.355818, 0],
+      mkp: [9.80665, 0],
       ftlb: [1.355818, 0],
       'kg·m': [9.80665, 0],
       kgm: [9.80665, 0],
     },
-    headers: /^(engine |wheel |measured )?(torque|drehmoment|couple)$/,
     least: -2000,
     most: 5000,
   },
@@ -168,8 +202,12 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
       bhp: [0.7456999, 0],
       ps: [0.7354988, 0],
       cv: [0.7354988, 0],
+      ch: [0.7354988, 0],
+      pk: [0.7354988, 0],
+      hk: [0.7354988, 0],
+      whp: [0.7456999, 0],
+      mw: [1000, 0],
     },
-    headers: /^(engine |wheel |measured )?(power|leistung|puissance|hp|kw|ps)$/,
     least: -500,
     most: 3000,
   },
@@ -178,7 +216,6 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     title: 'Drum speed',
     unit: 'rpm',
     units: { rpm: [1, 0], '1/min': [1, 0], hz: [60, 0], 'rad/s': [9.549297, 0] },
-    headers: /^(drum|roller|roll)( speed| rpm)?$/,
     least: -100,
     most: 20000,
   },
@@ -187,8 +224,6 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     title: 'Spark advance',
     unit: '°',
     units: { '°': [1, 0], deg: [1, 0], '°btdc': [1, 0], degbtdc: [1, 0], '°ca': [1, 0] },
-    headers:
-      /^(spark|ignition|ign|timing|advance|spark (advance|angle|timing)|ign(ition)? (advance|angle|timing)|zündwinkel)$/,
     least: -60,
     most: 80,
   },
@@ -197,7 +232,6 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     title: 'Short-term fuel trim',
     unit: '%',
     units: PERCENT,
-    headers: /^(stft|short[ -]?term( fuel)? trim|trim short|fuel trim short|short trim)( b(ank)?)? ?1?$/,
     least: -100,
     most: 100,
   },
@@ -206,7 +240,6 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     title: 'Long-term fuel trim',
     unit: '%',
     units: PERCENT,
-    headers: /^(ltft|long[ -]?term( fuel)? trim|trim long|fuel trim long|long trim)( b(ank)?)? ?1?$/,
     least: -100,
     most: 100,
   },
@@ -215,7 +248,6 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     title: 'Coolant',
     unit: '°C',
     units: TEMPERATURE,
-    headers: /^(coolant|ect|clt|water|engine temp(erature)?|coolant temp(erature)?|water temp(erature)?|kühlmittel)$/,
     least: -40,
     most: 200,
   },
@@ -224,16 +256,39 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     title: 'Intake air',
     unit: '°C',
     units: TEMPERATURE,
-    headers: /^(iat|intake|act|mat|(intake|inlet|charge)( air)?( temp(erature)?)?|air temp(erature)?)$/,
     least: -40,
     most: 150,
+  },
+  {
+    name: 'oil',
+    title: 'Oil',
+    unit: '°C',
+    units: TEMPERATURE,
+    least: -40,
+    most: 220,
+  },
+  {
+    name: 'head',
+    title: 'Cylinder head',
+    unit: '°C',
+    units: TEMPERATURE,
+    least: -40,
+    most: 400,
+  },
+  {
+    name: 'exhaust',
+    title: 'Exhaust gas',
+    unit: '°C',
+    units: TEMPERATURE,
+    least: -40,
+    most: 1300,
+    numbered: true,
   },
   {
     name: 'ambient',
     title: 'Air of the room',
     unit: '°C',
     units: TEMPERATURE,
-    headers: /^(ambient|ambient( air)? temp(erature)?|(room|outside|outdoor|weather) temp(erature)?)$/,
     least: -60,
     most: 80,
   },
@@ -242,16 +297,30 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     title: 'Barometer',
     unit: 'kPa',
     units: PRESSURE,
-    headers: /^(baro|barometer|(baro(metric)?|ambient|atmospheric|atm|air) ?pressure|luftdruck)$/,
     least: 40,
     most: 120,
+  },
+  {
+    name: 'fuelPressure',
+    title: 'Fuel pressure',
+    unit: 'kPa',
+    units: PRESSURE,
+    least: -50,
+    most: 30_000,
+  },
+  {
+    name: 'oilPressure',
+    title: 'Oil pressure',
+    unit: 'kPa',
+    units: PRESSURE,
+    least: -50,
+    most: 2000,
   },
   {
     name: 'humidity',
     title: 'Relative humidity',
     unit: '%',
     units: PERCENT,
-    headers: /^((rel(ative)?|air) )?(humidity|rh)$/,
     least: 0,
     most: 100,
   },
@@ -260,7 +329,6 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     title: 'Battery',
     unit: 'V',
     units: { v: [1, 0], mv: [0.001, 0] },
-    headers: /^(battery|batt|vbat|battery (volts?|voltage)|ubat|supply( voltage)?)$/,
     least: 0,
     most: 40,
   },
@@ -269,7 +337,6 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     title: 'Knock',
     unit: '',
     units: { '': [1, 0], v: [1, 0], '%': [1, 0], count: [1, 0] },
-    headers: /^(knock|knock (level|count|signal|retard))$/,
     least: -1e6,
     most: 1e6,
   },
@@ -278,7 +345,6 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     title: 'Grip',
     unit: '%',
     units: PERCENT,
-    headers: /^(grip|app|twist ?grip|grip (pos|position)|pedal|accelerator)$/,
     least: -5,
     most: 110,
   },
@@ -288,7 +354,6 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     unit: 'λ',
     units: { λ: [1, 0] },
     // Written with hand readings and in archives; no logger has it.
-    headers: /^hand ?range$/,
     least: 0,
     most: 1,
   },
@@ -297,7 +362,6 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     title: 'Gear',
     unit: '',
     units: { '': [1, 0] },
-    headers: /^(gear|gear (pos|position))$/,
     least: -1,
     most: 12,
   },
@@ -306,7 +370,6 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     title: 'Riding mode',
     unit: '',
     units: { '': [1, 0] },
-    headers: /^((riding|drive|power|throttle|engine) ?(mode|map)|mode)$/,
     least: 0,
     most: 20,
   },
@@ -315,11 +378,61 @@ export const CHANNEL_KINDS: readonly ChannelKind[] = [
     title: 'Road speed',
     unit: 'km/h',
     units: SPEED,
-    headers: /^(speed|vss|road speed|vehicle speed|wheel speed|ground speed|gps speed)$/,
     least: -5,
     most: 500,
   },
+  {
+    name: 'duty',
+    title: 'Injector duty',
+    unit: '%',
+    units: PERCENT,
+    least: 0,
+    most: 200,
+    numbered: true,
+  },
+  {
+    name: 'pulse',
+    title: 'Injector pulse',
+    unit: 'ms',
+    units: { ms: [1, 0], s: [1000, 0], us: [0.001, 0], µs: [0.001, 0], msec: [1, 0] },
+    least: 0,
+    most: 200,
+    numbered: true,
+  },
+  {
+    name: 'latitude',
+    title: 'Latitude',
+    unit: '°',
+    units: { '°': [1, 0], deg: [1, 0], degrees: [1, 0] },
+    least: -90,
+    most: 90,
+  },
+  {
+    name: 'longitude',
+    title: 'Longitude',
+    unit: '°',
+    units: { '°': [1, 0], deg: [1, 0], degrees: [1, 0] },
+    least: -180,
+    most: 180,
+  },
+  {
+    name: 'altitude',
+    title: 'Altitude',
+    unit: 'm',
+    units: { m: [1, 0], ft: [0.3048, 0], km: [1000, 0] },
+    least: -500,
+    most: 9000,
+  },
 ]
+
+/** A column that nothing is computed from: kept under its own name and in its own unit. */
+const OTHER: ChannelKind = { name: 'other', title: 'Other', unit: '', units: {}, least: -Infinity, most: Infinity }
+const OTHERS = /^other([1-9]\d?)$/
+
+/** Columns of one run that are kept without being understood; those beyond are left out and named. */
+export const MOST_OTHERS = 60
+/** Whether a channel is a column that is only kept. */
+export const isOther = (channel: string): boolean => OTHERS.test(channel)
 
 const BY_NAME = new Map(CHANNEL_KINDS.map((kind) => [kind.name, kind]))
 
@@ -330,6 +443,7 @@ const BY_NAME = new Map(CHANNEL_KINDS.map((kind) => [kind.name, kind]))
  * channelKind('lambda2')?.unit // 'λ'
  */
 export function channelKind(channel: string): ChannelKind | undefined {
+  if (isOther(channel)) return OTHER
   const numbered = /^([a-z]+)([1-4])$/i.exec(channel)
   if (numbered) {
     const kind = BY_NAME.get(numbered[1]!)
@@ -347,10 +461,12 @@ export const CHANNELS: readonly string[] = CHANNEL_KINDS.flatMap((kind) =>
 /**
  * Title of a channel for people, with its cylinder.
  *
+ * @param header of the column, which is the name of one that is only kept
  * @example
  * channelTitle('lambda2') // 'Lambda 2'
  */
-export function channelTitle(channel: string): string {
+export function channelTitle(channel: string, header = ''): string {
+  if (isOther(channel)) return header || `Other ${OTHERS.exec(channel)![1]}`
   const kind = channelKind(channel)
   return kind ? (kind.numbered ? `${kind.title} ${channel.slice(-1)}` : kind.title) : channel
 }
@@ -362,12 +478,13 @@ export function isAfrUnit(unit: string): boolean {
 
 /** Unit text as used for look-up: lower case, no blanks, one spelling of micro, degree and dot. */
 export function plainUnit(unit: string): string {
-  return unit.trim().toLowerCase().replace(/\s+/g, '').replace(/º/g, '°').replace(/[⋅•]/g, '·')
+  return unit.trim().toLowerCase().replace(/\s+/g, '').replace(/º/g, '°').replace(/[⋅•]/g, '·').replace(/μ/g, 'µ')
 }
 
 /** Conversion of a unit to the core's, or undefined when the channel does not know the unit. An empty unit is the core's own. */
 export function conversion(kind: ChannelKind, unit: string): Conversion | undefined {
   const plain = plainUnit(unit)
+  if (kind === OTHER) return [1, 0]
   return plain === '' || plain === plainUnit(kind.unit) ? [1, 0] : kind.units[plain]
 }
 

@@ -11,6 +11,10 @@ export interface ChannelInfo {
   count: number
   min: number
   max: number
+  /** of a column that is only kept, or whose meaning was guessed: as the file names it */
+  header?: string | undefined
+  /** what it is was told by its values alone */
+  guessed?: boolean | undefined
 }
 
 /** What somebody left out of a run: a span of engine speed, or, with both ends null, the whole of it. */

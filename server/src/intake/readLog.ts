@@ -14,6 +14,7 @@ import {
   headerSignature,
   logReader,
   readLayout,
+  withOthers,
   type Encoding,
   type FactColumns,
   type Mapping,
@@ -65,7 +66,9 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
   const layout = readLayout(text, size <= HEAD_BYTES)
   const signature = headerSignature(layout.headers)
   const { headers } = layout
-  const mapping = job.mapping ?? job.remembered[signature] ?? layout.mapping
+  const asked = job.mapping ?? job.remembered[signature]
+  // What somebody left out stays out; what nobody spoke of is kept.
+  const mapping = asked ? withOthers(headers, asked, layout.units, false) : layout.mapping
   const reader = logReader({
     headers,
     mapping,

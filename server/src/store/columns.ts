@@ -14,7 +14,7 @@ import type { StoredColumns } from './assembled'
 import type { Store } from './database'
 import { toFloats } from './floats'
 
-const INFO = ['channel', 'unit', 'count', 'min', 'max'] as const
+const INFO = ['channel', 'unit', 'count', 'min', 'max', 'header', 'guessed'] as const
 
 /** What is known of the columns of runs, by run, without the columns themselves. */
 export async function channelsOf(store: Store, runIds: string[]): Promise<Map<string, ChannelInfo[]>> {
@@ -25,9 +25,9 @@ export async function channelsOf(store: Store, runIds: string[]): Promise<Map<st
   })
   const byRun = new Map<string, ChannelInfo[]>()
   for (const row of rows) {
-    const { runId, channel, unit, count, min, max } = row.get()
+    const { runId, channel, unit, count, min, max, header, guessed } = row.get()
     const list = byRun.get(runId) ?? []
-    list.push({ channel, unit, count, min, max })
+    list.push({ channel, unit, count, min, max, ...(header && { header }), ...(guessed && { guessed: true }) })
     byRun.set(runId, list)
   }
   return byRun

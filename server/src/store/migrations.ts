@@ -173,4 +173,9 @@ export const migrations: readonly Migration[] = [
     // A controller may hold maps that take turns.
     up: statements(`ALTER TABLE tables ADD COLUMN inForce JSON`),
   },
+  {
+    name: '0016-kept-columns',
+    // Columns that nothing is computed from are kept under their own names; what was guessed by values is marked.
+    up: statements(`ALTER TABLE channels ADD COLUMN header TEXT`, `ALTER TABLE channels ADD COLUMN guessed INTEGER`),
+  },
 ]

@@ -44,6 +44,8 @@ interface ChannelRow {
   count: number
   min: number
   max: number
+  header: string | null
+  guessed: boolean | null
   data: Buffer
 }
 export interface TableRow {
@@ -208,6 +210,8 @@ export function defineModels(sequelize: Sequelize): Models {
       count: INTEGER,
       min: FLOAT,
       max: FLOAT,
+      header: STRING,
+      guessed: BOOLEAN,
       data: BLOB,
     }),
     tables: define<TableRow>('tables', {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { ElOption, ElSelect } from 'element-plus'
-import { CHANNELS, channelKind, channelTitle, type Mapping } from '@yuzumix/core'
+import { CHANNELS, channelKind, channelTitle, isOther, withOthers, type Mapping } from '@yuzumix/core'
 import type { LogGroup } from './logHead'
 
 const props = defineProps<{ group: LogGroup }>()
@@ -19,9 +19,14 @@ const unitsOf = (channel: string): string[] => {
 const takenElsewhere = (channel: string, header: string): boolean =>
   Object.entries(mapping.value).some(([other, one]) => other !== header && one?.channel === channel)
 
+const OWN_NAME = 'other'
 function setChannel(header: string, channel: string): void {
-  mapping.value = { ...mapping.value, [header]: channel ? { channel, unit: channelKind(channel)!.unit } : null }
+  const { [header]: _, ...rest } = mapping.value
+  if (channel === OWN_NAME)
+    mapping.value = withOthers(props.group.layout.headers, rest, props.group.layout.units, false)
+  else mapping.value = { ...rest, [header]: channel ? { channel, unit: channelKind(channel)!.unit } : null }
 }
+const isKept = (header: string): boolean => isOther(mapping.value[header]?.channel ?? '')
 function setUnit(header: string, unit: string): void {
   mapping.value = { ...mapping.value, [header]: { ...mapping.value[header]!, unit } }
 }
@@ -36,11 +41,12 @@ function setUnit(header: string, unit: string): void {
             v-for="header in props.group.layout.headers"
             :key="header"
             scope="col"
-            :class="{ open: !mapping[header] }"
+            :class="{ open: !mapping[header] || isKept(header) }"
           >
             <div class="header" :title="header">{{ header }}</div>
+            <div v-if="mapping[header]?.guessed" class="guess">a guess, by its values</div>
             <ElSelect
-              :model-value="mapping[header]?.channel ?? ''"
+              :model-value="isKept(header) ? OWN_NAME : (mapping[header]?.channel ?? '')"
               size="small"
               filterable
               placeholder="left out"
@@ -48,6 +54,7 @@ function setUnit(header: string, unit: string): void {
               @update:model-value="setChannel(header, $event)"
             >
               <ElOption value="" label="leave out" />
+              <ElOption :value="OWN_NAME" label="keep under its own name" />
               <ElOption
                 v-for="channel in CHANNELS"
                 :key="channel"
@@ -57,7 +64,7 @@ function setUnit(header: string, unit: string): void {
               />
             </ElSelect>
             <ChoiceSelect
-              v-if="mapping[header]"
+              v-if="mapping[header] && !isKept(header)"
               :model-value="mapping[header]!.unit"
               :name="`Unit of ${header}`"
               @update:model-value="setUnit(header, $event)"
@@ -68,7 +75,11 @@ function setUnit(header: string, unit: string): void {
       </thead>
       <tbody class="figures">
         <tr v-for="(row, r) in props.group.layout.rows.slice(0, 6)" :key="r">
-          <td v-for="(header, c) in props.group.layout.headers" :key="header" :class="{ open: !mapping[header] }">
+          <td
+            v-for="(header, c) in props.group.layout.headers"
+            :key="header"
+            :class="{ open: !mapping[header] || isKept(header) }"
+          >
             {{ row[c] ?? '' }}
           </td>
         </tr>
@@ -105,6 +116,11 @@ td {
   text-overflow: ellipsis;
   white-space: nowrap;
   margin-bottom: 4px;
+}
+
+.guess {
+  font-size: 11.5px;
+  color: var(--lean);
 }
 .open {
   background: var(--paper);

@@ -36,7 +36,7 @@ export function useImport(files: Ref<File[]>) {
   const has = (group: LogGroup, channel: string): boolean =>
     Object.values(group.mapping).some((one) => one?.channel === channel)
   const missing = (group: LogGroup): string[] =>
-    missingChannels(Object.values(group.mapping).flatMap((one) => one?.channel ?? [])).map(channelTitle)
+    missingChannels(Object.values(group.mapping).flatMap((one) => one?.channel ?? [])).map((one) => channelTitle(one))
   const needsRate = computed(() => groups.value.some((group) => !has(group, 'time')))
   const showsAfr = computed(() =>
     groups.value.some((group) =>
