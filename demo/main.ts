@@ -62,8 +62,8 @@ async function fillDemo(): Promise<void> {
           const path = join(folder, 'log.csv')
           await writeFile(path, asLog(columns, 'plain'))
           const log = { path, name, kind, set: id }
-          const run = await addLog({ store, pool }, job, log, () => undefined, new AbortController().signal)
-          if (setting) await changeRun(store, job.id, run.id, { setting })
+          const [run] = await addLog({ store, pool }, job, log, () => undefined, new AbortController().signal)
+          if (setting) await changeRun(store, job.id, run!.id, { setting })
         }
       }
       const { base, spark } = rig.calibration

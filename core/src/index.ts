@@ -414,6 +414,7 @@ export {
   type RunChange,
   runFields,
   runFieldsOf,
+  type RunsAdded,
   type RunsChange,
   uploadSchema,
 } from './contract/run'

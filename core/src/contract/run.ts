@@ -205,6 +205,21 @@ export const runSchema = closed({
   facts: runFactsSchema.nullable().defined(),
 }).meta({ ref: 'Run' })
 
+/** Runs of a file that held several logs or recordings. */
+export const runsAddedSchema = closed({
+  runs: array().of(runSchema.required()).min(1).required(),
+  refused: array()
+    .of(closed({ file: words(200), detail: words(4000) }).required())
+    .required()
+    .meta({ description: 'logs inside that were not added, and why' }),
+}).meta({ ref: 'RunsAdded' })
+export type RunsAdded = InferType<typeof runsAddedSchema>
+
+/** Answer of POST /jobs/:job/runs: one run, or those of a file that held several. */
+export const addedSchema = mixed<RunInfo | RunsAdded>()
+  .required()
+  .meta({ anyOf: [runSchema, runsAddedSchema] })
+
 /** A schema and the type it stands for say the same. */
 type Same<A, B> = [A, B] extends [B, A] ? true : never
 const _isSame: Same<InferType<typeof runSchema>, RunInfo> = true

@@ -37,8 +37,10 @@ function send(call: NamedCall, request: Request, response: Response, answer: unk
     throw notFound(CALLED[named] ?? named)
   response.status(call.status)
   if (call.status === 204) return void response.end()
-  if (call.madeAt) {
-    const ids = { ...request.params, id: (answer as { id: string }).id }
+  // Several things at once stand at no one place.
+  const { id } = (answer ?? {}) as { id?: string }
+  if (call.madeAt && id !== undefined) {
+    const ids = { ...request.params, id }
     response.location(`/api/v1${call.madeAt.replace(/\{(\w+)\}/g, (_, name: 'id') => ids[name])}`)
   }
   response.json(answer)

@@ -12,7 +12,8 @@ import { fieldRunsOf, type Workshop } from '../acts/questions/ask'
 import { sayMadeOn } from '../acts/tables/sayMadeOn'
 import { changeRunAsked, changeRunsAsked } from '../acts/jobs/changeRun'
 import { addHandReadings } from '../intake/addHandReadings'
-import { addLog, forgetMapping, rememberedMappings } from '../intake/addLog'
+import { forgetMapping, rememberedMappings } from '../intake/addLog'
+import { addLogs } from '../intake/addLogs'
 import { countValues, readColumns, type AskedColumns } from '../store/columns'
 import { readRunsAs } from '../store/readAs'
 import { findRun, listRuns } from '../store/runs'
@@ -62,7 +63,9 @@ export function runHandlers(context: Workshop) {
       try {
         if (importId) underWay.set(importId, 0)
         const log = { ...fields, path: file.path, name: fields.name ?? originalName(file) }
-        return await addLog(context, job, log, (share) => importId && underWay.set(importId, share), asked.gone())
+        const told = (share: number): void => void (importId && underWay.set(importId, share))
+        const { runs, refused } = await addLogs(context, job, log, told, asked.gone())
+        return runs.length === 1 && refused.length === 0 ? runs[0]! : { runs, refused }
       } finally {
         if (importId) underWay.delete(importId)
       }

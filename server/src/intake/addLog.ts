@@ -5,7 +5,7 @@ import { Refusal, type Job, type Mapping, type RunInfo, type RunKind } from '@yu
 import type { WorkPool } from '../pool/pool'
 import type { Store } from '../store/database'
 import { loadSpill } from '../store/columns'
-import { addRun, findSame } from '../store/runs'
+import { addRuns, findSame } from '../store/runs'
 
 /** A log that lies in a file and is to become a run. */
 export interface LogFile {
@@ -25,7 +25,7 @@ export interface LogFile {
 }
 
 /**
- * Reads a log in a worker and stores it as one run, or stores nothing.
+ * Reads a log in a worker and stores each recording in it as a run, all as one act, or nothing.
  *
  * @throws Refusal 'no-log' when it cannot be read; SameFile when it is there already
  */
@@ -35,7 +35,7 @@ export async function addLog(
   file: LogFile,
   onProgress: (share: number) => void,
   signal: AbortSignal,
-): Promise<RunInfo> {
+): Promise<RunInfo[]> {
   const { store, pool } = context
   const spillFolder = join(store.folder, 'incoming', randomUUID())
   await mkdir(spillFolder, { recursive: true })
@@ -54,7 +54,7 @@ export async function addLog(
       onProgress,
       signal,
     )
-    const same = file.again ? null : await findSame(store, job.id, read.digest)
+    const same = file.again ? null : await findSame(store, job.id, read[0]!.digest)
     if (same)
       throw new Refusal(
         'same-file',
@@ -63,18 +63,18 @@ export async function addLog(
         { run: same.id },
       )
     signal.throwIfAborted()
-    const { spills, signature, ...fields } = read
-    const column = new Float32Array(read.samples)
-    const channels = read.channels.map(({ factor, ...info }, k) => ({
-      ...info,
-      load: () => loadSpill(spills[k]!, factor, column),
+    const column = new Float32Array(Math.max(...read.map((one) => one.samples)))
+    const runs = read.map(({ spills, signature: _, restarts: __, ...fields }, k) => ({
+      ...fields,
+      name: read.length > 1 ? `${file.name.slice(0, 150)} (${k + 1})` : file.name,
+      set: file.set,
+      setting: file.setting ?? null,
+      channels: fields.channels.map(({ factor, ...info }, c) => ({
+        ...info,
+        load: () => loadSpill(spills[c]!, factor, column.subarray(0, fields.samples)),
+      })),
     }))
-    return await addRun(
-      store,
-      job.id,
-      { ...fields, name: file.name, set: file.set, setting: file.setting ?? null, channels },
-      file.mapping && { signature, mapping: file.mapping },
-    )
+    return await addRuns(store, job.id, runs, file.mapping && { signature: read[0]!.signature, mapping: file.mapping })
   } finally {
     await rm(spillFolder, { recursive: true, force: true })
   }

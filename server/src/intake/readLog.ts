@@ -23,6 +23,7 @@ import {
   type RunKind,
 } from '@yuzumix/core'
 import { columnsOf } from './columnsOf'
+import { recordingsOf, type Recording } from './recordings'
 
 /** A log to read: where it lies, and how its columns are to be taken. */
 export interface LogJob {
@@ -56,9 +57,10 @@ const CHUNK = 1 << 16
 /**
  * Reads a log as a stream: memory does not grow with its length, because finished pieces of each column go to a file.
  *
+ * @returns one for each recording in it, mostly one
  * @throws Refusal 'no-log' when it is no usable log
  */
-export async function readLog(job: LogJob): Promise<ReadLog> {
+export async function readLog(job: LogJob): Promise<ReadLog[]> {
   const size = statSync(job.path).size
   const head = readHead(job.path)
   const encoding = detectEncoding(head)
@@ -75,7 +77,7 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
     units: layout.units,
     decimalComma: layout.decimalComma,
     gaugeScale: job.gaugeScale,
-    sampleRateHz: job.sampleRateHz,
+    sampleRateHz: job.sampleRateHz ?? layout.headRateHz ?? undefined,
   })
   const spills = reader.channels.map((channel) => join(job.spillFolder, `${channel}.f32`))
   const files = spills.map((path) => openSync(path, 'w'))
@@ -97,9 +99,30 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
   }
   const result = reader.finish()
   const kept = result.channels.map(({ channel }) => spills[reader.channels.indexOf(channel)]!)
+  const content = digest.digest('hex')
+  const recordings = recordingsOf(result, kept)
+  return recordings.map((one, k): ReadLog => {
+    const { kind, facts, warnings } = toldBy(one, job.kind)
+    return {
+      ...result,
+      ...one,
+      warnings: [...(k === 0 ? result.warnings : []), ...one.warnings, ...warnings],
+      kind,
+      facts,
+      signature,
+      digest: k === 0 ? content : `${content}#${k + 1}`,
+    }
+  })
+}
+
+/** What the first rows of a recording tell of it. */
+function toldBy(
+  { channels, spills, samples, duration }: Recording,
+  asked: RunKind | undefined,
+): Pick<ReadLog, 'kind' | 'facts' | 'warnings'> {
   const column = (channel: string): Float32Array | undefined => {
-    const at = result.channels.findIndex((one) => one.channel === channel)
-    return at < 0 ? undefined : readSampled(kept[at]!, result.channels[at]!.factor)
+    const at = channels.findIndex((one) => one.channel === channel)
+    return at < 0 ? undefined : readSampled(spills[at]!, channels[at]!.factor)
   }
   const logged: FactColumns = Object.fromEntries(
     FACT_CHANNELS.flatMap((channel) => {
@@ -110,26 +133,19 @@ export async function readLog(job: LogJob): Promise<ReadLog> {
   const clean = withoutOutliers(logged)
   const told = alignChannels(clean)
   const takesTurns = told.time!.length < column('time')!.length
-  const kind = job.kind ?? guessKind(told.time!, told.rpm!, told.throttle, told.spark)
+  const kind = asked ?? guessKind(told.time!, told.rpm!, told.throttle, told.spark)
   const facts = factsOfClean(told, kind)
-  const duration = result.channels.find(({ channel }) => channel === 'time')?.max ?? 0
-  const fault = runFault({ kind, samples: result.samples, duration, facts })
+  const fault = runFault({ kind, samples, duration, facts })
   return {
-    ...result,
+    kind,
+    facts,
     warnings: [
-      ...result.warnings,
       ...outliersInWords(logged, clean),
       ...(takesTurns
         ? ['The channels of this log take turns: they are brought to the rows of lambda, the others drawn in between.']
         : []),
       ...(fault ? [`${fault[0]!.toUpperCase()}${fault.slice(1)}. It ticks no plan.`] : []),
     ],
-    spills: kept,
-    duration,
-    kind,
-    facts,
-    signature,
-    digest: digest.digest('hex'),
   }
 }
 

@@ -4,11 +4,14 @@ import { Piscina } from 'piscina'
 import { Refusal, type AnswerOf, type Doubt, type OddRun, type QuestionKind } from '@yuzumix/core'
 import type { StoredColumns } from '../store/assembled'
 import type { LogJob, ReadLog } from '../intake/readLog'
-import type { Answer, Asked, LookOverJob, OddJob } from './worker'
+import type { Unpacked } from '../intake/unpackLogs'
+import type { Answer, Asked, LookOverJob, OddJob, PackedJob } from './worker'
 
 /** Heavy work, each in a worker thread. */
 export interface WorkPool {
-  readLog(job: Omit<LogJob, 'progress'>, onProgress: (share: number) => void, signal: AbortSignal): Promise<ReadLog>
+  readLog(job: Omit<LogJob, 'progress'>, onProgress: (share: number) => void, signal: AbortSignal): Promise<ReadLog[]>
+  /** unpacks the logs of a gzip, zip or XLSX file */
+  unpack(job: PackedJob, signal: AbortSignal): Promise<Unpacked>
   /** answers a question; the columns of its runs move to the thread */
   ask<K extends QuestionKind>(asked: Asked<K>, signal: AbortSignal): Promise<AnswerOf<K>>
   /** runs that differ from their repeats, and where */
@@ -35,12 +38,15 @@ export function openPool(workerFile = fileURLToPath(new URL('./worker.js', impor
       const { port1, port2 } = new MessageChannel()
       port1.on('message', onProgress)
       try {
-        return unwrap<ReadLog>(
+        return unwrap<ReadLog[]>(
           await pool.run({ ...job, progress: port2 }, { name: 'readLog', signal, transferList: [port2] }),
         )
       } finally {
         port1.close()
       }
+    },
+    async unpack(job, signal) {
+      return unwrap<Unpacked>(await pool.run(job, { name: 'unpack', signal }))
     },
     async ask<K extends QuestionKind>(asked: Asked<K>, signal: AbortSignal) {
       const transferList = asked.columns.map(bufferOf)

@@ -14,6 +14,7 @@ import {
   type QuestionOf,
 } from '@yuzumix/core'
 import { assembled, type StoredColumns } from '../store/assembled'
+import { unpackLogs, type Unpacked } from '../intake/unpackLogs'
 import { readLog as read, type LogJob, type ReadLog } from '../intake/readLog'
 
 /** What a task answers: refusals cross the thread as data, because classes do not. */
@@ -29,8 +30,19 @@ async function answer<T>(work: () => Promise<T> | T): Promise<Answer<T>> {
   }
 }
 
-export function readLog(job: LogJob): Promise<Answer<ReadLog>> {
+export function readLog(job: LogJob): Promise<Answer<ReadLog[]>> {
   return answer(() => read(job))
+}
+
+/** A packed file, and the folder that what is inside goes to. */
+export interface PackedJob {
+  path: string
+  name: string
+  folder: string
+}
+
+export function unpack({ path, name, folder }: PackedJob): Promise<Answer<Unpacked>> {
+  return answer(() => unpackLogs(path, name, folder))
 }
 
 /** A question, with the columns of the runs it needs. */

@@ -80,20 +80,28 @@ export async function insertRun(store: Store, transaction: Transaction, jobId: s
   return id
 }
 
-export async function addRun(
+export async function addRun(store: Store, jobId: string, run: NewRun): Promise<RunInfo> {
+  return (await addRuns(store, jobId, [run]))[0]!
+}
+
+/** Stores runs as one act. @param mapping that somebody chose for their columns, to be remembered */
+export async function addRuns(
   store: Store,
   jobId: string,
-  run: NewRun,
+  runs: readonly NewRun[],
   mapping?: { signature: string; mapping: Record<string, unknown> },
-): Promise<RunInfo> {
-  const id = await store.act(async (transaction) => {
-    const runId = await insertRun(store, transaction, jobId, run)
+): Promise<RunInfo[]> {
+  const ids = await store.act(async (transaction) => {
+    const added: string[] = []
+    for (const run of runs) {
+      added.push(await insertRun(store, transaction, jobId, run))
+      await writeEntry(store, transaction, jobId, 'run added', `${run.name}: ${run.samples} samples`)
+    }
     if (mapping)
       await store.models.mappings.upsert({ ...mapping, updatedAt: new Date().toISOString() }, { transaction })
-    await writeEntry(store, transaction, jobId, 'run added', `${run.name}: ${run.samples} samples`)
-    return runId
+    return added
   })
-  return (await findRun(store, jobId, id))!
+  return Promise.all(ids.map(async (id) => (await findRun(store, jobId, id))!))
 }
 
 /** Runs of a job in the order in which they came. @param removed true for those that were taken out instead */

@@ -1,9 +1,10 @@
-import { type Mapping, type RunInfo } from '@yuzumix/core'
+import type { Mapping, RunInfo, RunsAdded } from '@yuzumix/core'
 import { api, noAnswer, refusalFrom } from './client'
 
 export interface LogUpload {
   file: File
-  mapping: Mapping
+  /** left to the server where the file is packed */
+  mapping: Mapping | null
   sampleRateHz?: number | null
   gaugeScale?: number
   /** set it goes to; the newest when left out */
@@ -12,7 +13,7 @@ export interface LogUpload {
 }
 
 /**
- * Sends one log. Progress runs to a half while it is sent and on to the whole while it is read; aborting the signal stops
+ * Sends a log, or a file that holds several. Progress runs to a half while it is sent and on to the whole while it is read; aborting the signal stops
  * both, and nothing is stored.
  */
 export function uploadLog(
@@ -20,9 +21,9 @@ export function uploadLog(
   { file, mapping, sampleRateHz, gaugeScale, set, again }: LogUpload,
   onProgress: (share: number) => void,
   signal: AbortSignal,
-): Promise<RunInfo> {
+): Promise<RunsAdded> {
   const form = new FormData()
-  form.set('mapping', JSON.stringify(mapping))
+  if (mapping) form.set('mapping', JSON.stringify(mapping))
   if (sampleRateHz) form.set('sampleRateHz', String(sampleRateHz))
   if (gaugeScale) form.set('gaugeScale', String(gaugeScale))
   if (set) form.set('set', set)
@@ -47,7 +48,7 @@ export function uploadLog(
     request.onloadend = () => clearInterval(poll)
     request.onload = () =>
       request.status === 201
-        ? resolve(JSON.parse(request.responseText) as RunInfo)
+        ? resolve(asAdded(JSON.parse(request.responseText) as RunInfo | RunsAdded))
         : reject(refusalFrom(request.responseText))
     request.onerror = () => reject(noAnswer())
     request.onabort = () => reject(new DOMException('Cancelled', 'AbortError'))
@@ -57,3 +58,6 @@ export function uploadLog(
     request.send(form)
   })
 }
+
+const asAdded = (answer: RunInfo | RunsAdded): RunsAdded =>
+  'runs' in answer ? answer : { runs: [answer], refused: [] }

@@ -6,6 +6,7 @@ import {
   madeOnAnswerSchema,
   readAsRequestSchema,
   runChangeSchema,
+  addedSchema,
   runSchema,
   knownChannelSchema,
   runsChangeSchema,
@@ -18,11 +19,12 @@ import { number, object } from 'yup'
 /** Runs, how they came in, and the sets they are in. */
 export const runCalls = {
   runs: get('/jobs/{job}/runs', 'Runs in the order in which they came', { answer: list(runSchema) }),
-  addRun: make('/jobs/{job}/runs', 'records', 'Add a run from a log (CSV); nothing is stored when it cannot be read', {
-    description: 'An optional header X-Import-Id names the import; GET /imports/{import} then tells how far it is.',
+  addRun: make('/jobs/{job}/runs', 'records', 'Add a run from a log; nothing is stored when it cannot be read', {
+    description:
+      'CSV and kin, XLSX, or gzip or zip of them, told apart by content. A file with one recording answers its run; one with several, or a zip, answers `{runs, refused}`. An optional header X-Import-Id names the import; GET /imports/{import} then tells how far it is.',
     form: object({ file: file().required(), ...uploadSchema.fields }),
     madeAt: '/jobs/{job}/runs/{id}',
-    answer: runSchema,
+    answer: addedSchema,
     problems: [409, 413, 422],
   }),
   importShare: get(

@@ -31,7 +31,7 @@ const { isOverDropZone: over } = useDropZone(document.body, { onDrop: (dropped) 
       tabindex="-1"
       type="file"
       multiple
-      accept=".csv,.txt,.log,.tsv,text/*"
+      accept=".csv,.txt,.log,.tsv,.gz,.zip,.xlsx,text/*"
       aria-label="Logs to add"
       @change="(choose(($event.target as HTMLInputElement).files), (($event.target as HTMLInputElement).value = ''))"
     />

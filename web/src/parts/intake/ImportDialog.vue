@@ -56,14 +56,17 @@ const WORDS = {
           {{
             group.files.length === 1
               ? group.files[0]!.name
-              : `${group.files.length} files with this header, first ${group.files[0]!.name}`
+              : !group.layout
+                ? `${group.files.length} packed files, first ${group.files[0]!.name}`
+                : `${group.files.length} files with this header, first ${group.files[0]!.name}`
           }}
         </h3>
-        <p class="soft">
-          {{ group.remembered ? 'Mapped as you chose last time.' : 'Recognised by header and unit.' }} Columns left out
-          stay out; the mapping is remembered for this header.
+        <p v-if="!group.layout" class="soft">Packed: each log inside is read by its own header, and told one by one.</p>
+        <p v-else class="soft">
+          {{ group.remembered ? 'Mapped as you chose last time.' : 'Recognised by header and unit.' }} What is not known
+          is kept under its own name. The mapping is remembered for this header.
         </p>
-        <MappingTable v-model="group.mapping" :group="group" />
+        <MappingTable v-if="group.layout" v-model="group.mapping" :layout="group.layout" />
         <p v-if="missing(group).length" class="needed" role="alert">
           Still needed: {{ missing(group).join(' and ') }}. Choose the column above.
         </p>
@@ -107,7 +110,10 @@ const WORDS = {
       <template v-else-if="phase === 'mapping'">
         <ElButton @click="close">Cancel</ElButton>
         <ElButton type="primary" :disabled="!ready" @click="addAll"
-          >Add {{ count }} {{ count === 1 ? 'run' : 'runs' }}</ElButton
+          >Add {{ count }}
+          {{
+            groups.some((group) => !group.layout) ? (count === 1 ? 'file' : 'files') : count === 1 ? 'run' : 'runs'
+          }}</ElButton
         >
       </template>
       <ElButton v-else-if="phase === 'done'" type="primary" @click="close">{{ added }} added. Close</ElButton>

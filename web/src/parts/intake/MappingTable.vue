@@ -2,9 +2,9 @@
 import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { ElOption, ElSelect } from 'element-plus'
 import { CHANNELS, channelKind, channelTitle, isOther, withOthers, type Mapping } from '@yuzumix/core'
-import type { LogGroup } from './logHead'
+import type { LogLayout } from '@yuzumix/core'
 
-const props = defineProps<{ group: LogGroup }>()
+const props = defineProps<{ layout: LogLayout }>()
 const mapping = defineModel<Mapping>({ required: true })
 
 const unitsOf = (channel: string): string[] => {
@@ -22,8 +22,7 @@ const takenElsewhere = (channel: string, header: string): boolean =>
 const OWN_NAME = 'other'
 function setChannel(header: string, channel: string): void {
   const { [header]: _, ...rest } = mapping.value
-  if (channel === OWN_NAME)
-    mapping.value = withOthers(props.group.layout.headers, rest, props.group.layout.units, false)
+  if (channel === OWN_NAME) mapping.value = withOthers(props.layout.headers, rest, props.layout.units, false)
   else mapping.value = { ...rest, [header]: channel ? { channel, unit: channelKind(channel)!.unit } : null }
 }
 const isKept = (header: string): boolean => isOther(mapping.value[header]?.channel ?? '')
@@ -38,7 +37,7 @@ function setUnit(header: string, unit: string): void {
       <thead>
         <tr>
           <th
-            v-for="header in props.group.layout.headers"
+            v-for="header in props.layout.headers"
             :key="header"
             scope="col"
             :class="{ open: !mapping[header] || isKept(header) }"
@@ -74,9 +73,9 @@ function setUnit(header: string, unit: string): void {
         </tr>
       </thead>
       <tbody class="figures">
-        <tr v-for="(row, r) in props.group.layout.rows.slice(0, 6)" :key="r">
+        <tr v-for="(row, r) in props.layout.rows.slice(0, 6)" :key="r">
           <td
-            v-for="(header, c) in props.group.layout.headers"
+            v-for="(header, c) in props.layout.headers"
             :key="header"
             :class="{ open: !mapping[header] || isKept(header) }"
           >

@@ -3,12 +3,12 @@ import { groupByHeader, readHead, type ChosenLog } from './logHead'
 
 const log = (header: string, name = 'a.csv'): ChosenLog => {
   const text = `${header}\n0,3000,20,0.9\n0.1,3010,20,0.91\n`
-  return { file: new File([text], name), layout: readLayout(text, true), fault: '' }
+  return { file: new File([text], name), layout: readLayout(text, true), isPacked: false, fault: '' }
 }
 
 describe('logs that were chosen', () => {
   it('of one header share a mapping; those that cannot be read are left to be told', () => {
-    const broken: ChosenLog = { file: new File([''], 'x'), layout: null, fault: 'empty' }
+    const broken: ChosenLog = { file: new File([''], 'x'), layout: null, isPacked: false, fault: 'empty' }
     const groups = groupByHeader(
       [log('time,rpm,throttle,lambda'), log('time,rpm,throttle,lambda', 'b.csv'), log('t,revs,gas,la'), broken],
       {},

@@ -35,9 +35,16 @@ export function useImport(files: Ref<File[]>) {
   const faulty = computed(() => logs.value.filter((log) => log.fault))
   const has = (group: LogGroup, channel: string): boolean =>
     Object.values(group.mapping).some((one) => one?.channel === channel)
+  /** Neither a column of time nor a rate above the header. */
+  const asksRate = ({ layout, mapping }: LogGroup): boolean =>
+    layout !== null && layout.headRateHz === null && !Object.values(mapping).some((one) => one?.channel === 'time')
   const missing = (group: LogGroup): string[] =>
-    missingChannels(Object.values(group.mapping).flatMap((one) => one?.channel ?? [])).map((one) => channelTitle(one))
-  const needsRate = computed(() => groups.value.some((group) => !has(group, 'time')))
+    !group.layout
+      ? []
+      : missingChannels(Object.values(group.mapping).flatMap((one) => one?.channel ?? [])).map((one) =>
+          channelTitle(one),
+        )
+  const needsRate = computed(() => groups.value.some(asksRate))
   const showsAfr = computed(() =>
     groups.value.some((group) =>
       Object.values(group.mapping).some((one) => one?.channel.startsWith('lambda') && /afr|a\/f/i.test(one.unit)),
@@ -88,12 +95,12 @@ export function useImport(files: Ref<File[]>) {
       one.state = 'going'
       try {
         const set = await setFor(one.file)
-        const run = await uploadLog(
+        const { runs, refused } = await uploadLog(
           job,
           {
             file: one.file,
-            mapping: one.group.mapping,
-            sampleRateHz: has(one.group, 'time') ? null : (rateHz.value ?? null),
+            mapping: one.group.layout && one.group.mapping,
+            sampleRateHz: asksRate(one.group) ? (rateHz.value ?? null) : null,
             ...(gaugeScale.value && { gaugeScale: gaugeScale.value }),
             set,
             again,
@@ -101,7 +108,10 @@ export function useImport(files: Ref<File[]>) {
           (share) => (one.share = share),
           controller.signal,
         )
-        ;[one.state, one.share, one.note] = ['added', 1, run.warnings.join(' ')]
+        const several = runs.length > 1 ? [`${runs.length} runs: ${runs.map((run) => run.name).join(', ')}.`] : []
+        const without = refused.map(({ file, detail }) => `Not added: ${file}. ${detail}`)
+        one.note = [...several, ...without, ...new Set(runs.flatMap((run) => run.warnings))].join(' ')
+        ;[one.state, one.share] = ['added', 1]
       } catch (error) {
         one.state = isRefusal(error) ? (error.code === 'same-file' ? 'same' : 'failed') : 'cancelled'
         one.note = one.state === 'cancelled' ? 'Cancelled; nothing of it was stored.' : (error as Error).message
