@@ -91,6 +91,10 @@ export {
   type SetAside,
 } from './run/run'
 export { assembleRun, channelsFor, type ColumnPurpose, isLeftOut, knownBeside } from './run/runColumns'
+export { type NamedStretch, stretchId } from './run/partOfRun'
+export { type Pyramid, pyramidOf } from './run/pyramid'
+export { readChannelAs } from './run/readAs'
+export { type Stretch, stretchesOf } from './run/stretches'
 export { runFault } from './run/runFault'
 export type { ChannelInfo, LeftOut, RunInfo } from './run/runInfo'
 export { guessKind, RUN_KINDS, type RunKind } from './run/runKind'
@@ -416,6 +420,7 @@ export {
   runFieldsOf,
   type RunsAdded,
   type RunsChange,
+  type StretchChange,
   uploadSchema,
 } from './contract/run'
 export { DEFAULT_SET, type NewSet, type RunSet, type SetChange, setChangeSchema, type SetFacts } from './contract/set'

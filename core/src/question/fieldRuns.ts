@@ -2,6 +2,7 @@ import { inputRefused } from '../refusal/refusal'
 import type { MixtureSettings } from '../contract/mixture'
 import type { RunInfo } from '../run/runInfo'
 import type { RunSet } from '../contract/set'
+import { partOfRun } from '../run/partOfRun'
 import { isLeftOut } from '../run/runColumns'
 
 /** Whether a run tells the mixture of the table: with fuel added by hand it does not. */
@@ -28,15 +29,16 @@ export function fieldRuns(mixture: MixtureSettings, set: string | null, runs: re
 }
 
 /**
- * Runs of a job by their ids, in the order in which they came.
+ * Runs of a job by their ids, in the order in which they came, and stretches of runs by theirs.
  *
  * @throws Refusal 'input-refused' for one that the job does not have
  */
 export function namedRuns(runs: readonly RunInfo[], ids: readonly string[]): RunInfo[] {
-  const unknown = ids.filter((id) => !runs.some((run) => run.id === id))
+  const parts = new Map(ids.flatMap((id) => (runs.some((run) => run.id === id) ? [] : [[id, partOfRun(runs, id)]])))
+  const unknown = [...parts].flatMap(([id, part]) => (part ? [] : [id]))
   if (unknown.length)
     throw inputRefused(
       unknown.map((id) => ({ field: 'runs', message: `there is no run ${id.slice(0, 40)} in this job` })),
     )
-  return runs.filter((run) => ids.includes(run.id))
+  return [...runs.filter((run) => ids.includes(run.id)), ...[...parts.values()].flatMap((part) => part ?? [])]
 }

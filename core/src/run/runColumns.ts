@@ -2,6 +2,7 @@ import { alignChannels } from './alignChannels'
 import type { RunColumns } from './run'
 import { readChannelAs } from './readAs'
 import { withoutOutliers } from './outliers'
+import { cropped } from './partOfRun'
 import type { RunInfo } from './runInfo'
 
 const NAMED = [
@@ -53,7 +54,7 @@ export function assembleRun(run: RunInfo, column: (channel: string) => Float32Ar
   })
   const { time, rpm, ...others } = alignChannels(withoutOutliers(Object.fromEntries(given)))
   const named = NAMED.flatMap((channel) => (others[channel] ? [[channel, others[channel]] as const] : []))
-  return {
+  const whole: RunColumns = {
     id: run.id,
     time: time!,
     rpm: rpm!,
@@ -61,6 +62,7 @@ export function assembleRun(run: RunInfo, column: (channel: string) => Float32Ar
     lambda: LAMBDAS.flatMap((channel) => others[channel] ?? []),
     ...knownBeside(run),
   }
+  return run.part ? cropped(whole, run.part) : whole
 }
 
 /** What is known of a run beside its columns and bears on what is made of them. */

@@ -52,4 +52,6 @@ export interface RunInfo {
   sensorPlace: (typeof SENSOR_PLACES)[number] | null
   /** null where its columns tell none */
   facts: RunFacts | null
+  /** of a stretch: the run that it is a part of, and where, s; absent for a run */
+  part?: { of: string; from: number; to: number } | undefined
 }

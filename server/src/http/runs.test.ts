@@ -78,10 +78,10 @@ describe('logs', () => {
     const cases: [string, string | Buffer, RegExp][] = [
       ['an empty file', '', /empty/],
       ['a header only', 'time,rpm,throttle,lambda\n', /no rows/],
-      ['no lambda', CSV.replace('lambda', 'foo'), /lambda or AFR/],
+      ['no lambda', CSV.replace('lambda', 'oil level'), /lambda or AFR/],
       ['a binary file', Buffer.from(Array.from({ length: 900 }, (_, i) => (i * 53) % 256)), /not a text file/],
       ['text for rpm', CSV.replace(/,3\d{3},/g, ',many,'), /first "many" on line 2/],
-      ['no time', CSV.replace('time', 'note'), /sample rate/],
+      ['no time', CSV.replace('time', 'fuel level'), /sample rate/],
     ]
     for (const [name, content, message] of cases) {
       const { body } = await upload(job, content).expect(422)

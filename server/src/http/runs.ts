@@ -10,6 +10,7 @@ import {
 import { doubtsFor } from '../acts/handling/doubtsFor'
 import { fieldRunsOf, type Workshop } from '../acts/questions/ask'
 import { sayMadeOn } from '../acts/tables/sayMadeOn'
+import { changeStretches, pyramidOfRun, stretchesOfRun } from '../acts/jobs/stretchesOfRun'
 import { changeRunAsked, changeRunsAsked } from '../acts/jobs/changeRun'
 import { addHandReadings } from '../intake/addHandReadings'
 import { forgetMapping, rememberedMappings } from '../intake/addLog'
@@ -93,6 +94,21 @@ export function runHandlers(context: Workshop) {
     channels: () => knownChannels(),
     runs: async ({ job }) => listRuns(store, (await job()).id),
     run: ({ at }) => findRun(store, at.job, at.run),
+    async stretches({ at }) {
+      const run = await findRun(store, at.job, at.run)
+      return run && stretchesOfRun(store, run)
+    },
+    async changeStretches({ at, body }) {
+      const run = await findRun(store, at.job, at.run)
+      return run && changeStretches(store, at.job, run, body)
+    },
+    async pyramid({ at, query }) {
+      const run = await findRun(store, at.job, at.run)
+      if (!run) throw notFound('run')
+      const told = await pyramidOfRun(store, run, query)
+      if (!told) throw notFound('channel')
+      return told
+    },
     async changeRuns({ job, body }) {
       const runs = await changeRunsAsked(store, (await job()).id, body)
       if (!runs) throw inputRefused([{ field: 'runs', message: 'one of them is not in this job' }])

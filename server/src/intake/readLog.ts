@@ -70,7 +70,10 @@ export async function readLog(job: LogJob): Promise<ReadLog[]> {
   const { headers } = layout
   const asked = job.mapping ?? job.remembered[signature]
   // What somebody left out stays out; what nobody spoke of is kept.
-  const mapping = asked ? withOthers(headers, asked, layout.units, false) : layout.mapping
+  const told = asked ? withOthers(headers, asked, layout.units, false) : layout.mapping
+  // A rate that is said goes before a guess at what counts time.
+  const isSaid = job.sampleRateHz !== undefined || layout.headRateHz !== null
+  const mapping = isSaid ? Object.fromEntries(Object.entries(told).filter(([, one]) => !isGuessedTime(one))) : told
   const reader = logReader({
     headers,
     mapping,
@@ -148,6 +151,8 @@ function toldBy(
     ],
   }
 }
+
+const isGuessedTime = (one: Mapping[string]): boolean => one?.channel === 'time' && one.guessed === true
 
 function readHead(path: string): Uint8Array {
   const buffer = new Uint8Array(HEAD_BYTES)

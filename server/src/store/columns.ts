@@ -104,7 +104,7 @@ export async function storedColumns(
   for (const run of runs) byJob.set(run.job, [...(byJob.get(run.job) ?? []), run])
   const found = new Map<string, StoredColumns>()
   for (const [job, own] of byJob) {
-    const asked = own.map((run) => ({ run: run.id, channels: channelsFor(run, purpose) }))
+    const asked = own.map((run) => ({ run: run.part?.of ?? run.id, channels: channelsFor(run, purpose) }))
     const parts = (await readColumns(store, job, asked))!
     own.forEach((run, k) => found.set(run.id, { run, channels: asked[k]!.channels, values: toFloats(parts[k]!) }))
   }

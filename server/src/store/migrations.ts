@@ -178,4 +178,9 @@ export const migrations: readonly Migration[] = [
     // Columns that nothing is computed from are kept under their own names; what was guessed by values is marked.
     up: statements(`ALTER TABLE channels ADD COLUMN header TEXT`, `ALTER TABLE channels ADD COLUMN guessed INTEGER`),
   },
+  {
+    name: '0017-stretches',
+    // Parts of a log that somebody split, joined or named.
+    up: statements(`ALTER TABLE runs ADD COLUMN stretches JSON`),
+  },
 ]

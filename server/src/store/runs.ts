@@ -40,7 +40,15 @@ export interface NewRun extends Pick<
 }
 
 function toInfo(row: RunRow, channels: ChannelInfo[], sensorPlace: SensorPlace | null): RunInfo {
-  const { jobId, setId, digest: _digest, removed: _removed, position: _position, ...fields } = row
+  const {
+    jobId,
+    setId,
+    digest: _digest,
+    removed: _removed,
+    position: _position,
+    stretches: _stretches,
+    ...fields
+  } = row
   return { ...fields, job: jobId, set: setId, channels, sensorPlace }
 }
 

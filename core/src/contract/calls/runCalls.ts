@@ -7,6 +7,9 @@ import {
   readAsRequestSchema,
   runChangeSchema,
   addedSchema,
+  pyramidSchema,
+  stretchChangeSchema,
+  stretchSchema,
   runSchema,
   knownChannelSchema,
   runsChangeSchema,
@@ -42,6 +45,28 @@ export const runCalls = {
     answer: list(knownChannelSchema),
   }),
   run: get('/jobs/{job}/runs/{run}', 'One run', { answer: runSchema }),
+  stretches: get(
+    '/jobs/{job}/runs/{run}/stretches',
+    'Sweeps, holds, roll-ons, chops, overruns and idling inside a run; the id of each is taken wherever a run is asked for',
+    { answer: list(stretchSchema) },
+  ),
+  changeStretches: patch('/jobs/{job}/runs/{run}/stretches', 'records', 'Split, join or name stretches by hand', {
+    body: stretchChangeSchema,
+    answer: list(stretchSchema),
+  }),
+  pyramid: get(
+    '/jobs/{job}/runs/{run}/pyramid',
+    'The least and the most of a channel over time, in even parts of a span: to draw a long log',
+    {
+      query: {
+        channel: 'channel of the run',
+        'from?': 's of the run; its start when left out',
+        'to?': 's; its end when left out',
+        'points?': 'parts, 1 to 4000; 800 when left out',
+      },
+      answer: pyramidSchema,
+    },
+  ),
   changeRuns: patch(
     '/jobs/{job}/runs',
     ['made on a younger state'],

@@ -2,6 +2,7 @@ import { isRunning } from '../../run/engineState'
 import { median } from '../../numbers/median'
 import { firstFrom } from '../../run/firstFrom'
 import type { RunColumns } from '../../run/run'
+import { throttleMoves } from '../../run/throttleMoves'
 
 /** One opening of the throttle in a run. Times in s of the run, openings in %. */
 export interface ThrottleOpening {
@@ -21,27 +22,17 @@ export interface ThrottleOpening {
   rate: number
 }
 
-/** Least opening, %, and least speed of one, % per second: below lies a hand that wanders. */
+/** Least opening, %: below lies a hand that wanders. */
 const LEAST_RISE = 4
-const LEAST_RATE = 12
-/** s to either side over which the throttle's speed is taken; at least one sample. */
-const HALF = 0.06
-/** s without movement that end an opening. */
-const REST = 0.12
 /** s before and after that are looked at. */
 const BEFORE = 0.8
 const AFTER = 3
-/** Noise of the throttle that is no movement, in standard deviations of its speed. */
-const ABOVE_NOISE = 5
-
 /** Every opening of the throttle in a run, in order; none without a throttle. */
 export function openingsOf(run: RunColumns): ThrottleOpening[] {
   const { time, throttle } = run
   if (!throttle || run.handRange) return []
   const n = time.length
-  const speed = speedOf(time, throttle)
-  const limit = Math.max(LEAST_RATE, ABOVE_NOISE * noiseOf(speed))
-  const moves = movesOf(time, speed, limit)
+  const moves = throttleMoves(time, throttle)
   return moves.flatMap(({ from, to, way }, k): ThrottleOpening[] => {
     if (way < 0) return []
     const [earlier, later] = [moves[k - 1], moves[k + 1]]
@@ -73,51 +64,6 @@ export function openingsOf(run: RunColumns): ThrottleOpening[] {
       },
     ]
   })
-}
-
-interface Move {
-  from: number
-  to: number
-  way: 1 | -1
-}
-
-/** Stretches in which the throttle moves one way, rows included. */
-function movesOf(time: Float32Array, speed: Float32Array, limit: number): Move[] {
-  const moves: Move[] = []
-  for (let i = 0; i < speed.length; i++) {
-    const way = speed[i]! > limit ? 1 : speed[i]! < -limit ? -1 : 0
-    if (way === 0) continue
-    const last = moves.at(-1)
-    if (last && last.way === way && time[i]! - time[last.to]! <= REST) last.to = i
-    else moves.push({ from: i, to: i, way })
-  }
-  return moves
-}
-
-/** Speed of the throttle at every sample, % per second. */
-function speedOf(time: Float32Array, throttle: Float32Array): Float32Array {
-  const n = time.length
-  const speed = new Float32Array(n)
-  let before = 0
-  let after = 0
-  for (let i = 0; i < n; i++) {
-    while (before < i - 1 && time[before + 1]! <= time[i]! - HALF) before++
-    after = Math.max(after, Math.min(n - 1, i + 1))
-    while (after < n - 1 && time[after]! < time[i]! + HALF) after++
-    const span = time[after]! - time[before]!
-    const change = throttle[after]! - throttle[before]!
-    speed[i] = span > 0 && change === change ? change / span : 0
-  }
-  return speed
-}
-
-/** Standard deviation of a still throttle's speed: from the usual one, since it stands still most of the time. */
-function noiseOf(speed: Float32Array): number {
-  const stride = Math.max(1, Math.floor(speed.length / 2048))
-  const some: number[] = []
-  for (let i = 0; i < speed.length; i += stride) some.push(Math.abs(speed[i]!))
-  some.sort((a, b) => a - b)
-  return some.length ? 1.5 * some[Math.floor(0.4 * some.length)]! : 0
 }
 
 function rows(time: Float32Array, from: number, to: number): number[] {

@@ -1,0 +1,68 @@
+import { firstFrom } from './firstFrom'
+import type { RunColumns } from './run'
+import type { RunInfo } from './runInfo'
+import type { RunKind } from './runKind'
+import type { Stretch, StretchKind } from './stretches'
+
+/** A stretch of a run with its id, by which it is asked for wherever a run is, and its name. */
+export interface NamedStretch extends Stretch {
+  id: string
+  name: string
+}
+
+const ms = (seconds: number): number => Math.round(1000 * seconds)
+
+/**
+ * The id of a stretch: its run's, with its ends in ms. It says by itself what it is, and nothing of it is stored.
+ *
+ * @example
+ * stretchId('run', { from: 1.5, to: 4 }) // 'run@1500-4000'
+ */
+export const stretchId = (run: string, { from, to }: Pick<Stretch, 'from' | 'to'>): string =>
+  `${run}@${ms(from)}-${ms(to)}`
+
+/** What a stretch is, as a run. */
+const AS_RUN: Readonly<Record<StretchKind, RunKind>> = {
+  sweep: 'sweep',
+  hold: 'hold',
+  'roll-on': 'roll-on',
+  chop: 'road',
+  overrun: 'road',
+  idle: 'hold',
+}
+
+/**
+ * A stretch of one of some runs, as a run of its own: no column is copied. Null where the id is none of a stretch, or its run is not
+ * there, or it ends before it begins.
+ *
+ * @param kind what it is; told nowhere, it is a part of its run
+ */
+export function partOfRun(runs: readonly RunInfo[], id: string, kind?: StretchKind): RunInfo | null {
+  const found = /^(.+)@(\d{1,9})-(\d{1,9})$/.exec(id)
+  const run = found && runs.find((one) => one.id === found[1])
+  const [from, to] = [Number(found?.[2]) / 1000, Number(found?.[3]) / 1000]
+  if (!run || !(to > from) || from > run.duration) return null
+  return {
+    ...run,
+    id,
+    name: `${run.name}, ${from.toFixed(1)} to ${to.toFixed(1)} s`,
+    ...(kind && { kind: AS_RUN[kind] }),
+    duration: Math.min(to, run.duration) - from,
+    facts: null,
+    part: { of: run.id, from, to },
+  }
+}
+
+/** The rows of some columns that lie in a part of their run; views, not copies. */
+export function cropped(columns: RunColumns, { from, to }: Pick<Stretch, 'from' | 'to'>): RunColumns {
+  const first = firstFrom(columns.time, from)
+  let last = first
+  while (last < columns.time.length && columns.time[last]! <= to) last++
+  const cut = (values: Float32Array): Float32Array => values.subarray(first, last)
+  return Object.fromEntries(
+    Object.entries(columns).map(([name, value]) => [
+      name,
+      value instanceof Float32Array ? cut(value) : name === 'lambda' ? (value as Float32Array[]).map(cut) : value,
+    ]),
+  ) as unknown as RunColumns
+}

@@ -1,0 +1,26 @@
+import type { NamedStretch } from '@yuzumix/core'
+import type { Store } from './database'
+import { writeEntry } from './entries'
+
+/** A stretch as somebody made it. */
+export type KeptStretch = Omit<NamedStretch, 'id'>
+
+/** Stretches of a run that somebody made; null where nobody touched them. */
+export async function keptStretches(store: Store, run: string): Promise<KeptStretch[] | null> {
+  const row = await store.models.runs.findOne({ where: { id: run }, attributes: ['stretches'] })
+  return row?.get().stretches ?? null
+}
+
+/** Keeps stretches that somebody made, as one act. @param text for the logbook */
+export async function keepStretches(
+  store: Store,
+  job: string,
+  run: string,
+  stretches: KeptStretch[],
+  text: string,
+): Promise<void> {
+  await store.act(async (transaction) => {
+    await store.models.runs.update({ stretches }, { where: { id: run }, transaction })
+    await writeEntry(store, transaction, job, 'stretches changed', text)
+  })
+}
