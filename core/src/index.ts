@@ -91,6 +91,9 @@ export {
   type SetAside,
 } from './run/run'
 export { assembleRun, channelsFor, type ColumnPurpose, isLeftOut, knownBeside } from './run/runColumns'
+export { leastMost, type Levels, levelsOf } from './run/levels'
+export { firstFrom } from './run/firstFrom'
+export { type SetAsideSpan, setAsideSpans } from './run/setAsideSpans'
 export { type NamedStretch, stretchId } from './run/partOfRun'
 export { type Pyramid, pyramidOf } from './run/pyramid'
 export { readChannelAs } from './run/readAs'

@@ -211,7 +211,7 @@ export const runSchema = closed({
 }).meta({ ref: 'Run' })
 
 /** Runs of a file that held several logs or recordings. */
-export const runsAddedSchema = closed({
+const runsAddedSchema = closed({
   runs: array().of(runSchema.required()).min(1).required(),
   refused: array()
     .of(closed({ file: words(200), detail: words(4000) }).required())

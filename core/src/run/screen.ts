@@ -35,6 +35,8 @@ export interface ScreenOptions {
   range?: Range
   /** count also what was set aside in this part of the table */
   near?: Range
+  /** by row of the run: is given the number of the reason for which it was set aside, from 1 as in REASONS; 0 where it counts */
+  marks?: Uint8Array
 }
 
 /** A part of the table, ends included. */
@@ -124,6 +126,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
         else if (filters.inForce && !rulesAt(run, filters.inForce, state)) reason = CODE['other map in force']
       }
     }
+    if (options.marks) options.marks[i] = reason
     if (reason) {
       counts[reason]!++
       if (near && within(near, stateRpm, stateLoad)) nearCounts[reason]!++

@@ -142,7 +142,9 @@ async function csvOf(path: string, folder: string): Promise<string> {
 function cellText(value: unknown): string {
   if (value === null || value === undefined) return ''
   if (value instanceof Date) return value.toISOString()
-  if (typeof value !== 'object') return String(value)
+  if (typeof value === 'string') return value
+  if (typeof value === 'number' || typeof value === 'boolean') return String(value)
+  if (typeof value !== 'object') return ''
   const { result, text, richText } = value as { result?: unknown; text?: unknown; richText?: { text: string }[] }
   if (richText) return richText.map((one) => one.text).join('')
   return cellText(result ?? text ?? '')

@@ -1,5 +1,12 @@
 import { LRUCache } from 'lru-cache'
-import { assembleRun, channelsFor, type ColumnPurpose, type RunColumns, type RunInfo } from '@yuzumix/core'
+import {
+  assembleRun,
+  channelsFor,
+  readChannelAs,
+  type ColumnPurpose,
+  type RunColumns,
+  type RunInfo,
+} from '@yuzumix/core'
 import { api } from './client'
 
 /** Bytes of columns that are kept: some sixty runs of twenty thousand rows with all they have. */
@@ -9,13 +16,11 @@ const MOST_BYTES = 256 * 1024 ** 2
 const kept = new LRUCache<string, Float32Array>({ maxSize: MOST_BYTES, sizeCalculation: (one) => one.byteLength || 1 })
 const keyOf = ({ id, gaugeScale }: RunInfo, channel: string): string => `${id} ${gaugeScale ?? ''} ${channel}`
 
-/** The columns of runs that a computation needs; those that came before are not asked for again. */
-export async function fetchColumns(
+/** Columns of runs as they are stored, by run and channel; those that came before are not asked for again. */
+async function fetchStored(
   job: string,
-  runs: readonly RunInfo[],
-  purpose: ColumnPurpose,
-): Promise<RunColumns[]> {
-  const needed = runs.map((run) => ({ run, channels: channelsFor(run, purpose) }))
+  needed: readonly { run: RunInfo; channels: readonly string[] }[],
+): Promise<Map<string, Float32Array>> {
   // Held here while the answer is put together, whatever the cache lets go meanwhile.
   const columns = new Map<string, Float32Array>()
   const missing = needed.flatMap(({ run, channels }) => {
@@ -39,6 +44,30 @@ export async function fetchColumns(
         kept.set(keyOf(run, channel), column)
       }
   }
+  return columns
+}
+
+/** The columns of runs that a computation needs. */
+export async function fetchColumns(
+  job: string,
+  runs: readonly RunInfo[],
+  purpose: ColumnPurpose,
+): Promise<RunColumns[]> {
+  const needed = runs.map((run) => ({ run, channels: channelsFor(run, purpose) }))
+  const columns = await fetchStored(job, needed)
   // A copy of each: what goes to a worker does not come back.
   return needed.map(({ run }) => assembleRun(run, (channel) => columns.get(keyOf(run, channel))?.slice() ?? null))
+}
+
+/** All columns of one run as they are to be read, by channel: what a log is drawn from. */
+export async function fetchLog(job: string, run: RunInfo): Promise<Map<string, Float32Array>> {
+  const channels = run.channels.map((one) => one.channel)
+  const columns = await fetchStored(job, [{ run, channels }])
+  const stored = (channel: string): Float32Array | null => columns.get(keyOf(run, channel)) ?? null
+  return new Map(
+    channels.flatMap((channel) => {
+      const values = readChannelAs(run.readAs, channel, stored)
+      return values ? [[channel, values] as const] : []
+    }),
+  )
 }

@@ -33,8 +33,6 @@ export function useImport(files: Ref<File[]>) {
 
   const shown = computed({ get: () => files.value.length > 0, set: (value) => !value && close() })
   const faulty = computed(() => logs.value.filter((log) => log.fault))
-  const has = (group: LogGroup, channel: string): boolean =>
-    Object.values(group.mapping).some((one) => one?.channel === channel)
   /** Neither a column of time nor a rate above the header. */
   const asksRate = ({ layout, mapping }: LogGroup): boolean =>
     layout !== null && layout.headRateHz === null && !Object.values(mapping).some((one) => one?.channel === 'time')

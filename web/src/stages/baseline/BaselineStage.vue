@@ -11,6 +11,7 @@ const route = useRoute()
 
 const VIEWS = {
   runs: OverlayView,
+  log: defineAsyncComponent(() => import('./log/LogView.vue')),
   compare: defineAsyncComponent(() => import('./compare/CompareView.vue')),
   plan: defineAsyncComponent(() => import('./plan/PlanView.vue')),
   'hand-readings': defineAsyncComponent(() => import('./hand/HandReadingsView.vue')),

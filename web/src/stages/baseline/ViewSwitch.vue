@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import StageViews from '@/parts/frame/StageViews.vue'
 
-const TITLES = { runs: 'Runs', compare: 'Compare', plan: 'Plan', 'hand-readings': 'Hand readings' }
+const TITLES = { runs: 'Runs', log: 'Log', compare: 'Compare', plan: 'Plan', 'hand-readings': 'Hand readings' }
 </script>
 
 <template>
