@@ -8,7 +8,7 @@ import { jobFields } from './job'
 import { putBackSchema } from './jobLines'
 import { complaintSchema } from './complaint'
 import { reportSchema } from './report'
-import { channelSchema, madeOnSchema, runFields } from './run'
+import { channelSchema, madeOnSchema, runFields, keptStretchSchema } from './run'
 import { newSetSchema } from './set'
 
 /** Format name inside a job archive; see docs/job.schema.json. */
@@ -32,6 +32,13 @@ const run = closed({
   digest: words(200),
   set: count().meta({ description: 'place of its set in the list' }),
   file: words(200).min(1).meta({ description: 'name of the CSV inside the archive' }),
+  stretches: array()
+    .of(keptStretchSchema.required())
+    .max(20_000)
+    .nullable()
+    .optional()
+    .default(undefined)
+    .meta({ description: 'made by hand; those that its columns show when left out' }),
 })
 
 const revision = closed({

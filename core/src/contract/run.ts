@@ -268,14 +268,17 @@ export const runsChangeSchema = closed({
 
 export type RunsChange = InferType<typeof runsChangeSchema>
 
-/** Answer of GET /jobs/:job/runs/:run/stretches: parts of a run; the id of each is taken wherever a run's is. */
-export const stretchSchema = closed({
-  id: id(),
+const stretchFields = {
   kind: choice(STRETCH_KINDS).required(),
   name: words(160),
   from: figure().meta({ description: 's of the run' }),
   to: figure(),
-}).meta({ ref: 'Stretch' })
+}
+/** A part of a run, as it is kept. */
+export const keptStretchSchema = closed(stretchFields)
+
+/** Answer of GET /jobs/:job/runs/:run/stretches: parts of a run; the id of each is taken wherever a run's is. */
+export const stretchSchema = closed({ id: id(), ...stretchFields }).meta({ ref: 'Stretch' })
 
 /** Body of PATCH .../stretches: one of `{split, at}`, `{join}` and `{id, name}`. */
 export const stretchChangeSchema = closed({

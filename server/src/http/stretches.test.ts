@@ -1,6 +1,6 @@
 import type { FieldAnswer, NamedStretch, Pyramid, RunInfo } from '@yuzumix/core'
 import { seededRandom } from '../../../core/src/numbers/random'
-import { api, testServer, type TestServer } from '../testServer'
+import { api, asBytes, testServer, type TestServer } from '../testServer'
 
 let server: TestServer
 let job: string
@@ -114,6 +114,65 @@ describe('stretches of a log', () => {
       .get(api(`/jobs/${job}/entries`))
       .expect(200)
     expect(text).toMatch(/is now after the hairpin/)
+  })
+
+  it('those made by hand, kept columns and maps in force travel with the job', async () => {
+    const wider = log()
+      .split('\n')
+      .map((row, k) => `${row},${k ? 7.5 : 'Fuel level [l]'}`)
+      .join('\n')
+    const kept = (await server.upload(job, wider).expect(201)).body as RunInfo
+    expect(kept.channels.at(-1)).toMatchObject({ channel: 'other1', header: 'Fuel level [l]', unit: 'l' })
+    const table = {
+      kind: 'fuel base',
+      composition: 'multiply',
+      loadAxis: 'throttle',
+      rpm: [2000, 8000],
+      load: [10, 100],
+      values: [
+        [5, 5],
+        [9, 9],
+      ],
+    }
+    await server
+      .call()
+      .post(api(`/jobs/${job}/tables`))
+      .send({ name: 'Low', table, inForce: { by: 'throttle', from: null, to: 30 } })
+      .expect(201)
+    const { body: zip } = await server
+      .call()
+      .get(api(`/jobs/${job}/archive`))
+      .buffer()
+      .parse(asBytes)
+      .expect(200)
+    const { body: made } = await server
+      .call()
+      .post(api('/archives'))
+      .attach('file', zip as Buffer, 'job.zip')
+      .expect(201)
+    const copy = (made as { id: string }).id
+    const runs = (
+      await server
+        .call()
+        .get(api(`/jobs/${copy}/runs`))
+        .expect(200)
+    ).body as RunInfo[]
+    const there = (
+      await server
+        .call()
+        .get(api(`/jobs/${copy}/runs/${runs[0]!.id}/stretches`))
+        .expect(200)
+    ).body as NamedStretch[]
+    const bare = (list: NamedStretch[]) => list.map(({ id: _, ...one }) => one)
+    expect(bare(there)).toEqual(bare(await stretches()))
+    expect(runs[1]!.channels).toEqual(kept.channels)
+    const tables = (
+      await server
+        .call()
+        .get(api(`/jobs/${copy}/tables`))
+        .expect(200)
+    ).body as { inForce: object }[]
+    expect(tables[0]!.inForce).toEqual({ by: 'throttle', from: null, to: 30 })
   })
 
   it('a long log is drawn from the least and the most of even parts', async () => {

@@ -13,6 +13,7 @@ import {
   type SparkSetting,
 } from '@yuzumix/core'
 import { channelsOf, factsOf } from './columns'
+import type { KeptStretch } from './stretches'
 import type { Store } from './database'
 import { writeEntry, writeLines } from './entries'
 import { toFloats } from './floats'
@@ -32,6 +33,8 @@ export interface NewRun extends Pick<
   leftOut?: LeftOut | null
   readAs?: ReadAs | null
   setting?: SparkSetting | null
+  /** made by hand; those that its columns show when left out */
+  stretches?: KeptStretch[] | null | undefined
   /** revision by table that was in force; the latest of each when left out */
   revisions?: Record<string, number>
   /** now when left out */
@@ -68,6 +71,7 @@ export async function insertRun(store: Store, transaction: Transaction, jobId: s
       readAs: null,
       setting: null,
       ...fields,
+      stretches: fields.stretches ?? null,
       revisions: fields.revisions ?? (await latestRevisions(store, transaction, jobId)),
       createdAt: fields.createdAt ?? new Date().toISOString(),
       id,
