@@ -91,6 +91,7 @@ export {
   type SetAside,
 } from './run/run'
 export { assembleRun, channelsFor, type ColumnPurpose, isLeftOut, knownBeside } from './run/runColumns'
+export { type RoadColumns, roadPower } from './curves/torque/roadPower'
 export { leastMost, type Levels, levelsOf } from './run/levels'
 export { firstFrom } from './run/firstFrom'
 export { type SetAsideSpan, setAsideSpans } from './run/setAsideSpans'
@@ -177,6 +178,7 @@ export { safeOffsets, sparkPlan, type SparkPlanStep, STOP_RULES, tickSparkPlan }
 
 // delivery
 
+export type { RoadPowerRequest } from './contract/road'
 export type { FuelAnswered } from './delivery/answered'
 export { answerWay, wholeOf } from './delivery/answerWay'
 export type { Worst } from './delivery/left'

@@ -24,6 +24,7 @@ import {
   sparkRequestSchema,
 } from '../spark'
 import { verdictSchema } from '../verdict'
+import { roadPowerRequestSchema, roadPowerSchema } from '../road'
 import { answeredRequestSchema, answeredSchema, waysRequestSchema, wayToldSchema } from '../ways'
 import { get, list, post } from './call'
 
@@ -87,6 +88,12 @@ export const questionCalls = {
     answer: list(wayToldSchema),
     problems: [409, 422],
   }),
+  roadPower: post(
+    '/jobs/{job}/road-power',
+    'asks',
+    'Torque from acceleration on the road, for lack of a drum, with its interval',
+    { body: roadPowerRequestSchema, answer: roadPowerSchema, problems: [422] },
+  ),
   loopStep: post(
     '/jobs/{job}/loop-step',
     'asks',

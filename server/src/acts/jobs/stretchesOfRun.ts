@@ -1,7 +1,6 @@
 import {
   inputRefused,
   pyramidOf,
-  readChannelAs,
   stretchId,
   stretchesOf,
   type NamedStretch,
@@ -11,24 +10,8 @@ import {
   type StretchChange,
 } from '@yuzumix/core'
 import type { Store } from '../../store/database'
-import { readChannel } from '../../store/columns'
-import { toFloats } from '../../store/floats'
+import { readAsTold } from './readAsTold'
 import { keepStretches, keptStretches, type KeptStretch } from '../../store/stretches'
-
-/** Columns of a run as they are read: what was told of its speed, its clock and its throttle counts. */
-async function readAsTold(store: Store, run: RunInfo, channels: readonly string[]): Promise<Map<string, Float32Array>> {
-  const stored = new Map<string, Float32Array>()
-  for (const channel of channels) {
-    const data = await readChannel(store, run.id, channel)
-    if (data) stored.set(channel, toFloats(data))
-  }
-  return new Map(
-    channels.flatMap((channel) => {
-      const values = readChannelAs(run.readAs, channel, (one) => stored.get(one) ?? null)
-      return values ? [[channel, values] as const] : []
-    }),
-  )
-}
 
 /** Stretches of a run: those that somebody made, else those that its columns show; none without a throttle. */
 export async function stretchesOfRun(store: Store, run: RunInfo): Promise<NamedStretch[]> {
