@@ -109,7 +109,7 @@ WALKS.push([
     await page.keyboard.press('b')
     await page.getByRole('button', { name: 'Disconnect' }).click()
     await page.keyboard.press('Alt+3')
-    await page.getByLabel('Logs to add').setInputFiles(logFiles('t,revs,opening,gauge').slice(0, 1))
+    await page.getByLabel('Logs to add').setInputFiles(logFiles('t,revs,opening,fuel gauge').slice(0, 1))
     await expect(page.getByText('Still needed')).toBeVisible()
     await check('import')
     await page.getByRole('button', { name: 'Cancel' }).click()

@@ -95,14 +95,14 @@ test('a job is made, logs are mapped and imported, the mapping is remembered, th
   await page.keyboard.press('Alt+4')
   await expect(page.getByRole('heading', { name: 'Drop logs here' })).toBeVisible()
 
-  const files = logFiles('t,revs,opening,gauge')
+  const files = logFiles('t,revs,opening,fuel gauge')
   await page.getByLabel('Logs to add').setInputFiles(files.slice(0, 2))
   const dialog = page.getByRole('dialog')
   await expect(dialog.getByText('Still needed: Lambda 1')).toBeVisible()
   await expect(dialog.getByRole('button', { name: 'Add 2 runs' })).toBeDisabled()
   for (const [header, channel] of [
     ['opening', 'Throttle'],
-    ['gauge', 'Lambda 1'],
+    ['fuel gauge', 'Lambda 1'],
   ] as const) {
     await dialog.getByRole('combobox', { name: `Channel of ${header}` }).click({ force: true })
     const option = page.getByRole('option', { name: channel, exact: true }).filter({ visible: true })
