@@ -80,6 +80,7 @@ WALKS.push([
       await check(tab, DRAWER)
     }
     for (const [view, there] of [
+      ['Log', 'Shaded: does not count'],
       ['Compare', 'largest gain begins at'],
       ['Plan', 'In the fewest runs'],
       ['Hand readings', 'With a gauge only'],
