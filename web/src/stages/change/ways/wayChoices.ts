@@ -112,7 +112,7 @@ export function wayAsked(kind: WayKind, choices: WayChoices, tables: readonly Ta
     case 'filling': {
       const { table, intent, equalFrom } = choices.filling
       const own = tableOf(table) ?? tables.find((one) => one.table.kind === 'filling')?.table
-      if (!own) return { wants: 'For a controller with a table of filling: add it to the job.' }
+      if (!own) return { wants: 'Needs a table of filling.' }
       const commanded = commandedTable(tables)?.table
       return {
         way: {
