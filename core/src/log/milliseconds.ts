@@ -4,6 +4,8 @@ import { median } from '../numbers/median'
 const STEP = [1, 1000] as const
 /** rpm per second below which no engine moves through its range. */
 const SLOWEST = 50
+/** rpm per second above which none does on the whole: what would be as fast in milliseconds is in seconds. */
+const FASTEST = 8000
 /** Least span of engine speed, rpm, and rows, from which its pace can be told. */
 const LEAST_SPAN = 500
 const LEAST_ROWS = 30
@@ -36,6 +38,7 @@ export function isMilliseconds(time: readonly number[], rpm: readonly number[]):
     step >= STEP[0] &&
     step <= STEP[1] &&
     high - low >= LEAST_SPAN &&
+    high - low <= FASTEST * 0.001 * (time.at(-1)! - time[0]!) &&
     fastest < SLOWEST &&
     median(moves) <= CLOSE * (high - low)
   )
