@@ -133,7 +133,8 @@ export function recogniseColumns(
   units: readonly string[] = [],
   rows: readonly (readonly number[])[] = [],
 ): Mapping {
-  const mapping: Mapping = {}
+  // A column may be called "constructor".
+  const mapping = Object.create(null) as Mapping
   const taken = new Set<string>()
   headers.forEach((header, index) => {
     const found = recogniseHeader(header, units[index])
@@ -173,7 +174,7 @@ export function withOthers(
   const taken = new Set(Object.values(mapping).map((one) => one?.channel))
   let n = 1
   const entries = headers.map((header, k): [string, ColumnMapping | null] => {
-    const known = mapping[header]
+    const known = Object.hasOwn(mapping, header) ? mapping[header] : undefined
     if (known || (known === null && !open)) return [header, known]
     while (taken.has(`other${n}`)) n++
     if (n > MOST_OTHERS) return [header, null]

@@ -1,8 +1,7 @@
 import { firstFrom } from './firstFrom'
 import type { RunColumns } from './run'
 import type { RunInfo } from './runInfo'
-import type { RunKind } from './runKind'
-import type { Stretch, StretchKind } from './stretches'
+import type { Stretch } from './stretches'
 
 /** A stretch of a run with its id, by which it is asked for wherever a run is, and its name. */
 export interface NamedStretch extends Stretch {
@@ -21,23 +20,11 @@ const ms = (seconds: number): number => Math.round(1000 * seconds)
 export const stretchId = (run: string, { from, to }: Pick<Stretch, 'from' | 'to'>): string =>
   `${run}@${ms(from)}-${ms(to)}`
 
-/** What a stretch is, as a run. */
-const AS_RUN: Readonly<Record<StretchKind, RunKind>> = {
-  sweep: 'sweep',
-  hold: 'hold',
-  'roll-on': 'roll-on',
-  chop: 'road',
-  overrun: 'road',
-  idle: 'hold',
-}
-
 /**
  * A stretch of one of some runs, as a run of its own: no column is copied. Null where the id is none of a stretch, or its run is not
  * there, or it ends before it begins.
- *
- * @param kind what it is; told nowhere, it is a part of its run
  */
-export function partOfRun(runs: readonly RunInfo[], id: string, kind?: StretchKind): RunInfo | null {
+export function partOfRun(runs: readonly RunInfo[], id: string): RunInfo | null {
   const found = /^(.+)@(\d{1,9})-(\d{1,9})$/.exec(id)
   const run = found && runs.find((one) => one.id === found[1])
   const [from, to] = [Number(found?.[2]) / 1000, Number(found?.[3]) / 1000]
@@ -46,7 +33,6 @@ export function partOfRun(runs: readonly RunInfo[], id: string, kind?: StretchKi
     ...run,
     id,
     name: `${run.name}, ${from.toFixed(1)} to ${to.toFixed(1)} s`,
-    ...(kind && { kind: AS_RUN[kind] }),
     duration: Math.min(to, run.duration) - from,
     facts: null,
     part: { of: run.id, from, to },

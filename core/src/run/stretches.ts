@@ -123,34 +123,34 @@ function riseIn(time: Float32Array, speed: Float32Array, from: number, to: numbe
   return { kind: 'sweep', from: time[best.low]!, to: time[end]! }
 }
 
-/** Longest runs of rows in which speed keeps within a band, each long enough for a hold. */
+/** Longest runs of rows in which speed keeps within a band, each long enough for a hold; as quick however long they are. */
 function holdsIn(time: Float32Array, speed: Float32Array, from: number, to: number): { from: number; to: number }[] {
   const holds: { from: number; to: number }[] = []
-  let start = from
-  let [least, most] = [Infinity, -Infinity]
-  const close = (end: number): void => {
-    if (time[end]! - time[start]! >= HOLD.seconds && speed[start]! > 300) holds.push({ from: start, to: end })
+  const close = (start: number, end: number): void => {
+    const first = Math.max(start, (holds.at(-1)?.to ?? -1) + 1)
+    if (end > first && time[end]! - time[first]! >= HOLD.seconds && speed[first]! > 300)
+      holds.push({ from: first, to: end })
   }
+  // Rows whose speed may yet be the least, or the most, of those that follow from `start`.
+  const [low, high]: [number[], number[]] = [[], []]
+  let [start, lowAt, highAt] = [from, 0, 0]
   for (let i = from; i <= to; i++) {
-    const [low, high] = [Math.min(least, speed[i]!), Math.max(most, speed[i]!)]
-    if (high - low <= 2 * Math.max(HOLD.rpm, HOLD.share * high)) {
-      ;[least, most] = [low, high]
-      continue
+    while (low.length > lowAt && speed[low.at(-1)!]! >= speed[i]!) low.pop()
+    while (high.length > highAt && speed[high.at(-1)!]! <= speed[i]!) high.pop()
+    low.push(i)
+    high.push(i)
+    const isWide = (): boolean => {
+      const most = speed[high[highAt]!]!
+      return most - speed[low[lowAt]!]! > 2 * Math.max(HOLD.rpm, HOLD.share * most)
     }
-    close(Math.max(start, i - 1))
-    // Back to where the band that ends here still holds.
-    let back = i
-    ;[least, most] = [speed[i]!, speed[i]!]
-    while (back > start + 1) {
-      const [lower, higher] = [Math.min(least, speed[back - 1]!), Math.max(most, speed[back - 1]!)]
-      if (higher - lower > 2 * Math.max(HOLD.rpm, HOLD.share * higher)) break
-      ;[least, most, back] = [lower, higher, back - 1]
+    if (isWide()) close(start, i - 1)
+    while (isWide()) {
+      start++
+      if (low[lowAt]! < start) lowAt++
+      if (high[highAt]! < start) highAt++
     }
-    start = holds.length ? Math.max(back, holds.at(-1)!.to + 1) : back
-    ;[least, most] = [Infinity, -Infinity]
-    for (let k = start; k <= i; k++) [least, most] = [Math.min(least, speed[k]!), Math.max(most, speed[k]!)]
   }
-  close(to)
+  close(start, to)
   return holds
 }
 

@@ -179,6 +179,18 @@ describe('what comes in', () => {
     await server.upload(job, Buffer.concat([Buffer.from([0x1f, 0x8b, 8, 0]), Buffer.from('rubbish')])).expect(422)
   })
 
+  it('a log of one row, and columns of any name, are read', async () => {
+    const job = await server.newJob()
+    const { body: one } = await server.upload(job, 'time,rpm,throttle,lambda\n0,3000,20,0.9\n').expect(201)
+    expect((one as RunInfo).samples).toBe(1)
+    const odd = log('Time (s)', (k) => (k / 20).toFixed(2))
+      .split('\n')
+      .map((row, k) => (row ? `${row},${k ? `${k},${2 * k}` : 'constructor,__proto__'}` : ''))
+      .join('\n')
+    const { body } = await server.upload(job, odd).expect(201)
+    expect((body as RunInfo).channels.flatMap((two) => two.header ?? [])).toEqual(['constructor', '__proto__'])
+  })
+
   it('a workbook is read by its first sheet', async () => {
     const book = new excel.Workbook()
     const sheet = book.addWorksheet('log')

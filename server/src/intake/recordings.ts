@@ -32,7 +32,8 @@ export function recordingsOf(
   const bounds = [0, ...restarts, samples]
   return bounds.slice(1).flatMap((to, k): Recording[] => {
     const from = bounds[k]!
-    if (to - from < 2) return []
+    // A lone row between two beginnings is no recording; a log of one row is one.
+    if (restarts.length && to - from < 2) return []
     const own = restarts.length ? `.${k}` : ''
     const time = whole.slice(from, to)
     const began = time.find((value) => !Number.isNaN(value)) ?? 0

@@ -74,6 +74,10 @@ async function unzip(path: string, name: string, folder: string): Promise<Unpack
   let bytes = 0
   let isWorkbook = false
   const fault: { error: Error | null } = { error: null }
+  const open = new Set<number>()
+  const close = (out: number): void => {
+    if (open.delete(out)) closeSync(out)
+  }
   const archive = new Unzip((entry) => {
     if (entry.name === '[Content_Types].xml') isWorkbook = true
     if (isWorkbook || isBeside(entry.name)) return
@@ -84,6 +88,7 @@ async function unzip(path: string, name: string, folder: string): Promise<Unpack
     }
     const to = join(folder, `${files.length + 1}.log`)
     const out = openSync(to, 'w')
+    open.add(out)
     files.push({ path: to, name: own })
     entry.ondata = (error, part, last) => {
       if (error) fault.error ??= error
@@ -92,18 +97,23 @@ async function unzip(path: string, name: string, folder: string): Promise<Unpack
         if (bytes > MOST_BYTES) fault.error ??= tooLarge()
         else writeSync(out, part)
       }
-      if (last || error) closeSync(out)
+      if (last || error) close(out)
     }
     entry.start()
   })
   archive.register(UnzipInflate)
-  for await (const part of createReadStream(path, { highWaterMark: 1 << 16 }) as AsyncIterable<Buffer>) {
-    archive.push(part)
+  try {
+    for await (const part of createReadStream(path, { highWaterMark: 1 << 16 }) as AsyncIterable<Buffer>) {
+      archive.push(part)
+      if (fault.error) throw fault.error
+      if (isWorkbook) return { files: [{ path: await csvOf(path, folder), name }], refused: [] }
+    }
+    archive.push(new Uint8Array(0), true)
     if (fault.error) throw fault.error
-    if (isWorkbook) return { files: [{ path: await csvOf(path, folder), name }], refused: [] }
+  } finally {
+    // What is damaged ends no file by itself.
+    for (const out of [...open]) close(out)
   }
-  archive.push(new Uint8Array(0), true)
-  if (fault.error) throw fault.error
   if (files.length === 0) throw new Refusal('no-log', 'There is no file in the archive.')
   return { files, refused }
 }

@@ -1,6 +1,5 @@
 import {
   checkTable,
-  commandedTable,
   factorBetween,
   firstValues,
   interpolate,
@@ -36,14 +35,14 @@ export async function saveFilling(
   const own = tables.find((one) => one.table === asked.table)!
   const next = nextOf(own, filling, runs, reason)
   const after: Table = { ...own.table, values: next.values }
-  const commanding = target && commandedTable(tables)
-  const intended = commanding && checkTable({ ...commanding.table, values: target.values })
-  const whole = intended ? { ...after, values: asFuel(after, commanding.table, intended) } : after
+  const commanding = target ? tables.find((one) => one.table === asked.commanded) : undefined
+  const intended = target && commanding && checkTable({ ...commanding.table, values: target.values })
+  const whole = intended ? { ...after, values: asFuel(after, commanding!.table, intended) } : after
   const { steps, from } = await judgeSteps(workshop, job, own, whole)
   const lines = passGate(
     [
       ...tableSteps('filling', steps, from),
-      ...(intended ? tableSteps('lambda target', stepsOf(commanding.table, intended), 'what was commanded') : []),
+      ...(intended ? tableSteps('lambda target', stepsOf(commanding!.table, intended), 'what was commanded') : []),
       ...overfilled(own.table, after, 'filling.'),
       ...(intended ? firstValues(intended, 'target.') : []),
     ],
@@ -51,7 +50,7 @@ export async function saveFilling(
   )
   const given = lines.length ? override : undefined
   const revisions: RevisionOf[] = [{ ...next, override: given, lines }]
-  if (intended)
+  if (intended && commanding)
     revisions.push({
       table: commanding.id,
       parent: commanding.revisions.at(-1)!.n,
