@@ -1,5 +1,6 @@
 import { isMisfire } from '../field/faults/misfires'
 import type { Field } from '../field/field'
+import { levelAt } from '../field/levelAt'
 import type { Steadiness } from '../field/readings/steadiness'
 import { percentFromFactor } from '../fuel/mixture'
 import { varianceRatio } from '../numbers/varianceRatio'
@@ -91,14 +92,10 @@ function cellsOf(before: Field, after: Field, moved: readonly TableSince[]): Cel
 
 type Cylinder = Field['cylinders'][number]
 
-/** ln of lambda at a cell and its half width; null where nothing was read there, a loop holds it, or the engine misfires. */
-function readAt(field: Field, one: Cylinder, row: number, column: number): { level: number; half: number } | null {
-  const [lambda, pct, high] = [one.lambda[row]![column], one.changePct[row]![column], one.highPct[row]![column]]
-  const grade = one.evidence[row]![column]
-  if (grade === 'none' || grade === 'bridged' || one.held[row]![column]!) return null
-  if (isMisfire(field.misfires, field.grid, one.cylinder, row, column)) return null
-  if (lambda == null || pct == null || high == null) return null
-  return { level: Math.log(lambda), half: Math.log((100 + high) / (100 + pct)) }
+/** What was read at a cell; null where it was not read itself, a loop holds it, or the engine misfires. */
+function readAt(field: Field, one: Cylinder, row: number, column: number): ReturnType<typeof levelAt> {
+  if (one.evidence[row]![column] === 'bridged') return null
+  return isMisfire(field.misfires, field.grid, one.cylinder, row, column) ? null : levelAt(one, row, column)
 }
 
 /** Means over cells, each by how well it is known; cells of a row share their runs, so that rows count, not cells. */

@@ -79,6 +79,14 @@ function resolve({ tables }: JobGround, { settings: _, ...way }: WaysRequest['wa
     return info?.table
   }
   const table = tableOf('table', 'table' in way ? way.table : undefined)
+  // The wanted change rests on all readings; a map that takes turns has its own, and its own change.
+  if (table && way.kind !== 'injectors' && tables.find((one) => one.table === table)?.inForce)
+    throw inputRefused([
+      {
+        field: `${field}.table`,
+        message: 'is one of several maps that take turns: its change is worked out from the readings of its own range',
+      },
+    ])
   const both = way.kind === 'filling' && {
     table: table ?? tables.find((one) => one.table.kind === 'filling')?.table,
     commanded: tableOf('commanded', way.commanded) ?? commandedTable(tables)?.table,

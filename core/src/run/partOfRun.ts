@@ -1,5 +1,4 @@
 import { firstFrom } from './firstFrom'
-import type { RunColumns } from './run'
 import type { RunInfo } from './runInfo'
 import type { Stretch } from './stretches'
 
@@ -40,15 +39,15 @@ export function partOfRun(runs: readonly RunInfo[], id: string): RunInfo | null 
 }
 
 /** The rows of some columns that lie in a part of their run; views, not copies. */
-export function cropped(columns: RunColumns, { from, to }: Pick<Stretch, 'from' | 'to'>): RunColumns {
-  const first = firstFrom(columns.time, from)
+export function cropped<Columns extends { time: Float32Array }>(
+  columns: Columns,
+  { from, to }: Pick<Stretch, 'from' | 'to'>,
+): Columns {
+  const { time } = columns
+  const first = firstFrom(time, from)
   let last = first
-  while (last < columns.time.length && columns.time[last]! <= to) last++
-  const cut = (values: Float32Array): Float32Array => values.subarray(first, last)
-  return Object.fromEntries(
-    Object.entries(columns).map(([name, value]) => [
-      name,
-      value instanceof Float32Array ? cut(value) : name === 'lambda' ? (value as Float32Array[]).map(cut) : value,
-    ]),
-  ) as unknown as RunColumns
+  while (last < time.length && time[last]! <= to) last++
+  const cut = (value: unknown): unknown =>
+    value instanceof Float32Array ? value.subarray(first, last) : Array.isArray(value) ? value.map(cut) : value
+  return Object.fromEntries(Object.entries(columns).map(([name, value]) => [name, cut(value)])) as Columns
 }

@@ -191,6 +191,11 @@ describe('a map by pressure and one by throttle that take turns', () => {
       expect(Math.abs(low[2]![column]! - 100 * (lowIs(rpm) - 1))).toBeLessThan(1)
     })
 
+    // The whole change, which rests on all readings, is none for a map that takes turns.
+    const whole = { lagMs: 0, ways: [{ kind: 'table', table: byThrottle.id }] }
+    const { body: refused } = await post(`/jobs/${job}/ways`, whole).expect(400)
+    expect(JSON.stringify(refused)).toMatch(/one of several maps that take turns/)
+
     // The throttle map is changed: what the pressure map needs is as it was.
     const values = byThrottle.table.values.map((cells) => cells.map((one) => one * 0.98))
     await post(`/jobs/${job}/tables/${byThrottle.id}/revisions`, { values, reason: 'Leaner above', parent: 1 }).expect(

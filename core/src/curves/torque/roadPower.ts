@@ -1,6 +1,7 @@
 import { firstFrom } from '../../run/firstFrom'
 import { stretchesOf } from '../../run/stretches'
 import { addAt, banded } from '../../numbers/banded'
+import { NINETY } from '../../numbers/ninety'
 import { inverseOf } from '../../numbers/inverseOf'
 import { leastSquares } from '../../numbers/leastSquares'
 
@@ -46,7 +47,6 @@ const COAST = { seconds: 3, loses: 3 }
 const FREE = 1.3
 /** Rolling and drag where no coast-down tells: N per kg, and N per (m/s)^2, and how far they may be off. Common practice. */
 const USUAL = { rolling: 0.15, drag: 0.36, doubt: 0.3 }
-const NINETY = 1.645
 
 /** A reading of a pull: what accelerates, N, and at which speeds. */
 interface Pulled {

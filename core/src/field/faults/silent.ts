@@ -1,5 +1,6 @@
 import { percentFromFactor } from '../../fuel/mixture'
 import { build, type SparseMatrix } from '../../table/table'
+import { levelAt } from '../levelAt'
 import { correctedBy } from '../readings/correctedBy'
 import type { Corrected, CylinderField, Field, FieldOptions } from '../field'
 
@@ -18,14 +19,6 @@ const CLEAR = 1.8
 /** A reading this near lambda 1 (ln) that does not answer is a closed loop's. */
 const NEAR_ONE = 0.015
 
-/** ln of lambda and the half width of its interval at a cell; null where it is not known, or a loop is known to hold it. */
-function readAt(one: CylinderField, row: number, column: number): { level: number; half: number } | null {
-  const [lambda, pct, high] = [one.lambda[row]![column], one.changePct[row]![column], one.highPct[row]![column]]
-  if (one.evidence[row]![column] === 'none' || one.held[row]![column]!) return null
-  if (lambda == null || pct == null || high == null) return null
-  return { level: Math.log(lambda), half: Math.log((100 + high) / (100 + pct)) }
-}
-
 /** Fuel, ln, that was moved at a cell between an earlier pass and now, and did not show in the reading; null where it showed, or nothing tells. */
 function unanswered(
   now: CylinderField,
@@ -35,7 +28,7 @@ function unanswered(
   column: number,
 ): number | null {
   if (Math.abs(moved) < LEAST_MOVED) return null
-  const [a, b] = [readAt(then, row, column), readAt(now, row, column)]
+  const [a, b] = [levelAt(then, row, column), levelAt(now, row, column)]
   if (!a || !b) return null
   const answer = (a.level - b.level) / moved
   const missed = Math.abs(moved) * (1 - answer)
@@ -65,7 +58,7 @@ export function withAnswers(field: Field, earlier: readonly EarlierField[], opti
       // The newest pass that enough was moved since has the word.
       for (const { then, total: before } of [...passes].reverse()) {
         const moved = (total?.[k] ?? 0) - (before?.[k] ?? 0)
-        if (Math.abs(moved) < LEAST_MOVED || !readAt(then, row, column)) continue
+        if (Math.abs(moved) < LEAST_MOVED || !levelAt(then, row, column)) continue
         return unanswered(one, then, moved, row, column)
       }
       return null

@@ -1,4 +1,5 @@
 import {
+  cropped,
   inputRefused,
   namedRuns,
   refused,
@@ -14,13 +15,11 @@ import { readAsTold } from '../jobs/readAsTold'
 
 const NEEDED = ['time', 'rpm', 'throttle', 'speed'] as const
 
-/** Rows of a run that lie in the stretch asked for; all of a run. */
-function rowsOf(columns: ReadonlyMap<string, Float32Array>, run: RunInfo): RoadColumns {
-  const time = columns.get('time')!
-  const { from, to } = run.part ?? { from: -Infinity, to: Infinity }
-  const keep = Float32Array.from(time, (one) => (one >= from && one <= to ? 1 : 0))
-  const cut = (channel: (typeof NEEDED)[number]): Float32Array => columns.get(channel)!.filter((_, i) => keep[i] === 1)
-  return { id: run.id, time: cut('time'), rpm: cut('rpm'), throttle: cut('throttle'), speed: cut('speed') }
+/** Columns of a run, or those of its rows that lie in the stretch asked for. */
+function rowsOf(columns: ReadonlyMap<string, Float32Array>, { id, part }: RunInfo): RoadColumns {
+  const [time, rpm, throttle, speed] = NEEDED.map((channel) => columns.get(channel)!)
+  const whole: RoadColumns = { id, time: time!, rpm: rpm!, throttle: throttle!, speed: speed! }
+  return part ? cropped(whole, part) : whole
 }
 
 const CAUTION =

@@ -19,7 +19,7 @@ const asChoice = (info: { id: string; name: string }) => ({ value: info.id, labe
 /** Tables on the breakpoints of the change: those that can stand beside a way, or take it whole. */
 const beside = computed(() => [
   none,
-  ...named.value.filter((info) => sameGrid(info.table, wanted.value!)).map(asChoice),
+  ...named.value.filter((info) => !info.inForce && sameGrid(info.table, wanted.value!)).map(asChoice),
 ])
 const fillings = computed(() => [
   { value: NO_TABLE, label: 'the one of this job' },
