@@ -178,6 +178,7 @@ export { safeOffsets, sparkPlan, type SparkPlanStep, STOP_RULES, tickSparkPlan }
 
 // delivery
 
+export type { StretchChange } from './contract/stretch'
 export type { RoadPowerRequest } from './contract/road'
 export type { FuelAnswered } from './delivery/answered'
 export { answerWay, wholeOf } from './delivery/answerWay'
@@ -425,7 +426,6 @@ export {
   runFieldsOf,
   type RunsAdded,
   type RunsChange,
-  type StretchChange,
   uploadSchema,
 } from './contract/run'
 export { DEFAULT_SET, type NewSet, type RunSet, type SetChange, setChangeSchema, type SetFacts } from './contract/set'

@@ -8,7 +8,8 @@ import { jobFields } from './job'
 import { putBackSchema } from './jobLines'
 import { complaintSchema } from './complaint'
 import { reportSchema } from './report'
-import { channelSchema, madeOnSchema, runFields, keptStretchSchema } from './run'
+import { channelSchema, madeOnSchema, runFields } from './run'
+import { keptStretchSchema } from './stretch'
 import { newSetSchema } from './set'
 
 /** Format name inside a job archive; see docs/job.schema.json. */

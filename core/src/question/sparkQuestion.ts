@@ -70,9 +70,11 @@ export async function sparkQuestion(
   const { job } = ground
   const set = setAsked(ground, asked.set)
   const settings = { ...(job.spark ?? DEFAULT_SPARK_SETTINGS), ...told(asked.options) }
-  const usable = ground.runs.filter((run) => !isLeftOut(run) && tellsTorque(run))
-  const named = asked.runs && new Set(namedRuns(ground.runs, asked.runs).map((run) => run.id))
-  const own = usable.filter((run) => (named ? named.has(run.id) : run.set === set?.id))
+  const isUsable = (run: RunInfo): boolean => !isLeftOut(run) && tellsTorque(run)
+  const usable = ground.runs.filter(isUsable)
+  const own = asked.runs
+    ? namedRuns(ground.runs, asked.runs).filter(isUsable)
+    : usable.filter((run) => run.set === set?.id)
   const runs = own.filter((run) => has(run, 'spark') || run.setting !== null)
   const moved = lastMove(ground)
   const before = usable.filter((run) => moved?.runs.includes(run.id))

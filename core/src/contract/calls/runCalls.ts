@@ -7,14 +7,12 @@ import {
   readAsRequestSchema,
   runChangeSchema,
   addedSchema,
-  pyramidSchema,
-  stretchChangeSchema,
-  stretchSchema,
   runSchema,
   knownChannelSchema,
   runsChangeSchema,
   uploadSchema,
 } from '../run'
+import { pyramidSchema, stretchChangeSchema, stretchSchema } from '../stretch'
 import { newSetSchema, runSetSchema, setChangeSchema } from '../set'
 import { del, file, get, list, make, patch, post } from './call'
 import { number, object } from 'yup'

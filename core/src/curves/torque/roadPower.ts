@@ -54,8 +54,8 @@ interface Pulled {
   rpm: number
   v: number
   force: number
-  /** rows that its acceleration was fitted over */
-  rows: number
+  /** standard error of the force, by the scatter of the rows it was fitted to */
+  error: number
 }
 
 /**
@@ -90,7 +90,7 @@ export function roadPower(runs: readonly RoadColumns[], { massKg, rotatingMassKg
             rpm: slope.level,
             v: ratio * slope.level,
             force: mass * ratio * slope.slope,
-            rows: slope.rows,
+            error: mass * ratio * slope.error,
           })
       }
       for (const one of coastAfter(columns, last, ratio)) coasts.push({ run, v: one.v, force: -mass * one.slope })
@@ -124,11 +124,12 @@ function slopeAt(
   around: number,
   first: number,
   last: number,
-): { slope: number; level: number; rows: number } | null {
-  let [n, st, sv, stt, stv] = [0, 0, 0, 0, 0]
+): { slope: number; level: number; error: number } | null {
+  let [n, st, sv, stt, stv, svv] = [0, 0, 0, 0, 0, 0]
+  const near = values[row]! === values[row]! ? values[row]! : 0
   const at = time[row]!
   for (let i = Math.max(first, firstFrom(time, at - around)); i < last && time[i]! <= at + around; i++) {
-    const value = values[i]!
+    const value = values[i]! - near
     if (value !== value) continue
     const t = time[i]! - at
     n++
@@ -136,12 +137,18 @@ function slopeAt(
     sv += value
     stt += t * t
     stv += t * value
+    svv += value * value
   }
   const spread = n * stt - st * st
   // At the ends of a pull a window is cut: half of it must be there.
   if (n < LEAST_ROWS || !(spread > 1e-9) || time[row]! - time[first]! < around / 2) return null
   const slope = (n * stv - st * sv) / spread
-  return { slope, level: (sv - slope * st) / n, rows: n }
+  const left = Math.max(0, svv - (sv * sv) / n - (slope * slope * spread) / n)
+  return {
+    slope,
+    level: near + (sv - slope * st) / n,
+    error: n > 2 ? Math.sqrt(left / (n - 2) / (spread / n)) : 0,
+  }
 }
 
 /** Readings of the road slowing down with the clutch in, after a pull. */
@@ -225,24 +232,6 @@ function resistance(
 const torqueOf = ({ run, rpm, v, force }: Pulled, held: Resistance): number =>
   ((force + held.at(run, v)) * v) / ((rpm * 2 * Math.PI) / 60)
 
-/**
- * Standard deviation of one reading of torque: by how far it lies off the middle of two that share no row with it, which a curve
- * without noise would hardly do.
- */
-function noiseOf(pulled: readonly Pulled[], held: Resistance, runs: number): number {
-  let [squares, count] = [0, 0]
-  for (let run = 0; run < runs; run++) {
-    const own = pulled.filter((one) => one.run === run)
-    const apart = Math.max(1, ...own.map((one) => one.rows))
-    const torque = own.map((one) => torqueOf(one, held))
-    for (let i = apart; i < torque.length - apart; i++) {
-      squares += (torque[i]! - (torque[i - apart]! + torque[i + apart]!) / 2) ** 2
-      count++
-    }
-  }
-  return count ? Math.sqrt(squares / count / 1.5) : 0
-}
-
 /** The narrowest bin in which a pull has readings enough. */
 function binFor(pulled: readonly Pulled[], runs: number): number {
   const perRow = Array.from({ length: runs }, (_, run) => {
@@ -259,13 +248,13 @@ function binned(
   runs: number,
 ): Pick<RoadPower, 'rpm' | 'torque' | 'low' | 'high'> {
   const bin = binFor(pulled, runs)
-  const noise = noiseOf(pulled, held, runs)
-  const bins = new Map<number, { run: number; torque: number; v: number }[]>()
+  const bins = new Map<number, { run: number; torque: number; v: number; error: number }[]>()
   for (const one of pulled) {
     const { run, rpm, v } = one
+    const error = (one.error * v) / ((rpm * 2 * Math.PI) / 60)
     const at = Math.round(rpm / bin) * bin
     const torque = torqueOf(one, held)
-    bins.set(at, [...(bins.get(at) ?? []), { run, torque, v }])
+    bins.set(at, [...(bins.get(at) ?? []), { run, torque, v, error }])
   }
   const out: Pick<RoadPower, 'rpm' | 'torque' | 'low' | 'high'> = { rpm: [], torque: [], low: [], high: [] }
   for (const [rpm, all] of [...bins].sort((a, b) => a[0] - b[0])) {
@@ -277,6 +266,7 @@ function binned(
     const v = all.reduce((sum, one) => sum + one.v, 0) / all.length
     const byDrag = (held.doubt(v) * v) / ((rpm * 2 * Math.PI) / 60)
     // Windows overlap, so that readings of a bin are about one by run.
+    const noise = all.reduce((sum, one) => sum + one.error, 0) / all.length
     const half = NINETY * Math.hypot(noise / Math.sqrt(runs), byDrag)
     out.rpm.push(rpm)
     out.torque.push(torque)

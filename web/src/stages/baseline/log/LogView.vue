@@ -7,17 +7,30 @@ import { useFieldQuestion } from '@/job/useFieldQuestion'
 import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import { plain } from '@/parts/numbers/format'
+import { useDisplay } from '@/stores/display'
 import ViewSwitch from '@/stages/baseline/ViewSwitch.vue'
-import type { Span } from './drawLog'
+import { figureOf, type Lane, type Span } from './drawLog'
 import LogCanvas from './LogCanvas.vue'
 import { useLog } from './useLog'
 
 /** A run over its seconds: channels chosen by eye, its stretches, and what does not count and why. */
 const open = useJob()
 const { options } = useFieldQuestion()
-const { run, chosen, time, lanes, all, shown, shaded, stretches, view, whole, problem, busy, change } = useLog(
-  () => options.value,
-)
+const {
+  run,
+  chosen,
+  time,
+  lanes: stored,
+  all: allStored,
+  shown,
+  shaded,
+  stretches,
+  view,
+  whole,
+  problem,
+  busy,
+  change,
+} = useLog(() => options.value)
 const at = ref<number | null>(null)
 const brushed = ref<Span | null>(null)
 const stretch = ref<string | null>(null)
@@ -27,9 +40,17 @@ watch(run, () => ([at.value, brushed.value, stretch.value] = [null, null, null])
 watch(one, (now) => (named.value = now?.name ?? ''))
 
 const row = computed(() => (at.value === null ? -1 : Math.min(time.value.length - 1, firstFrom(time.value, at.value))))
-const valueOf = (values: Float32Array): string => {
-  const value = values[row.value]
-  return value === undefined || Number.isNaN(value) ? '–' : plain(value, Math.abs(value) >= 100 ? 0 : 2)
+const display = useDisplay()
+/** Lanes as they are read: a mixture in the unit that is shown everywhere. */
+const asRead = (lane: Omit<Lane, 'figure'>): Lane =>
+  /^(lambda\d|commanded)$/.test(lane.channel)
+    ? { ...lane, unit: display.mixtureUnit, figure: display.mixture }
+    : { ...lane, figure: figureOf }
+const lanes = computed(() => stored.value.map(asRead))
+const all = computed(() => allStored.value.map(asRead))
+const valueOf = ({ levels, figure }: Lane): string => {
+  const value = levels.values[row.value]
+  return value === undefined || Number.isNaN(value) ? '–' : figure(value)
 }
 /** Why what stands at the cursor does not count; empty where it does. */
 const why = computed(() =>
@@ -96,7 +117,7 @@ function showBrushed(): void {
       <ElCheckboxGroup v-model="shown" class="channels" aria-label="Channels shown">
         <div v-for="lane in all" :key="lane.channel" class="channel">
           <ElCheckbox :value="lane.channel" :label="lane.title" size="small" />
-          <span class="figures">{{ valueOf(lane.levels.values) }} {{ lane.unit }}</span>
+          <span class="figures">{{ valueOf(lane) }} {{ lane.unit }}</span>
         </div>
       </ElCheckboxGroup>
       <h2>Stretches</h2>

@@ -15,6 +15,8 @@ export interface Lane {
   levels: Levels
   least: number
   most: number
+  /** a value as it is read, without its unit */
+  figure(value: number): string
 }
 
 /** Colours of the theme. */
@@ -27,8 +29,9 @@ export interface Inks {
   chosen: string
 }
 
-/** An end of a lane, in as few figures as tell it. */
-const figure = (value: number): string => plain(value, Math.abs(value) >= 100 ? 0 : Math.abs(value) >= 10 ? 1 : 2)
+/** A value of a channel in as few figures as tell it. */
+export const figureOf = (value: number): string =>
+  plain(value, Math.abs(value) >= 100 ? 0 : Math.abs(value) >= 10 ? 1 : 2)
 
 /** Room left of the lanes for their names, px. */
 export const GUTTER = 128
@@ -74,7 +77,7 @@ export function drawLog(
   if (chosen) band(chosen, inks.chosen)
   const rows = rowsByPoint(time, view, wide)
   const lane = height / lanes.length
-  lanes.forEach(({ title, unit, levels, least, most }, k) => {
+  lanes.forEach(({ title, unit, levels, least, most, figure }, k) => {
     const [top, bottom] = [k * lane + ABOVE, (k + 1) * lane - ABOVE]
     const y = (value: number): number => bottom - ((value - least) / (most - least || 1)) * (bottom - top)
     canvas.strokeStyle = inks.line

@@ -27,7 +27,7 @@ export function useLog(options: () => FieldOptions | null) {
     () => open.runs.find((one) => one.id === chosen.value) ?? open.runs.at(-1) ?? null,
   )
   const time = shallowRef<Float32Array>(new Float32Array(0))
-  const lanes = shallowRef<Lane[]>([])
+  const lanes = shallowRef<Omit<Lane, 'figure'>[]>([])
   const shown = ref<string[]>([])
   const shaded = shallowRef<SetAsideSpan[]>([])
   const stretches = shallowRef<NamedStretch[]>([])
@@ -44,7 +44,7 @@ export function useLog(options: () => FieldOptions | null) {
       const [columns, found] = await Promise.all([fetchLog(now.job, now), api.stretches(now.job, now.id)])
       if (mine !== round) return
       time.value = columns.get('time') ?? new Float32Array(0)
-      lanes.value = now.channels.flatMap(({ channel, unit, min, max, header }): Lane[] => {
+      lanes.value = now.channels.flatMap(({ channel, unit, min, max, header }): Omit<Lane, 'figure'>[] => {
         const values = columns.get(channel)
         if (!values || channel === 'time') return []
         return [
