@@ -23,6 +23,8 @@ import {
   type Job,
   type Report,
   type TableInfo,
+  answeredAnswer,
+  answeredQuestion,
   waysAnswer,
 } from '@yuzumix/core'
 import { root, testServer, type TestServer } from '../../server/src/testServer'
@@ -250,6 +252,20 @@ describe.each(JOBS)('job %i', (k) => {
     const page = waysAnswer({ wanted: ways.wanted.value, ways: lines.map((one) => one.told!) })
     same('ways', page, await ask(`/jobs/${job.id}/ways`, { ways: asked }))
   })
+  it('whether the mixture answered', async () => {
+    const job = await jobAt(k)
+    const { open } = await openAs(job)
+    for (const { id: table } of open.fuelTables) {
+      const told = scope.run(() => {
+        const { question } = useQuestion((ground) => answeredQuestion(ground, loader, { table }))
+        return { question, ...useAnswer(() => job.id, 'answered', question, questions) }
+      })!
+      const answer = await ask(`/jobs/${job.id}/ways/answered`, { table })
+      await busyFor(() => Boolean(answer) && !told.answer.value)
+      const page = told.question.value && told.answer.value && answeredAnswer(told.question.value, told.answer.value)
+      same('answered', page, answer)
+    }
+  })
   it('plan and next run', async () => {
     const job = await jobAt(k)
     const { open, handling } = await openAs(job)
@@ -303,6 +319,7 @@ test('every question had something to answer', () => {
     field: 8,
     flatness: 8,
     change: 6,
+    answered: 1,
     ways: 8,
     'loop step': 7,
     plan: 10,
