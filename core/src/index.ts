@@ -124,7 +124,7 @@ export type { KeepPart } from './field/fieldOfPasses'
 export { IDLE_LOAD } from './field/held/idleZones'
 export { type HeldChoice, heldZonesOfRuns } from './field/held/zonesOfRuns'
 export { type Straight, straightBetween, straightWords } from './field/straight'
-export { TARGET_PRESETS, targetOn, type TargetZone } from './field/target'
+export { TARGET_PRESETS, targetAt, targetOn, type TargetZone } from './field/target'
 
 // curves
 export { type Comparison, DEFAULT_COMPARE } from './curves/compare/compare'
@@ -249,7 +249,7 @@ export {
 export { calibrateJetting } from './jetting/model/calibrate'
 export { cameTrue, isRead, type Predicted, predictJetting } from './jetting/model/predict'
 export { densityCard, jetCorrection } from './jetting/model/density'
-export { JET_SCHEMES } from './jetting/model/jetSizes'
+export { JET_SCHEMES, jetArea } from './jetting/model/jetSizes'
 export { rodsRiseAt } from './jetting/model/model'
 export { countedFrom, needleFault } from './jetting/model/needle'
 export { CIRCUIT_TARGETS, type CircuitTarget, judgeTipIn, usualTargets } from './jetting/model/targets'
@@ -457,6 +457,16 @@ export { fuelWithEthanol, twoFuels } from './brief/twoFuels'
 // shelf
 export { checkRunsOf, likesOf, shelfDifference, shelfMatches } from './shelf/shelfMatch'
 export { shelfPrior } from './shelf/shelfPrior'
+
+// strip
+export type { PassesCompared, StripDifference } from './strip/comparePasses'
+export { gearsOf } from './strip/gearsOf'
+export { markName, STRIP_MARKS, type StripRules, USUAL_RULES } from './strip/marks'
+export { mixtureOfGear } from './strip/mixtureOfGear'
+export { type FoundPass, passesIn } from './strip/passesIn'
+export { type DayState, stripDay } from './strip/stripDay'
+export { comparedWords, nextStepWords } from './words/stripWords'
+export type { KeptPass, NewPass, Pass, PassChange, PassesMade, PassGear, StripDay } from './contract/strip'
 
 // question
 export { namedRuns } from './question/fieldRuns'

@@ -11,6 +11,7 @@ import { reportSchema } from './report'
 import { channelSchema, madeOnSchema, runFields } from './run'
 import { keptStretchSchema } from './stretch'
 import { newSetSchema } from './set'
+import { keptPassSchema } from './strip'
 
 /** Format name inside a job archive; see docs/job.schema.json. */
 export const JOB_FORMAT = 'yuzumix-job/1'
@@ -133,6 +134,13 @@ export const archiveSchema = object({
   complaints: array().of(complaintSchema.required()).test('ids', 'holds two of one id', areDistinct),
   rig: array().of(storedRigLine.required()).test('ids', 'holds two of one id', areDistinct),
   putBack: array().of(putBackSchema.required()).test('ids', 'holds two of one id', areDistinct),
+  passes: array()
+    .of(keptPassSchema.required())
+    .max(5000)
+    .optional()
+    .default(undefined)
+    .test('ids', 'holds two of one id', areDistinct)
+    .meta({ description: 'passes at the strip; set and run are places in their lists' }),
   reports: array().of(closed({ n: count(), at: time().required(), report: reportSchema.required() }).required()),
 })
   .noUnknown()

@@ -10,6 +10,7 @@ export const REFUSALS = {
   'no-photo': 'The photo cannot be kept',
   'no-torque': 'There is no torque',
   'no-field': 'No field can be made',
+  'no-pass': 'No pass was found',
   'no-jetting': 'The carburettor cannot be read',
   'no-plate-table': 'The plate table cannot be made',
   'nothing-to-compare': 'Nothing can be compared',

@@ -4,6 +4,7 @@ import { finished } from 'node:stream/promises'
 import { JOB_FORMAT, runFieldsOf, type ArchivedJob, type Job } from '@yuzumix/core'
 import type { Store } from '../store/database'
 import { listComplaints } from '../acts/handling/complaints'
+import { keptPasses } from '../acts/handling/passes'
 import { listPutBack } from '../acts/handling/putBack'
 import type { StoredRigLine } from '../acts/handling/rigLines'
 import type { Photo } from '../intake/photo'
@@ -32,7 +33,7 @@ function floatText(value: number): string {
 /** Writes a job with all it holds as one zip: job.json, and a CSV per run. */
 export async function packJob(store: Store, job: Job, out: Writable): Promise<void> {
   const { id, createdAt: _made, runCount: _runs, tableCount: _tables, ...fields } = job
-  const [sets, runs, tables, entries, complaints, rig, putBack, reports] = await Promise.all([
+  const [sets, runs, tables, entries, complaints, rig, putBack, passes, reports] = await Promise.all([
     listSets(store, id),
     listRuns(store, id),
     listTables(store, id),
@@ -40,6 +41,7 @@ export async function packJob(store: Store, job: Job, out: Writable): Promise<vo
     listComplaints(store, id),
     listLines<StoredRigLine>(store, id, 'rig'),
     listPutBack(store, id),
+    keptPasses(store, id),
     store.models.reports.findAll({ where: { jobId: id }, order: [['n', 'ASC']] }),
   ])
   const place = new Map(runs.map((run, k) => [run.id, k]))
@@ -103,6 +105,11 @@ export async function packJob(store: Store, job: Job, out: Writable): Promise<vo
     complaints,
     rig: rig.map(({ data, ...line }) => ({ ...line, ...data })),
     putBack,
+    passes: passes.map((one) => ({
+      ...one,
+      run: one.run !== null && place.has(one.run) ? String(place.get(one.run)) : null,
+      set: one.set !== null && setPlace.has(one.set) ? String(setPlace.get(one.set)) : null,
+    })),
     reports: reports.map((row) => ({ n: row.get().n, at: row.get().at, report: row.get().data })),
   }
   addFile(zip, 'job.json', (push) => push(JSON.stringify(content, null, 1)))

@@ -140,6 +140,10 @@ export async function unpackJob(store: Store, content: Uint8Array, override?: st
       const told = data.photo === undefined ? data : { ...data, photo }
       await insertLine(store, transaction, id, 'put-back', { id: line, at, data: told })
     }
+    for (const { id: line, at, ...data } of archived.passes ?? []) {
+      const own = { ...data, run: ids[Number(data.run ?? NaN)] ?? null, set: setIds[Number(data.set ?? NaN)] ?? null }
+      await insertLine(store, transaction, id, 'pass', { id: line, at, data: own })
+    }
     for (const { n, at, report } of archived.reports ?? [])
       await store.models.reports.create({ jobId: id, n, at, data: report }, { transaction })
     await writeEntry(store, transaction, id, 'job read from an archive', fields.title)

@@ -37,6 +37,7 @@ import { checkProbes } from '../acts/handling/checkProbes'
 import { compareSets } from '../acts/questions/compareSets'
 import { nextOfPlan, nextRunFor } from '../acts/questions/nextRunFor'
 import { roadPowerOf } from '../acts/questions/roadPowerOf'
+import { stripOf } from '../acts/questions/stripOf'
 import { rechecksFor } from '../acts/questions/rechecksFor'
 import { findingsOfComplaints } from '../acts/report/complaintFindings'
 import { verdictFor } from '../acts/handling/verdictFor'
@@ -103,6 +104,7 @@ export function questionHandlers(context: Workshop) {
       needsState(question.untold, ground.tables)
       return waysAnswer(await ask(context, 'ways', question, asked.gone()))
     },
+    strip: async ({ job, gone }) => stripOf(context, await job(), gone()),
     roadPower: async ({ job, body }) => roadPowerOf(store, await job(), body),
     async answered(asked) {
       const question = await answeredQuestion(await groundFor(asked), loader, asked.body)

@@ -10,6 +10,7 @@ import {
 import { doubtsFor } from '../acts/handling/doubtsFor'
 import { fieldRunsOf, type Workshop } from '../acts/questions/ask'
 import { sayMadeOn } from '../acts/tables/sayMadeOn'
+import { addPass, changePass, listPasses, takeBackPass } from '../acts/handling/passes'
 import { changeStretches, pyramidOfRun, stretchesOfRun } from '../acts/jobs/stretchesOfRun'
 import { changeRunAsked, changeRunsAsked } from '../acts/jobs/changeRun'
 import { addHandReadings } from '../intake/addHandReadings'
@@ -149,5 +150,9 @@ export function runHandlers(context: Workshop) {
       await needsSet(own.id, body.set)
       return addHandReadings(store, own, body)
     },
+    passes: async ({ job, gone }) => listPasses(context, await job(), gone()),
+    addPass: async ({ job, body, gone }) => addPass(context, await job(), body, gone()),
+    changePass: async ({ job, at, body, gone }) => changePass(context, await job(), at.pass, body, gone()),
+    deletePass: async ({ job, at }) => takeBackPass(store, (await job()).id, at.pass),
   } satisfies Partial<Handlers>
 }

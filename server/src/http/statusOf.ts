@@ -12,6 +12,7 @@ export const STATUS_OF: Readonly<Record<Refused, number>> = {
   'no-photo': 422,
   'no-torque': 422,
   'no-field': 422,
+  'no-pass': 422,
   'no-jetting': 422,
   'no-plate-table': 422,
   'nothing-to-compare': 422,

@@ -96,7 +96,7 @@ interface PhotoRow {
   data: Buffer
 }
 /** What a line of a job is. */
-export type LineKind = 'complaint' | 'rig' | 'put-back'
+export type LineKind = 'complaint' | 'rig' | 'put-back' | 'pass'
 interface LineRow {
   jobId: string
   kind: LineKind

@@ -25,6 +25,7 @@ import {
 } from '../spark'
 import { verdictSchema } from '../verdict'
 import { roadPowerRequestSchema, roadPowerSchema } from '../road'
+import { stripDaySchema } from '../strip'
 import { answeredRequestSchema, answeredSchema, waysRequestSchema, wayToldSchema } from '../ways'
 import { get, list, post } from './call'
 
@@ -94,6 +95,9 @@ export const questionCalls = {
     'Torque from acceleration on the road, for lack of a drum, with its interval',
     { body: roadPowerRequestSchema, answer: roadPowerSchema, problems: [422] },
   ),
+  strip: get('/jobs/{job}/strip', 'What passes at the strip tell, state against state, and what to try next', {
+    answer: stripDaySchema,
+  }),
   loopStep: post(
     '/jobs/{job}/loop-step',
     'asks',

@@ -14,6 +14,7 @@ import {
 } from '../run'
 import { pyramidSchema, stretchChangeSchema, stretchSchema } from '../stretch'
 import { newSetSchema, runSetSchema, setChangeSchema } from '../set'
+import { newPassSchema, passChangeSchema, passesAddedSchema, passSchema } from '../strip'
 import { del, file, get, list, make, patch, post } from './call'
 import { number, object } from 'yup'
 
@@ -148,4 +149,20 @@ export const runCalls = {
     answer: runSetSchema,
   }),
   deleteSet: del('/jobs/{job}/sets/{set}', 'records', 'Delete a set that has no runs', { problems: [409] }),
+  passes: get('/jobs/{job}/passes', 'Passes at the strip, in the order in which they came', {
+    answer: list(passSchema),
+  }),
+  addPass: make('/jobs/{job}/passes', 'records', 'Find the passes of a run, or note a slip as it was handed out', {
+    description:
+      'A log with one pass, and a slip, answer the pass; a log with several `{passes}`. Passes of a run that are kept already are answered as they are. Distances count from where it stood, as between beams; the clock starts behind the rollout; a speed is the mean over the trap before its mark.',
+    body: newPassSchema,
+    answer: passesAddedSchema,
+    problems: [409, 422],
+  }),
+  changePass: patch('/jobs/{job}/passes/{pass}', 'records', 'Change what was noted of a pass', {
+    body: passChangeSchema,
+    answer: passSchema,
+    problems: [409],
+  }),
+  deletePass: del('/jobs/{job}/passes/{pass}', 'records', 'Take a pass back', { problems: [409] }),
 }
