@@ -179,7 +179,7 @@ export { safeOffsets, sparkPlan, type SparkPlanStep, STOP_RULES, tickSparkPlan }
 // delivery
 
 export type { StretchChange } from './contract/stretch'
-export type { RoadPowerRequest } from './contract/road'
+export type { RoadPowerRequest, RoadPowerTold } from './contract/road'
 export type { FuelAnswered } from './delivery/answered'
 export { answerWay, wholeOf } from './delivery/answerWay'
 export type { Worst } from './delivery/left'

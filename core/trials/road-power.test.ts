@@ -7,7 +7,9 @@ import { seededRandom } from '../src/numbers/random'
 import { seeds } from './seeds'
 
 interface Road {
+  /** of the pull, and of the coast-down where it is another */
   slope: number
+  coastSlope?: number
   wind: number
   hz: number
   seed: number
@@ -28,17 +30,19 @@ function drive(
     area,
     rolling,
   }: { mass: number; turns: number; perRpm: number; area: number; rolling: number },
-  { slope, wind, hz, seed }: Road,
+  { slope, coastSlope = slope, wind, hz, seed }: Road,
 ): RoadColumns {
   const { normal } = seededRandom(seed)
   const step = 0.002
-  const [time, rpm, throttle, speed]: [number[], number[], number[], number[]] = [[], [], [], []]
+  const [time, rpm, throttle, speed, altitude]: number[][] = [[], [], [], [], []] as const
+  let height = 80
   let v = 3300 * perRpm
   let engine = 3300
   let isPull = true
   let next = 0
   let nextSpeed = 0
-  const rest = (): number => mass * 9.81 * (rolling + slope) + 0.5 * 1.2 * area * (v + wind) * Math.abs(v + wind)
+  const rest = (): number =>
+    mass * 9.81 * (rolling + (isPull ? slope : coastSlope)) + 0.5 * 1.2 * area * (v + wind) * Math.abs(v + wind)
   for (let t = 0; t < 60; t += step) {
     if (isPull) {
       const traction = (torque(engine) * (engine * 2 * Math.PI)) / 60 / v
@@ -50,10 +54,12 @@ function drive(
       engine += (1500 - engine) * step * 2
       if (v < 12) break
     }
+    height += v * step * (isPull ? slope : coastSlope)
     if (t < next) continue
     next += 1 / hz
     time.push(t)
     rpm.push(engine + 12 * normal())
+    altitude.push(height + 0.4 * normal())
     throttle.push(isPull ? 100 : 1)
     // Speed by satellite, ten times a second.
     const isNew = t >= nextSpeed
@@ -61,7 +67,14 @@ function drive(
     speed.push(isNew ? v * 3.6 + 0.15 * normal() : NaN)
   }
   const column = (list: number[]): Float32Array => Float32Array.from(list)
-  return { id: String(seed), time: column(time), rpm: column(rpm), throttle: column(throttle), speed: column(speed) }
+  return {
+    id: String(seed),
+    time: column(time),
+    rpm: column(rpm),
+    throttle: column(throttle),
+    speed: column(speed),
+    altitude: column(altitude),
+  }
 }
 
 it('with two opposite runs on a slope of 1 % and in 3 m/s of wind torque is right within 3 %, and its interval covers', () => {
@@ -79,7 +92,8 @@ it('with two opposite runs on a slope of 1 % and in 3 m/s of wind torque is righ
     const torque = truthOf(45 + 50 * uniform(), 6200 + 1200 * uniform())
     const hz = [20, 50, 100][seed % 3]!
     const road = (way: 1 | -1): Road => ({ slope: 0.01 * way, wind: 3 * way, hz, seed: 10 * seed + way })
-    const told = roadPower([drive(torque, machine, road(1)), drive(torque, machine, road(-1))], {
+    const both = ([1, -1] as const).map((way) => ({ ...drive(torque, machine, road(way)), altitude: undefined }))
+    const told = roadPower(both, {
       massKg: machine.mass,
       rotatingMassKg: machine.turns,
     })!
@@ -109,4 +123,20 @@ it('what turns counts: leaving out 10 kg of wheels costs by their share of the m
   }
   // By hand: all of traction goes with the mass that is said, as drag comes of the same coast-down.
   expect(at(0) / at(10)).toBeCloseTo(260 / 270, 3)
+})
+
+it('up a hill and in one direction only, the altitude of the log takes the slope out; without it the hill is taken for weakness', () => {
+  const machine = { mass: 250, turns: 10, perRpm: 0.0042, area: 0.55, rolling: 0.015 }
+  const torque = truthOf(70, 6800)
+  const off = (seed: number, isTold: boolean): number => {
+    const run = drive(torque, machine, { slope: 0.04, coastSlope: -0.02, wind: 0, hz: 25, seed })
+    const told = roadPower([isTold ? run : { ...run, altitude: undefined }], { massKg: 250, rotatingMassKg: 10 })!
+    expect(told.slope).toBe(isTold ? 'altitude' : 'left in')
+    const asked = told.rpm.flatMap((rpm, k) => (rpm >= 4500 && rpm <= 9000 ? [told.torque[k]! / torque(rpm)] : []))
+    return Math.abs(asked.reduce((sum, one) => sum + one, 0) / asked.length - 1)
+  }
+  for (const seed of seeds(8, 3)) {
+    expect(off(300 + seed, true)).toBeLessThan(0.03)
+    expect(off(300 + seed, false)).toBeGreaterThan(0.05)
+  }
 })

@@ -3,7 +3,7 @@ import { STAGES, type Stage } from './stages/stages'
 
 /** Stages that hold several views of the same things. */
 const VIEWS: Partial<Record<Stage['id'], string>> = {
-  baseline: '/:view(runs|log|compare|plan|hand-readings)?',
+  baseline: '/:view(runs|log|compare|plan|hand-readings|road|strip)?',
   change: '/:view(table|carburettor|ways)?',
   spark: '/:view(plan|fit|settings|table|mixture-sweep)?',
   response: '/:view(roll-ons|edges|grip|tables)?',

@@ -29,9 +29,13 @@ export const roadPowerSchema = closed({
   confidence: number().strict().required(),
   pulls: count(),
   drag: choice(['coast-down', 'assumed']).required().meta({ description: 'where rolling and drag were told' }),
+  slope: choice(['altitude', 'directions', 'left in'])
+    .required()
+    .meta({ description: 'what the slope of the road was taken out by' }),
   engineTurnsPerWheelTurn: array()
     .of(figure())
     .required()
     .meta({ description: 'by pull, where the circumference was said' }),
   caution: words(400),
 }).meta({ ref: 'RoadPower' })
+export type RoadPowerTold = InferType<typeof roadPowerSchema>

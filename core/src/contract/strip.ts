@@ -143,7 +143,7 @@ export const stripDaySchema = closed({
         first: words(160),
         second: words(160),
         said: words(600),
-        verdict: choice(['power', 'traction', 'apart', 'equal', 'unknown']).required(),
+        verdict: choice(['power', 'quicker', 'traction', 'apart', 'equal', 'unknown']).required(),
         powerPct: differenceSchema.nullable().defined(),
         atLikeAir: yesNo().required(),
         tractionS: differenceSchema.nullable().defined(),

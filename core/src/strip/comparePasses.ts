@@ -34,10 +34,10 @@ export interface PassesCompared {
   /** s at the end that end speed does not explain: traction, gearing or the rider */
   tractionS: StripDifference | null
   /**
-   * power: speed and time tell the same; traction: time moved and speed does not say why; apart: speed says more power, time
+   * power: speed tells, and time with it; quicker: time tells, what from does not; traction: time moved and speed does not say why; apart: speed says more power, time
    * is lost; equal: nothing beyond doubt; unknown: a pass a side
    */
-  verdict: 'power' | 'traction' | 'apart' | 'equal' | 'unknown'
+  verdict: 'power' | 'quicker' | 'traction' | 'apart' | 'equal' | 'unknown'
 }
 
 /** Times and speeds agree by luck now and then: scatter taken at the least, s and km/h. Common practice. */
@@ -120,7 +120,7 @@ function verdictOf(
   const [isFaster, isQuicker, isElse] = [speed, time, traction].map(isBeyondDoubt)
   if (isFaster && isElse && speed.difference * traction.difference > 0) return 'apart'
   if (isElse) return 'traction'
-  return isFaster || isQuicker ? 'power' : 'equal'
+  return isFaster ? 'power' : isQuicker ? 'quicker' : 'equal'
 }
 
 const speedsOf = (splits: readonly StripSplit[]): number[] => splits.flatMap(({ speedKmh }) => speedKmh ?? [])

@@ -63,6 +63,15 @@ describe('a day at the strip', () => {
     expect(against[0]!.verdict).toBe('apart')
   })
 
+  it('quicker beyond doubt, with end speeds that scatter, is quicker and no more than that', () => {
+    const { against } = day([
+      ...[13.42, 13.4, 13.44].map((t, k) => pass('a', t, [158.1, 161.4, 154.9][k]!)),
+      ...[13.12, 13.1, 13.14].map((t, k) => pass('b', t, [164.2, 158.3, 161.8][k]!)),
+    ])
+    expect(against[0]!.verdict).toBe('quicker')
+    expect(comparedWords(against[0]!)).toMatch(/do not tell/)
+  })
+
   it('a change that lost is put back', () => {
     const { next } = day([
       ...[13.1, 13.12, 13.08].map((t, k) => pass('a', t, [161.1, 161.4, 160.9][k]!)),

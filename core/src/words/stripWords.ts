@@ -23,6 +23,7 @@ export function comparedWords({ marks, powerPct, atLikeAir, tractionS, verdict }
   const launch = first ? ` ${markName(first.distanceM)}: ${range(first.timeS, 3, 's')}.` : ''
   const said = {
     power: 'Speed and time tell the same: it is the engine, not the start.',
+    quicker: 'The time is another beyond doubt; whether power or the start made it, these passes do not tell.',
     traction: 'Time moved and end speed does not say why: start, grip or gearing, not power.',
     apart: 'They disagree: end speed says more power, time was lost on the way. Look at the start and at spin first.',
     equal: 'No difference beyond doubt.',

@@ -12,6 +12,8 @@ export interface RoadColumns {
   rpm: Float32Array
   throttle: Float32Array
   speed: Float32Array
+  /** m above anything; where the log has it, slope is taken out by it */
+  altitude?: Float32Array | undefined
 }
 
 /** What moves: mass with its rider, and what turns as mass beside it, kg. */
@@ -31,7 +33,13 @@ export interface RoadPower {
   ratios: number[]
   /** whether drag and rolling were read from a coast-down, or taken as usual */
   drag: 'coast-down' | 'assumed'
+  /** what slope was taken out by: the altitude of the log, runs in opposite directions, or nothing */
+  slope: 'altitude' | 'directions' | 'left in'
 }
+
+/** m/s² of gravity, and m over which an altitude tells a slope at least. */
+const GRAVITY = 9.80665
+const LEAST_CLIMB = 40
 
 /** rpm of one bin, the narrowest that has readings enough, and how many it needs. */
 const BINS = [250, 500, 1000]
@@ -61,7 +69,7 @@ interface Pulled {
 /**
  * Torque by road: traction times speed over engine speed, traction being what accelerates, and what rolls and drags, by a coast-down
  * with the clutch in where the log holds one. Runs in opposite directions over the same road cancel slope and wind: all of them
- * count alike. No losses of the drive are added.
+ * count alike; the altitude of the log, where there is one, takes the slope out of each. No losses of the drive are added.
  *
  * @returns null where no run holds a pull with a speed
  * @see Newton's second law; drag as N per (m/s)^2, common practice
@@ -73,6 +81,7 @@ export function roadPower(runs: readonly RoadColumns[], { massKg, rotatingMassKg
   const pulled: Pulled[] = []
   const coasts: { run: number; v: number; force: number }[] = []
   const ratios: number[] = []
+  const told: boolean[] = []
   runs.forEach((columns, run) => {
     const { time, rpm, throttle } = columns
     const widest = throttle.reduce((most, one) => (one > most ? one : most), 0)
@@ -82,6 +91,9 @@ export function roadPower(runs: readonly RoadColumns[], { massKg, rotatingMassKg
       const ratio = ratioOf(columns, first, last)
       if (ratio === null) continue
       ratios.push(ratio)
+      const climb = climbOf(columns, first, last)
+      told.push(climb !== null)
+      const uphill = massKg * GRAVITY * (climb ?? 0)
       for (let i = first; i < last; i++) {
         const slope = slopeAt(time, rpm, i, AROUND.pull, first, last)
         if (slope !== null)
@@ -89,11 +101,13 @@ export function roadPower(runs: readonly RoadColumns[], { massKg, rotatingMassKg
             run,
             rpm: slope.level,
             v: ratio * slope.level,
-            force: mass * ratio * slope.slope,
+            force: mass * ratio * slope.slope + uphill,
             error: mass * ratio * slope.error,
           })
       }
-      for (const one of coastAfter(columns, last, ratio)) coasts.push({ run, v: one.v, force: -mass * one.slope })
+      const coast = coastAfter(columns, last, ratio)
+      const downhill = massKg * GRAVITY * ((coast && climbOf(columns, coast.from, coast.to)) ?? 0)
+      for (const one of coast?.readings ?? []) coasts.push({ run, v: one.v, force: -mass * one.slope - downhill })
     }
   })
   if (pulled.length === 0) return null
@@ -103,7 +117,27 @@ export function roadPower(runs: readonly RoadColumns[], { massKg, rotatingMassKg
     pulls: ratios.length,
     ratios,
     drag: held.isTold ? 'coast-down' : 'assumed',
+    slope: told.every(Boolean) ? 'altitude' : runs.length > 1 ? 'directions' : 'left in',
   }
+}
+
+/** m of height per m of road over some rows, by a straight line; null where no altitude tells it. */
+function climbOf({ time, speed, altitude }: RoadColumns, first: number, last: number): number | null {
+  if (!altitude) return null
+  const rows: [number, number][] = []
+  let [distance, before, v] = [0, time[first]!, NaN]
+  for (let i = first; i < last; i++) {
+    if (speed[i]! === speed[i]!) v = speed[i]! / 3.6
+    if (v === v) distance += v * (time[i]! - before)
+    before = time[i]!
+    if (altitude[i]! === altitude[i]!) rows.push([distance, altitude[i]!])
+  }
+  if (rows.length < LEAST_ROWS || rows.at(-1)![0] - rows[0]![0] < LEAST_CLIMB) return null
+  const fitted = leastSquares(
+    rows.map(([at]) => [1, at / 100]),
+    rows.map(([, height]) => height - rows[0]![1]),
+  )
+  return fitted[1]! / 100
 }
 
 /** m/s of road per rpm of the engine over a pull: the middle of what its rows say; null without a speed. */
@@ -156,7 +190,7 @@ function coastAfter(
   { time, rpm, throttle, speed }: RoadColumns,
   from: number,
   ratio: number,
-): { v: number; slope: number }[] {
+): { readings: { v: number; slope: number }[]; from: number; to: number } | null {
   const metres = speed.map((one) => one / 3.6)
   const shut = throttle.reduce((least, one) => (one < least ? one : least), Infinity) + 4
   let start = from
@@ -166,7 +200,7 @@ function coastAfter(
   while (start < until && !(isFree(start) && metres[start]! > 0)) start++
   let end = start
   while (end < until && isFree(end)) end++
-  if (end - start < LEAST_ROWS || time[end - 1]! - time[start]! < COAST.seconds) return []
+  if (end - start < LEAST_ROWS || time[end - 1]! - time[start]! < COAST.seconds) return null
   const found: { v: number; slope: number }[] = []
   for (let i = start; i < end; i++) {
     if (Number.isNaN(metres[i]!)) continue
@@ -174,7 +208,7 @@ function coastAfter(
     if (fit && fit.level > LEAST_SPEED) found.push({ v: fit.level, slope: fit.slope })
   }
   const speeds = found.map((one) => one.v)
-  return Math.max(...speeds) - Math.min(...speeds) >= COAST.loses ? found : []
+  return Math.max(...speeds) - Math.min(...speeds) >= COAST.loses ? { readings: found, from: start, to: end } : null
 }
 
 /** What rolls and drags at a speed, N, of a run, and how far that may be off. */

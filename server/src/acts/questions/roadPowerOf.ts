@@ -18,7 +18,8 @@ const NEEDED = ['time', 'rpm', 'throttle', 'speed'] as const
 /** Columns of a run, or those of its rows that lie in the stretch asked for. */
 function rowsOf(columns: ReadonlyMap<string, Float32Array>, { id, part }: RunInfo): RoadColumns {
   const [time, rpm, throttle, speed] = NEEDED.map((channel) => columns.get(channel)!)
-  const whole: RoadColumns = { id, time: time!, rpm: rpm!, throttle: throttle!, speed: speed! }
+  const altitude = columns.get('altitude')
+  const whole: RoadColumns = { id, time: time!, rpm: rpm!, throttle: throttle!, speed: speed!, altitude }
   return part ? cropped(whole, part) : whole
 }
 
@@ -38,7 +39,9 @@ export async function roadPowerOf(store: Store, job: Job, asked: RoadPowerReques
   })
   if (lacking.length) throw inputRefused(lacking)
   const columns = await Promise.all(
-    runs.map(async (run) => rowsOf(await readAsTold(store, { ...run, id: run.part?.of ?? run.id }, NEEDED), run)),
+    runs.map(async (run) =>
+      rowsOf(await readAsTold(store, { ...run, id: run.part?.of ?? run.id }, [...NEEDED, 'altitude']), run),
+    ),
   )
   const { massKg, rotatingMassKg = 0, tyreCircumferenceM } = asked
   const told = roadPower(columns, { massKg, rotatingMassKg })

@@ -12,6 +12,8 @@ const route = useRoute()
 const VIEWS = {
   runs: OverlayView,
   log: defineAsyncComponent(() => import('./log/LogView.vue')),
+  road: defineAsyncComponent(() => import('./road/RoadView.vue')),
+  strip: defineAsyncComponent(() => import('./strip/StripView.vue')),
   compare: defineAsyncComponent(() => import('./compare/CompareView.vue')),
   plan: defineAsyncComponent(() => import('./plan/PlanView.vue')),
   'hand-readings': defineAsyncComponent(() => import('./hand/HandReadingsView.vue')),

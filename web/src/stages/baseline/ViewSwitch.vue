@@ -1,7 +1,15 @@
 <script setup lang="ts">
 import StageViews from '@/parts/frame/StageViews.vue'
 
-const TITLES = { runs: 'Runs', log: 'Log', compare: 'Compare', plan: 'Plan', 'hand-readings': 'Hand readings' }
+const TITLES = {
+  runs: 'Runs',
+  log: 'Log',
+  compare: 'Compare',
+  plan: 'Plan',
+  'hand-readings': 'Hand readings',
+  road: 'Road',
+  strip: 'Strip',
+}
 </script>
 
 <template>
