@@ -59,6 +59,26 @@ test('half an hour on the road is opened, zoomed by keys, and a stretch in it fo
   for (let k = 0; k < 60; k++) await page.keyboard.press('ArrowRight')
   await page.getByRole('button', { name: 'Split at the cursor' }).click()
   await expect(page.getByRole('button', { name: /^up the hill, second part/ })).toBeVisible()
+  // A part is marked by keys and left out, with a reason: the run knows, and the shade says why.
+  await log.focus()
+  await page.keyboard.press('m')
+  for (let k = 0; k < 12; k++) await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('m')
+  await page.getByRole('button', { name: 'Leave it out' }).click()
+  await expect(page.getByRole('alert').filter({ hasText: 'Say why' })).toBeVisible()
+  await page.getByRole('textbox', { name: 'Why it is left out' }).fill('behind a lorry')
+  await page.getByRole('button', { name: 'Leave it out' }).click()
+  await expect(page.getByText(/ s, behind a lorry/)).toBeVisible()
+  // A cell that the run fed: found in the log, in the field, and from there in the log again.
+  const cells = page.getByRole('group', { name: 'Cells of the field that this run fed' })
+  await cells.getByRole('button', { name: /^6.500 rpm, 60 %: fed for/ }).click()
+  const visit = page.getByRole('button', { name: /^[\d.]+ s$/ }).first()
+  const seconds = await visit.textContent()
+  await visit.click()
+  await page.getByRole('button', { name: 'Show it in the field' }).click()
+  await expect(page.getByRole('heading', { name: /6.500 rpm · 60 %/ })).toBeVisible({ timeout: 20_000 })
+  await page.getByRole('button', { name: 'half an hour.csv' }).first().click()
+  await expect(page.getByRole('button', { name: seconds!.trim(), exact: true })).toBeVisible({ timeout: 20_000 })
   const stretches = (await (
     await page.request.get(
       `${apiOf(page)}/runs/${((await (await page.request.get(`${apiOf(page)}/runs`)).json()) as { id: string }[])[0]!.id}/stretches`,
@@ -84,4 +104,26 @@ test('a zip of three logs brings three runs, and says what does not come in', as
   await expect(dialog.getByText(/Not added: notes\.txt/)).toBeVisible()
   await dialog.getByRole('button', { name: /added\. Close/ }).click()
   expect(((await (await page.request.get(`${apiOf(page)}/runs`)).json()) as object[]).length).toBe(3)
+})
+
+test('nine sweeps in one file tick the plan', async ({ page }) => {
+  await newJob(page, app, 'Curlew 437, nine sweeps')
+  const rows = ['time,rpm,throttle,lambda']
+  let t = 0
+  const row = (rpm: number, throttle: number): void =>
+    void rows.push([(t += 0.05), rpm, throttle, 0.9].map((one) => one.toFixed(3)).join(','))
+  for (const stop of [20, 20, 20, 40, 40, 40, 80, 80, 80]) {
+    for (let k = 0; k < 40; k++) row(1900, 1)
+    for (let k = 0; k <= 200; k++) row(1900 + 36 * k, stop)
+    for (let k = 0; k < 60; k++) row(9100 - 120 * k, 1)
+  }
+  const file = { name: 'nine.csv', mimeType: 'text/csv', buffer: Buffer.from(rows.join('\n')) }
+  expect((await page.request.post(`${apiOf(page)}/runs`, { multipart: { file } })).status()).toBe(201)
+  const { ticks } = (await (await page.request.get(`${apiOf(page)}/plan`)).json()) as {
+    ticks: { key: string; runs: string[]; left: number }[]
+  }
+  expect(ticks.filter((one) => one.runs.length === 3 && one.left === 0)).toHaveLength(3)
+  await page.getByRole('link', { name: /Baseline/ }).click()
+  await page.getByRole('radiogroup', { name: 'View' }).getByText('Plan').click()
+  await expect(page.getByText('3 of 3')).toHaveCount(3)
 })

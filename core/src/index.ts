@@ -458,6 +458,10 @@ export { fuelWithEthanol, twoFuels } from './brief/twoFuels'
 export { checkRunsOf, likesOf, shelfDifference, shelfMatches } from './shelf/shelfMatch'
 export { shelfPrior } from './shelf/shelfPrior'
 
+export { cellAt } from './field/readings/cellAt'
+export { cellSpans, type Span } from './field/readings/cellSpans'
+export type { LeftOutSpan } from './run/leftOutByTime'
+
 // strip
 export type { PassesCompared, StripDifference } from './strip/comparePasses'
 export { gearsOf } from './strip/gearsOf'

@@ -9,7 +9,6 @@ import { putBackSchema } from './jobLines'
 import { complaintSchema } from './complaint'
 import { reportSchema } from './report'
 import { channelSchema, madeOnSchema, runFields } from './run'
-import { keptStretchSchema } from './stretch'
 import { newSetSchema } from './set'
 import { keptPassSchema } from './strip'
 
@@ -28,19 +27,14 @@ const run = closed({
   // Absent in archives from before runs had them.
   setting: runFields.setting.optional(),
   readAs: runFields.readAs.optional(),
+  without: runFields.without.optional(),
+  stretches: runFields.stretches.optional(),
   revisions: madeOnSchema.optional(),
   createdAt: time(),
   channels: array().of(channelSchema.required()).min(1).required(),
   digest: words(200),
   set: count().meta({ description: 'place of its set in the list' }),
   file: words(200).min(1).meta({ description: 'name of the CSV inside the archive' }),
-  stretches: array()
-    .of(keptStretchSchema.required())
-    .max(20_000)
-    .nullable()
-    .optional()
-    .default(undefined)
-    .meta({ description: 'made by hand; those that its columns show when left out' }),
 })
 
 const revision = closed({

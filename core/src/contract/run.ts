@@ -23,6 +23,7 @@ import {
 import { weatherSchema } from './air'
 import { checkInput } from './checkInput'
 import { settingSchema } from './spark'
+import { keptStretchSchema } from './stretch'
 
 /** One column of a run. */
 export const channelSchema = closed({
@@ -101,8 +102,16 @@ const runFactsSchema = closed({
     .of(number().strict().required())
     .meta({ description: 'riding modes of its mode column; absent without one' }),
   sweeps: array()
-    .of(closed(sweepFacts).required())
-    .meta({ description: 'the sweeps inside it, where there are two or more; absent where nobody looked' }),
+    .of(
+      closed({
+        ...sweepFacts,
+        kind: choice(['hold', 'roll-on']).meta({ description: 'of a part that is no sweep' }),
+      }).required(),
+    )
+    .meta({
+      description:
+        'the sweeps inside it, where there are two or more, and of a ride its holds and roll-ons; absent where nobody looked',
+    }),
   rounds: array()
     .of(closed(sweepFacts).required())
     .meta({ description: 'of hand readings: openings read over several speeds, a round each' }),
@@ -127,6 +136,21 @@ export const leftOutSchema = closed({
   .optional()
   .default(undefined)
   .meta({ ref: 'LeftOut', about: 'what somebody left out of a run; both ends null leave out the whole of it' })
+
+/** Parts of a run that somebody left out by time. */
+export const withoutSchema = array()
+  .of(
+    closed({ from: figure(), to: figure(), reason: text(300).min(1).required() })
+      .test('span', '${path} must end after it begins', (one) => !one || one.to! > one.from!)
+      .required(),
+  )
+  .max(200)
+  .nullable()
+  .optional()
+  .default(undefined)
+  .meta({
+    description: 'parts of the run that are left out, s of the run, and why; a crop leaves out what lies around it',
+  })
 
 /** How the columns of a run are read, where what was logged is not what was. */
 export const readAsSchema = closed({
@@ -182,6 +206,13 @@ export const runFields = {
     description: 'AFR at lambda 1 of the gauge, where the log held AFR; null for lambda',
   }),
   leftOut: leftOutSchema.defined(),
+  without: withoutSchema.defined(),
+  stretches: array()
+    .of(keptStretchSchema.required())
+    .max(20_000)
+    .nullable()
+    .defined()
+    .meta({ description: 'made by hand; null for those that its columns show' }),
   readAs: readAsSchema.defined(),
   setting: settingSchema.defined(),
   revisions: madeOnSchema.required(),
@@ -240,6 +271,7 @@ export const runChangeSchema = closed({
   }),
   set: string().strict(),
   leftOut: leftOutSchema,
+  without: withoutSchema,
   removed: yesNo().meta({ description: 'true takes it out, false puts it back' }),
 }).meta({ ref: 'RunChange' })
 

@@ -169,6 +169,8 @@ const run = (over: Partial<RunInfo>): RunInfo => ({
   sensorPlace: null,
   facts: null,
   leftOut: null,
+  without: null,
+  stretches: null,
   readAs: null,
   setting: null,
   revisions: {},

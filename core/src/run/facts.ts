@@ -8,6 +8,11 @@ import type { RunKind } from './runKind'
 import { isAtStop, stopOf } from './stopOf'
 import { withoutOutliers } from './outliers'
 import { handStops } from './byRound'
+import { isWithout } from './leftOutByTime'
+import { madeSpans } from './madeSpans'
+import { isPull, rowsOf, type Rows } from './pulls'
+import type { RunInfo } from './runInfo'
+import { stretchesOf } from './stretches'
 import { sweepSpans } from './sweepSpans'
 
 /** What a run is, as far as its columns tell: by this the run plan is ticked off. */
@@ -42,11 +47,14 @@ export interface RunFacts {
   rounds?: SweepFacts[]
 }
 
-/** What one of several sweeps in a run is. */
-type SweepFacts = Pick<
+/** What one of several sweeps in a run is, or a hold or a roll-on among a ride. */
+interface SweepFacts extends Pick<
   RunFacts,
   'stop' | 'fromRpm' | 'toRpm' | 'seconds' | 'settled' | 'settledFromRpm' | 'settledToRpm'
->
+> {
+  /** what it is where it is no sweep */
+  kind?: 'hold' | 'roll-on' | undefined
+}
 
 /** The same of what a comparison takes: readings by hand count by rounds at an opening. */
 export function comparedOfRun(kind: RunKind, facts: RunFacts): { kind: RunKind; facts: RunFacts }[] {
@@ -59,10 +67,14 @@ export function comparedOfRun(kind: RunKind, facts: RunFacts): { kind: RunKind; 
 /** Facts of a run by its sweeps, each as if it were a run of its own; the run's own where it is one. */
 export function sweepsOfRun(kind: RunKind, facts: RunFacts): { kind: RunKind; facts: RunFacts }[] {
   const { sweeps } = facts
-  return sweeps?.length ? sweeps.map((one) => ({ kind: 'sweep', facts: { ...facts, ...one } })) : [{ kind, facts }]
+  if (!sweeps?.length) return [{ kind, facts }]
+  return sweeps.map(({ kind: part = 'sweep', ...one }) => ({ kind: part as RunKind, facts: { ...facts, ...one } }))
 }
 
 const MOST = 10_000
+
+/** What somebody said of the parts of a run. */
+type Told = Partial<Pick<RunInfo, 'without' | 'stretches'>>
 
 /** Channels that facts are told from. */
 export const FACT_CHANNELS = [
@@ -87,14 +99,15 @@ export type FactColumns = Partial<Record<(typeof FACT_CHANNELS)[number], Float32
  *
  * @param logged time and rpm are needed, all of one length
  */
-export const runFacts = (logged: FactColumns, kind: RunKind): RunFacts =>
-  factsOfClean(alignChannels(withoutOutliers(logged)), kind)
+export const runFacts = (logged: FactColumns, kind: RunKind, told: Told = {}): RunFacts =>
+  factsOfClean(alignChannels(withoutOutliers(logged)), kind, told)
 
 /** The same of columns that were cleaned and aligned already. */
-export function factsOfClean(columns: FactColumns, kind: RunKind): RunFacts {
+export function factsOfClean(logged: FactColumns, kind: RunKind, told: Told = {}): RunFacts {
+  const columns = readingsOf(logged, told)
   return {
     ...factsOf(columns, kind),
-    sweeps: sweepsIn(columns, kind),
+    sweeps: partsIn(columns, kind, told),
     ...(kind === 'hand readings' && { rounds: roundsIn(columns) }),
   }
 }
@@ -108,12 +121,13 @@ export function factsAsRead(
   readAs: ReadAs | null | undefined,
   column: (channel: string) => Float32Array | null,
   kind: RunKind,
+  told: Told = {},
 ): RunFacts {
   const columns = FACT_CHANNELS.flatMap((channel) => {
     const values = readChannelAs(readAs, channel, column)
     return values ? [[channel, values] as const] : []
   })
-  return runFacts(Object.fromEntries(columns), kind)
+  return runFacts(Object.fromEntries(columns), kind, told)
 }
 
 /** Kinds of run that may hold several sweeps. */
@@ -132,17 +146,42 @@ function roundsIn({ rpm, throttle }: FactColumns): SweepFacts[] {
   )
 }
 
-function sweepsIn(columns: FactColumns, kind: RunKind): SweepFacts[] {
+/** Most parts of a ride that are told. */
+const MOST_PARTS = 500
+
+/** Sweeps inside a log, as somebody made them or as they are found; of a ride also its holds and roll-ons. */
+function partsIn(columns: FactColumns, kind: RunKind, { without = null, stretches = null }: Told): SweepFacts[] {
   const { time, rpm, throttle } = columns
   if (!MAY_HOLD.includes(kind) || !time || !rpm) return []
-  return sweepSpans(time, rpm, throttle).map(({ from, to }) => {
-    const own = Object.entries(columns).map(([channel, column]) => [channel, column.subarray(from, to)])
-    const { stop, fromRpm, toRpm, seconds, settled, settledFromRpm, settledToRpm } = factsOf(
-      Object.fromEntries(own) as FactColumns,
-      'sweep',
-    )
-    return { stop, fromRpm, toRpm, seconds, settled, settledFromRpm, settledToRpm }
-  })
+  const counts = ({ from, to }: Rows): boolean => !without || !isWithout(without, (time[from]! + time[to - 1]!) / 2)
+  const swept = stretches ? madeSpans(time, rpm, stretches, throttle) : sweepSpans(time, rpm, throttle)
+  if (swept.length || !throttle || kind !== 'road')
+    return swept.filter(counts).map((rows) => partFacts(columns, rows, 'sweep'))
+  return (stretches ?? stretchesOf(time, rpm, throttle))
+    .flatMap((one): SweepFacts[] => {
+      const rows = rowsOf(time, one)
+      if (rows.to - rows.from < 2 || !counts(rows)) return []
+      if (one.kind === 'sweep') return isPull(time, rpm, rows) ? [partFacts(columns, rows, 'sweep')] : []
+      return one.kind === 'hold' || one.kind === 'roll-on' ? [partFacts(columns, rows, one.kind)] : []
+    })
+    .slice(0, MOST_PARTS)
+}
+
+function partFacts(columns: FactColumns, { from, to }: Rows, kind: 'sweep' | 'hold' | 'roll-on'): SweepFacts {
+  const own = Object.entries(columns).map(([channel, column]) => [channel, column.subarray(from, to)])
+  const { stop, fromRpm, toRpm, seconds, settled, settledFromRpm, settledToRpm } = factsOf(
+    Object.fromEntries(own) as FactColumns,
+    kind,
+  )
+  const told = { stop, fromRpm, toRpm, seconds, settled, settledFromRpm, settledToRpm }
+  return kind === 'sweep' ? told : { ...told, kind }
+}
+
+/** Columns without the mixture of what was left out by time. */
+function readingsOf(columns: FactColumns, { without }: Told): FactColumns {
+  const { time, lambda1 } = columns
+  if (!without?.length || !time || !lambda1) return columns
+  return { ...columns, lambda1: lambda1.map((one, row) => (isWithout(without, time[row]!) ? NaN : one)) }
 }
 
 function factsOf(columns: FactColumns, kind: RunKind): RunFacts {

@@ -32,6 +32,12 @@ export interface RunColumns {
   gear?: Float32Array
   /** where the sensor sat; not said means close to the port */
   sensorPlace?: SensorPlace
+  /** parts that somebody left out by time, s: their readings are none */
+  without?: readonly { from: number; to: number }[]
+  /** a ride: the few long sweeps among it are curves of their own */
+  isRide?: boolean
+  /** what its parts are, where somebody split or joined them, s */
+  stretches?: readonly { kind: string; from: number; to: number }[]
   /** a span of rpm that somebody left out by hand */
   leftOut?: RpmBand
   /** Readings taken by hand, one a row: each settled before it was written down. Half width of the range, lambda. */

@@ -2,6 +2,7 @@ import { alignChannels } from './alignChannels'
 import type { RunColumns } from './run'
 import { readChannelAs } from './readAs'
 import { withoutOutliers } from './outliers'
+import { withoutSpans } from './leftOutByTime'
 import { cropped } from './partOfRun'
 import type { RunInfo } from './runInfo'
 
@@ -61,8 +62,11 @@ export function assembleRun(run: RunInfo, column: (channel: string) => Float32Ar
     ...(Object.fromEntries(named) as Partial<RunColumns>),
     lambda: LAMBDAS.flatMap((channel) => others[channel] ?? []),
     ...knownBeside(run),
+    ...(run.kind === 'road' && { isRide: true }),
+    ...(run.stretches && !run.part && { stretches: run.stretches }),
   }
-  return run.part ? cropped(whole, run.part) : whole
+  const kept = withoutSpans(whole, run.without ?? [])
+  return run.part ? cropped(kept, run.part) : kept
 }
 
 /** What is known of a run beside its columns and bears on what is made of them. */

@@ -1,4 +1,6 @@
 import type { RunFacts } from './facts'
+import type { LeftOutSpan } from './leftOutByTime'
+import type { Stretch } from './stretches'
 import type { ReadAs } from './readAs'
 import type { SENSOR_PLACES } from './run'
 import type { RunKind } from './runKind'
@@ -38,6 +40,10 @@ export interface RunInfo {
   /** AFR that the gauge shows at lambda 1, where the log held AFR; null for lambda */
   gaugeScale: number | null
   leftOut: LeftOut | null
+  /** parts that somebody left out by time, and why, s; a crop leaves out what lies around it */
+  without: LeftOutSpan[] | null
+  /** what its parts are, where somebody split, joined or named them; null as its columns show */
+  stretches: (Stretch & { name: string })[] | null
   /** how its columns are read where what was logged is not what was; null as they are */
   readAs: ReadAs | null
   /** the one setting of the spark that all of it was made at, as somebody said it */

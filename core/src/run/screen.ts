@@ -1,3 +1,4 @@
+import { isWithout } from './leftOutByTime'
 import { isRunning } from './engineState'
 import { isInForce, type InForce } from '../table/inForce'
 import type { LoadAxis } from '../table/table'
@@ -66,7 +67,7 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
   if (run.handRange) return takeHandReadings(run, load, options)
   const { filters, range, near } = options
   const [oneLag, byFlow] = typeof options.lag === 'number' ? [options.lag, null] : [0, options.lag]
-  const { time, rpm, lambda } = run
+  const { time, rpm, lambda, without } = run
   const n = time.length
   const { plate, movement, mixture, pinned, closed } = preparedOf(run)
   const settling = plate ? settlingMarks(time, plate, filters, movement!) : new Uint8Array(n)
@@ -93,7 +94,8 @@ export function screenRun(run: RunColumns, options: ScreenOptions): Screened | n
     let reason = 0
     let stateRpm = NaN
     let stateLoad = NaN
-    if (!(t > newest) && newest > -Infinity) reason = CODE['time runs backwards']
+    if (without && isWithout(without, t)) reason = CODE['left out by hand']
+    else if (!(t > newest) && newest > -Infinity) reason = CODE['time runs backwards']
     else if (Number.isNaN(t)) reason = CODE['no reading']
     else {
       newest = t

@@ -54,7 +54,10 @@ export function sweepSpans(time: Float32Array, rpm: Float32Array, throttle?: Flo
     const stop = stopOf(open.map((i) => throttle[i]!))
     if (stop === null) return []
     const at = open.filter((i) => isAtStop(throttle[i]!, stop))
-    const isSweep = at.length >= HELD * open.length && isWide(at, time, rpm, SWEEP)
+    // Ends that lie at the stop with a closed plate between them are no sweep.
+    const between = at.length ? rows.lastIndexOf(at.at(-1)!) - rows.indexOf(at[0]!) + 1 : 0
+    const isHeld = at.length >= HELD * Math.max(open.length, between)
+    const isSweep = isHeld && isWide(at, time, rpm, SWEEP)
     if (isSweep) swept += at.length
     return isSweep ? [{ ...leg, stop: Math.round(10 * stop) / 10, ...spanOf(at, rpm) }] : []
   })

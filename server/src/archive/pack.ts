@@ -57,10 +57,9 @@ export async function packJob(store: Store, job: Job, out: Writable): Promise<vo
   const rows = await store.models.runs.findAll({
     where: { jobId: id, removed: false },
     order: [['position', 'ASC']],
-    attributes: ['id', 'digest', 'stretches'],
+    attributes: ['id', 'digest'],
   })
   const digests = new Map(rows.map((row) => [row.get().id, row.get().digest]))
-  const stretches = new Map(rows.map((row) => [row.get().id, row.get().stretches]))
   const content: ArchivedJob = {
     format: JOB_FORMAT,
     job: {
@@ -82,7 +81,6 @@ export async function packJob(store: Store, job: Job, out: Writable): Promise<vo
         ),
       ),
       digest: digests.get(run.id)!,
-      ...(stretches.get(run.id) && { stretches: stretches.get(run.id)! }),
       file: `runs/${String(k + 1).padStart(3, '0')}.csv`,
     })),
     tables: await Promise.all(

@@ -35,7 +35,7 @@ export function newRun(columns: readonly NamedColumn[], { name, kind, ...given }
     name,
     kind,
     samples: rpm!.length,
-    facts: factsAsRead(given.readAs, (channel) => named[channel] ?? null, kind),
+    facts: factsAsRead(given.readAs, (channel) => named[channel] ?? null, kind, given),
     channels: read.map(({ values, ...info }) => ({ ...info, load: () => Promise.resolve(values) })),
   }
 }

@@ -5,10 +5,8 @@ import {
   factsAsRead,
   type ChannelInfo,
   type ColumnPurpose,
-  type ReadAs,
   type RunFacts,
   type RunInfo,
-  type RunKind,
 } from '@yuzumix/core'
 import type { StoredColumns } from './assembled'
 import type { Store } from './database'
@@ -83,15 +81,14 @@ export async function countValues(store: Store, jobId: string, asked: readonly A
 export async function factsOf(
   store: Store,
   runId: string,
-  kind: RunKind,
-  readAs: ReadAs | null | undefined,
+  told: Pick<RunInfo, 'kind' | 'readAs' | 'without' | 'stretches'>,
 ): Promise<RunFacts> {
   const stored = new Map<string, Float32Array>()
   for (const channel of [...FACT_CHANNELS, 'lambda2']) {
     const data = await readChannel(store, runId, channel)
     if (data) stored.set(channel, toFloats(data))
   }
-  return factsAsRead(readAs, (channel) => stored.get(channel) ?? null, kind)
+  return factsAsRead(told.readAs, (channel) => stored.get(channel) ?? null, told.kind, told)
 }
 
 /** Columns of several runs as they are stored, as far as that computation needs them. */

@@ -183,4 +183,13 @@ export const migrations: readonly Migration[] = [
     // Parts of a log that somebody split, joined or named.
     up: statements(`ALTER TABLE runs ADD COLUMN stretches JSON`),
   },
+  {
+    name: '0018-left-out-by-time',
+    async up(sequelize, transaction) {
+      await sequelize.query(`ALTER TABLE runs ADD COLUMN without JSON`, { transaction })
+      // Of a ride its long sweeps, its holds and its roll-ons count as well.
+      await sequelize.query(`UPDATE runs SET facts = NULL WHERE kind = 'road'`, { transaction })
+      await tellMissingFacts(sequelize, transaction)
+    },
+  },
 ]

@@ -1,5 +1,4 @@
 import type { RigMemory } from '../rigs/rigMemory'
-import type { KeptStretch } from './stretches'
 import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequelize'
 import type {
   Diagnosis,
@@ -28,8 +27,6 @@ export interface RunRow extends Omit<RunInfo, 'job' | 'set' | 'channels' | 'sens
   digest: string
   removed: boolean
   position: number
-  /** made by hand; null for those that its columns show */
-  stretches: KeptStretch[] | null
 }
 export interface SetRow {
   id: string
@@ -204,7 +201,6 @@ export function defineModels(sequelize: Sequelize): Models {
       removed: BOOLEAN,
       facts: JSON_TEXT,
       position: INTEGER,
-      stretches: JSON_TEXT,
     }),
     channels: define<ChannelRow>('channels', {
       runId: key(),

@@ -19,8 +19,7 @@ export async function readRunsAs(
     const rows = await store.models.runs.findAll({ where: { id: [...new Set(ids)], jobId }, transaction })
     if (rows.length < new Set(ids).size) return false
     for (const row of rows) {
-      const { id, kind } = row.get()
-      await row.update({ readAs, facts: await factsOf(store, id, kind, readAs) }, { transaction })
+      await row.update({ readAs, facts: await factsOf(store, row.get().id, { ...row.get(), readAs }) }, { transaction })
     }
     const names = rows.map((row) => row.get().name).join(', ')
     const said = `${names}: ${readAs ? readAsWords(readAs) : 'as logged'}`

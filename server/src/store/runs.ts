@@ -13,7 +13,6 @@ import {
   type SparkSetting,
 } from '@yuzumix/core'
 import { channelsOf, factsOf } from './columns'
-import type { KeptStretch } from './stretches'
 import type { Store } from './database'
 import { writeEntry, writeLines } from './entries'
 import { toFloats } from './floats'
@@ -31,10 +30,10 @@ export interface NewRun extends Pick<
   /** the newest of the job when left out */
   set?: string | undefined
   leftOut?: LeftOut | null
+  without?: RunInfo['without'] | undefined
   readAs?: ReadAs | null
   setting?: SparkSetting | null
-  /** made by hand; those that its columns show when left out */
-  stretches?: KeptStretch[] | null | undefined
+  stretches?: RunInfo['stretches'] | undefined
   /** revision by table that was in force; the latest of each when left out */
   revisions?: Record<string, number>
   /** now when left out */
@@ -43,15 +42,7 @@ export interface NewRun extends Pick<
 }
 
 function toInfo(row: RunRow, channels: ChannelInfo[], sensorPlace: SensorPlace | null): RunInfo {
-  const {
-    jobId,
-    setId,
-    digest: _digest,
-    removed: _removed,
-    position: _position,
-    stretches: _stretches,
-    ...fields
-  } = row
+  const { jobId, setId, digest: _digest, removed: _removed, position: _position, ...fields } = row
   return { ...fields, job: jobId, set: setId, channels, sensorPlace }
 }
 
@@ -71,6 +62,7 @@ export async function insertRun(store: Store, transaction: Transaction, jobId: s
       readAs: null,
       setting: null,
       ...fields,
+      without: fields.without ?? null,
       stretches: fields.stretches ?? null,
       revisions: fields.revisions ?? (await latestRevisions(store, transaction, jobId)),
       createdAt: fields.createdAt ?? new Date().toISOString(),
@@ -217,8 +209,15 @@ async function applyChange(
     throw inputRefused([{ field: 'set', message: 'there is no such set in this job' }])
   const bound = change.revisions && { ...before.revisions, ...change.revisions }
   if (change.revisions) await checkBinding(store, transaction, jobId, change.revisions)
-  const facts =
-    change.kind && change.kind !== before.kind ? await factsOf(store, id, change.kind, before.readAs) : before.facts
+  const kind = change.kind ?? before.kind
+  const isTold = kind !== before.kind || change.without !== undefined
+  const facts = isTold
+    ? await factsOf(store, id, {
+        ...before,
+        kind,
+        without: change.without === undefined ? before.without : change.without,
+      })
+    : before.facts
   await row.update(
     { ...change, facts, ...(bound && { revisions: bound }), ...(set !== undefined && { setId: set }) },
     { transaction },
@@ -245,13 +244,25 @@ export async function bindRuns(
   })
 }
 
-function entryFor({ removed, leftOut, setting, revisions }: RunChange, name: string): [act: string, text: string] {
+function entryFor(
+  { removed, leftOut, without, setting, revisions }: RunChange,
+  name: string,
+): [act: string, text: string] {
   if (revisions) return ['run made on', `${name}: revision ${Object.values(revisions).join(', ')}`]
   if (setting) return ['spark setting', `${name}: ${setting.advance}°${setting.knock ? ', knock was heard' : ''}`]
   if (removed !== undefined) return [removed ? 'run taken out' : 'run put back', name]
+  if (without !== undefined) return ['left out by time', `${name}: ${withoutWords(without)}`]
   if (leftOut === undefined) return ['run changed', name]
   if (leftOut === null) return ['run taken in again', name]
   const span =
     leftOut.fromRpm === null ? 'run left out' : `left out ${grouped(leftOut.fromRpm)} to ${grouped(leftOut.toRpm!)} rpm`
   return [span, `${name}: ${leftOut.reason}`]
 }
+
+const withoutWords = (spans: RunInfo['without']): string =>
+  spans?.length
+    ? spans
+        .map(({ from, to, reason }) => `${from.toFixed(1)} to ${to.toFixed(1)} s, ${reason}`)
+        .join('; ')
+        .slice(0, 1000)
+    : 'all of it counts again'

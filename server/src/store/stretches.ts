@@ -1,5 +1,6 @@
 import type { NamedStretch } from '@yuzumix/core'
 import type { Store } from './database'
+import { factsOf } from './columns'
 import { writeEntry } from './entries'
 
 /** A stretch as somebody made it. */
@@ -20,7 +21,9 @@ export async function keepStretches(
   text: string,
 ): Promise<void> {
   await store.act(async (transaction) => {
-    await store.models.runs.update({ stretches }, { where: { id: run }, transaction })
+    const row = await store.models.runs.findOne({ where: { id: run }, transaction })
+    // What it counts as follows what was made of it.
+    await row?.update({ stretches, facts: await factsOf(store, run, { ...row.get(), stretches }) }, { transaction })
     await writeEntry(store, transaction, job, 'stretches changed', text)
   })
 }

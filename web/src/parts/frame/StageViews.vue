@@ -14,7 +14,13 @@ const view = computed({
 </script>
 
 <template>
-  <ElRadioGroup v-model="view" size="small" aria-label="View">
+  <ElRadioGroup v-model="view" class="views" size="small" aria-label="View">
     <ElRadioButton v-for="(title, id) in titles" :key="id" :value="id">{{ title }}</ElRadioButton>
   </ElRadioGroup>
 </template>
+
+<style scoped>
+.views {
+  flex: none;
+}
+</style>

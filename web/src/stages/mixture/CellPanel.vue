@@ -31,6 +31,7 @@ const props = defineProps<{
   stale: Stale | null
   cylinderName: (n: number) => string
 }>()
+const emit = defineEmits<{ log: [run: string] }>()
 const display = useDisplay()
 
 const node = computed(() => {
@@ -175,7 +176,11 @@ const words = computed(() => {
         </thead>
         <tbody>
           <tr v-for="run in explanation.runs" :key="run.id">
-            <td>{{ name(run.id) }}</td>
+            <td>
+              <button type="button" class="in-log" :title="`${name(run.id)} over time`" @click="emit('log', run.id)">
+                {{ name(run.id) }}
+              </button>
+            </td>
             <td class="right figures">{{ run.samples }}</td>
             <td class="right figures">{{ run.changePct === null ? '' : signed(run.changePct) }}</td>
             <td class="right figures">{{ plain(run.weight, 2) }}</td>
@@ -192,6 +197,16 @@ const words = computed(() => {
 </template>
 
 <style scoped>
+.in-log {
+  padding: 0;
+  border: 0;
+  background: none;
+  color: var(--leaf);
+  font: inherit;
+  text-align: left;
+  text-decoration: underline;
+  cursor: pointer;
+}
 .stale {
   padding: 8px 10px;
   border-left: 4px solid var(--lean);

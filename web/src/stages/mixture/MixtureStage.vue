@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { ElButton, ElRadioButton, ElRadioGroup, ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref, watch } from 'vue'
-import { uncalibratedIn } from '@yuzumix/core'
+import { useRouter } from 'vue-router'
+import { cellAt, sweepOf, uncalibratedIn } from '@yuzumix/core'
 import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { counted, grouped, signed } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
@@ -15,6 +16,7 @@ import CellPanel from './CellPanel.vue'
 import RunsPanel from './RunsPanel.vue'
 import SettingsPanel from './SettingsPanel.vue'
 import { useFieldQuestion } from '@/job/useFieldQuestion'
+import { useLookedAt } from '@/job/lookedAt'
 import { useSelectedCell } from './useSelectedCell'
 import { useStaleMixture } from './useStaleMixture'
 import { useField } from '@/workers/useField'
@@ -28,6 +30,26 @@ const work = useField(() => open.job!.id, question)
 const older = computed(() => question.value?.older.length ?? 0)
 const { field, problem, busy, slow, quick, loaded, cancel } = work
 const { cylinderNumber, cylinder, selected, row, traces, explanation } = useSelectedCell(work, options)
+
+const looked = useLookedAt()
+const router = useRouter()
+// A cell that was looked at in a log is selected here.
+watch(
+  options,
+  (now) => {
+    if (!now || !looked.cell) return
+    selected.value = cellAt(now.grid, looked.cell.rpm, looked.cell.load)
+    looked.cell = null
+  },
+  { immediate: true },
+)
+/** Shows when a run fed the selected cell, in its log. */
+function showInLog(id: string): void {
+  const { grid } = options.value!
+  if (selected.value) looked.cell = { rpm: grid.rpm[selected.value.column]!, load: grid.load[selected.value.row]! }
+  looked.run = sweepOf(id).run
+  void router.push({ name: 'baseline', params: { job: open.job!.id, view: 'log' } })
+}
 
 const { stale } = useStaleMixture(
   computed(() => options.value?.grid ?? null),
@@ -167,6 +189,7 @@ function stepRun(step: 1 | -1): void {
             :explanation="explanation"
             :runs="open.runs"
             :cylinder-name="open.cylinderName"
+            @log="showInLog"
             :stale="(selected && stale[selected.row]?.[selected.column]) ?? null"
         /></ElTabPane>
         <ElTabPane :label="`Runs (${runs.length} of ${setRuns.length})`" name="runs"

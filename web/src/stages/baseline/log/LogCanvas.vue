@@ -11,6 +11,8 @@ const props = defineProps<{
   time: Float32Array
   lanes: readonly Lane[]
   shaded: readonly SetAsideSpan[]
+  /** what fed the cell that is looked at */
+  fed: readonly Span[]
   stretches: readonly NamedStretch[]
   chosen: string | null
   whole: Span
@@ -100,9 +102,22 @@ function key(event: KeyboardEvent): void {
   } else if (event.key === '+' || event.key === '=') zoom(0.5)
   else if (event.key === '-') zoom(2)
   else if (event.key === 'Home') show(props.whole.from, props.whole.to)
-  else if (event.key === 'Escape') brushed.value = null
+  else if (event.key === 'Escape') brushed.value = markFrom = null
+  else if (event.key === 'm' && at.value !== null) mark(at.value)
   else return
   event.preventDefault()
+}
+
+/** Where a mark begun by key starts, s; null while none is. */
+let markFrom: number | null = null
+function mark(now: number): void {
+  if (markFrom === null) {
+    markFrom = now
+    brushed.value = null
+  } else {
+    if (now !== markFrom) brushed.value = { from: Math.min(now, markFrom), to: Math.max(now, markFrom) }
+    markFrom = null
+  }
 }
 
 const needs = ref(true)
@@ -110,6 +125,7 @@ watch(
   () => [
     props.lanes,
     props.shaded,
+    props.fed,
     props.time,
     view.value,
     at.value,
@@ -129,6 +145,7 @@ function inksOf(element: HTMLElement): Inks {
     line: of('--line'),
     trace: of('--leaf') || of('--ink'),
     shade: display.dark ? '#ffffff14' : '#22281f14',
+    fed: display.dark ? '#7fc4a155' : '#2f6b4f33',
     chosen: of('--yuzu-soft') || '#f0b32333',
   }
 }
@@ -143,7 +160,18 @@ useRafFn(() => {
   context.setTransform(ratio, 0, 0, ratio, 0, 0)
   context.font = `12px ${getComputedStyle(element).fontFamily}`
   const size = { width: width.value, height: tall.value }
-  drawLog(context, size, props.time, props.lanes, view.value, props.shaded, brushed.value, at.value, inksOf(element))
+  drawLog(
+    context,
+    size,
+    props.time,
+    props.lanes,
+    view.value,
+    props.shaded,
+    props.fed,
+    brushed.value,
+    at.value,
+    inksOf(element),
+  )
 })
 </script>
 
@@ -153,7 +181,7 @@ useRafFn(() => {
     class="log"
     tabindex="0"
     role="application"
-    aria-label="The log over time. Arrows move the cursor, with Shift the view; plus and minus zoom; Home shows all."
+    aria-label="The log over time. Arrows move the cursor, with Shift the view; plus and minus zoom; Home shows all; m marks from one place of the cursor to the next."
     @keydown="key"
   >
     <svg class="ruler" :width="width" :height="RULER" aria-hidden="true">

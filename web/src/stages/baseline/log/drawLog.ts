@@ -1,11 +1,7 @@
 import { plain } from '@/parts/numbers/format'
-import { firstFrom, leastMost, type Levels } from '@yuzumix/core'
+import { firstFrom, leastMost, type Levels, type Span } from '@yuzumix/core'
 
-/** A span of time, s. */
-export interface Span {
-  from: number
-  to: number
-}
+export type { Span } from '@yuzumix/core'
 
 /** A lane of the log: one channel over time. */
 export interface Lane {
@@ -26,6 +22,8 @@ export interface Inks {
   line: string
   trace: string
   shade: string
+  /** of what fed the cell that is looked at */
+  fed: string
   chosen: string
 }
 
@@ -58,6 +56,7 @@ export function drawLog(
   lanes: readonly Lane[],
   view: Span,
   shaded: readonly Span[],
+  fed: readonly Span[],
   chosen: Span | null,
   at: number | null,
   inks: Inks,
@@ -74,6 +73,7 @@ export function drawLog(
     canvas.fillRect(left, 0, Math.max(1, right - left), height)
   }
   for (const span of shaded) if (span.to > view.from && span.from < view.to) band(span, inks.shade)
+  for (const span of fed) if (span.to > view.from && span.from < view.to) band(span, inks.fed)
   if (chosen) band(chosen, inks.chosen)
   const rows = rowsByPoint(time, view, wide)
   const lane = height / lanes.length

@@ -1,5 +1,6 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import {
+  cellSpans,
   channelTitle,
   levelsOf,
   setAsideSpans,
@@ -8,11 +9,14 @@ import {
   type RunInfo,
   type SetAsideSpan,
   type StretchChange,
+  type RunChange,
+  type Span,
 } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { fetchColumns, fetchLog } from '@/api/columns'
 import { useJob } from '@/job/openJob'
-import type { Lane, Span } from './drawLog'
+import { useLookedAt } from '@/job/lookedAt'
+import type { Lane } from './drawLog'
 
 const nextFrame = (): Promise<unknown> => new Promise((done) => requestAnimationFrame(() => setTimeout(done)))
 
@@ -22,7 +26,9 @@ const FIRST = ['rpm', 'throttle', 'lambda1', 'lambda2', 'speed', 'gear']
 /** One run over its seconds: its lanes, its stretches, and what of it does not count. */
 export function useLog(options: () => FieldOptions | null) {
   const open = useJob()
-  const chosen = ref<string | null>(null)
+  const looked = useLookedAt()
+  const chosen = ref<string | null>(looked.run)
+  looked.run = null
   const run = computed<RunInfo | null>(
     () => open.runs.find((one) => one.id === chosen.value) ?? open.runs.at(-1) ?? null,
   )
@@ -30,6 +36,8 @@ export function useLog(options: () => FieldOptions | null) {
   const lanes = shallowRef<Omit<Lane, 'figure'>[]>([])
   const shown = ref<string[]>([])
   const shaded = shallowRef<SetAsideSpan[]>([])
+  /** when it fed each cell of the field */
+  const fed = shallowRef<Span[][][] | null>(null)
   const stretches = shallowRef<NamedStretch[]>([])
   const view = ref<Span>({ from: 0, to: 1 })
   const whole = shallowRef<Span>({ from: 0, to: 1 })
@@ -56,17 +64,17 @@ export function useLog(options: () => FieldOptions | null) {
       stretches.value = found
       whole.value = { from: time.value[0] ?? 0, to: Math.max(time.value.at(-1) ?? 1, (time.value[0] ?? 0) + 0.2) }
       view.value = whole.value
-      shaded.value = []
+      ;[shaded.value, fed.value] = [[], null]
       // What does not count is worked out once the log is to be seen.
       await nextFrame()
       const [counted] = await fetchColumns(now.job, [now], 'field')
       const asked = options()
-      if (mine === round && counted && asked)
-        shaded.value = setAsideSpans(counted, {
-          loadAxis: asked.grid.loadAxis,
-          lag: asked.lag ?? 0,
-          filters: asked.filters,
-        })
+      if (mine === round && counted && asked) {
+        const { grid, lag, filters } = asked
+        const how = { loadAxis: grid.loadAxis, lag: lag ?? 0, filters }
+        shaded.value = setAsideSpans(counted, how)
+        fed.value = cellSpans(counted, grid, how)
+      }
     } catch (error) {
       if (mine === round) problem.value = (error as Error).message
     } finally {
@@ -74,10 +82,23 @@ export function useLog(options: () => FieldOptions | null) {
     }
   }
   watch(
-    () => run.value?.id,
+    // What is left out of it is another run to the field.
+    () => run.value && JSON.stringify([run.value.id, run.value.without]),
     () => run.value && void load(run.value),
     { immediate: true },
   )
+
+  /** Leaves parts of the run out by time, or takes them in again; its name is changed the same way. */
+  async function changeRun(body: Pick<RunChange, 'without' | 'name'>): Promise<void> {
+    if (!run.value) return
+    try {
+      await api.changeRun(run.value.job, run.value.id, body)
+      await open.reloadRuns()
+      problem.value = ''
+    } catch (error) {
+      problem.value = (error as Error).message
+    }
+  }
 
   /** Splits, joins or names stretches. @returns whether it was done */
   async function change(body: StretchChange): Promise<boolean> {
@@ -99,11 +120,13 @@ export function useLog(options: () => FieldOptions | null) {
     all: lanes,
     shown,
     shaded,
+    fed,
     stretches,
     view,
     whole,
     problem,
     busy,
     change,
+    changeRun,
   }
 }

@@ -126,7 +126,9 @@ async function keepSlip(pass: NewPass): Promise<void> {
 
 <style scoped>
 .run {
-  width: 220px;
+  flex: 1 1 140px;
+  min-width: 110px;
+  max-width: 220px;
 }
 .cards {
   flex: 1;
