@@ -9,6 +9,7 @@ export const SERVER_BUILD = {
     main: 'server/src/main.ts',
     worker: 'server/src/pool/worker.ts',
     demo: 'demo/main.ts',
+    lines: 'demo/lines.ts',
     bench: 'benchmarks/main.ts',
   },
   outdir: 'server/dist',

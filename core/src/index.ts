@@ -272,7 +272,7 @@ export { lookOver } from './checks/lookOver'
 
 // rig
 export { fitsController, nameAsFound, workingTable } from './rig/controllerTable'
-export type { RigControls } from './rig/controls'
+export { RESTING, type RigControls } from './rig/controls'
 export { FLAT_AIM, measuredFlatness, type OffNode } from './rig/flatness'
 export { loopStep, passNumber, passSets, proveStep } from './rig/loopStep'
 export { isStepped, kindOfScript, nameOfScript, type RunScript } from './rig/runScript'
@@ -346,6 +346,8 @@ export { type ArchivedJob, type ArchivedRun, archiveFormSchema, archiveSchema, J
 export {
   benchWayOf,
   type BenchChoice,
+  type LinesChoice,
+  type SimulatedChoice,
   type BenchFaults,
   type BenchMessage,
   benchMessageSchema,
@@ -458,6 +460,7 @@ export { fuelWithEthanol, twoFuels } from './brief/twoFuels'
 export { checkRunsOf, likesOf, shelfDifference, shelfMatches } from './shelf/shelfMatch'
 export { shelfPrior } from './shelf/shelfPrior'
 
+export { type LiveColumn, liveLines, type LiveReading } from './log/liveLines'
 export { cellAt } from './field/readings/cellAt'
 export { cellSpans, type Span } from './field/readings/cellSpans'
 export type { LeftOutSpan } from './run/leftOutByTime'

@@ -120,7 +120,7 @@ export async function testBench(clock?: Clock): Promise<TestBench> {
           heard.messages++
           if (hello) heard.me = hello.you
           if (asks) heard.asks.push(asks)
-          heard.samples.push(...(samples ?? (sample ? [sample] : [])))
+          heard.samples.push(...((samples ?? (sample ? [sample] : [])) as RigSample[]))
           if (news) heard.news.push(news)
           if (refused) heard.refused.push(refused)
         } catch (error) {

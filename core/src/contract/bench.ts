@@ -1,6 +1,9 @@
 import { array, lazy, mixed, number, object, string, type InferType, type Schema } from 'yup'
 import { SIMULATED_MACHINES } from '../simulator/machinesById'
+import type { Mapping } from '../log/recognise'
 import type { Brake, RigControls } from '../rig/controls'
+import type { RigSample } from '../rig/sample'
+import { mappingSchema } from './run'
 import type { SafetyLimits } from '../rig/safety'
 import type { RunScript } from '../rig/runScript'
 import type { ControllerWays } from '../simulator/controllerWays'
@@ -101,8 +104,8 @@ const limitsSchema = closed({
 /** Times as fast as the clock. */
 export const rigSpeed = () => number<1 | 4>().strict().oneOf([1, 4])
 
-/** Body of PUT /jobs/:job/bench. */
-export const benchSchema = closed({
+/** A simulated rig, chosen. */
+const simulatedSchema = closed({
   maker: choice(['simulated']).required(),
   machine: choice(SIMULATED_MACHINES.map((one) => one.id)).required(),
   seed: amount(1, 1e9).integer(),
@@ -110,9 +113,31 @@ export const benchSchema = closed({
   coolantC: amount(0, 100),
   weather: weatherSchema.optional().default(undefined),
   override: text(500).min(1).meta({ description: 'why what was written and not kept may go' }),
-}).meta({ ref: 'BenchChoice' })
+}).meta({ ref: 'SimulatedChoice' })
 
-export type BenchChoice = InferType<typeof benchSchema>
+/** A source of live lines, chosen: it is read, and never set. */
+const linesSchema = closed({
+  maker: choice(['lines']).required(),
+  source: text(200)
+    .min(1)
+    .required()
+    .meta({ description: 'host:port for lines over TCP, or a serial port such as /dev/ttyUSB0 or COM3' }),
+  baud: amount(300, 4_000_000).integer().meta({ description: 'of a serial port; 115200 when left out' }),
+  mapping: mappingSchema.optional().meta({ description: 'what its columns are, by header; remembered' }),
+  override: text(500).min(1).meta({ description: 'why what was written and not kept may go' }),
+}).meta({ ref: 'LinesChoice' })
+export type SimulatedChoice = InferType<typeof simulatedSchema>
+export type LinesChoice = Omit<InferType<typeof linesSchema>, 'mapping'> & { mapping?: Mapping | undefined }
+
+const makers = { simulated: simulatedSchema, lines: linesSchema }
+/** Body of PUT /jobs/:job/bench. */
+export const benchSchema = lazy((value: unknown) => {
+  const { maker } = (value ?? {}) as { maker?: unknown }
+  const schema = makers[String(maker) as keyof typeof makers]
+  return (schema ?? object({ maker: choice(Object.keys(makers)).required() })) as unknown as Schema<BenchChoice>
+}).meta({ ref: 'BenchChoice', anyOf: Object.values(makers) })
+
+export type BenchChoice = SimulatedChoice | LinesChoice
 
 /** Body of PATCH /jobs/:job/bench/faults: what a simulated rig can be made to suffer. */
 export const benchFaultsSchema = closed({
@@ -199,6 +224,21 @@ export const benchWayOf = (kind: keyof ControllerWays) => settingsOf[kind]
 export const benchStateSchema = closed({
   id: id(),
   name: words(),
+  readsOnly: yesNo()
+    .required()
+    .meta({ description: 'it is read and never set: nothing is driven, nothing is written' }),
+  lines: closed({
+    source: words(200).meta({ description: 'where they come from, as it was typed' }),
+    baud: knownFigure(),
+    columns: array()
+      .of(closed({ header: words(200), channel: words(40).nullable(), unit: words(40) }).required())
+      .required(),
+    said: words(400).meta({ description: 'what is wrong with the link; empty while it is well' }),
+    strange: count().meta({ description: 'lines that told nothing' }),
+  })
+    .nullable()
+    .defined()
+    .meta({ description: 'of a source of live lines: what its columns are taken for' }),
   cylinders: count(),
   redline: figure(),
   weather: weatherSchema.nullable().defined(),
@@ -253,21 +293,28 @@ export type BenchWish =
 
 const sampleSchema = closed({
   time: figure(),
-  rpm: figure(),
-  throttle: figure(),
-  lambda: array().of(figure()).required(),
-  torque: figure(),
-  drum: figure(),
-  coolant: figure(),
-  intake: figure(),
-  battery: figure(),
-  knock: figure(),
-  trimShort: figure(),
-  spark: figure(),
+  rpm: knownFigure().meta({ description: 'null, as all below, where it is not told' }),
+  throttle: knownFigure(),
+  lambda: array().of(knownFigure()).required(),
+  torque: knownFigure(),
+  drum: knownFigure(),
+  coolant: knownFigure(),
+  intake: knownFigure(),
+  battery: knownFigure(),
+  knock: knownFigure(),
+  trimShort: knownFigure(),
+  spark: knownFigure(),
   manifold: number().strict(),
   commanded: number().strict().meta({ description: 'lambda that the controller aims at, where it tells' }),
   grip: number().strict().meta({ description: 'the hand in %, where a motor moves the plate' }),
   mode: number().strict().meta({ description: 'riding mode, from 0' }),
+  others: mixed<Record<string, number>>().meta({
+    json: {
+      type: 'object',
+      description: 'what else a source of lines tells, by channel',
+      additionalProperties: { type: ['number', 'null'] },
+    },
+  }),
 }).meta({ ref: 'RigSample' })
 
 /** What the bench's stream says. */
@@ -297,4 +344,7 @@ export const benchMessageSchema = closed({
   }),
 }).meta({ ref: 'BenchMessage' })
 
-export type BenchMessage = InferType<typeof benchMessageSchema>
+export type BenchMessage = Omit<InferType<typeof benchMessageSchema>, 'sample' | 'samples'> & {
+  sample?: RigSample | undefined
+  samples?: RigSample[] | undefined
+}

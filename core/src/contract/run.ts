@@ -138,7 +138,7 @@ export const leftOutSchema = closed({
   .meta({ ref: 'LeftOut', about: 'what somebody left out of a run; both ends null leave out the whole of it' })
 
 /** Parts of a run that somebody left out by time. */
-export const withoutSchema = array()
+const withoutSchema = array()
   .of(
     closed({ from: figure(), to: figure(), reason: text(300).min(1).required() })
       .test('span', '${path} must end after it begins', (one) => !one || one.to! > one.from!)

@@ -21,4 +21,6 @@ export interface RigSample {
   /** the hand, %, and the riding mode, where a motor moves the plate */
   grip?: number
   mode?: number
+  /** what else a source of lines tells, by channel */
+  others?: Record<string, number>
 }

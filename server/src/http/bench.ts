@@ -3,7 +3,7 @@ import { benchState, calibrateBench, tellBench, unkeptDangers, writeBench } from
 import { writeWay } from '../acts/bench/writeWay'
 import type { Benches } from '../sessions/benches'
 import { simulatedOf } from '../sessions/connect'
-import { MAKERS } from '../sessions/makers'
+import { connectRig } from '../sessions/makers'
 import type { BenchSession } from '../sessions/session'
 import { writeEntry } from '../store/entries'
 import { findTraining } from '../store/trainings'
@@ -43,7 +43,7 @@ export function benchHandlers(context: Workshop, benches: Benches) {
       const before = benches.of(own.id)
       before?.needsNobodyElse(request.get('x-driver'))
       if (before) passGate(unkeptDangers(before), body.override)
-      const session = await MAKERS[body.maker](store, benches, own, body)
+      const session = await connectRig(store, benches, own, body)
       store.changes.notify({ job: own.id, parts: ['bench'] })
       return benchState(session)
     },

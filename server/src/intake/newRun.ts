@@ -6,6 +6,8 @@ import type { NewRun } from '../store/runs'
 export interface NamedColumn {
   channel: string
   unit: string
+  /** of a column that is only kept: as its source names it */
+  header?: string | undefined
   values: Float32Array
 }
 

@@ -1,6 +1,7 @@
 import type {
   CalibrationStep,
   ControllerWays,
+  LiveColumn,
   Matrix,
   RigControls,
   RigSample,
@@ -43,6 +44,10 @@ interface SensorState {
  */
 export interface RigLink {
   readonly name: string
+  /** it is read and never set: a danger is told and stops nothing, for nothing could be stopped */
+  readonly readsOnly?: true
+  /** of a source of lines: its columns, and what is wrong with it in words */
+  lines?(): { source: string; baud: number | null; columns: LiveColumn[]; said: string; strange: number }
   /** banks or cylinders with a wideband of their own */
   readonly cylinders: number
   readonly redline: number

@@ -32,7 +32,8 @@ import type { Clock } from '../rigs/clock'
 import { storeRecorded, type Recording } from './recordedRun'
 import { type RigLink } from '../rigs/rigLink'
 
-const LEAST_SAMPLES = 50
+/** Readings that a run has at least; of a source that may send but one a second, fewer. */
+const LEAST_SAMPLES = { rig: 50, lines: 10 }
 /** Steps in which watchers are told how far a script has come. */
 const STEPS = 40
 /** rpm beyond the redline at which a run is stopped: the limiter cuts before. */
@@ -74,7 +75,8 @@ export function benchSession(
     runs,
     limits: guard.limits(),
     aim: guard.aim(),
-    calibrated: isCalibrated(link.sensors().calibration),
+    // What comes as lines was worked out by whoever sends it.
+    calibrated: link.readsOnly ? { throttle: true, wideband: true } : isCalibrated(link.sensors().calibration),
   })
   const tell = (text?: string): void => {
     if (text) said = text
@@ -98,7 +100,8 @@ export function benchSession(
     driving.needs(client)
     needsRest()
     await readAim()
-    const gates = gatesAsked ? [] : await gatesOf(store, job)
+    // Reading changes nothing: it is as with a log that was made elsewhere.
+    const gates = gatesAsked || link.readsOnly ? [] : await gatesOf(store, job)
     const lines = passGate([...gates, ...(next ? scriptDangers(next, coolant(), guard.ceiling()) : [])], why)
     gatesAsked = true
     if (lines.length) await log(lines)
@@ -111,7 +114,7 @@ export function benchSession(
   async function putAway(cut: Stop | null): Promise<RunInfo | null> {
     const record = recording
     recording = null
-    if (!record || record.samples.length < LEAST_SAMPLES) return null
+    if (!record || record.samples.length < LEAST_SAMPLES[link.readsOnly ? 'lines' : 'rig']) return null
     inside = link.state().readable ? await readInside() : null
     const run = await storeRecorded(store, job, link, inside, record, cut)
     runs++
@@ -132,9 +135,25 @@ export function benchSession(
       )
       tell(`Stopped, ${stop.reason}: ${stop.text}.${run ? ` What there is of "${run.name}" is kept.` : ''}`)
     } else if (run) tell(`"${run.name}" is in the job: ${run.samples} samples.`)
+    else if (link.readsOnly) tell('Too few lines came for a run: nothing was kept.')
     else tell(name ? `${name} is done.` : 'Nothing was recorded.')
     return run
   }
+
+  /** Tells a danger that nobody here can end: once, until another comes. */
+  function warn({ reason, text }: Stop): void {
+    const words = sentence(`${reason}: ${text}. Shut the throttle; this link only reads`)
+    if (words !== said) tell(words)
+  }
+  let trouble = ''
+  /** Tells what is wrong with a source of lines, and when it is well again. */
+  function tellTrouble(): void {
+    const now = link.lines?.().said ?? ''
+    if (now === trouble) return
+    trouble = now
+    tell(now || 'Lines come.')
+  }
+  let shown = 0
 
   const unlisten = link.listen((sample) => {
     heardAt = clock.now()
@@ -142,7 +161,8 @@ export function benchSession(
     for (const hear of hearers) hear({ sample })
     const busy = script !== null || recording !== null
     const danger = busy ? guard.see(sample) : null
-    if (danger) return void end(danger).catch(() => tell('The run could not be stored.'))
+    if (danger && link.readsOnly) warn(danger)
+    else if (danger) return void end(danger).catch(() => tell('The run could not be stored.'))
     if (script) {
       const { controls, state } = script.driver.next(sample)
       const before = script.state
@@ -158,11 +178,18 @@ export function benchSession(
     recording?.samples.push(sample)
   })
   const endGuard = clock.every(SILENCE / 4, () => {
+    if (link.lines) {
+      tellTrouble()
+      // Columns that came to be known are news as well.
+      const known = link.lines().columns.length
+      if (known !== shown) tell()
+      shown = known
+    }
     if (clock.now() - heardAt < SILENCE) return
     heardAt = clock.now()
     if (script || recording)
       void end({ reason: 'link lost', text: 'the rig gives no readings any more' }).catch(() => undefined)
-    else tell('The rig gives no readings. Check the link, or disconnect and connect again.')
+    else if (!link.lines) tell('The rig gives no readings. Check the link, or disconnect and connect again.')
   })
 
   return {
@@ -210,6 +237,8 @@ export function benchSession(
     latestRpm: () => latest?.rpm ?? 0,
     refresh: () => tell(),
     async run(client, next, name, why) {
+      if (link.readsOnly)
+        throw refused('bench', 'This link only reads: ride the machine, and record by hand.', 'script')
       await beginRun(client, next, why)
       script = {
         driver: scriptDriver(next),
@@ -221,7 +250,7 @@ export function benchSession(
     },
     async record(client, why) {
       await beginRun(client, null, why)
-      recording = { samples: [], name: 'By hand at the bench', kind: undefined }
+      recording = { samples: [], name: link.readsOnly ? 'Live' : 'By hand at the bench', kind: undefined }
       tell('Recording.')
     },
     async stop(client, stop) {

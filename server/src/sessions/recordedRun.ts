@@ -1,4 +1,7 @@
 import {
+  channelKind,
+  isOther,
+  type LiveColumn,
   foreignWarning,
   isCalibrated,
   UNCALIBRATED_WARNINGS,
@@ -37,12 +40,18 @@ const CHANNELS: [channel: string, unit: string, of: (sample: RigSample, start: n
 
 /** What a run's reader must know of the sensors it was made with. */
 function warningsOf(link: RigLink): string[] {
+  if (link.readsOnly) return []
   const { throttle, wideband } = isCalibrated(link.sensors().calibration)
   return [...(throttle ? [] : [UNCALIBRATED_WARNINGS.throttle]), ...(wideband ? [] : [UNCALIBRATED_WARNINGS.wideband])]
 }
 
 /** A recording as a run to store, marked where it was cut short. */
-function recordedRun({ samples, name, kind = 'road' }: Recording, cut: SafetyStop | null, warnings: string[]): NewRun {
+function recordedRun(
+  { samples, name, kind = 'road' }: Recording,
+  cut: SafetyStop | null,
+  warnings: string[],
+  named: readonly LiveColumn[] = [],
+): NewRun {
   const start = samples[0]!.time
   const lambdas = samples[0]!.lambda.map((_, c): (typeof CHANNELS)[number] => [
     `lambda${c + 1}`,
@@ -58,9 +67,17 @@ function recordedRun({ samples, name, kind = 'road' }: Recording, cut: SafetySto
         ]
   const commanded: typeof CHANNELS =
     samples[0]!.commanded === undefined ? [] : [['commanded', 'λ', (sample) => sample.commanded ?? NaN]]
-  const columns = [...CHANNELS, ...hand, ...commanded, ...lambdas].map(([channel, unit, of]) => ({
+  const names = new Set(samples.flatMap((sample) => Object.keys(sample.others ?? {})))
+  const others = [...names].map((channel): (typeof CHANNELS)[number] => [
+    channel,
+    channelKind(channel)?.unit ?? '',
+    (sample) => sample.others?.[channel] ?? NaN,
+  ])
+  const headerOf = (channel: string): string | undefined => named.find((one) => one.channel === channel)?.header
+  const columns = [...CHANNELS, ...hand, ...commanded, ...lambdas, ...others].map(([channel, unit, of]) => ({
     channel,
     unit,
+    ...(isOther(channel) && { header: headerOf(channel) }),
     values: Float32Array.from(samples, (sample) => of(sample, start)),
   }))
   return newRun(columns, {
@@ -79,6 +96,8 @@ export async function storeRecorded(
   record: Recording,
   cut: SafetyStop | null,
 ): Promise<RunInfo> {
+  // What is in a controller that nobody can look into is what was saved last, as with any log.
+  if (link.readsOnly) return addRun(store, job, recordedRun(record, cut, [], link.lines?.().columns))
   const { revisions, foreign } = await revisionsHolding(store, job, inside?.tables ?? [], inside?.ways ?? null)
   const warnings = [...warningsOf(link), ...foreign.map(foreignWarning)]
   return addRun(store, job, { ...recordedRun(record, cut, warnings), revisions })

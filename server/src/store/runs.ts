@@ -101,12 +101,21 @@ export async function addRuns(
       added.push(await insertRun(store, transaction, jobId, run))
       await writeEntry(store, transaction, jobId, 'run added', `${run.name}: ${run.samples} samples`)
     }
-    if (mapping)
-      await store.models.mappings.upsert({ ...mapping, updatedAt: new Date().toISOString() }, { transaction })
+    if (mapping) await keepMapping(store, transaction, mapping.signature, mapping.mapping)
     return added
   })
   return Promise.all(ids.map(async (id) => (await findRun(store, jobId, id))!))
 }
+
+const keepMapping = (store: Store, transaction: Transaction, signature: string, mapping: object): Promise<unknown> =>
+  store.models.mappings.upsert(
+    { signature, mapping: { ...mapping }, updatedAt: new Date().toISOString() },
+    { transaction },
+  )
+
+/** Remembers what the columns of a header are. */
+export const rememberMapping = (store: Store, signature: string, mapping: object): Promise<unknown> =>
+  store.act((transaction) => keepMapping(store, transaction, signature, mapping))
 
 /** Runs of a job in the order in which they came. @param removed true for those that were taken out instead */
 export async function listRuns(store: Store, jobId: string, removed = false): Promise<RunInfo[]> {

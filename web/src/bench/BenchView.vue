@@ -20,6 +20,7 @@ import ControllerPanel from './ControllerPanel.vue'
 import DrivePanel from './DrivePanel.vue'
 import LargeBench from './LargeBench.vue'
 import LiveFigures from './LiveFigures.vue'
+import LinesPanel from './LinesPanel.vue'
 import LoopPanel from './LoopPanel.vue'
 import ScriptPanel from './ScriptPanel.vue'
 import SensorsPanel from './SensorsPanel.vue'
@@ -136,7 +137,8 @@ onBeforeRouteLeave((to) =>
     <BenchField :grid="grid" :field="field" :cylinder="cylinder" :sample="sample" :recent="recent" />
     <StripCharts :recent="recent" />
     <template #drawer>
-      <ElTabs v-model="tab" class="tabs">
+      <LinesPanel v-if="state.readsOnly" :bench="bench" />
+      <ElTabs v-else v-model="tab" class="tabs">
         <ElTabPane v-if="training" label="Case" name="case" lazy
           ><CasePanel :bench="bench" :training="training"
         /></ElTabPane>

@@ -1,6 +1,14 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { alarmsOf, LEAST_BATTERY, type LeanAim, type RigSample, type SafetyLimits } from '@yuzumix/core'
+import {
+  alarmsOf,
+  channelKind,
+  channelTitle,
+  LEAST_BATTERY,
+  type LeanAim,
+  type RigSample,
+  type SafetyLimits,
+} from '@yuzumix/core'
 import { grouped, plain } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
 
@@ -13,7 +21,28 @@ const props = defineProps<{
 }>()
 const display = useDisplay()
 
-const figures = computed(() => {
+/** What a source of lines tells besides: road speed and exhaust temperatures first. */
+const FIRST = ['speed', 'exhaust1', 'exhaust2', 'oil', 'head']
+const extras = computed(() => {
+  const others = props.sample?.others ?? {}
+  return FIRST.filter((channel) => channel in others)
+    .slice(0, 3)
+    .map((channel) => ({
+      name: channelTitle(channel).toLowerCase(),
+      value: plain(others[channel]!, 0),
+      unit: channelKind(channel)!.unit,
+    }))
+})
+
+interface Figure {
+  name: string
+  value: string
+  unit: string
+  alarm?: boolean | undefined
+  /** what it stands on; not a number where the source does not tell it */
+  tells?: number | undefined
+}
+const figures = computed<Figure[]>(() => {
   const s = props.sample
   const alarms = s && props.stops ? alarmsOf(props.stops.limits, props.stops.aim, s) : null
   const or = (text: () => string): string => (s ? text() : '–')
@@ -27,16 +56,24 @@ const figures = computed(() => {
       unit: display.mixtureUnit,
       alarm: alarms?.lean[c],
     })),
-    { name: 'torque', value: or(() => display.figure('torque', s!.torque)), unit: display.torqueUnit },
-    { name: 'coolant', value: or(() => plain(s!.coolant, 0)), unit: '°C', alarm: alarms?.coolant },
+    ...extras.value,
+    {
+      name: 'torque',
+      tells: s?.torque,
+      value: or(() => display.figure('torque', s!.torque)),
+      unit: display.torqueUnit,
+    },
+    { name: 'coolant', tells: s?.coolant, value: or(() => plain(s!.coolant, 0)), unit: '°C', alarm: alarms?.coolant },
     {
       name: 'battery',
+      tells: s?.battery,
       value: or(() => plain(s!.battery, 1)),
       unit: 'V',
       alarm: s !== null && s.battery < LEAST_BATTERY,
     },
-    { name: 'knock', value: or(() => plain(s!.knock, 1)), unit: '', alarm: alarms?.knock },
-  ]
+    { name: 'knock', tells: s?.knock, value: or(() => plain(s!.knock, 1)), unit: '', alarm: alarms?.knock },
+    // What a source does not tell takes no room.
+  ].filter(({ tells }: Figure) => tells === undefined || !Number.isNaN(tells))
 })
 </script>
 

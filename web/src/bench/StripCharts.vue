@@ -23,14 +23,16 @@ interface Strip {
   lines: ((sample: RigSample) => number)[]
 }
 /** The factors are asked for once a drawing: a reading is shown some hundred times while it passes. */
-function stripsOf(cylinders: number): Strip[] {
+function stripsOf(cylinders: number, hasTorque: boolean): Strip[] {
   const mixture = display.factorOf('lambda')
   const torque = display.factorOf('torque')
   const probes = Array.from({ length: cylinders }, (_, c) => (one: RigSample) => one.lambda[c]! * mixture)
   return [
     { name: 'rpm', unit: '', span: 1000, lines: [(one) => one.rpm] },
     { name: 'mixture', unit: display.unitOf('lambda'), span: 0.1, lines: probes },
-    { name: 'torque', unit: display.unitOf('torque'), span: 10, lines: [(one) => one.torque * torque] },
+    ...(hasTorque
+      ? [{ name: 'torque', unit: display.unitOf('torque'), span: 10, lines: [(one: RigSample) => one.torque * torque] }]
+      : [{ name: 'throttle', unit: '%', span: 20, lines: [(one: RigSample) => one.throttle] }]),
   ]
 }
 const LEFT = 58
@@ -47,7 +49,7 @@ function draw(): void {
   const style = getComputedStyle(element)
   const colour = (name: string): string => style.getPropertyValue(name).trim()
   const { recent } = props
-  const strips = stripsOf(recent[0]?.lambda.length ?? 0)
+  const strips = stripsOf(recent[0]?.lambda.length ?? 0, !Number.isNaN(recent[0]?.torque ?? 0))
   const each = height.value / strips.length
   const last = recent.at(-1)?.time ?? 0
   const x = scaleLinear([last - LOOK_BACK, last], [LEFT, width.value - 8])

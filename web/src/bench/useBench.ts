@@ -8,7 +8,9 @@ import {
   type ControllerWays,
   type BenchWish,
   type CalibrationStep,
+  type Mapping,
   type RigControls,
+  type RigSample,
   type RunScript,
   type SafetyLimits,
 } from '@yuzumix/core'
@@ -70,7 +72,7 @@ export function useBench(job: string, onRun: () => void) {
   const unkept = computed(() => state.value?.controller.unkept ?? [])
 
   function hear(message: BenchMessage): void {
-    const samples = message.samples ?? (message.sample ? [message.sample] : [])
+    const samples = (message.samples ?? (message.sample ? [message.sample] : [])).map(withoutNulls)
     missing.value += message.left ?? 0
     readings.add(samples)
     if (message.controls) {
@@ -207,6 +209,12 @@ export function useBench(job: string, onRun: () => void) {
       readings.clear()
       if (state.value) attach()
     },
+    /** Connects a source of live lines anew, its columns taken as they are said to be. */
+    async remap(mapping: Mapping) {
+      const { source, baud } = state.value!.lines!
+      await act(() => own().connectBench(job, { maker: 'lines', source, ...(baud !== null && { baud }), mapping }))
+      readings.clear()
+    },
     async disconnect() {
       stream.close()
       readings.still()
@@ -243,6 +251,12 @@ export function useBench(job: string, onRun: () => void) {
     rest: comeToRest,
     who: () => me,
   }
+}
+
+/** Readings that a source does not tell are no numbers; in JSON they are null. */
+function withoutNulls(sample: RigSample): RigSample {
+  const known = Object.entries(sample).map(([name, value]: [string, unknown]) => [name, value ?? NaN])
+  return { ...(Object.fromEntries(known) as RigSample), lambda: sample.lambda.map((one) => one ?? NaN) }
 }
 
 export type Bench = ReturnType<typeof useBench>

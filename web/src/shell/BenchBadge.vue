@@ -13,7 +13,11 @@ const LOW_BATTERY = 12.2
 const isConnected = computed(() => store.bench?.state.value != null)
 const unkept = computed(() => store.bench?.unkept.value ?? [])
 const dead = computed(() => store.bench?.state.value?.controller.readable === false)
-const battery = computed(() => store.bench?.sample.value?.battery ?? null)
+/** Not a number where a source of lines tells none. */
+const battery = computed(() => {
+  const volts = store.bench?.sample.value?.battery
+  return volts === undefined || Number.isNaN(volts) ? null : volts
+})
 const busy = computed(() => store.bench?.news.value?.script?.name ?? (store.bench?.isBusy.value ? 'recording' : ''))
 const lost = computed(() => store.bench?.connection.value === 'lost')
 

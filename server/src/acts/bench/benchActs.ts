@@ -29,6 +29,8 @@ export async function benchState(session: BenchSession): Promise<BenchState> {
   return {
     id: session.id,
     name: link.name,
+    readsOnly: link.readsOnly === true,
+    lines: link.lines?.() ?? null,
     cylinders: link.cylinders,
     redline: link.redline,
     weather: link.weather(),
