@@ -465,6 +465,10 @@ export { cellAt } from './field/readings/cellAt'
 export { cellSpans, type Span } from './field/readings/cellSpans'
 export type { LeftOutSpan } from './run/leftOutByTime'
 
+export { besideAnswer, besideQuestion } from './question/besideQuestion'
+export type { BesideAnswer } from './contract/beside'
+export { heatWords } from './words/besideWords'
+
 // strip
 export type { PassesCompared, StripDifference } from './strip/comparePasses'
 export { gearsOf } from './strip/gearsOf'

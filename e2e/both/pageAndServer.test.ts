@@ -25,6 +25,8 @@ import {
   type TableInfo,
   answeredAnswer,
   answeredQuestion,
+  besideAnswer,
+  besideQuestion,
   waysAnswer,
 } from '@yuzumix/core'
 import { root, testServer, type TestServer } from '../../server/src/testServer'
@@ -266,6 +268,18 @@ describe.each(JOBS)('job %i', (k) => {
       same('answered', page, answer)
     }
   })
+  it('what was read beside the mixture', async () => {
+    const job = await jobAt(k)
+    await openAs(job)
+    const told = scope.run(() => {
+      const { question } = useQuestion((ground) => besideQuestion(ground, loader))
+      return { question, ...useAnswer(() => job.id, 'beside', question, questions) }
+    })!
+    const answer = await ask(`/jobs/${job.id}/beside`, {})
+    if (!answer) return
+    await busyFor(() => !told.answer.value)
+    same('beside', besideAnswer(told.question.value!, told.answer.value!), answer)
+  })
   it('plan and next run', async () => {
     const job = await jobAt(k)
     const { open, handling } = await openAs(job)
@@ -320,6 +334,7 @@ test('every question had something to answer', () => {
     flatness: 8,
     change: 6,
     answered: 1,
+    beside: 10,
     ways: 8,
     'loop step': 7,
     plan: 10,

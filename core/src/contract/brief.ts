@@ -33,6 +33,9 @@ const twoStates = closed({
 const limitsSchema = closed({
   revCeiling: amount(500, 30_000).nullable().meta({ description: 'rpm that no run goes beyond' }),
   revReason: text(200),
+  exhaustC: amount(200, 1200)
+    .nullable()
+    .meta({ description: '°C that the exhaust gas is kept under; the usual one of its kind when left out' }),
   weakPump: yesNo(),
   softTyre: yesNo(),
   licensed: yesNo().meta({ description: 'aircraft or other licensed work: read and record only' }),

@@ -326,6 +326,12 @@ export const handReadingsSchema = closed({
           .max(4)
           .required()
           .meta({ description: 'by bank: 13.1, 13.1-13.3, 0.91, or empty' }),
+        exhaustC: array()
+          .of(amount(0, 1300).nullable().optional().default(undefined))
+          .max(4)
+          .optional()
+          .default(undefined)
+          .meta({ description: '°C of exhaust gas by bank' }),
       }).required(),
     )
     .min(1)

@@ -10,6 +10,8 @@ export interface HandReading {
   load: number
   /** by cylinder or bank */
   readings: string[]
+  /** °C of exhaust gas by cylinder or bank; null where none was read */
+  exhaustC?: (number | null | undefined)[] | undefined
 }
 
 /** A reading as a range of lambda; low equals high for a single number. */
@@ -60,6 +62,8 @@ export interface HandColumns {
   lambda: Float32Array[]
   /** half width of the widest range in the row, lambda */
   handRange: Float32Array
+  /** °C by bank, of those that were read */
+  exhaust: Float32Array[]
 }
 
 /** s between two readings in the stored run: they were taken one after another, how fast does not matter. */
@@ -109,6 +113,9 @@ export function handColumns(
       lambda: Array.from({ length: banks }, (_, bank) => Float32Array.from(read, (ranges) => middle(ranges[bank]!))),
       handRange: Float32Array.from(read, (ranges) =>
         Math.max(...ranges.map((range) => (range ? (range.high - range.low) / 2 : 0))),
+      ),
+      exhaust: Array.from({ length: Math.max(0, ...rows.map((row) => row.exhaustC?.length ?? 0)) }, (_, bank) =>
+        Float32Array.from(rows, (row) => row.exhaustC?.[bank] ?? NaN),
       ),
     },
   }

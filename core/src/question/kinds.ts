@@ -1,6 +1,7 @@
 import type { ColumnPurpose } from '../run/runColumns'
 import type { RunInfo } from '../run/runInfo'
 import { answerField, type FieldQuestion } from './fieldQuestion'
+import { answerBeside, type BesideQuestion } from './besideQuestion'
 import { answerAnswered, type AnsweredQuestion } from './answeredQuestion'
 import { answerCompare, runsOfCompare } from './compareQuestion'
 import type { ColumnsOf } from './ground'
@@ -41,6 +42,7 @@ export const QUESTIONS = {
     answerSpark,
   ),
   ways: kind('field', ({ field }: WaysQuestion) => (field ? runsOfField(field) : []), answerWays),
+  beside: kind('beside', ({ field }: BesideQuestion) => field.runs, answerBeside),
   answered: kind(
     'field',
     ({ before, after }: AnsweredQuestion) => [...runsOfField(before), ...runsOfField(after)],

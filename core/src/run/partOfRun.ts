@@ -47,7 +47,15 @@ export function cropped<Columns extends { time: Float32Array }>(
   const first = firstFrom(time, from)
   let last = first
   while (last < time.length && time[last]! <= to) last++
-  const cut = (value: unknown): unknown =>
-    value instanceof Float32Array ? value.subarray(first, last) : Array.isArray(value) ? value.map(cut) : value
-  return Object.fromEntries(Object.entries(columns).map(([name, value]) => [name, cut(value)])) as Columns
+  const cut = (value: unknown, name = ''): unknown =>
+    value instanceof Float32Array
+      ? value.subarray(first, last)
+      : Array.isArray(value)
+        ? value.map((one) => cut(one))
+        : name === 'beside'
+          ? cutAll(value as object)
+          : value
+  const cutAll = (of: object): object =>
+    Object.fromEntries(Object.entries(of).map(([name, value]) => [name, cut(value, name)]))
+  return cutAll(columns) as Columns
 }

@@ -30,6 +30,8 @@ export interface RunColumns {
   grip?: Float32Array
   mode?: Float32Array
   gear?: Float32Array
+  /** what else was read, by channel: exhaust gas by cylinder, duty, heads, oil */
+  beside?: Record<string, Float32Array>
   /** where the sensor sat; not said means close to the port */
   sensorPlace?: SensorPlace
   /** parts that somebody left out by time, s: their readings are none */

@@ -26,7 +26,15 @@ const NAMED = [
 const LAMBDAS = ['lambda1', 'lambda2', 'lambda3', 'lambda4']
 const ALWAYS = ['time', 'rpm', ...LAMBDAS]
 /** What a computation takes of a run: the mixture field, curves and comparisons, advance from torque, or the answer to the hand. */
-export type ColumnPurpose = 'field' | 'curves' | 'spark' | 'response'
+export type ColumnPurpose = 'field' | 'curves' | 'spark' | 'response' | 'beside'
+const NUMBERS = [1, 2, 3, 4]
+/** What is read beside the mixture, each with a limit of its own. */
+const BESIDE: readonly string[] = [
+  ...NUMBERS.map((n) => `exhaust${n}`),
+  ...NUMBERS.map((n) => `duty${n}`),
+  'head',
+  'oil',
+]
 const SPARK_ONLY: readonly string[] = ['spark', 'knock']
 const RESPONSE_ONLY: readonly string[] = ['grip', 'mode', 'gear']
 const FIELD_ONLY: readonly string[] = ['commanded']
@@ -35,6 +43,7 @@ const TAKES: Record<ColumnPurpose, readonly string[]> = {
   curves: NAMED.filter((channel) => ![...SPARK_ONLY, ...RESPONSE_ONLY, ...FIELD_ONLY].includes(channel)),
   spark: NAMED.filter((channel) => ![...RESPONSE_ONLY, ...FIELD_ONLY].includes(channel)),
   response: NAMED,
+  beside: ['throttle', 'manifold', 'coolant', 'handRange', ...BESIDE],
 }
 
 /** Names of a run's channels that a computation needs, in the run's order. */
@@ -49,18 +58,20 @@ export function channelsFor(run: RunInfo, purpose: ColumnPurpose): string[] {
  * @param column gives a channel that the run has; null for one that was not fetched
  */
 export function assembleRun(run: RunInfo, column: (channel: string) => Float32Array | null): RunColumns {
-  const given = [...ALWAYS, ...NAMED].flatMap((channel) => {
+  const given = [...ALWAYS, ...NAMED, ...BESIDE].flatMap((channel) => {
     const values = readChannelAs(run.readAs, channel, column)
     return values ? [[channel, values] as const] : []
   })
   const { time, rpm, ...others } = alignChannels(withoutOutliers(Object.fromEntries(given)))
   const named = NAMED.flatMap((channel) => (others[channel] ? [[channel, others[channel]] as const] : []))
+  const beside = BESIDE.flatMap((channel) => (others[channel] ? [[channel, others[channel]] as const] : []))
   const whole: RunColumns = {
     id: run.id,
     time: time!,
     rpm: rpm!,
     ...(Object.fromEntries(named) as Partial<RunColumns>),
     lambda: LAMBDAS.flatMap((channel) => others[channel] ?? []),
+    ...(beside.length && { beside: Object.fromEntries(beside) }),
     ...knownBeside(run),
     ...(run.kind === 'road' && { isRide: true }),
     ...(run.stretches && !run.part && { stretches: run.stretches }),

@@ -1,6 +1,8 @@
 import {
   answeredAnswer,
   answeredQuestion,
+  besideAnswer,
+  besideQuestion,
   inputRefused,
   airDensity,
   answerChange,
@@ -103,6 +105,10 @@ export function questionHandlers(context: Workshop) {
       const question = await waysQuestion(ground, loader, asked.body)
       needsState(question.untold, ground.tables)
       return waysAnswer(await ask(context, 'ways', question, asked.gone()))
+    },
+    async beside(asked) {
+      const question = await besideQuestion(await groundFor(asked), loader, asked.body)
+      return besideAnswer(question, await ask(context, 'beside', question, asked.gone()))
     },
     strip: async ({ job, gone }) => stripOf(context, await job(), gone()),
     roadPower: async ({ job, body }) => roadPowerOf(store, await job(), body),

@@ -45,6 +45,7 @@ function namedColumns(columns: HandColumns, loadAxis: 'throttle' | 'manifold'): 
     { channel: 'rpm', unit: 'rpm', values: columns.rpm },
     { channel: loadAxis, unit: LOAD_UNITS[loadAxis], values: columns.load },
     ...columns.lambda.map((values, k) => ({ channel: `lambda${k + 1}`, unit: 'λ', values })),
+    ...columns.exhaust.map((values, k) => ({ channel: `exhaust${k + 1}`, unit: '°C', values })),
     { channel: 'handRange', unit: 'λ', values: columns.handRange },
   ]
 }

@@ -1,3 +1,4 @@
+import { besideSchema } from '../beside'
 import { airSchema, weatherSchema } from '../air'
 import { compareRequestSchema, comparedSchema } from '../compare'
 import { complaintFindingSchema } from '../complaint'
@@ -59,6 +60,12 @@ export const questionCalls = {
     answer: fieldSchema,
     problems: [422],
   }),
+  beside: post(
+    '/jobs/{job}/beside',
+    'asks',
+    'What was read beside the mixture at each cell: how steady it is, exhaust gas, heads and duty against their limits',
+    { body: fieldRequestSchema, answer: besideSchema, problems: [422] },
+  ),
   flatness: post('/jobs/{job}/flatness', 'asks', 'How far runs are off target', {
     body: fieldRequestSchema,
     answer: flatnessSchema,

@@ -15,7 +15,7 @@ const ONE_VISIT = 0.5
 /**
  * When a run fed each cell: visits of its counted readings, in s of the run.
  *
- * @returns `[load][rpm]` lists in their order; null where the run has no such load axis
+ * @returns `[load][rpm]` lists in their order; null of readings by hand, and where the run has no such load axis
  * @example
  * cellSpans(run, grid, { loadAxis: 'throttle', lag: 0.1, filters })?.[2][5]
  */
@@ -24,7 +24,7 @@ export function cellSpans(
   grid: Grid,
   options: Pick<ScreenOptions, 'lag' | 'filters'> & { loadAxis: LoadAxis },
 ): Span[][][] | null {
-  const screened = screenRun(run, options)
+  const screened = run.handRange ? null : screenRun(run, options)
   if (!screened) return null
   const spans: Span[][][] = grid.load.map(() => grid.rpm.map(() => []))
   let visited: Span[] = []

@@ -43,6 +43,18 @@ const sell = (change: NonNullable<JobChange['fuelSold']>): void =>
         />
       </label>
     </div>
+    <label class="line"
+      >Exhaust gas at the most, °C
+      <NumberInput
+        :model-value="limits.exhaustC ?? undefined"
+        :min="200"
+        :max="1200"
+        :step="10"
+        placeholder="usual"
+        name="Exhaust gas at the most in °C"
+        @update:model-value="limit({ exhaustC: $event ?? null })"
+      />
+    </label>
     <ElCheckbox
       :model-value="limits.weakPump ?? false"
       label="The fuel pump is doubted"

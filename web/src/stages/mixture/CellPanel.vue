@@ -11,12 +11,14 @@ import {
   straightWords,
   sweepName,
   sweepOf,
+  type AnswerOf,
   type CylinderField,
   type Field,
   type NodeExplanation,
   type RunInfo,
   type Stale,
 } from '@yuzumix/core'
+import BesideList from './BesideList.vue'
 import SetAsideList from '@/parts/evidence/SetAsideList.vue'
 import { grouped, plain, signed } from '@/parts/numbers/format'
 import { useDisplay } from '@/stores/display'
@@ -30,6 +32,8 @@ const props = defineProps<{
   /** the spark moved here since these runs */
   stale: Stale | null
   cylinderName: (n: number) => string
+  /** what was read beside the mixture; null until it is known */
+  beside: AnswerOf<'beside'> | null
 }>()
 const emit = defineEmits<{ log: [run: string] }>()
 const display = useDisplay()
@@ -162,6 +166,7 @@ const words = computed(() => {
     </p>
     <p v-else-if="misfire" class="stale" role="note">{{ misfire }}</p>
     <p v-else>No evidence: no settled reading came near enough to tell. A run through here would.</p>
+    <BesideList v-if="beside && at" :beside="beside" :at="at" />
     <template v-if="explanation">
       <h3>By run</h3>
       <p v-if="explanation.runs.length === 0" class="soft">No run has settled readings here.</p>

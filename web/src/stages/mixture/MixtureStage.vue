@@ -2,7 +2,7 @@
 import { ElButton, ElRadioButton, ElRadioGroup, ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { cellAt, sweepOf, uncalibratedIn } from '@yuzumix/core'
+import { besideQuestion, cellAt, sweepOf, uncalibratedIn } from '@yuzumix/core'
 import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
 import { counted, grouped, signed } from '@/parts/numbers/format'
 import { useJob } from '@/job/openJob'
@@ -16,7 +16,10 @@ import CellPanel from './CellPanel.vue'
 import RunsPanel from './RunsPanel.vue'
 import SettingsPanel from './SettingsPanel.vue'
 import { useFieldQuestion } from '@/job/useFieldQuestion'
+import { loader } from '@/job/loader'
 import { useLookedAt } from '@/job/lookedAt'
+import { useQuestion } from '@/job/useQuestion'
+import { useAnswer } from '@/workers/useAnswer'
 import { useSelectedCell } from './useSelectedCell'
 import { useStaleMixture } from './useStaleMixture'
 import { useField } from '@/workers/useField'
@@ -50,6 +53,13 @@ function showInLog(id: string): void {
   looked.run = sweepOf(id).run
   void router.push({ name: 'baseline', params: { job: open.job!.id, view: 'log' } })
 }
+
+/** What was read beside the mixture: how steady it is, exhaust gas, duty. */
+const besides = useQuestion(
+  (ground) => (runs.value.length ? besideQuestion(ground, loader, { runs: runs.value.map((run) => run.id) }) : null),
+  () => runs.value,
+)
+const { answer: beside } = useAnswer(() => open.job!.id, 'beside', besides.question)
 
 const { stale } = useStaleMixture(
   computed(() => options.value?.grid ?? null),
@@ -189,6 +199,7 @@ function stepRun(step: 1 | -1): void {
             :explanation="explanation"
             :runs="open.runs"
             :cylinder-name="open.cylinderName"
+            :beside="beside"
             @log="showInLog"
             :stale="(selected && stale[selected.row]?.[selected.column]) ?? null"
         /></ElTabPane>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton, ElInput, ElRadioButton, ElRadioGroup } from 'element-plus'
+import { ElButton, ElCheckbox, ElInput, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import NumberInput from '@/parts/numbers/NumberInput.vue'
@@ -16,8 +16,30 @@ const open = useJob()
 const router = useRouter()
 
 const table = useHandTable(() => void save())
-const { banks, loadAxis, rows, columns, scale, judged, readings, unfinished, grid, focus, setCell, goOn, dropRow } =
-  table
+const {
+  banks,
+  withExhaust,
+  loadAxis,
+  rows,
+  columns,
+  scale,
+  judged,
+  readings,
+  unfinished,
+  grid,
+  focus,
+  setCell,
+  goOn,
+  dropRow,
+} = table
+const columnName = (c: number): string =>
+  c === 1
+    ? 'rpm'
+    : c === 2
+      ? 'load'
+      : c <= 2 + banks.value
+        ? `reading of bank ${c - 2}`
+        : `exhaust gas of bank ${c - 2 - banks.value} in °C`
 const name = ref('')
 const saving = ref(false)
 
@@ -86,6 +108,7 @@ const stored = computed(() => open.runs.filter((run) => run.kind === 'hand readi
         <ElRadioButton value="throttle">Throttle %</ElRadioButton>
         <ElRadioButton value="manifold">Power setting, kPa</ElRadioButton>
       </ElRadioGroup>
+      <ElCheckbox v-model="withExhaust" size="small" label="With exhaust gas, °C" />
       <ElInput
         v-model="name"
         size="small"
@@ -102,6 +125,11 @@ const stored = computed(() => open.runs.filter((run) => run.kind === 'hand readi
             <th scope="col">rpm</th>
             <th scope="col">{{ loadAxis === 'throttle' ? 'Throttle, %' : 'Manifold, kPa' }}</th>
             <th v-for="bank in banks" :key="bank" scope="col">{{ banks === 1 ? 'Reading' : `Bank ${bank}` }}</th>
+            <template v-if="withExhaust">
+              <th v-for="bank in banks" :key="bank" scope="col">
+                {{ banks === 1 ? 'Exhaust, °C' : `Exhaust ${bank}, °C` }}
+              </th>
+            </template>
             <th scope="col">Says</th>
           </tr>
         </thead>
@@ -115,7 +143,7 @@ const stored = computed(() => open.runs.filter((run) => run.kind === 'hand readi
                 class="figures cell"
                 inputmode="decimal"
                 autocomplete="off"
-                :aria-label="`Line ${r + 1}, ${c === 1 ? 'rpm' : c === 2 ? 'load' : `reading of bank ${c - 2}`}`"
+                :aria-label="`Line ${r + 1}, ${columnName(c)}`"
                 @input="setCell(r, c - 1, ($event.target as HTMLInputElement).value)"
                 @keydown="onKey($event, r, c - 1)"
               />
@@ -166,7 +194,7 @@ const stored = computed(() => open.runs.filter((run) => run.kind === 'hand readi
 <style scoped>
 .choices {
   display: grid;
-  grid-template-columns: auto auto 1fr;
+  grid-template-columns: auto auto auto 1fr;
   gap: 16px;
   align-items: center;
   flex: none;

@@ -19,7 +19,9 @@ export function useHandTable(onEnd: () => void) {
   const rows = useStorage<string[][]>(`yuzumix.hand.${open.job!.id}.rows`, [[]])
 
   const scale = computed(() => open.job!.gaugeScale)
-  const columns = computed(() => 2 + banks.value)
+  /** with a column of exhaust gas for each bank, °C */
+  const withExhaust = useStorage(`yuzumix.hand.${open.job!.id}.exhaust`, false)
+  const columns = computed(() => 2 + banks.value * (withExhaust.value ? 2 : 1))
   /** The load of a line is suggested: alone it is no line that was begun. */
   const isBlank = (row: readonly string[]): boolean => row.every((cell, c) => c === 1 || (cell ?? '').trim() === '')
   const number = (text: string | undefined): number => readNumber(text ?? '')
@@ -48,7 +50,14 @@ export function useHandTable(onEnd: () => void) {
       if (typeof bad === 'string') return { reading: null, fault: bad, said: '' }
       const known = ranges.flatMap((one) => (one && typeof one === 'object' ? [(one.low + one.high) / 2] : []))
       if (known.length === 0) return { reading: null, fault: 'no reading yet', said: '' }
-      return { reading: { rpm, load, readings: texts }, fault: '', said: say(rpm, load, known) }
+      if (!withExhaust.value) return { reading: { rpm, load, readings: texts }, fault: '', said: say(rpm, load, known) }
+      const exhaustC = Array.from({ length: banks.value }, (_, bank) => {
+        const text = (row[2 + banks.value + bank] ?? '').trim()
+        return text === '' ? null : number(text)
+      })
+      if (exhaustC.some((one) => one !== null && !(one >= 0 && one <= 1300)))
+        return { reading: null, fault: 'exhaust gas from 0 to 1300 °C', said: '' }
+      return { reading: { rpm, load, readings: texts, exhaustC }, fault: '', said: say(rpm, load, known) }
     }),
   )
   /** Against the target, and what the average of the banks hides. */
@@ -100,6 +109,7 @@ export function useHandTable(onEnd: () => void) {
   }
   return {
     banks,
+    withExhaust,
     loadAxis,
     rows,
     columns,
