@@ -68,7 +68,7 @@ useEventListener('keydown', (event) => {
       <ElRadioButton value="AFR">AFR</ElRadioButton>
     </ElRadioGroup>
     <ElButton size="small" @click="display.dark = !display.dark">{{ display.dark ? 'Light' : 'Dark' }}</ElButton>
-    <ElButton size="small" @click="helping = true">Keys ?</ElButton>
+    <ElButton class="keys" size="small" @click="helping = true">Keys ?</ElButton>
     <KeysHelp v-model="helping" />
   </header>
 </template>
@@ -137,9 +137,18 @@ useEventListener('keydown', (event) => {
     height: auto;
     padding: 6px 12px;
   }
+  /* Nobody presses keys of a phone. */
   .space,
+  .keys,
   .mark span {
     display: none;
+  }
+  .job {
+    flex: 1 1 80%;
+    flex-wrap: wrap;
+    column-gap: 10px;
+    border-left: 0;
+    padding-left: 0;
   }
 }
 </style>

@@ -77,16 +77,20 @@ const notes = computed<Partial<Record<Stage['id'], string>>>(() => {
   white-space: nowrap;
 }
 @media (max-width: 700px) {
-  .stage {
-    padding: 0 8px;
-    justify-content: center;
+  .line {
+    grid-template-columns: repeat(4, 1fr);
+    height: auto;
   }
-  .title,
+  .stage {
+    min-height: 44px;
+    padding: 0 6px;
+    column-gap: 5px;
+  }
   .note {
     display: none;
   }
-  .number {
-    font-size: 17px;
+  .title {
+    font-size: 14px;
   }
 }
 .number {

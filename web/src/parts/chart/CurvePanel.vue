@@ -101,6 +101,8 @@ const labels = computed(() => {
   })
   return placed
 })
+/** px from which title and note have room on one line. */
+const NOTED = 480
 </script>
 
 <template>
@@ -123,7 +125,7 @@ const labels = computed(() => {
       >{{ label.text }}</text
     >
     <text :x="RULER_MARGIN.left + 4" :y="top + 13" class="title">{{ title }}</text>
-    <text v-if="note" :x="right" :y="top + 13" text-anchor="end" class="note">{{ note }}</text>
+    <text v-if="note && width >= NOTED" :x="right" :y="top + 13" text-anchor="end" class="note">{{ note }}</text>
     <text
       v-if="!hasLines"
       :x="(RULER_MARGIN.left + right) / 2"

@@ -91,6 +91,8 @@ const stop = computed(
 /** The keys stand right of the title, and nearer to it where the chart is narrow. */
 const KEYS = { at: 246, width: 384 }
 const keysAt = computed(() => Math.min(KEYS.at, props.width - RULER_MARGIN.left - KEYS.width))
+/** px from which the keys of the lines have room beside the title. */
+const KEYED = 560
 </script>
 
 <template>
@@ -116,7 +118,7 @@ const keysAt = computed(() => Math.min(KEYS.at, props.width - RULER_MARGIN.left 
     </template>
     <g :transform="`translate(${RULER_MARGIN.left + 4}, 13)`" class="legend">
       <text>Mixture, {{ display.mixtureUnit }}, at {{ stop }}</text>
-      <g :transform="`translate(${keysAt}, 0)`">
+      <g v-if="width >= KEYED" :transform="`translate(${keysAt}, 0)`">
         <line x1="0" x2="22" y1="-4" y2="-4" class="estimate" /><text x="28">field, 90 % band</text>
         <line x1="146" x2="168" y1="-4" y2="-4" class="target" /><text x="174">target</text>
         <line x1="228" x2="250" y1="-4" y2="-4" class="run" /><text x="256">runs</text>

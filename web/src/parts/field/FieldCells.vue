@@ -88,8 +88,11 @@ const unit = computed(() => LOAD_UNITS[props.field.grid.loadAxis])
 const LEAST_TEXT = 11.5
 const ROOM_FOR_WORDS = 22
 const fontSize = computed(() => Math.max(LEAST_TEXT, Math.min(13, room.value / 3.1)))
+/** Below this room figures would run into each other: the colour tells, the list beside it says how much. */
+const ROOM_FOR_FIGURES = 17
 /** Tenths where they fit in the square and matter. */
-const shown = (change: number): string => signed(change, room.value >= 29 && Math.abs(change) < 9.95 ? 1 : 0)
+const shown = (change: number): string =>
+  room.value < ROOM_FOR_FIGURES ? '' : signed(change, room.value >= 29 && Math.abs(change) < 9.95 ? 1 : 0)
 </script>
 
 <template>

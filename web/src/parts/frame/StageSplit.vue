@@ -63,6 +63,9 @@ defineProps<{ label: string; drawerLabel: string; problem: string }>()
   .bar {
     white-space: normal;
   }
+  .bar :deep(.el-radio-group) {
+    flex-wrap: wrap;
+  }
   .drawer {
     border-left: 0;
     border-top: 1px solid var(--line);

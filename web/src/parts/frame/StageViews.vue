@@ -23,4 +23,9 @@ const view = computed({
 .views {
   flex: none;
 }
+@media (max-width: 700px) {
+  .views {
+    flex: 1 1 100%;
+  }
+}
 </style>

@@ -140,4 +140,10 @@ function stepBy(by: number): void {
 .steps button + button {
   border-top: 1px solid var(--line);
 }
+/* Too small for a finger; the figure is typed. */
+@media (max-width: 700px) {
+  .steps {
+    display: none;
+  }
+}
 </style>

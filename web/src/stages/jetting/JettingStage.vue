@@ -105,4 +105,9 @@ const predicted = computed(() => shown.value?.predicted ?? present.value?.fittin
 .tabs :deep(.el-tabs__item) {
   padding: 0 8px;
 }
+@media (max-width: 700px) {
+  .state {
+    flex: 1 1 100%;
+  }
+}
 </style>

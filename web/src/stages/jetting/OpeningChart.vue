@@ -35,7 +35,9 @@ const reached = computed(() => {
   const [low, high] = [read[0]?.opening ?? 0, read.at(-1)?.opening ?? 1]
   return props.predicted.filter(({ opening }) => opening >= low && opening <= high)
 })
-const right = computed(() => Math.max(LEFT + 120, width.value - SHARES - 36))
+/** On a phone the mixture takes all the room there is. */
+const hasShares = computed(() => width.value >= 520)
+const right = computed(() => (hasShares.value ? Math.max(LEFT + 120, width.value - SHARES - 36) : width.value - 16))
 const y = computed(() => scaleLinear([0, 1], [height.value - BOTTOM, TOP]))
 const x = computed(() => {
   const all = [
@@ -70,8 +72,8 @@ const shares = computed(() => circuitAreas(props.model?.shares ?? [], shareX.val
   <div ref="box" class="chart">
     <svg v-if="width > 200" :width="width" :height="height" role="img" aria-label="Mixture by throttle opening">
       <text :x="LEFT" y="14" class="title">Mixture, {{ display.mixtureUnit }}, by {{ axisName }}</text>
-      <text :x="right" y="14" text-anchor="end" class="soft">lean →</text>
-      <text :x="right + 28" y="14" class="title">Share of each circuit</text>
+      <text v-if="hasShares" :x="right" y="14" text-anchor="end" class="soft">lean →</text>
+      <text v-if="hasShares" :x="right + 28" y="14" class="title">Share of each circuit</text>
       <g v-for="tick in ticks" :key="tick">
         <line :x1="x(tick)" :x2="x(tick)" :y1="TOP" :y2="height - BOTTOM" class="grid" />
         <text :x="x(tick)" :y="height - 8" text-anchor="middle" class="figure">{{ display.mixture(tick) }}</text>
@@ -118,10 +120,12 @@ const shares = computed(() => circuitAreas(props.model?.shares ?? [], shareX.val
       <template v-if="model">
         <path :d="band(model.predicted)" class="interval" />
         <path :d="path(model.predicted)" class="model" />
-        <path v-for="part in shares" :key="part.id" :d="part.path" :class="part.id" />
-        <text :x="shareX(0.03)" :y="y(0.03)" class="share">pilot</text>
-        <text :x="shareX(0.5)" :y="y(0.34)" text-anchor="middle" class="share">needle</text>
-        <text :x="shareX(0.97)" :y="y(0.93)" text-anchor="end" class="share">main</text>
+        <template v-if="hasShares">
+          <path v-for="part in shares" :key="part.id" :d="part.path" :class="part.id" />
+          <text :x="shareX(0.03)" :y="y(0.03)" class="share">pilot</text>
+          <text :x="shareX(0.5)" :y="y(0.34)" text-anchor="middle" class="share">needle</text>
+          <text :x="shareX(0.97)" :y="y(0.93)" text-anchor="end" class="share">main</text>
+        </template>
       </template>
       <path v-if="reached.length" :d="band(reached)" class="doubt" />
       <template v-if="rodsRise !== null">

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElRadioButton, ElRadioGroup, ElTabPane, ElTabs } from 'element-plus'
 import { computed, ref, watch } from 'vue'
+import { useMediaQuery } from '@vueuse/core'
 import { useRouter } from 'vue-router'
 import { besideQuestion, cellAt, sweepOf, uncalibratedIn } from '@yuzumix/core'
 import ChoiceSelect from '@/parts/choose/ChoiceSelect.vue'
@@ -13,6 +14,7 @@ import DropLogs from '@/parts/intake/DropLogs.vue'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import MixtureStack from './MixtureStack.vue'
 import CellPanel from './CellPanel.vue'
+import RowList from './RowList.vue'
 import RunsPanel from './RunsPanel.vue'
 import SettingsPanel from './SettingsPanel.vue'
 import { useFieldQuestion } from '@/job/useFieldQuestion'
@@ -26,6 +28,7 @@ import { useField } from '@/workers/useField'
 
 const open = useJob()
 const display = useDisplay()
+const isPhone = useMediaQuery('(max-width: 700px)')
 const method = ref<'solve' | 'nearest'>('solve')
 const { question, runs, options, fault } = useFieldQuestion(method)
 const work = useField(() => open.job!.id, question)
@@ -187,6 +190,7 @@ function stepRun(step: 1 | -1): void {
       <span class="swatch rich" /> has too much (rich) · area: evidence · outline: between readings · hatched: closed
       loop · !: no answer · dot: not read
     </p>
+    <RowList v-if="isPhone && field && cylinder" v-model:selected="selected" :field="field" :cylinder="cylinder" />
     <p class="sr-only" aria-live="polite">{{ about }}</p>
     <template #drawer>
       <ElTabs v-model="tab">

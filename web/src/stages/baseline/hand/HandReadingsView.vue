@@ -221,6 +221,7 @@ const stored = computed(() => open.runs.filter((run) => run.kind === 'hand readi
     gap: 8px;
   }
   .cell {
+    height: 44px;
     width: 64px;
     padding: 0 4px;
   }

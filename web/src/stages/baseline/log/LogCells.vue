@@ -102,4 +102,10 @@ const words = (row: number, column: number): string =>
   outline: 2px solid var(--ink);
   outline-offset: -1px;
 }
+/* Too small for a finger: the list of Mixture leads to the log from there. */
+@media (max-width: 700px) {
+  .cells {
+    display: none;
+  }
+}
 </style>

@@ -141,4 +141,12 @@ const PURPOSE_TEXT = {
 .kinds :deep(.el-checkbox-group) {
   white-space: nowrap;
 }
+@media (max-width: 700px) {
+  .form {
+    grid-template-columns: repeat(2, 1fr);
+  }
+  .kinds :deep(.el-checkbox-group) {
+    white-space: normal;
+  }
+}
 </style>

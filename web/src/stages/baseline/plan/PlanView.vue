@@ -88,7 +88,7 @@ function choose(now: PlanChoice): void {
             <th scope="col">Throttle</th>
             <th scope="col">Span</th>
             <th scope="col" class="right">Repeats</th>
-            <th scope="col" class="right">Minutes</th>
+            <th scope="col" class="right minutes">Minutes</th>
             <th scope="col">Done</th>
           </tr>
         </thead>
@@ -105,7 +105,7 @@ function choose(now: PlanChoice): void {
             <td class="figures">{{ step.kind === 'roll-on' ? 'to ' : '' }}{{ stopName(step.stop) }}</td>
             <td class="figures">{{ where(step) }}</td>
             <td class="right figures">{{ step.repeats }}</td>
-            <td class="right figures">
+            <td class="right figures minutes">
               {{ step.repeats }} × ({{ plain(step.minutesEach, 1) }} + {{ plain(step.pauseEach, 1) }}) =
               {{ plain(step.minutes, 1) }}
             </td>
@@ -184,5 +184,13 @@ function choose(now: PlanChoice): void {
 }
 .keep {
   margin-top: 12px;
+}
+@media (max-width: 700px) {
+  .minutes {
+    display: none;
+  }
+  .sheet :is(th, td) {
+    padding: 6px;
+  }
 }
 </style>
