@@ -19,7 +19,7 @@ export const layoutFaults = (page: Page, target: number): Promise<LayoutFaults> 
     }
     const clipped = (element: Element, rect: DOMRect): DOMRect | null => {
       let [left, top, right, bottom] = [rect.left, rect.top, rect.right, rect.bottom]
-      for (let up = element.parentElement; up; up = up.parentElement) {
+      for (let up: Element | null = element; up; up = up.parentElement) {
         if (getComputedStyle(up).overflow === 'visible') continue
         const box = up.getBoundingClientRect()
         left = Math.max(left, box.left)

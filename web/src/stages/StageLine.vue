@@ -57,7 +57,7 @@ const notes = computed<Partial<Record<Stage['id'], string>>>(() => {
 .line {
   display: grid;
   grid-template-columns: repeat(8, 1fr);
-  height: 44px;
+  min-height: 44px;
   flex: none;
   background: var(--panel);
   border-bottom: 1px solid var(--line);
@@ -75,6 +75,11 @@ const notes = computed<Partial<Record<Stage['id'], string>>>(() => {
   border-bottom: 3px solid transparent;
   overflow: hidden;
   white-space: nowrap;
+}
+@media (pointer: coarse) {
+  .stage {
+    min-height: 44px;
+  }
 }
 @media (max-width: 700px) {
   .line {

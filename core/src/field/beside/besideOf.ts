@@ -1,3 +1,4 @@
+import { NINETY } from '../../numbers/ninety'
 import { studentFactor } from '../../numbers/studentT'
 import { firstFrom } from '../../run/firstFrom'
 import type { Filters, RunColumns } from '../../run/run'
@@ -34,12 +35,22 @@ export interface Beside {
   heat: HeatAgainstMixture
 }
 
+/** Means of one run at one cell. */
+interface CellOfRun {
+  run: string
+  cell: string
+  lambda: number
+  heat: number
+}
+
 /** Readings of a cell that count as a mean of a run, and means of steadiness that a cell needs. */
 const [LEAST_READINGS, LEAST_MEANS] = [5, 4]
 /** Pairs of runs at one cell that a slope rests on at least. */
 const LEAST_PAIRS = 4
 /** Rich of this lambda the gas is the hotter the leaner it is; beyond it burns cooler again. Common practice. */
 const HOTTEST = 1
+/** °C by which a whole run may read beside another one: a warmer day, a probe that has moved. Common practice. */
+const BY_RUN = 10
 
 /**
  * What was read beside the mixture at each cell, where the mixture counts: exhaust gas, heads and duty against their limits, and how
@@ -56,7 +67,7 @@ export function besideOf(
 ): Beside {
   const steady = build(grid, () => ({ squares: 0, count: 0 }))
   const sums = new Map<string, { sum: number; count: number; most: number }[][]>()
-  const byRun: { cell: string; lambda: number; heat: number }[] = []
+  const byRun: CellOfRun[] = []
   for (const run of runs) {
     const load = grid.loadAxis === 'throttle' ? run.throttle : run.manifold
     if (!load) continue
@@ -98,7 +109,7 @@ export function besideOf(
     }
     for (const [cell, { lambda, heat, count }] of own)
       if (count >= (run.handRange ? 1 : LEAST_READINGS))
-        byRun.push({ cell, lambda: lambda / count, heat: heat / count })
+        byRun.push({ run: run.id, cell, lambda: lambda / count, heat: heat / count })
   }
   return {
     steadyPct: steady.map((cells) =>
@@ -127,14 +138,14 @@ function countedRows(
 }
 
 /** Slope of exhaust gas over mixture, among runs at the same cells. */
-function heatAgainst(byRun: readonly { cell: string; lambda: number; heat: number }[]): HeatAgainstMixture {
-  const cells = new Map<string, { lambda: number; heat: number }[]>()
+function heatAgainst(byRun: readonly CellOfRun[]): HeatAgainstMixture {
+  const cells = new Map<string, CellOfRun[]>()
   for (const one of byRun) if (one.lambda < HOTTEST) cells.set(one.cell, [...(cells.get(one.cell) ?? []), one])
   const mean = (values: readonly number[]): number => values.reduce((sum, one) => sum + one, 0) / values.length
   const pairs = [...cells.values()].flatMap((all) => {
     if (all.length < 2) return []
     const [lambda, heat] = [mean(all.map((one) => one.lambda)), mean(all.map((one) => one.heat))]
-    return all.map((one) => ({ x: 100 * (one.lambda / lambda - 1), y: one.heat - heat }))
+    return all.map((one) => ({ run: one.run, x: 100 * (one.lambda / lambda - 1), y: one.heat - heat }))
   })
   const used = [...cells.values()].filter((all) => all.length > 1).length
   const squares = pairs.reduce((sum, { x }) => sum + x * x, 0)
@@ -144,7 +155,13 @@ function heatAgainst(byRun: readonly { cell: string; lambda: number; heat: numbe
     return { perPercent: null, low: null, high: null, verdict: 'untold' }
   const slope = pairs.reduce((sum, { x, y }) => sum + x * y, 0) / squares
   const left = pairs.reduce((sum, { x, y }) => sum + (y - slope * x) ** 2, 0) / freedom
-  const half = studentFactor(0.9, freedom) * Math.sqrt(left / squares)
+  // What a run reads too hot as a whole, it reads too hot at all of its cells.
+  const runs = [...new Set(pairs.map((one) => one.run))]
+  const spread = runs.reduce((sum, run) => sum + mean(pairs.flatMap((one) => (one.run === run ? [one.x] : []))) ** 2, 0)
+  const half = Math.hypot(
+    studentFactor(0.9, freedom) * Math.sqrt(left / squares),
+    (NINETY * BY_RUN) / Math.sqrt(spread),
+  )
   const [low, high] = [slope - half, slope + half]
   return { perPercent: slope, low, high, verdict: low > 0 ? 'agree' : high < 0 ? 'disagree' : 'untold' }
 }

@@ -141,7 +141,7 @@ function stepBy(by: number): void {
   border-top: 1px solid var(--line);
 }
 /* Too small for a finger; the figure is typed. */
-@media (max-width: 700px) {
+@media (max-width: 700px), (pointer: coarse) {
   .steps {
     display: none;
   }

@@ -13,6 +13,7 @@ import { useDisplay } from '@/stores/display'
 import DropLogs from '@/parts/intake/DropLogs.vue'
 import StageSplit from '@/parts/frame/StageSplit.vue'
 import MixtureStack from './MixtureStack.vue'
+import BesideTable from './BesideTable.vue'
 import CellPanel from './CellPanel.vue'
 import RowList from './RowList.vue'
 import RunsPanel from './RunsPanel.vue'
@@ -206,6 +207,9 @@ function stepRun(step: 1 | -1): void {
             :beside="beside"
             @log="showInLog"
             :stale="(selected && stale[selected.row]?.[selected.column]) ?? null"
+        /></ElTabPane>
+        <ElTabPane label="Beside" name="beside"
+          ><BesideTable v-if="beside && options" :beside="beside" :grid="options.grid" @select="selected = $event"
         /></ElTabPane>
         <ElTabPane :label="`Runs (${runs.length} of ${setRuns.length})`" name="runs"
           ><RunsPanel v-model:highlighted="highlighted" :field="field" :runs="setRuns"

@@ -214,6 +214,11 @@ const stored = computed(() => open.runs.filter((run) => run.kind === 'hand readi
   border: 1px solid var(--line-strong);
   border-radius: 4px;
 }
+@media (pointer: coarse) {
+  .cell {
+    height: 44px;
+  }
+}
 /* On a phone what a line says stands on the screen beside its figures. */
 @media (max-width: 700px) {
   .choices {

@@ -103,7 +103,7 @@ const words = (row: number, column: number): string =>
   outline-offset: -1px;
 }
 /* Too small for a finger: the list of Mixture leads to the log from there. */
-@media (max-width: 700px) {
+@media (max-width: 700px), (pointer: coarse) {
   .cells {
     display: none;
   }
