@@ -19,6 +19,7 @@ import { handlingStory } from './handling'
 import { DEMO_JOBS } from './scenario'
 import { responseStory } from './response'
 import { sparkStories } from './spark'
+import { stripStory } from './strip'
 
 /** Fills the demo's store by running the simulated rig and importing its logs as a user would. Does nothing when it is filled. */
 async function fillDemo(): Promise<void> {
@@ -29,6 +30,7 @@ async function fillDemo(): Promise<void> {
   try {
     if ((await listJobs(store)).length > 0) return
     console.log('Running the demo machines on the simulated rig ...')
+    await stripStory({ store, pool, answers: remembered(1), doubts: remembered(1) }, folder)
     const carburetted = await createJob(store, CARBURETTOR_JOB)
     unfinished = carburetted.id
     for (const { set, readings } of carburettorStory()) {
