@@ -70,8 +70,10 @@ test('half an hour on the road is opened, zoomed by keys, and a stretch in it fo
   await page.getByRole('button', { name: 'Leave it out' }).click()
   await expect(page.getByText(/ s, behind a lorry/)).toBeVisible()
   // A cell that the run fed: found in the log, in the field, and from there in the log again.
-  const cells = page.getByRole('group', { name: 'Cells of the field that this run fed' })
-  await cells.getByRole('button', { name: /^6.500 rpm, 60 %: fed for/ }).click()
+  const cells = page.getByRole('application', { name: /Cells of the field that this run fed/ })
+  await cells.locator('[data-at="6000:60"]').click()
+  await cells.focus()
+  await page.keyboard.press('ArrowRight')
   const visit = page.getByRole('button', { name: /^[\d.]+ s$/ }).first()
   const seconds = await visit.textContent()
   await visit.click()

@@ -146,7 +146,7 @@ try {
   await page.getByRole('article').nth(4).waitFor()
   await shot('strip')
   await view('Log')
-  await page.getByRole('group', { name: /Cells of the field/ }).waitFor()
+  await page.getByRole('application', { name: /Cells of the field/ }).waitFor()
   await page.getByRole('application', { name: /The log over time/ }).focus()
   for (const key of ['+', 'ArrowRight', 'ArrowRight', 'ArrowRight', 'ArrowRight']) await page.keyboard.press(key)
   await shot('log')

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { useElementSize } from '@vueuse/core'
+import { computed, useTemplateRef } from 'vue'
 import type { Grid, Span } from '@yuzumix/core'
 import { grouped } from '@/parts/numbers/format'
 
@@ -24,83 +25,96 @@ const side = (row: number, column: number): number =>
 const rows = computed(() => props.grid.load.map((load, row) => ({ load, row })).reverse())
 const words = (row: number, column: number): string =>
   `${grouped(props.grid.rpm[column]!)} rpm, ${props.grid.load[row]} ${props.unit}: fed for ${seconds.value[row]![column]!.toFixed(1)} s`
+const [LEFT, HIGH] = [34, 21]
+const { width } = useElementSize(useTemplateRef('box'))
+const height = computed(() => props.grid.load.length * HIGH)
+const wide = computed(() => Math.max(4, (width.value - LEFT - 2) / props.grid.rpm.length))
+const room = computed(() => Math.min(wide.value, HIGH) - 4)
+const x = (column: number): number => LEFT + (column + 0.5) * wide.value
+const y = (row: number): number => (props.grid.load.length - row - 0.5) * HIGH
+function choose(row: number, column: number): void {
+  if (side(row, column) > 0) chosen.value = is(chosen.value, row, column) ? null : { row, column }
+}
+/** Steps of the arrow keys, in rows and columns. */
+const STEPS: Record<string, [number, number]> = {
+  ArrowUp: [1, 0],
+  ArrowDown: [-1, 0],
+  ArrowLeft: [0, -1],
+  ArrowRight: [0, 1],
+}
+/** Goes on to the next cell that was fed. */
+function walk(event: KeyboardEvent): void {
+  const step = STEPS[event.key]
+  if (!step) return
+  event.preventDefault()
+  let { row, column } = chosen.value ?? props.at ?? { row: 0, column: 0 }
+  do [row, column] = [row + step[0], column + step[1]]
+  while (seconds.value[row]?.[column] !== undefined && side(row, column) === 0)
+  if (seconds.value[row]?.[column] !== undefined) chosen.value = { row, column }
+}
 </script>
 
 <template>
-  <div class="cells" role="group" aria-label="Cells of the field that this run fed">
-    <div v-for="{ load, row } in rows" :key="load" class="row">
-      <span class="figures soft load">{{ load }}</span>
-      <button
-        v-for="(rpm, column) in grid.rpm"
-        :key="rpm"
-        type="button"
-        class="cell"
-        :class="{ here: is(at, row, column), chosen: is(chosen, row, column) }"
-        :disabled="side(row, column) === 0"
-        :title="words(row, column)"
-        :aria-label="words(row, column)"
-        :aria-pressed="is(chosen, row, column)"
-        @click="chosen = is(chosen, row, column) ? null : { row, column }"
-      >
-        <svg viewBox="0 0 10 10" aria-hidden="true">
+  <div
+    ref="box"
+    class="cells"
+    tabindex="0"
+    role="application"
+    aria-label="Cells of the field that this run fed. Arrows move from one to the next."
+    @keydown="walk"
+  >
+    <svg :width="width" :height="height" aria-hidden="true">
+      <text v-for="{ load, row } in rows" :key="load" :x="LEFT - 6" :y="y(row) + 4" text-anchor="end">{{ load }}</text>
+      <template v-for="{ row } in rows" :key="row">
+        <g
+          v-for="(rpm, column) in grid.rpm"
+          :key="rpm"
+          :data-at="`${rpm}:${grid.load[row]}`"
+          :class="{ here: is(at, row, column), chosen: is(chosen, row, column), fed: side(row, column) > 0 }"
+          @click="choose(row, column)"
+        >
+          <title>{{ words(row, column) }}</title>
+          <rect :x="x(column) - wide / 2" :y="y(row) - HIGH / 2" :width="wide - 1" :height="HIGH - 1" class="frame" />
           <rect
-            :x="5 - 4.6 * side(row, column)"
-            :y="5 - 4.6 * side(row, column)"
-            :width="9.2 * side(row, column)"
-            :height="9.2 * side(row, column)"
+            v-if="side(row, column)"
+            :x="x(column) - (room * side(row, column)) / 2"
+            :y="y(row) - (room * side(row, column)) / 2"
+            :width="room * side(row, column)"
+            :height="room * side(row, column)"
+            class="mark"
           />
-        </svg>
-      </button>
-    </div>
+        </g>
+      </template>
+    </svg>
   </div>
 </template>
 
 <style scoped>
-.cells {
-  display: grid;
-  gap: 1px;
-  overflow-x: auto;
-}
-.row {
-  display: flex;
-  gap: 1px;
-  align-items: center;
-}
-.load {
-  width: 34px;
-  flex: none;
-  font-size: 11.5px;
-  text-align: right;
-  padding-right: 4px;
-}
-.cell {
-  flex: 1 1 0;
-  min-width: 10px;
-  height: 20px;
-  padding: 0;
-  border: 1px solid var(--line);
-  border-radius: 2px;
-  background: var(--panel);
-  cursor: pointer;
-}
-.cell:disabled {
-  cursor: default;
-}
-.cell svg {
-  width: 100%;
-  height: 100%;
+.cells svg {
   display: block;
 }
-.cell rect {
+text {
+  font: 11.5px var(--figures);
+  fill: var(--soft);
+}
+.frame {
+  fill: var(--panel);
+  stroke: var(--line);
+}
+.fed {
+  cursor: pointer;
+}
+.mark {
   fill: var(--leaf);
 }
-.cell.chosen {
-  background: var(--yuzu-soft);
-  border-color: var(--yuzu);
+.chosen .frame {
+  fill: var(--yuzu-soft);
+  stroke: var(--yuzu);
+  stroke-width: 2;
 }
-.cell.here {
-  outline: 2px solid var(--ink);
-  outline-offset: -1px;
+.here .frame {
+  stroke: var(--ink);
+  stroke-width: 2;
 }
 /* Too small for a finger: the list of Mixture leads to the log from there. */
 @media (max-width: 700px), (pointer: coarse) {
