@@ -10,7 +10,7 @@ import { departures, steadinessFrom } from '../readings/steadiness'
 type Known = (number | null)[][]
 
 /** One channel over the cells of the table, `[load][rpm]`, null where it was not read. */
-export interface BesideChannel {
+interface BesideChannel {
   channel: string
   mean: Known
   most: Known
