@@ -149,29 +149,33 @@ function inksOf(element: HTMLElement): Inks {
     chosen: of('--yuzu-soft') || '#f0b32333',
   }
 }
+/** ms without a movement after which it is drawn as finely as the screen shows. */
+const RESTS_AFTER = 120
+let movedAt = -Infinity
+watch(view, () => (movedAt = performance.now()))
+/** drawn coarsely while it moved, and not yet finely */
+let isCoarse = false
+let inks: Inks | null = null
+watch(
+  () => display.dark,
+  () => (inks = null),
+)
 useRafFn(() => {
   const element = canvas.value
-  if (!needs.value || !element || width.value === 0) return
+  const isMoving = performance.now() - movedAt < RESTS_AFTER
+  if (!(needs.value || (isCoarse && !isMoving)) || !element || width.value === 0) return
   needs.value = false
+  isCoarse = isMoving
   const ratio = window.devicePixelRatio || 1
-  element.width = Math.round(width.value * ratio)
-  element.height = Math.round(tall.value * ratio)
+  const [across, down] = [Math.round(width.value * ratio), Math.round(tall.value * ratio)]
+  if (element.width !== across || element.height !== down) [element.width, element.height] = [across, down]
   const context = element.getContext('2d')!
   context.setTransform(ratio, 0, 0, ratio, 0, 0)
   context.font = `12px ${getComputedStyle(element).fontFamily}`
+  inks ??= inksOf(element)
   const size = { width: width.value, height: tall.value }
-  drawLog(
-    context,
-    size,
-    props.time,
-    props.lanes,
-    view.value,
-    props.shaded,
-    props.fed,
-    brushed.value,
-    at.value,
-    inksOf(element),
-  )
+  const { time, lanes, shaded, fed } = props
+  drawLog(context, size, time, lanes, view.value, shaded, fed, brushed.value, at.value, inks, isMoving ? 2 : 1)
 })
 </script>
 

@@ -38,9 +38,9 @@ const ABOVE = 6
 const LEAST = 0.3
 
 /** First row of each point of the screen, and one more: rows of a point lie between two of them. */
-function rowsByPoint(time: Float32Array, { from, to }: Span, width: number): Int32Array {
-  const rows = new Int32Array(width + 1)
-  for (let x = 0; x <= width; x++) rows[x] = firstFrom(time, from + ((to - from) * x) / width)
+function rowsByPoint(time: Float32Array, { from, to }: Span, points: number): Int32Array {
+  const rows = new Int32Array(points + 1)
+  for (let x = 0; x <= points; x++) rows[x] = firstFrom(time, from + ((to - from) * x) / points)
   return rows
 }
 
@@ -48,6 +48,7 @@ function rowsByPoint(time: Float32Array, { from, to }: Span, width: number): Int
  * Draws channels over one time ruler, each in a lane of its own, from the least and the most of each point of the screen.
  *
  * @param at where the cursor stands, s; null for nowhere
+ * @param step px of one point: two while it moves, so that every frame is in time
  */
 export function drawLog(
   canvas: CanvasRenderingContext2D,
@@ -60,6 +61,7 @@ export function drawLog(
   chosen: Span | null,
   at: number | null,
   inks: Inks,
+  step = 1,
 ): void {
   const { width, height } = size
   canvas.clearRect(0, 0, width, height)
@@ -75,7 +77,8 @@ export function drawLog(
   for (const span of shaded) if (span.to > view.from && span.from < view.to) band(span, inks.shade)
   for (const span of fed) if (span.to > view.from && span.from < view.to) band(span, inks.fed)
   if (chosen) band(chosen, inks.chosen)
-  const rows = rowsByPoint(time, view, wide)
+  const points = Math.max(1, Math.ceil(wide / step))
+  const rows = rowsByPoint(time, view, points)
   const lane = height / lanes.length
   lanes.forEach(({ title, unit, levels, least, most, figure }, k) => {
     const [top, bottom] = [k * lane + ABOVE, (k + 1) * lane - ABOVE]
@@ -88,7 +91,7 @@ export function drawLog(
     canvas.strokeStyle = inks.trace
     canvas.beginPath()
     let isOn = false
-    for (let point = 0; point < wide; point++) {
+    for (let point = 0; point < points; point++) {
       const [from, to] = [rows[point]!, rows[point + 1]!]
       const found = to > from ? leastMost(levels, from, to) : null
       if (!found) {
@@ -97,7 +100,7 @@ export function drawLog(
         if (isOn && next < time.length && next > 0 && time[next]! - time[next - 1]! > 2) isOn = false
         continue
       }
-      const left = GUTTER + point + 0.5
+      const left = GUTTER + (point * wide) / points + 0.5
       if (isOn) canvas.lineTo(left, y(found[0]))
       else canvas.moveTo(left, y(found[0]))
       if (found[1] > found[0]) canvas.lineTo(left, y(found[1]))
