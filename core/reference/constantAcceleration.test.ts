@@ -36,7 +36,7 @@ describe('a strip by hand', () => {
         timeS: at(distanceM) - at(0.3048),
         speedKmh: (3.6 * 20.1168) / (at(distanceM) - at(distanceM - 20.1168)),
       }))
-      return { splits, liftedAtM: null, density: 1.2 }
+      return { splits, lifted: false, liftedAtM: null, density: 1.2 }
     }
     const { powerPct, tractionS, atLikeAir, verdict } = comparePasses(
       [passOf(40_000), passOf(40_080), passOf(39_920)],

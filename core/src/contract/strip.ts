@@ -115,7 +115,7 @@ export const passesAddedSchema = mixed<Pass | PassesMade>()
 export type PassGear = InferType<typeof gearSchema>
 
 const nextSchema = closed({
-  kind: choice(['fuel', 'jet', 'back', 'keep', 'again']).required(),
+  kind: choice(['fuel', 'jet', 'back', 'read', 'keep', 'again']).required(),
   said: words(600),
   pct: differenceSchema.nullable().defined(),
   from: knownFigure().meta({ description: 'main jet' }),
@@ -143,7 +143,7 @@ export const stripDaySchema = closed({
         first: words(160),
         second: words(160),
         said: words(600),
-        verdict: choice(['power', 'quicker', 'traction', 'apart', 'equal', 'unknown']).required(),
+        verdict: choice(['power', 'quicker', 'traction', 'both', 'apart', 'equal', 'unknown']).required(),
         powerPct: differenceSchema.nullable().defined(),
         atLikeAir: yesNo().required(),
         tractionS: differenceSchema.nullable().defined(),

@@ -1,3 +1,4 @@
+import { mean } from '../numbers/mean'
 import { studentFactor } from '../numbers/studentT'
 import { welch } from '../numbers/welch'
 import type { StripSplit } from './marks'
@@ -5,7 +6,8 @@ import type { StripSplit } from './marks'
 /** A pass as it is compared. */
 export interface ComparedPass {
   splits: readonly StripSplit[]
-  /** m at which it was shut; marks behind are not compared */
+  lifted: boolean
+  /** m at which it was shut; marks behind are not compared; null where it was not, or nobody knows where */
   liftedAtM: number | null
   /** kg/m³ of the air it was made in; null where nobody noted it */
   density: number | null
@@ -35,24 +37,25 @@ export interface PassesCompared {
   tractionS: StripDifference | null
   /**
    * power: speed tells, and time with it; quicker: time tells, what from does not; traction: time moved and speed does not say why; apart: speed says more power, time
-   * is lost; equal: nothing beyond doubt; unknown: a pass a side
+   * is lost, or the other way round; both: each moved the same way; equal: nothing beyond doubt; unknown: a pass a side
    */
-  verdict: 'power' | 'quicker' | 'traction' | 'apart' | 'equal' | 'unknown'
+  verdict: 'power' | 'quicker' | 'traction' | 'both' | 'apart' | 'equal' | 'unknown'
 }
 
 /** Times and speeds agree by luck now and then: scatter taken at the least, s and km/h. Common practice. */
 const LEAST = { timeS: 0.01, speedKmh: 0.2 }
 
-const marksOf = ({ splits, liftedAtM }: ComparedPass): StripSplit[] =>
-  splits.filter((one) => liftedAtM === null || one.distanceM <= liftedAtM + 1)
+/** Marks of a pass before it was shut; none where nobody knows where that was. */
+export const comparedMarks = ({ splits, lifted, liftedAtM }: ComparedPass): StripSplit[] =>
+  lifted ? splits.filter((one) => liftedAtM !== null && one.distanceM <= liftedAtM + 1) : [...splits]
 
 /** Difference of two groups; where one has a single value, by the scatter of the other. */
 function between(first: readonly number[], second: readonly number[], least: number): StripDifference {
   const told = welch(first, second, 0.9, least)
   const many = first.length > 1 ? first : second
   if (told.low !== null || many.length < 2) return { difference: told.difference, low: told.low, high: told.high }
-  const mean = many.reduce((sum, one) => sum + one, 0) / many.length
-  const variance = many.reduce((sum, one) => sum + (one - mean) ** 2, 0) / (many.length - 1)
+  const middle = mean(many)
+  const variance = many.reduce((sum, one) => sum + (one - middle) ** 2, 0) / (many.length - 1)
   const error = Math.max(least, Math.sqrt(variance)) * Math.sqrt(1 / first.length + 1 / second.length)
   const half = studentFactor(0.9, many.length - 1) * error
   return { difference: told.difference, low: told.difference - half, high: told.difference + half }
@@ -69,7 +72,7 @@ const isBeyondDoubt = ({ low, high }: StripDifference): boolean => low !== null 
  */
 export function comparePasses(first: readonly ComparedPass[], second: readonly ComparedPass[]): PassesCompared {
   if (first.length === 0 || second.length === 0) throw new RangeError('A side has no pass.')
-  const sides = [first, second].map((side) => side.map(marksOf)) as [StripSplit[][], StripSplit[][]]
+  const sides = [first, second].map((side) => side.map(comparedMarks)) as [StripSplit[][], StripSplit[][]]
   const at = (side: StripSplit[][], mark: number): StripSplit[] =>
     side.flatMap((splits) => splits.filter((one) => Math.abs(one.distanceM - mark) < 0.5))
   const distances = [...new Set(sides[0].flat().map((one) => one.distanceM))].sort((a, b) => a - b)
@@ -95,8 +98,8 @@ export function comparePasses(first: readonly ComparedPass[], second: readonly C
   const atLikeAir = airs.every((air, k) => air.length === passes[k])
   if (!end) return { passes, marks, powerPct: null, atLikeAir, tractionS: null, verdict: 'unknown' }
   const [a, b] = [at(sides[0], end.distanceM), at(sides[1], end.distanceM)]
-  const speed = meanOf(speedsOf(a))
-  const thinner = atLikeAir ? meanOf(airs[1]!) / meanOf(airs[0]!) : 1
+  const speed = mean(speedsOf(a))
+  const thinner = atLikeAir ? mean(airs[1]!) / mean(airs[0]!) : 1
   const byCube = (difference: number): number => 100 * ((1 + difference / speed) ** 3 / thinner - 1)
   const told = end.speedKmh!
   const powerPct: StripDifference = {
@@ -118,10 +121,10 @@ function verdictOf(
 ): PassesCompared['verdict'] {
   if (speed.low === null || time.low === null) return 'unknown'
   const [isFaster, isQuicker, isElse] = [speed, time, traction].map(isBeyondDoubt)
-  if (isFaster && isElse && speed.difference * traction.difference > 0) return 'apart'
+  // More speed is a gain, more time a loss.
+  if (isFaster && isElse) return speed.difference * traction.difference > 0 ? 'apart' : 'both'
   if (isElse) return 'traction'
   return isFaster ? 'power' : isQuicker ? 'quicker' : 'equal'
 }
 
 const speedsOf = (splits: readonly StripSplit[]): number[] => splits.flatMap(({ speedKmh }) => speedKmh ?? [])
-const meanOf = (values: readonly number[]): number => values.reduce((sum, one) => sum + one, 0) / values.length

@@ -1,5 +1,6 @@
 import { firstFrom } from '../run/firstFrom'
-import { studentFactor } from '../numbers/studentT'
+import { mean } from '../numbers/mean'
+import { meanInterval } from '../numbers/meanInterval'
 import type { GearSpan } from './gearsOf'
 
 /** Mean mixture while a gear was in, with the ends of a 90 % interval. */
@@ -37,10 +38,8 @@ export function mixtureOfGear(
     const block = Math.floor(time[i]! / ONE)
     blocks.set(block, [...(blocks.get(block) ?? []), value])
   }
-  const means = [...blocks.values()].map((all) => all.reduce((sum, one) => sum + one, 0) / all.length)
-  if (means.length < 2) return null
-  const mean = means.reduce((sum, one) => sum + one, 0) / means.length
-  const variance = means.reduce((sum, one) => sum + (one - mean) ** 2, 0) / (means.length - 1)
-  const half = studentFactor(0.9, means.length - 1) * Math.sqrt(variance / means.length)
-  return { lambda: mean, low: mean - half, high: mean + half, seconds: means.length * ONE }
+  const means = [...blocks.values()].map((all) => mean(all))
+  const told = meanInterval(means)
+  if (!told || told.low === null) return null
+  return { lambda: told.mean, low: told.low, high: told.high!, seconds: means.length * ONE }
 }

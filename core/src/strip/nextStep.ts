@@ -1,5 +1,6 @@
-import { studentFactor } from '../numbers/studentT'
-import { comparePasses, type ComparedPass, type StripDifference } from './comparePasses'
+import { mean } from '../numbers/mean'
+import { meanInterval } from '../numbers/meanInterval'
+import { comparedMarks, comparePasses, type ComparedPass, type StripDifference } from './comparePasses'
 
 /** A state of the machine at the strip, with its passes. */
 export interface StripState {
@@ -21,6 +22,7 @@ export type NextStep =
   | { kind: 'fuel'; pct: StripDifference; jet: { from: number; to: number } | null }
   | { kind: 'jet'; from: number; to: number; powerPct: StripDifference }
   | { kind: 'back'; to: number | null; powerPct: StripDifference }
+  | { kind: 'read'; powerPct: StripDifference }
   | { kind: 'keep'; why: 'mixture' | 'speed' }
   | { kind: 'again'; passes: number; scatterKmh: number }
 
@@ -56,25 +58,22 @@ export function nextStep(states: readonly StripState[], jets: Jets | null): Next
   if (powerPct.difference < 0) return { kind: 'back', to: before.main, powerPct }
   const [from, to] = [before.main, last.main]
   const further = from === null || to === null || !jets ? null : nextOf(to, Math.sign(to - from), jets.at)
-  return further === null || further === to
-    ? { kind: 'keep', why: 'speed' }
-    : { kind: 'jet', from: to!, to: further, powerPct }
+  if (further === null || further === to) return { kind: 'keep', why: 'speed' }
+  // Wide open nothing is leaned by speed alone: what holes a piston is quick until then.
+  if (further < to! && !pct) return { kind: 'read', powerPct }
+  return { kind: 'jet', from: to!, to: further, powerPct }
 }
 
-/** Mean with the ends of a 90 % interval, which a lone value has not; null without a value. */
+/** Mean with its interval, as a difference from nought; null without a value. */
 export function meanWith(values: readonly number[]): StripDifference | null {
-  if (values.length === 0) return null
-  const mean = values.reduce((sum, one) => sum + one, 0) / values.length
-  if (values.length < 2) return { difference: mean, low: null, high: null }
-  const variance = values.reduce((sum, one) => sum + (one - mean) ** 2, 0) / (values.length - 1)
-  const half = studentFactor(0.9, values.length - 1) * Math.sqrt(variance / values.length)
-  return { difference: mean, low: mean - half, high: mean + half }
+  const told = meanInterval(values)
+  return told && { difference: told.mean, low: told.low, high: told.high }
 }
 
-/** The jet at hand whose area is nearest to what is wanted; never past it by more than it falls short otherwise. */
+/** The jet at hand whose area is nearest to what is wanted; never one that is leaner than that. */
 function jetFor(from: number, pct: number, { at, area }: Jets): { from: number; to: number } | null {
   const wanted = area(from) * (1 + pct / 100)
-  const others = at.filter((one) => one !== from && Math.sign(one - from) === Math.sign(pct))
+  const others = at.filter((one) => one !== from && (pct > 0 ? one > from : one < from && area(one) >= wanted))
   const nearest = [from, ...others].sort((a, b) => Math.abs(area(a) - wanted) - Math.abs(area(b) - wanted))[0]!
   return nearest === from ? null : { from, to: nearest }
 }
@@ -88,11 +87,11 @@ function nextOf(from: number, way: number, at: readonly number[]): number | null
 
 /** How many passes more, in the last state, would tell a few percent of power by the cube of end speed. */
 function again(states: readonly StripState[]): NextStep {
-  const speeds = states.map(({ passes }) => passes.flatMap(({ splits }) => splits.at(-1)?.speedKmh ?? []))
+  const speeds = states.map(({ passes }) => passes.flatMap((pass) => comparedMarks(pass).at(-1)?.speedKmh ?? []))
   let [squares, freedom, sum, count] = [0, 0, 0, 0]
   for (const own of speeds) {
-    const mean = own.reduce((total, one) => total + one, 0) / own.length
-    for (const one of own) [squares, sum, count] = [squares + (one - mean) ** 2, sum + one, count + 1]
+    const middle = mean(own)
+    for (const one of own) [squares, sum, count] = [squares + (one - middle) ** 2, sum + one, count + 1]
     freedom += Math.max(0, own.length - 1)
   }
   const scatter = freedom > 0 ? Math.sqrt(squares / freedom) : USUAL_SCATTER

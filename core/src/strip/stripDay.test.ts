@@ -10,6 +10,7 @@ const jets = { at: [135, 140, 145, 150, 155], area: (number: number) => number *
 /** A quarter at a time and an end speed, with its 60 ft. */
 const pass = (set: string, timeS: number, speedKmh: number, more: Partial<DayPass> = {}): DayPass => ({
   set,
+  lifted: false,
   liftedAtM: null,
   density: null,
   wantedPct: [],
@@ -72,6 +73,47 @@ describe('a day at the strip', () => {
     expect(comparedWords(against[0]!)).toMatch(/do not tell/)
   })
 
+  it('faster and quicker by more than that is both, and slower but quicker is told as what it is', () => {
+    const both = day([
+      ...[13.42, 13.4, 13.44].map((t, k) => pass('a', t, [158.1, 158.3, 157.9][k]!)),
+      ...[12.6, 12.62, 12.58].map((t, k) => pass('b', t, [161.3, 161.5, 161.1][k]!)),
+    ]).against[0]!
+    expect(both.verdict).toBe('both')
+    const hidden = day([
+      ...[13.42, 13.4, 13.44].map((t, k) => pass('a', t, [161.3, 161.5, 161.1][k]!)),
+      ...[13.2, 13.22, 13.18].map((t, k) => pass('b', t, [158.1, 158.3, 157.9][k]!)),
+    ]).against[0]!
+    expect(hidden.verdict).toBe('apart')
+    expect(comparedWords(hidden)).toMatch(/less power, time was gained/)
+  })
+
+  it('a leaner jet that was faster is followed by no leaner one before the mixture is read', () => {
+    const leaner: DayState[] = [
+      { set: 'a', name: 'Main 150', main: 150 },
+      { set: 'b', name: 'Main 145', main: 145 },
+    ]
+    const passes = [
+      ...[13.42, 13.4, 13.44].map((t, k) => pass('a', t, [158.1, 158.3, 157.9][k]!)),
+      ...[13.16, 13.14, 13.18].map((t, k) => pass('b', t, [161.3, 161.5, 161.1][k]!)),
+    ]
+    const { next } = stripDay(passes, leaner, jets)
+    expect(next!.kind).toBe('read')
+    expect(nextStepWords(next!)).toMatch(/before the mixture is read wide open/)
+    // Read, and rich by 7 %: a smaller one, but none that is leaner than what is wanted (wanted is 139.8).
+    const rich = [-7.1, -6.9, -7.0].map((pct) => pass('b', 13, 160, { wantedPct: [pct] }))
+    expect(stripDay(rich, leaner, jets).next).toMatchObject({ kind: 'fuel', jet: { from: 145, to: 140 } })
+    const less = [-5.1, -4.9, -5.0].map((pct) => pass('b', 13, 160, { wantedPct: [pct] }))
+    expect(stripDay(less, leaner, jets).next).toMatchObject({ kind: 'fuel', jet: null })
+  })
+
+  it('a slip that was lifted nobody knows where is compared with nothing', () => {
+    const { against } = day([
+      ...[13.42, 13.4, 15.9].map((t, k) => pass('a', t, [158, 158.2, 121][k]!, { lifted: k === 2 })),
+      ...[13.41, 13.42].map((t) => pass('b', t, 158)),
+    ])
+    expect(Math.abs(against[0]!.marks.at(-1)!.timeS.difference)).toBeLessThan(0.03)
+  })
+
   it('a change that lost is put back', () => {
     const { next } = day([
       ...[13.1, 13.12, 13.08].map((t, k) => pass('a', t, [161.1, 161.4, 160.9][k]!)),
@@ -100,7 +142,7 @@ describe('a day at the strip', () => {
 
   it('marks behind where it was shut are not compared', () => {
     const { against } = day([
-      ...[13.42, 13.4].map((t) => pass('a', t, 158, { liftedAtM: 250 })),
+      ...[13.42, 13.4].map((t) => pass('a', t, 158, { lifted: true, liftedAtM: 250 })),
       ...[13.16, 13.14].map((t) => pass('b', t, 161)),
     ])
     expect(against[0]!.marks.map((one) => one.distanceM)).toEqual([18.288])

@@ -1,3 +1,4 @@
+import { mean } from '../numbers/mean'
 import { comparePasses, type ComparedPass, type PassesCompared, type StripDifference } from './comparePasses'
 import { meanWith, nextStep, type Jets, type NextStep } from './nextStep'
 
@@ -32,7 +33,9 @@ export interface StripDayTold {
 export function stripDay(passes: readonly DayPass[], states: readonly DayState[], jets: Jets | null): StripDayTold {
   const made = states.flatMap((state) => {
     const own = passes.filter((one) => one.set === state.set)
-    return own.length ? [{ state, own, wanted: own.flatMap(({ wantedPct }) => meanOf(wantedPct) ?? []) }] : []
+    return own.length
+      ? [{ state, own, wanted: own.flatMap(({ wantedPct }) => (wantedPct.length ? [mean(wantedPct)] : [])) }]
+      : []
   })
   return {
     states: made.map(({ state, own, wanted }) => ({ ...state, passes: own.length, wantedPct: meanWith(wanted) })),
@@ -49,6 +52,3 @@ export function stripDay(passes: readonly DayPass[], states: readonly DayState[]
       : null,
   }
 }
-
-const meanOf = (values: readonly number[]): number | null =>
-  values.length ? values.reduce((sum, one) => sum + one, 0) / values.length : null

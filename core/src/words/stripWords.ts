@@ -25,7 +25,11 @@ export function comparedWords({ marks, powerPct, atLikeAir, tractionS, verdict }
     power: 'Speed and time tell the same: it is the engine, not the start.',
     quicker: 'The time is another beyond doubt; whether power or the start made it, these passes do not tell.',
     traction: 'Time moved and end speed does not say why: start, grip or gearing, not power.',
-    apart: 'They disagree: end speed says more power, time was lost on the way. Look at the start and at spin first.',
+    both: 'Engine and start both moved: end speed tells power, and time moved by more than that.',
+    apart:
+      (powerPct?.difference ?? 0) > 0
+        ? 'They disagree: end speed says more power, time was lost on the way. Look at the start and at spin first.'
+        : 'They disagree: end speed says less power, time was gained on the way. The start hides what the engine lost.',
     equal: 'No difference beyond doubt.',
   }[verdict]
   return [said, power, rest + launch].filter(Boolean).join(' ')
@@ -45,6 +49,8 @@ export function nextStepWords(next: NextStep): string {
       return `The last jet gave ${range(next.powerPct, 1, '%')} of power: one further the same way, ${plain(next.from, 1)} to ${plain(next.to, 1)}, if the mixture or the plug allows it.`
     case 'back':
       return `The last change lost ${range(next.powerPct, 1, '%')} of power: put back what was in${next.to === null ? '' : `, main jet ${plain(next.to, 1)}`}.`
+    case 'read':
+      return `The last, leaner jet gave ${range(next.powerPct, 1, '%')} of power. Nothing further that way before the mixture is read wide open: what holes a piston is quick until then.`
     case 'keep':
       return next.why === 'mixture'
         ? 'The mixture is where it is wanted: leave the fuel as it is.'

@@ -151,7 +151,8 @@ export async function changePass(
   if (change.set !== undefined && !(await listSets(store, job.id)).some((one) => one.id === change.set))
     throw inputRefused([{ field: 'set', message: 'there is no such set in this job' }])
   const line = await changeLine<PassData>(store, job.id, KIND, id, (now) => {
-    const data = { ...now, ...(change as Partial<PassData>) }
+    // Ridden through it was shut nowhere.
+    const data = { ...now, ...(change as Partial<PassData>), ...(change.lifted === false && { liftedAtM: null }) }
     return { data, said: ['pass changed', passText(data)] }
   })
   return line && (await passesTold(workshop, job, [keptOf(line)], signal))[0]!
