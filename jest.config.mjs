@@ -50,7 +50,7 @@ const WHOLE = ['http', 'store', 'stream']
 
 export default {
   // A loaded machine is no fault: a test that waits for a worker thread may take its time.
-  testTimeout: 30_000,
+  testTimeout: 120_000,
   projects: [
     project('core', ['<rootDir>/core/src/**/*.test.ts']),
     project('reference', ['<rootDir>/core/reference/**/*.test.ts']),

@@ -4,7 +4,7 @@ import { complaints, openMixture, startApp, type RunningApp } from './app'
 import { logFiles } from './log'
 
 // Measuring the contrast of a few hundred cells takes its time.
-test.describe.configure({ timeout: 300_000 })
+test.describe.configure({ timeout: 600_000 })
 
 let app: RunningApp
 test.beforeAll(async () => {
@@ -122,7 +122,7 @@ WALKS.push([
       await check(`change, ${String(tab)}`, DRAWER)
     }
     await page.getByText('Ways', { exact: true }).click()
-    await expect(page.getByText(/Weighed with lean/)).toBeVisible({ timeout: 60_000 })
+    await expect(page.getByText(/Weighed with lean/)).toBeVisible({ timeout: 120_000 })
     await check('change, ways')
     for (const way of ['Bands', 'Two strips', 'Fuel pressure', 'Injectors']) {
       await page.getByRole('button', { name: way }).click()
@@ -164,7 +164,7 @@ WALKS.push([
   async (page, check) => {
     await openMixture(page, app, 'Dunnock 498, takes hold like a switch')
     await page.keyboard.press('Alt+7')
-    await expect(page.getByText('Lean peak')).toBeVisible({ timeout: 60_000 })
+    await expect(page.getByText('Lean peak')).toBeVisible({ timeout: 120_000 })
     await check('response, roll-ons')
     for (const tab of ['Plan', 'Snatch', /Feel/]) {
       await page.getByRole('tab', { name: tab }).click()
@@ -176,7 +176,7 @@ WALKS.push([
       ['Tables', 'Take all'],
     ] as const) {
       await page.getByRole('radiogroup', { name: 'View' }).getByText(view, { exact: true }).click()
-      await expect(page.getByText(there).first()).toBeVisible({ timeout: 30_000 })
+      await expect(page.getByText(there).first()).toBeVisible({ timeout: 120_000 })
       await check(`response, ${view}`)
       if (view !== 'Grip to plate') continue
       await page.getByText('Modes side by side').click()

@@ -49,7 +49,7 @@ for (const [width, height] of SIZES)
         await expect(page.locator('main svg').first()).toBeVisible()
         const where = `${title}, ${stage}`
         // Words that arrive with the answers may move it once; one that follows its own content never rests.
-        await expect.poll(async () => (await heights(page)).moved, { message: where, timeout: 20_000 }).toBe(0)
+        await expect.poll(async () => (await heights(page)).moved, { message: where, timeout: 120_000 }).toBe(0)
         expect((await heights(page)).tallest, where).toBeLessThan(2 * height)
       }
   })

@@ -37,7 +37,7 @@ test('lines from beside the machine are read, a column is told what it is, and a
   await expect(async () => {
     const rpm = await page.locator('dd.figures').first().textContent()
     expect(Number(rpm!.replace(/\D/g, ''))).toBeGreaterThan(7000)
-  }).toPass({ timeout: 20_000 })
+  }).toPass({ timeout: 120_000 })
   await stop.click()
   await expect(page.getByText(/"Live" is in the job/)).toBeVisible()
   const [run] = (await (await page.request.get(`${apiOf(page)}/runs`)).json()) as { channels: { channel: string }[] }[]

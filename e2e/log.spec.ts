@@ -39,7 +39,7 @@ test('half an hour on the road is opened, zoomed by keys, and a stretch in it fo
   await sendRide(page)
   await page.goto(`${page.url().split('/jobs/')[0]}/jobs/${apiOf(page).split('/').at(-1)}/baseline/log`)
   const log = page.getByRole('application', { name: /The log over time/ })
-  await expect(log).toBeVisible({ timeout: 30_000 })
+  await expect(log).toBeVisible({ timeout: 120_000 })
   // Columns that nothing is worked out from are there under their own names.
   await page.getByText('Lean angle (deg)', { exact: true }).click()
   await expect(page.getByRole('checkbox', { name: 'Lean angle (deg)' })).toBeChecked()
@@ -78,9 +78,9 @@ test('half an hour on the road is opened, zoomed by keys, and a stretch in it fo
   const seconds = await visit.textContent()
   await visit.click()
   await page.getByRole('button', { name: 'Show it in the field' }).click()
-  await expect(page.getByRole('heading', { name: /6.500 rpm · 60 %/ })).toBeVisible({ timeout: 20_000 })
+  await expect(page.getByRole('heading', { name: /6.500 rpm · 60 %/ })).toBeVisible({ timeout: 120_000 })
   await page.getByRole('button', { name: 'half an hour.csv' }).first().click()
-  await expect(page.getByRole('button', { name: seconds!.trim(), exact: true })).toBeVisible({ timeout: 20_000 })
+  await expect(page.getByRole('button', { name: seconds!.trim(), exact: true })).toBeVisible({ timeout: 120_000 })
   const stretches = (await (
     await page.request.get(
       `${apiOf(page)}/runs/${((await (await page.request.get(`${apiOf(page)}/runs`)).json()) as { id: string }[])[0]!.id}/stretches`,
@@ -102,7 +102,7 @@ test('a zip of three logs brings three runs, and says what does not come in', as
   const dialog = page.getByRole('dialog', { name: 'Add runs' })
   await expect(dialog.getByText(/Packed: each log inside is read by its own header/)).toBeVisible()
   await dialog.getByRole('button', { name: /Add 1/ }).click()
-  await expect(dialog.getByText(/3 runs: pass 1\.csv, pass 2\.csv, pass 3\.csv/)).toBeVisible({ timeout: 30_000 })
+  await expect(dialog.getByText(/3 runs: pass 1\.csv, pass 2\.csv, pass 3\.csv/)).toBeVisible({ timeout: 120_000 })
   await expect(dialog.getByText(/Not added: notes\.txt/)).toBeVisible()
   await dialog.getByRole('button', { name: /added\. Close/ }).click()
   expect(((await (await page.request.get(`${apiOf(page)}/runs`)).json()) as object[]).length).toBe(3)

@@ -4,7 +4,7 @@ import { layoutFaults } from './geometry'
 
 /** Beside the machine: 390 x 844, by touch. */
 test.use({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true })
-test.describe.configure({ timeout: 240_000 })
+test.describe.configure({ timeout: 600_000 })
 
 let app: RunningApp
 test.beforeAll(async () => {
@@ -43,7 +43,7 @@ test('what is done beside the machine fits the screen: nothing over anything, no
     await expect(async () => {
       const faults = await layoutFaults(page, FINGER)
       expect(faults, name).toEqual({ sideways: 0, overlaps: [], small: [] })
-    }).toPass({ timeout: 20_000 })
+    }).toPass({ timeout: 120_000 })
   }
 })
 

@@ -19,9 +19,9 @@ async function openResponse(page: Page): Promise<string> {
   await page.getByRole('link', { name: /Response/ }).click()
   // Another test may have begun a set of its own.
   const sets = page.getByRole('combobox', { name: 'Set of runs' })
-  await expect(page.getByText(/\d+ roll-ons? of \d+ kinds?/)).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText(/\d+ roll-ons? of \d+ kinds?/)).toBeVisible({ timeout: 120_000 })
   if (await sets.count()) await choose(page, 'Set of runs', /As it came in/)
-  await expect(page.getByText(/\d\d roll-ons of \d+ kinds/)).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText(/\d\d roll-ons of \d+ kinds/)).toBeVisible({ timeout: 120_000 })
   return /jobs\/([^/]+)/.exec(page.url())![1]!
 }
 const view = (page: Page, name: string) => page.getByRole('radiogroup', { name: 'View' }).getByText(name).click()
@@ -65,7 +65,7 @@ async function sweep(page: Page, stops: readonly number[], from: number, to: num
     }
     const before = await runsOf(page)
     await page.getByRole('button', { name: 'Run this sweep' }).click()
-    await expect.poll(() => runsOf(page), { timeout: 60_000 }).toBe(before + 1)
+    await expect.poll(() => runsOf(page), { timeout: 120_000 }).toBe(before + 1)
   }
 }
 async function newSet(page: Page, name: string): Promise<string> {
@@ -98,10 +98,10 @@ test('a road log is imported and its roll-ons are read; without a grip it says w
     .setInputFiles({ name: 'road.csv', mimeType: 'text/csv', buffer: Buffer.from(asCsv(run)) })
   const dialog = page.getByRole('dialog')
   await dialog.getByRole('button', { name: /^Add 1 run$/ }).click()
-  await expect(dialog).toBeHidden({ timeout: 60_000 })
+  await expect(dialog).toBeHidden({ timeout: 120_000 })
   await page.getByRole('link', { name: /Response/ }).click()
   await expect(page.getByText(/More acceleration fuel: .* % of the fuel at the opening/)).toBeVisible({
-    timeout: 60_000,
+    timeout: 120_000,
   })
   await expect(page.getByRole('row')).toHaveCount(4)
   await view(page, 'Grip to plate')
@@ -112,7 +112,7 @@ test('a road log is imported and its roll-ons are read; without a grip it says w
 })
 
 test('the loop exit is told, tapered in the fuel table, and the bench proves it', async ({ page }) => {
-  test.setTimeout(240_000)
+  test.setTimeout(400_000)
   const said = complaints(page)
   await openResponse(page)
   await view(page, 'Loop exit, overrun')
@@ -145,14 +145,14 @@ async function setsOf(page: Page): Promise<string[]> {
 }
 
 test('a plate table is shaped, limited, saved and written; torque by grip is straight after it', async ({ page }) => {
-  test.setTimeout(240_000)
+  test.setTimeout(400_000)
   const said = complaints(page)
   await openResponse(page)
   await view(page, 'Grip to plate')
   await expect(page.getByText(/the plate opens .* % for each 1 % of grip/)).toBeVisible()
   await page.getByRole('button', { name: 'Shape the plate table' }).click()
   await choose(page, 'Table', /mode 1 \(plate\)/)
-  await expect(page.getByRole('img', { name: /Torque over grip at/ })).toBeVisible({ timeout: 30_000 })
+  await expect(page.getByRole('img', { name: /Torque over grip at/ })).toBeVisible({ timeout: 120_000 })
   // A cell by hand that falls is refused before it is saved.
   const cell = page.locator('[data-at="4:3"]')
   await cell.click()

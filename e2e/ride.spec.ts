@@ -50,7 +50,7 @@ async function addLogs(page: Page, c: KnownCase): Promise<void> {
   await page.getByLabel('Logs to add').first().setInputFiles(files)
   const dialog = page.getByRole('dialog')
   await dialog.getByRole('button', { name: /^Add \d+ runs?$/ }).click()
-  await expect(dialog).toBeHidden({ timeout: 60_000 })
+  await expect(dialog).toBeHidden({ timeout: 120_000 })
 }
 const cell = (page: Page, load: number, rpm: number) =>
   page.locator(`[data-at="${ROWS.indexOf(load)}:${GRID.rpm.indexOf(rpm)}"]`)
@@ -62,7 +62,7 @@ test('eight stops: all is taken, rows that nobody ran are marked and explained, 
   await newJob(page, 'Heron 388, rows between')
   await addLogs(page, wide({ stops: [5, 10, 20, 30, 40, 60, 80, 100], repeats: 2 }))
   await page.getByRole('link', { name: /Change/ }).click()
-  await page.getByRole('button', { name: /^Take all \d+/ }).waitFor({ timeout: 60_000 })
+  await page.getByRole('button', { name: /^Take all \d+/ }).waitFor({ timeout: 120_000 })
   // Far from the limits of a pass, so that what decided is how it is known.
   await cell(page, 90, 4500).click()
   const drawer = page.getByRole('complementary', { name: 'Evidence and revisions' })
@@ -89,7 +89,7 @@ test('one reading by hand tells little, and says so', async ({ page }) => {
   expect(run.ok(), await run.text()).toBe(true)
   await page.reload()
   // The reading's own cell has a number; nothing about it has one that is invented.
-  await expect(page.locator('.node .number').first()).toBeVisible({ timeout: 30_000 })
+  await expect(page.locator('.node .number').first()).toBeVisible({ timeout: 120_000 })
   const numbers = await page.locator('.node .number').allTextContents()
   expect(numbers.filter((one) => /\d/.test(one)).length).toBeLessThanOrEqual(9)
   await page.getByRole('link', { name: /Change/ }).click()
@@ -104,7 +104,7 @@ test('one reading by hand tells little, and says so', async ({ page }) => {
 test('evidence of the lag that disagrees is shown, asked about and settled', async ({ page }) => {
   await newJob(page, 'Heron 388, a late cut')
   await addLogs(page, wide({ stops: [20, 40, 60, 80, 100], repeats: 2, cutAfter: 0.3, hz: 50 }))
-  await expect(page.getByText(/solid|thin/).first()).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText(/solid|thin/).first()).toBeVisible({ timeout: 120_000 })
   await page.getByRole('tab', { name: 'Target and filters' }).click()
   const question = page.getByText('What these runs say of the lag lies apart by more than their errors. Which is it?')
   await expect(question).toBeVisible()

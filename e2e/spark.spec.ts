@@ -31,7 +31,7 @@ async function goTo(page: Page, right: number, up: number): Promise<void> {
 }
 
 test('planned, stepped at the bench, fitted, taken into the table, written and proved', async ({ page }) => {
-  test.setTimeout(200_000)
+  test.setTimeout(400_000)
   const said = complaints(page)
   await page.goto(app.address)
   await page.getByRole('button', { name: 'New job' }).first().click()
@@ -101,7 +101,7 @@ test('planned, stepped at the bench, fitted, taken into the table, written and p
   await page.getByRole('tab', { name: 'Drive' }).click()
   await page.getByText('You drive.').click()
   await page.keyboard.press('i')
-  await expect(page.locator('dd').first()).toHaveText(/^0/, { timeout: 30_000 })
+  await expect(page.locator('dd').first()).toHaveText(/^0/, { timeout: 120_000 })
   await page.getByRole('tab', { name: 'Tables' }).click()
   await inController.getByRole('button', { name: 'Write revision 2 to bench' }).click()
   await expect(page.getByText('Written but not kept: spark.', { exact: false })).toBeVisible()
@@ -114,7 +114,7 @@ test('planned, stepped at the bench, fitted, taken into the table, written and p
   for (let k = 0; k < 2; k++) {
     const before = await runsOf(page)
     await page.getByRole('button', { name: 'Run this hold' }).click()
-    await expect.poll(() => runsOf(page), { timeout: 60_000 }).toBe(before + 1)
+    await expect.poll(() => runsOf(page), { timeout: 120_000 }).toBe(before + 1)
     await expect(page.getByText(/"Hold at 40 %, 5\s000 rpm" is in the job/)).toBeVisible()
   }
   await page.keyboard.press('Alt+6')
@@ -129,7 +129,7 @@ test('planned, stepped at the bench, fitted, taken into the table, written and p
 })
 
 test('a mixture change makes the spark stale there, and the plan asks for it first', async ({ page }) => {
-  test.setTimeout(120_000)
+  test.setTimeout(400_000)
   const said = complaints(page)
   await open(page, STEPPED)
   await expect(point(page, /40 %, 3.500 rpm/)).toContainText('best torque')
@@ -185,7 +185,7 @@ test('a large step of advance is refused until somebody says why, and that is ke
 test('an ignition plate turned by hand: settings said by run, one knob, and no difference shown by other springs', async ({
   page,
 }) => {
-  test.setTimeout(120_000)
+  test.setTimeout(400_000)
   const said = complaints(page)
   await open(page, PLATE)
   await expect(point(page, /60 %, 5.000 rpm/)).toBeVisible()
@@ -244,7 +244,7 @@ test('a mixture sweep tells what a safer mixture costs, and becomes the target',
 })
 
 test('logs at settings are imported and fitted, and the change is taken into a table made for it', async ({ page }) => {
-  test.setTimeout(150_000)
+  test.setTimeout(400_000)
   const said = complaints(page)
   await page.goto(app.address)
   await page.getByRole('button', { name: 'New job' }).first().click()
@@ -257,7 +257,7 @@ test('logs at settings are imported and fitted, and the change is taken into a t
     await page.getByLabel('Logs to add').setInputFiles(sparkLogFiles(settings, from))
     const dialog = page.getByRole('dialog')
     await dialog.getByRole('button', { name: /^Add \d+ runs?$/ }).click()
-    await expect(dialog).toBeHidden({ timeout: 40_000 })
+    await expect(dialog).toBeHidden({ timeout: 120_000 })
   }
   // Two settings only: words, and no advice.
   await add([22, 25], 0)

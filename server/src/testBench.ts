@@ -105,7 +105,7 @@ export async function testBench(clock?: Clock): Promise<TestBench> {
         me: '',
         isGone: false,
         say: (wish) => socket.send(JSON.stringify(wish)),
-        async until(what, seconds = 20) {
+        async until(what, seconds = 90) {
           const end = performance.now() + 1000 * seconds
           while (!what()) {
             if (performance.now() > end) throw new Error(`not in ${seconds} s; last news: ${heard.news.at(-1)?.said}`)

@@ -1,10 +1,8 @@
 import { roundsAt } from './byRound'
 import type { RunColumns } from './run'
-import { isWithout } from './leftOutByTime'
-import { madeSpans } from './madeSpans'
-import { pullsOf, type Rows } from './pulls'
+import type { Rows } from './pulls'
 import { isSameStop, stopOf } from './stopOf'
-import { sweepSpans, type SweepSpan } from './sweepSpans'
+import { partsOfRide, sweepsOfLog } from './sweepsOfLog'
 
 /** One sweep of a log, and the stop it was made at. */
 interface Part {
@@ -18,20 +16,12 @@ const cut = new WeakMap<RunColumns, Part[]>()
 function partsOf(run: RunColumns): Part[] {
   const known = cut.get(run)
   if (known) return known
-  const spans = run.handRange ? [] : spansOf(run)
+  const spans = run.handRange ? [] : sweepsOfLog(run)
   const parts = spans.length
     ? spans.map((span, k) => ({ run: part(run, k + 1, span), stop: span.stop }))
     : [{ run, stop: null }]
   cut.set(run, parts)
   return parts
-}
-
-/** Sweeps of a log: those that somebody made of it, else those that its columns show; none of them left out by time. */
-function spansOf({ time, rpm, throttle, stretches, without }: RunColumns): SweepSpan[] {
-  const found = stretches ? madeSpans(time, rpm, stretches, throttle) : sweepSpans(time, rpm, throttle)
-  if (!without?.length) return found
-  const middle = ({ from, to }: SweepSpan): number => (time[from]! + time[to - 1]!) / 2
-  return found.filter((span) => !isWithout(without, middle(span)))
 }
 
 /** By run, whose columns never change. */
@@ -41,13 +31,11 @@ const pulled = new WeakMap<RunColumns, Part[]>()
 function pullsIn(run: RunColumns): Part[] {
   const known = pulled.get(run)
   if (known) return known
-  const { time, rpm, throttle, without = [] } = run
-  const rows = throttle && !run.handRange && run.isRide ? pullsOf(time, rpm, throttle) : []
-  const parts = rows.flatMap(({ from, to }, k): Part[] => {
-    const stop = stopOf([...throttle!.subarray(from, to)])
-    if (isWithout(without, (time[from]! + time[to - 1]!) / 2)) return []
-    return [{ run: part(run, k + 1, { from, to }), stop }]
-  })
+  const rides = run.handRange ? [] : partsOfRide(run).filter((one) => one.kind === 'sweep')
+  const parts = rides.map(({ rows }, k): Part => ({
+    run: part(run, k + 1, rows),
+    stop: stopOf([...run.throttle!.subarray(rows.from, rows.to)]),
+  }))
   pulled.set(run, parts)
   return parts
 }
@@ -63,8 +51,10 @@ export const bySweep = (run: RunColumns): RunColumns[] => partsOf(run).map((one)
 
 /** What of a log a curve is told from: its sweeps, the long ones of a ride, or all of it. */
 function curvesOf(run: RunColumns): Part[] {
+  const parts = partsOf(run)
+  if (parts[0]!.run !== run) return parts
   const pulls = pullsIn(run)
-  return pulls.length ? pulls : partsOf(run)
+  return pulls.length ? pulls : parts
 }
 
 /**

@@ -9,11 +9,9 @@ import { isAtStop, stopOf } from './stopOf'
 import { withoutOutliers } from './outliers'
 import { handStops } from './byRound'
 import { isWithout } from './leftOutByTime'
-import { madeSpans } from './madeSpans'
-import { isPull, rowsOf, type Rows } from './pulls'
+import type { Rows } from './pulls'
 import type { RunInfo } from './runInfo'
-import { stretchesOf } from './stretches'
-import { sweepSpans } from './sweepSpans'
+import { partsOfRide, sweepsOfLog } from './sweepsOfLog'
 
 /** What a run is, as far as its columns tell: by this the run plan is ticked off. */
 export interface RunFacts {
@@ -150,21 +148,15 @@ function roundsIn({ rpm, throttle }: FactColumns): SweepFacts[] {
 const MOST_PARTS = 500
 
 /** Sweeps inside a log, as somebody made them or as they are found; of a ride also its holds and roll-ons. */
-function partsIn(columns: FactColumns, kind: RunKind, { without = null, stretches = null }: Told): SweepFacts[] {
+function partsIn(columns: FactColumns, kind: RunKind, { without, stretches }: Told): SweepFacts[] {
   const { time, rpm, throttle } = columns
   if (!MAY_HOLD.includes(kind) || !time || !rpm) return []
-  const counts = ({ from, to }: Rows): boolean => !without || !isWithout(without, (time[from]! + time[to - 1]!) / 2)
-  const swept = stretches ? madeSpans(time, rpm, stretches, throttle) : sweepSpans(time, rpm, throttle)
-  if (swept.length || !throttle || kind !== 'road')
-    return swept.filter(counts).map((rows) => partFacts(columns, rows, 'sweep'))
-  return (stretches ?? stretchesOf(time, rpm, throttle))
-    .flatMap((one): SweepFacts[] => {
-      const rows = rowsOf(time, one)
-      if (rows.to - rows.from < 2 || !counts(rows)) return []
-      if (one.kind === 'sweep') return isPull(time, rpm, rows) ? [partFacts(columns, rows, 'sweep')] : []
-      return one.kind === 'hold' || one.kind === 'roll-on' ? [partFacts(columns, rows, one.kind)] : []
-    })
+  const log = { time, rpm, throttle, without, stretches, isRide: kind === 'road' }
+  const swept = sweepsOfLog(log)
+  if (swept.length) return swept.map((rows) => partFacts(columns, rows, 'sweep'))
+  return partsOfRide(log)
     .slice(0, MOST_PARTS)
+    .map((one) => partFacts(columns, one.rows, one.kind))
 }
 
 function partFacts(columns: FactColumns, { from, to }: Rows, kind: 'sweep' | 'hold' | 'roll-on'): SweepFacts {

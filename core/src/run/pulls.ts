@@ -1,5 +1,5 @@
 import { firstFrom } from './firstFrom'
-import { stretchesOf, type Stretch } from './stretches'
+import type { Stretch } from './stretches'
 
 /** Rows of a log: `from` to before `to`. */
 export interface Rows {
@@ -21,11 +21,3 @@ export function isPull(time: Float32Array, rpm: Float32Array, { from, to }: Rows
   const [low, high] = [rpm[from]!, rpm[to - 1]!]
   return high - low >= PULL.rpm && high >= PULL.share * low && time[to - 1]! - time[from]! >= PULL.seconds
 }
-
-/** Long sweeps inside a ride, where sweeps are not most of it. */
-export const pullsOf = (time: Float32Array, rpm: Float32Array, throttle: Float32Array): Rows[] =>
-  stretchesOf(time, rpm, throttle).flatMap((one) => {
-    if (one.kind !== 'sweep') return []
-    const rows = rowsOf(time, one)
-    return isPull(time, rpm, rows) ? [rows] : []
-  })

@@ -1,3 +1,4 @@
+import type { Stretch } from './stretches'
 import type { InForce } from '../table/inForce'
 
 /** Columns of a run over time, in the core's units; NaN where there is no reading. All of one length. */
@@ -39,7 +40,7 @@ export interface RunColumns {
   /** a ride: the few long sweeps among it are curves of their own */
   isRide?: boolean
   /** what its parts are, where somebody split or joined them, s */
-  stretches?: readonly { kind: string; from: number; to: number }[]
+  stretches?: readonly Stretch[]
   /** a span of rpm that somebody left out by hand */
   leftOut?: RpmBand
   /** Readings taken by hand, one a row: each settled before it was written down. Half width of the range, lambda. */

@@ -7,7 +7,6 @@ beforeAll(async () => {
   server = await testServer()
 })
 afterAll(() => server.stop())
-jest.setTimeout(60_000)
 
 const call = () => server.call()
 const post = (path: string, body: object = {}) => call().post(api(path)).send(body)

@@ -14,8 +14,6 @@ afterAll(() => bench.stop())
 const call = () => bench.server.call()
 const newJob = () => bench.server.newJob()
 
-jest.setTimeout(30_000)
-
 const SWEEP: RunScript = { kind: 'sweep', stop: 60, fromRpm: 3000, toRpm: 7000, rate: 900, gear: 4 }
 
 describe('a bench', () => {

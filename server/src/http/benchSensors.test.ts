@@ -10,8 +10,6 @@ afterAll(() => bench.stop())
 const call = () => bench.server.call()
 const newJob = () => bench.server.newJob()
 
-jest.setTimeout(30_000)
-
 describe('sensors on the bench', () => {
   const calibration = async (job: string) =>
     (

@@ -11,8 +11,6 @@ afterAll(() => bench.stop())
 const call = () => bench.server.call()
 const newJob = () => bench.server.newJob()
 
-jest.setTimeout(30_000)
-
 it('a run rests on the revision that the controller held while it was made, not on the newest of the job', async () => {
   const job = await newJob()
   const { tables } = (await bench.connect(job)) as BenchState

@@ -9,7 +9,6 @@ beforeAll(async () => {
 afterAll(() => bench.stop())
 const call = () => bench.server.call()
 const newJob = () => bench.server.newJob()
-jest.setTimeout(30_000)
 
 const RICHER = {
   rpm: [2000, 4000, 6000, 8000],

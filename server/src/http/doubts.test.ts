@@ -10,7 +10,6 @@ beforeAll(async () => {
   server = await testServer()
 })
 afterAll(() => server.stop())
-jest.setTimeout(60_000)
 
 const get = async <T>(path: string): Promise<T> => (await server.call().get(api(path)).expect(200)).body as T
 const RIDES = yardRides({ ...YARD, cylinders: 1, seed: 31 })

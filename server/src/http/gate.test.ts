@@ -8,7 +8,6 @@ beforeAll(async () => {
   bench = await testBench()
 })
 afterAll(() => bench.stop())
-jest.setTimeout(60_000)
 
 const call = () => bench.server.call()
 const newJob = (body?: object) => bench.server.newJob(body)

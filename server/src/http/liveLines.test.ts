@@ -6,7 +6,6 @@ import { api } from '../testServer'
 let bench: TestBench
 let sender: Awaited<ReturnType<typeof lineStandIn>>
 let job: string
-jest.setTimeout(30_000)
 beforeAll(async () => {
   bench = await testBench()
 })

@@ -7,7 +7,6 @@ beforeAll(async () => {
   server = await testServer()
 })
 afterAll(() => server.stop())
-jest.setTimeout(60_000)
 
 const GRID = {
   kind: 'fuel base',

@@ -28,8 +28,6 @@ const state = async (job: string): Promise<TrainingState> =>
       .expect(200)
   ).body as TrainingState
 
-jest.setTimeout(30_000)
-
 describe('the trainer', () => {
   it('tells briefs and nothing of what is hidden', async () => {
     const { text, body } = await call().get(api('/trainer/cases')).expect(200)
