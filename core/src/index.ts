@@ -4,6 +4,7 @@ export { type DangerKind, DANGERS } from './refusal/dangers'
 export { type Fault, inputRefused, isRefusal, Refusal, refused, unlessRefused } from './refusal/refusal'
 
 // numbers
+export { mean } from './numbers/mean'
 export { counted, grouped, plain, signed } from './numbers/format'
 export { NINETY } from './numbers/ninety'
 export { valueAt } from './numbers/parabola'
@@ -37,7 +38,6 @@ export {
   straightLine,
 } from './table/edits'
 export { extendCells } from './table/extend'
-export { inForceWords } from './words/inForceWords'
 export { actTogether, type InForce, inForceFault, RULED_BY } from './table/inForce'
 export { isBaseFuel, kindOfTable, setsFuel, setsPlate, setsSpark, setsTarget } from './table/kinds'
 export { interpolate, locate, nearest } from './table/lookup'
@@ -63,6 +63,7 @@ export {
 export { cellDigits, tableDigits } from './table/tableDigits'
 
 // run
+export { type LeftOutSpan, touchesWithout } from './run/leftOutByTime'
 export { isRunning, isStanding } from './run/engineState'
 export { alignChannels } from './run/alignChannels'
 export { sweepName, sweepOf, sweepsAt } from './run/bySweep'
@@ -91,7 +92,6 @@ export {
   type SetAside,
 } from './run/run'
 export { assembleRun, channelsFor, type ColumnPurpose, isLeftOut, knownBeside } from './run/runColumns'
-export { type RoadColumns, roadPower } from './curves/torque/roadPower'
 export { leastMost, type Levels, levelsOf } from './run/levels'
 export { firstFrom } from './run/firstFrom'
 export { type SetAsideSpan, setAsideSpans } from './run/setAsideSpans'
@@ -106,6 +106,7 @@ export { type Stop, stopName, stopsOf } from './run/stops'
 export { outliersInWords, withoutOutliers } from './run/outliers'
 
 // log
+export { type LiveColumn, liveLines, type LiveReading } from './log/liveLines'
 export { detectEncoding, type Encoding } from './log/encoding'
 export { type HandColumns, handColumns, type HandFault, type HandReading, readReading } from './log/handReadings'
 export { type LogLayout, readLayout } from './log/head'
@@ -116,6 +117,8 @@ export { spreadSeconds } from './log/clockTime'
 export type { ReadResult } from './log/settleColumns'
 
 // field
+export { cellAt } from './field/readings/cellAt'
+export { cellSpans, type Span } from './field/readings/cellSpans'
 export { estimateField, type FieldWork, summariseField, workOutField } from './field/estimate'
 export { explainNode, type NodeExplanation, type RunTrace, runTraces } from './field/explain'
 export { isMisfire, misfireWords } from './field/faults/misfires'
@@ -127,6 +130,7 @@ export { type Straight, straightBetween, straightWords } from './field/straight'
 export { TARGET_PRESETS, targetAt, targetOn, type TargetZone } from './field/target'
 
 // curves
+export { type RoadColumns, roadPower } from './curves/torque/roadPower'
 export { type Comparison, DEFAULT_COMPARE } from './curves/compare/compare'
 export { compareSides, type SidesChoice } from './curves/compare/compareSides'
 export { type Conditions, conditionsOf, correctSet, type Mismatch } from './curves/compare/conditions'
@@ -177,9 +181,6 @@ export {
 export { safeOffsets, sparkPlan, type SparkPlanStep, STOP_RULES, tickSparkPlan } from './spark/sparkPlan'
 
 // delivery
-
-export type { StretchChange } from './contract/stretch'
-export type { RoadPowerRequest, RoadPowerTold } from './contract/road'
 export type { FuelAnswered } from './delivery/answered'
 export { answerWay, wholeOf } from './delivery/answerWay'
 export type { Worst } from './delivery/left'
@@ -342,12 +343,14 @@ export { hardwareDangers, tableSteps } from './gate/tableSteps'
 export { unprovenStart } from './gate/unproven'
 
 // contract
+export type { BesideAnswer } from './contract/beside'
+export type { KeptPass, NewPass, Pass, PassChange, PassesMade, PassGear, StripDay } from './contract/strip'
+export type { StretchChange } from './contract/stretch'
+export type { RoadPowerRequest, RoadPowerTold } from './contract/road'
+export type { TakeWay, WaysRequest } from './contract/ways'
 export { type ArchivedJob, type ArchivedRun, archiveFormSchema, archiveSchema, JOB_FORMAT } from './contract/archive'
 export {
   benchWayOf,
-  type BenchChoice,
-  type LinesChoice,
-  type SimulatedChoice,
   type BenchFaults,
   type BenchMessage,
   benchMessageSchema,
@@ -357,6 +360,7 @@ export {
   benchWishSchema,
   type CalibrationStep,
 } from './contract/bench'
+export type { BenchChoice, LinesChoice, SimulatedChoice } from './contract/benchChoice'
 export { ALIKE, CHANGED_PARTS, type ChangedPart, type MachineLimits, type Rigging } from './contract/brief'
 export type { Call } from './contract/calls/call'
 export {
@@ -445,8 +449,6 @@ export { checkTable, tableFromJson, type TableSaid, tableSaidSchema, tableToJson
 export { type OpenCase, type TrainingResult, type TrainingState } from './contract/trainer'
 export type { Verdict } from './contract/verdict'
 
-export type { TakeWay, WaysRequest } from './contract/ways'
-
 // brief
 export { carriedOver } from './brief/carriedOver'
 export { complaintName, placeWords } from './brief/complaintWords'
@@ -460,26 +462,15 @@ export { fuelWithEthanol, twoFuels } from './brief/twoFuels'
 export { checkRunsOf, likesOf, shelfDifference, shelfMatches } from './shelf/shelfMatch'
 export { shelfPrior } from './shelf/shelfPrior'
 
-export { type LiveColumn, liveLines, type LiveReading } from './log/liveLines'
-export { cellAt } from './field/readings/cellAt'
-export { cellSpans, type Span } from './field/readings/cellSpans'
-export type { LeftOutSpan } from './run/leftOutByTime'
-
-export { besideAnswer, besideQuestion } from './question/besideQuestion'
-export type { BesideAnswer } from './contract/beside'
-export { heatWords } from './words/besideWords'
-
 // strip
 export type { PassesCompared, StripDifference } from './strip/comparePasses'
-export { gearsOf } from './strip/gearsOf'
 export { markName, STRIP_MARKS, type StripRules, USUAL_RULES } from './strip/marks'
-export { mixtureOfGear } from './strip/mixtureOfGear'
+export { passGears } from './strip/passGears'
 export { type FoundPass, passesIn } from './strip/passesIn'
 export { type DayState, stripDay } from './strip/stripDay'
-export { comparedWords, nextStepWords } from './words/stripWords'
-export type { KeptPass, NewPass, Pass, PassChange, PassesMade, PassGear, StripDay } from './contract/strip'
 
 // question
+export { besideAnswer, besideQuestion } from './question/besideQuestion'
 export { namedRuns } from './question/fieldRuns'
 export { askNextRun, type NextOfJob } from './question/askNextRun'
 export { answerChange, changeAnswer, changeQuestion, type ChangeQuestion, measuredOn } from './question/changeQuestion'
@@ -488,8 +479,6 @@ export { fieldAnswer } from './question/fieldAnswer'
 export { type FieldAsked, type FieldQuestion, fieldQuestion, workOfField } from './question/fieldQuestion'
 export { fieldRuns, fieldSet, tellsMixture } from './question/fieldRuns'
 export { answeredAnswer, type AnsweredQuestion, answeredQuestion } from './question/answeredQuestion'
-export { commandedWords } from './words/commandedWords'
-export { answeredWords } from './words/answeredWords'
 export { flatnessAnswer } from './question/flatnessAnswer'
 export type { ColumnsOf, JobGround, Loader } from './question/ground'
 export {
@@ -531,6 +520,11 @@ export {
 } from './question/waysQuestion'
 
 // words
+export { heatWords } from './words/besideWords'
+export { comparedWords, nextStepWords } from './words/stripWords'
+export { commandedWords } from './words/commandedWords'
+export { answeredWords } from './words/answeredWords'
+export { inForceWords } from './words/inForceWords'
 export { cautionWords } from './words/cautionWords'
 export {
   differenceIn,

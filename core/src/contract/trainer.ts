@@ -1,7 +1,7 @@
 import { array, type InferType } from 'yup'
 import { WORKSHOP_ACTS } from '../trainer/acts'
 import { DIAGNOSES } from '../trainer/diagnoses'
-import { rigSpeed } from './bench'
+import { rigSpeed } from './benchChoice'
 import { choice, closed, count, figure, id, words, yesNo } from './fields'
 
 /** Body of PUT /jobs/:job/training/bench. */

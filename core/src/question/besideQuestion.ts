@@ -12,7 +12,7 @@ import type { ColumnsOf, JobGround, Loader } from './ground'
 export interface BesideQuestion {
   field: FieldQuestion
   grid: LoadGrid
-  /** °C of exhaust gas that the machine bears, and whether it is a usual one */
+  /** °C of exhaust gas that the machine bears */
   exhaustC: number
 }
 

@@ -8,7 +8,7 @@ import type { RunKind } from './runKind'
 import { isAtStop, stopOf } from './stopOf'
 import { withoutOutliers } from './outliers'
 import { handStops } from './byRound'
-import { isWithout } from './leftOutByTime'
+import { columnWithout } from './leftOutByTime'
 import type { Rows } from './pulls'
 import type { RunInfo } from './runInfo'
 import { partsOfRide, sweepsOfLog } from './sweepsOfLog'
@@ -172,8 +172,7 @@ function partFacts(columns: FactColumns, { from, to }: Rows, kind: 'sweep' | 'ho
 /** Columns without the mixture of what was left out by time. */
 function readingsOf(columns: FactColumns, { without }: Told): FactColumns {
   const { time, lambda1 } = columns
-  if (!without?.length || !time || !lambda1) return columns
-  return { ...columns, lambda1: lambda1.map((one, row) => (isWithout(without, time[row]!) ? NaN : one)) }
+  return time && lambda1 ? { ...columns, lambda1: columnWithout(lambda1, time, without) } : columns
 }
 
 function factsOf(columns: FactColumns, kind: RunKind): RunFacts {

@@ -14,6 +14,20 @@ const READINGS = ['torque', 'power', 'drum', 'knock', 'handRange'] as const
 export const isWithout = (spans: readonly Pick<LeftOutSpan, 'from' | 'to'>[], time: number): boolean =>
   spans.some(({ from, to }) => time >= from && time <= to)
 
+/** Whether any of a stretch, s, was left out: what was measured across a gap is no measurement. */
+export const touchesWithout = (
+  spans: readonly Pick<LeftOutSpan, 'from' | 'to'>[] | null | undefined,
+  from: number,
+  to: number,
+): boolean => !!spans?.some((one) => one.from < to && one.to > from)
+
+/** A column with no reading where one was left out; itself where none was. */
+export const columnWithout = (
+  column: Float32Array,
+  time: Float32Array,
+  spans: readonly Pick<LeftOutSpan, 'from' | 'to'>[] | null | undefined,
+): Float32Array => (spans?.length ? column.map((value, row) => (isWithout(spans, time[row]!) ? NaN : value)) : column)
+
 /**
  * A run without the readings of what was left out by time; engine speed and throttle stay, so that what follows is known by
  * what went before.
@@ -24,8 +38,7 @@ export const isWithout = (spans: readonly Pick<LeftOutSpan, 'from' | 'to'>[], ti
 export function withoutSpans(run: RunColumns, spans: readonly LeftOutSpan[]): RunColumns {
   if (spans.length === 0) return run
   const { time } = run
-  const out = Uint8Array.from(time, (one) => (isWithout(spans, one) ? 1 : 0))
-  const of = (column: Float32Array): Float32Array => column.map((value, row) => (out[row] ? NaN : value))
+  const of = (column: Float32Array): Float32Array => columnWithout(column, time, spans)
   const named = READINGS.flatMap((name) => (run[name] ? [[name, of(run[name])] as const] : []))
   return {
     ...run,

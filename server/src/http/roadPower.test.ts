@@ -81,3 +81,19 @@ it('says what is missing: a road speed, a pull, a run, a mass', async () => {
   const idle = (await server.upload(job, still).expect(201)).body as RunInfo
   await ask(job, { runs: [idle.id], massKg: 250 }).expect(422)
 })
+
+it('a pull that was left out by time is none, and a coast-down across a gap is not read', async () => {
+  const job = await server.newJob()
+  const run = (await server.upload(job, log()).expect(201)).body as RunInfo
+  const without = (from: number, to: number) =>
+    server
+      .call()
+      .patch(api(`/jobs/${job}/runs/${run.id}`))
+      .send({ without: [{ from, to, reason: 'a gust' }] })
+      .expect(200)
+  await without(12, 13)
+  const { body } = await ask(job, { runs: [run.id], massKg: 250, rotatingMassKg: 0 }).expect(200)
+  expect((body as { drag: string }).drag).toBe('assumed')
+  await without(3, 7.8)
+  await ask(job, { runs: [run.id], massKg: 250, rotatingMassKg: 0 }).expect(422)
+})

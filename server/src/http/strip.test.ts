@@ -95,6 +95,22 @@ describe('passes at the strip', () => {
     expect(made[0]!.splits[2]!.timeS).toBeCloseTo(Math.sqrt((2 * 201.168) / 5), 1)
   })
 
+  it('of a part that was left out by time are not taken', async () => {
+    const run = (await server.upload(job, log(2)).expect(201)).body as RunInfo
+    const leave = (from: number, to: number) =>
+      server
+        .call()
+        .patch(api(`/jobs/${job}/runs/${run.id}`))
+        .send({ without: [{ from, to, reason: 'the belt slipped' }] })
+        .expect(200)
+    // The first pass lies between 5 and 19 s.
+    await leave(8, 9)
+    const one = (await post({ run: run.id }).expect(201)).body as Pass
+    expect(one.from!).toBeGreaterThan(30)
+    await leave(0, 1000)
+    expect((await post({ run: run.id }).expect(422)).text).toMatch(/was left out by time/)
+  })
+
   it('a slip is noted with reaction left out, changed, compared and taken back', async () => {
     const weather = { temperatureC: 25, pressureKpa: 99, humidityPct: 40 }
     const slip = {

@@ -18,7 +18,8 @@ export interface LineHearer {
 const AGAIN_AFTER = 1000
 /** Characters of a line, at the most: what has no end of a line is no text. */
 const LONGEST = 8192
-const SERIAL = /^(\/dev\/[\w./-]+|COM\d{1,3})$/i
+/** What serial ports are called: any other file of the machine is none. */
+const SERIAL = /^(\/dev\/(?:(?:tty|rfcomm|cu\.)[\w.-]*|(?:serial\/by-(?:id|path)|pts)\/[\w.:-]+)|COM\d{1,3})$/i
 const HOST = /^(?:tcp:\/\/)?([\w.-]+|\[[\da-f:]+\]):(\d{1,5})$/i
 
 /**

@@ -2,12 +2,12 @@ import { TABLE_STEPS, type DangerKind } from '../../refusal/dangers'
 import {
   benchFaultsSchema,
   benchMachineSchema,
-  benchSchema,
   benchStateSchema,
   benchWaySchema,
   benchWriteSchema,
   reasonedSchema,
 } from '../bench'
+import { benchSchema } from '../benchChoice'
 import { jobSchema } from '../job'
 import { diagnosisSchema, openCaseSchema, trainerBenchSchema, trainingSchema, workshopSchema } from '../trainer'
 import { del, get, list, make, patch, post, put, type AnySchema } from './call'

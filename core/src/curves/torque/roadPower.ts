@@ -1,4 +1,5 @@
 import { firstFrom } from '../../run/firstFrom'
+import { isWithout, touchesWithout, type LeftOutSpan } from '../../run/leftOutByTime'
 import { stretchesOf } from '../../run/stretches'
 import { addAt, banded } from '../../numbers/banded'
 import { NINETY } from '../../numbers/ninety'
@@ -14,6 +15,8 @@ export interface RoadColumns {
   speed: Float32Array
   /** m above anything; where the log has it, slope is taken out by it */
   altitude?: Float32Array | undefined
+  /** left out by time, s: no pull and no coast-down is read there */
+  without?: readonly Pick<LeftOutSpan, 'from' | 'to'>[] | null | undefined
 }
 
 /** What moves: mass with its rider, and what turns as mass beside it, kg. */
@@ -83,11 +86,12 @@ export function roadPower(runs: readonly RoadColumns[], { massKg, rotatingMassKg
   const ratios: number[] = []
   const told: boolean[] = []
   runs.forEach((columns, run) => {
-    const { time, rpm, throttle } = columns
+    const { time, rpm, throttle, without } = columns
+    const isOut = (row: number): boolean => !!without && isWithout(without, time[row]!)
     const widest = throttle.reduce((most, one) => (one > most ? one : most), 0)
     for (const { kind, from, to } of stretchesOf(time, rpm, throttle)) {
       const [first, last] = [firstFrom(time, from), firstFrom(time, to)]
-      if (kind !== 'sweep' || !(throttle[(first + last) >> 1]! >= WIDE * widest)) continue
+      if (kind !== 'sweep' || !(throttle[(first + last) >> 1]! >= WIDE * widest) || isOut((first + last) >> 1)) continue
       const ratio = ratioOf(columns, first, last)
       if (ratio === null) continue
       ratios.push(ratio)
@@ -95,7 +99,7 @@ export function roadPower(runs: readonly RoadColumns[], { massKg, rotatingMassKg
       told.push(climb !== null)
       const uphill = massKg * GRAVITY * (climb ?? 0)
       for (let i = first; i < last; i++) {
-        const slope = slopeAt(time, rpm, i, AROUND.pull, first, last)
+        const slope = isOut(i) ? null : slopeAt(time, rpm, i, AROUND.pull, first, last)
         if (slope !== null)
           pulled.push({
             run,
@@ -187,7 +191,7 @@ function slopeAt(
 
 /** Readings of the road slowing down with the clutch in, after a pull. */
 function coastAfter(
-  { time, rpm, throttle, speed }: RoadColumns,
+  { time, rpm, throttle, speed, without }: RoadColumns,
   from: number,
   ratio: number,
 ): { readings: { v: number; slope: number }[]; from: number; to: number } | null {
@@ -201,6 +205,7 @@ function coastAfter(
   let end = start
   while (end < until && isFree(end)) end++
   if (end - start < LEAST_ROWS || time[end - 1]! - time[start]! < COAST.seconds) return null
+  if (touchesWithout(without, time[start]!, time[end - 1]!)) return null
   const found: { v: number; slope: number }[] = []
   for (let i = start; i < end; i++) {
     if (Number.isNaN(metres[i]!)) continue

@@ -1,4 +1,5 @@
 import { NINETY } from '../../numbers/ninety'
+import { mean } from '../../numbers/mean'
 import { studentFactor } from '../../numbers/studentT'
 import { firstFrom } from '../../run/firstFrom'
 import type { Filters, RunColumns } from '../../run/run'
@@ -141,7 +142,6 @@ function countedRows(
 function heatAgainst(byRun: readonly CellOfRun[]): HeatAgainstMixture {
   const cells = new Map<string, CellOfRun[]>()
   for (const one of byRun) if (one.lambda < HOTTEST) cells.set(one.cell, [...(cells.get(one.cell) ?? []), one])
-  const mean = (values: readonly number[]): number => values.reduce((sum, one) => sum + one, 0) / values.length
   const pairs = [...cells.values()].flatMap((all) => {
     if (all.length < 2) return []
     const [lambda, heat] = [mean(all.map((one) => one.lambda)), mean(all.map((one) => one.heat))]

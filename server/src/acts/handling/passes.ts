@@ -4,6 +4,7 @@ import {
   namedRuns,
   passesIn,
   refused,
+  touchesWithout,
   USUAL_RULES,
   type FoundPass,
   type Job,
@@ -115,7 +116,10 @@ async function found(store: Store, job: Job, asked: NewPass, rules: StripRules):
   if (!time || !speed)
     throw refused('no-pass', `"${run.name}" has no road speed: note the slip of the pass by hand instead.`, 'run')
   const whole = { time, speed, ...(throttle && { throttle }) }
-  const passes = passesIn(run.part ? cropped(whole, run.part) : whole, rules)
+  const inside = passesIn(run.part ? cropped(whole, run.part) : whole, rules)
+  const passes = inside.filter(({ from, to }) => !touchesWithout(run.without, from, to))
+  if (inside.length > 0 && passes.length === 0)
+    throw refused('no-pass', `Every pass of "${run.name}" was left out by time: take it in again first.`, 'run')
   if (passes.length === 0)
     throw refused(
       'no-pass',

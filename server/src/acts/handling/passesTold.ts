@@ -1,11 +1,10 @@
 import {
   airDensity,
   densityAltitude,
-  firstFrom,
-  gearsOf,
   jobTarget,
-  mixtureOfGear,
+  passGears,
   targetAt,
+  unlessRefused,
   type Job,
   type KeptPass,
   type Pass,
@@ -16,13 +15,10 @@ import type { Store } from '../../store/database'
 import { listRuns } from '../../store/runs'
 import { listSets } from '../../store/sets'
 import { fieldFor, type Workshop } from '../questions/ask'
-import { unlessRefused } from '@yuzumix/core'
 import { readAsTold } from '../jobs/readAsTold'
 
 /** s by which a probe tells later where no field tells it; common practice. */
 const USUAL_LAG = 0.2
-/** Share of the widest opening from which a row is wide open. */
-const WIDE = 0.9
 
 /** Passes with the air they were made in, and what their gears were: spin, and mixture with the lag taken out. */
 export async function passesTold(
@@ -63,7 +59,8 @@ async function lagOf(workshop: Workshop, job: Job, runs: readonly RunInfo[], sig
   return told?.lag.lag ?? USUAL_LAG
 }
 
-const NEEDED = ['time', 'rpm', 'speed', 'throttle', 'gear', 'lambda1', 'lambda2'] as const
+const NEEDED = ['time', 'rpm', 'speed', 'throttle', 'gear'] as const
+const PROBES = ['lambda1', 'lambda2', 'lambda3', 'lambda4'] as const
 
 async function gearsOfRun(
   store: Store,
@@ -72,33 +69,19 @@ async function gearsOfRun(
   passes: readonly KeptPass[],
   lag: number,
 ): Promise<PassGear[][]> {
-  const columns = await readAsTold(store, run, NEEDED)
-  const [time, rpm, speed, throttle, gear, first, second] = NEEDED.map((one) => columns.get(one))
+  const columns = await readAsTold(store, run, [...NEEDED, ...PROBES])
+  const [time, rpm, speed, throttle, gear] = NEEDED.map((one) => columns.get(one))
   if (!time || !rpm || !speed) return passes.map(() => [])
-  const widest = throttle ? throttle.reduce((most, one) => (one > most ? one : most), 0) : 0
-  const isWide = (row: number): boolean => !throttle || throttle[row]! >= WIDE * widest
-  const lambda = first && second ? first.map((one, k) => (one + second[k]!) / 2) : first
+  const lambda = PROBES.flatMap((one) => columns.get(one) ?? [])
   const target = jobTarget(job)
-  return passes.map(({ from, to, liftedAtM, lifted }) => {
-    if (from === null || to === null) return []
-    const [start, end] = [firstFrom(time, from), firstFrom(time, to)]
-    // What was ridden after it was shut belongs to no gear.
-    let until = end
-    if (lifted && liftedAtM !== null) while (until > start && !isWide(until - 1)) until--
-    return gearsOf({ time, rpm, speed, ...(gear && { gear }) }, start, until).map((span): PassGear => {
-      const told = lambda ? mixtureOfGear(time, lambda, span, lag, isWide) : null
-      const middle = (span.from + span.to) >> 1
-      const wanted = targetAt(target, 'throttle', rpm[middle]!, throttle?.[middle] ?? 100)
-      return {
-        gear: span.gear,
-        fromS: time[span.from]!,
-        toS: time[span.to - 1]!,
-        spinPct: span.spinPct,
-        lambda: told?.lambda ?? null,
-        low: told?.low ?? null,
-        high: told?.high ?? null,
-        wantedPct: told ? 100 * (told.lambda / wanted - 1) : null,
-      }
-    })
-  })
+  const wantedAt = (at: number, opening: number): number => targetAt(target, 'throttle', at, opening)
+  return passes.map(({ from, to, liftedAtM, lifted }) =>
+    from === null || to === null
+      ? []
+      : passGears(
+          { time, rpm, speed, throttle, gear, lambda },
+          { from, to, lifted: lifted && liftedAtM !== null },
+          { lag, wantedAt },
+        ),
+  )
 }

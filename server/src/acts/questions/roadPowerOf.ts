@@ -16,10 +16,10 @@ import { readAsTold } from '../jobs/readAsTold'
 const NEEDED = ['time', 'rpm', 'throttle', 'speed'] as const
 
 /** Columns of a run, or those of its rows that lie in the stretch asked for. */
-function rowsOf(columns: ReadonlyMap<string, Float32Array>, { id, part }: RunInfo): RoadColumns {
+function rowsOf(columns: ReadonlyMap<string, Float32Array>, { id, part, without }: RunInfo): RoadColumns {
   const [time, rpm, throttle, speed] = NEEDED.map((channel) => columns.get(channel)!)
   const altitude = columns.get('altitude')
-  const whole: RoadColumns = { id, time: time!, rpm: rpm!, throttle: throttle!, speed: speed!, altitude }
+  const whole: RoadColumns = { id, time: time!, rpm: rpm!, throttle: throttle!, speed: speed!, altitude, without }
   return part ? cropped(whole, part) : whole
 }
 

@@ -1,6 +1,7 @@
 import {
   comparedWords,
   jetArea,
+  mean,
   nextStepWords,
   stripDay,
   type DayState,
@@ -54,5 +55,5 @@ export async function stripOf(workshop: Workshop, job: Job, signal: AbortSignal)
 /** Main jet of a state: the mean over its carburettors; null where none is noted. */
 function mainOf({ fitting }: RunSet): number | null {
   const mains = fitting?.fitted.flatMap((one) => one.main ?? []) ?? []
-  return mains.length ? mains.reduce((sum, one) => sum + one, 0) / mains.length : null
+  return mains.length ? mean(mains) : null
 }

@@ -30,7 +30,7 @@ const heat = computed(() => heatWords(props.beside.heat))
 
 <template>
   <template v-if="steady !== null || read.length">
-    <h3>Beside the mixture</h3>
+    <h3>Heat and duty</h3>
     <dl>
       <template v-if="steady !== null">
         <dt>Steadiness</dt>

@@ -208,7 +208,7 @@ function stepRun(step: 1 | -1): void {
             @log="showInLog"
             :stale="(selected && stale[selected.row]?.[selected.column]) ?? null"
         /></ElTabPane>
-        <ElTabPane label="Beside" name="beside"
+        <ElTabPane label="Heat and duty" name="beside"
           ><BesideTable v-if="beside && options" :beside="beside" :grid="options.grid" @select="selected = $event"
         /></ElTabPane>
         <ElTabPane :label="`Runs (${runs.length} of ${setRuns.length})`" name="runs"
