@@ -1,16 +1,13 @@
-import { spawn } from 'node:child_process'
 import { openAsBlob } from 'node:fs'
 import { readFile } from 'node:fs/promises'
 import { createWriteStream } from 'node:fs'
 import { once } from 'node:events'
 import { join } from 'node:path'
-import { fileURLToPath } from 'node:url'
 import { seededRandom } from '../core/src/numbers/random'
+import { builtServer } from './builtServer'
 import type { Measured } from './measured'
 import { python } from './python'
-import serverEnv from '../scripts/server-env.json'
 
-const PORT = 5396
 const PAIRS = 5
 const HEADER = 'time (s),rpm,throttle (%),lambda 1,lambda 2,torque (N·m),coolant (°C),intake (°C),battery (V),gear'
 
@@ -44,28 +41,15 @@ export async function importLog(folder: string): Promise<Measured[]> {
   const long = join(folder, 'three.csv')
   await writeLog(log, 1_000_000)
   await writeLog(long, 3_000_000)
-  const main = fileURLToPath(new URL('./main.js', import.meta.url))
-  const server = spawn(process.execPath, [main], {
-    // As it is started for people.
-    env: { ...serverEnv, ...process.env, YUZUMIX_DATA: join(folder, 'data'), PORT: String(PORT) },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  })
-  await once(server.stdout!, 'data')
-  const api = `http://127.0.0.1:${PORT}/api/v1`
+  const server = await builtServer(folder)
   try {
-    const job = (await (
-      await fetch(`${api}/jobs`, {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
-        body: '{"title":"bench"}',
-      })
-    ).json()) as { id: string }
+    const job = await server.newJob()
     const send = async (path: string): Promise<number> => {
       const form = new FormData()
       form.set('again', 'true')
       form.set('file', await openAsBlob(path), 'log.csv')
       const start = performance.now()
-      const answer = await fetch(`${api}/jobs/${job.id}/runs`, {
+      const answer = await fetch(`${server.address}/api/v1/jobs/${job}/runs`, {
         method: 'POST',
         body: form,
         // Between two imports a connection may be closed just as it is used again.
@@ -74,12 +58,12 @@ export async function importLog(folder: string): Promise<Measured[]> {
       if (answer.status !== 201) throw new Error(await answer.text())
       return performance.now() - start
     }
-    const idle = await memoryOf(server.pid!, 'VmRSS')
+    const idle = await memoryOf(server.pid, 'VmRSS')
     // The peak is the process's own, so what each length takes is asked before anything is repeated.
     await send(log)
-    const afterOne = (await memoryOf(server.pid!, 'VmHWM')) - idle
+    const afterOne = (await memoryOf(server.pid, 'VmHWM')) - idle
     await send(long)
-    const afterThree = (await memoryOf(server.pid!, 'VmHWM')) - idle
+    const afterThree = (await memoryOf(server.pid, 'VmHWM')) - idle
     // In turns, and the median of the ratios, because the machine's speed drifts within the minute.
     const pairs: { mine: number; theirs: number }[] = []
     for (let k = 0; k < PAIRS; k++) {
@@ -103,6 +87,6 @@ export async function importLog(folder: string): Promise<Measured[]> {
       },
     ]
   } finally {
-    server.kill()
+    await server.stop()
   }
 }

@@ -11,6 +11,7 @@ import { overlayOfRuns } from './overlay'
 import { resolveWhileDragging } from './resolve'
 import { soakTheBench } from './soak'
 import { solveAgainstScipy } from './solve'
+import { viewLongLog } from './viewer'
 import { coarseAgainstScipy } from './ways'
 
 const folder = await mkdtemp(join(tmpdir(), 'yuzumix-bench-'))
@@ -26,6 +27,7 @@ try {
     adaptiveAgainstFixed,
     soakTheBench,
     importLog,
+    viewLongLog,
     firstView,
   ]) {
     console.log(`measuring: ${measure.name} ...`)

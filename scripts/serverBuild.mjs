@@ -19,6 +19,11 @@ export const SERVER_BUILD = {
   format: 'esm',
   target: 'node20',
   sourcemap: true,
-  external: [...Object.keys(dependencies).filter((name) => !name.startsWith('@yuzumix/')), 'yup', 'papaparse'],
+  external: [
+    ...Object.keys(dependencies).filter((name) => !name.startsWith('@yuzumix/')),
+    'yup',
+    'papaparse',
+    '@playwright/test',
+  ],
   logLevel: 'warning',
 }

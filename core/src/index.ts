@@ -92,7 +92,7 @@ export {
   type SetAside,
 } from './run/run'
 export { assembleRun, channelsFor, type ColumnPurpose, isLeftOut, knownBeside } from './run/runColumns'
-export { leastMost, type Levels, levelsOf } from './run/levels'
+export { leastMost, type Levels, levelsOf, rowsByColumn } from './run/levels'
 export { firstFrom } from './run/firstFrom'
 export { type SetAsideSpan, setAsideSpans } from './run/setAsideSpans'
 export { cropped, type NamedStretch, stretchId } from './run/partOfRun'

@@ -1,5 +1,6 @@
 import { seededRandom } from '../numbers/random'
-import { leastMost, levelsOf } from './levels'
+import { firstFrom } from './firstFrom'
+import { leastMost, levelsOf, rowsByColumn } from './levels'
 import { pyramidOf } from './pyramid'
 
 const { uniform } = seededRandom(4)
@@ -14,11 +15,13 @@ it('the least and the most of any rows are those of a plain search', () => {
     const wanted = known.length
       ? [known.reduce((a, b) => Math.min(a, b)), known.reduce((a, b) => Math.max(a, b))]
       : null
-    expect(leastMost(levels, from, to)).toEqual(wanted)
+    const told: [number, number] = [NaN, NaN]
+    expect(leastMost(levels, from, to, told) ? told : null).toEqual(wanted)
   }
-  expect(leastMost(levels, -5, 1e9)).not.toBeNull()
-  expect(leastMost(levelsOf(new Float32Array(0)), 0, 0)).toBeNull()
-  expect(leastMost(levelsOf(Float32Array.of(NaN, NaN)), 0, 2)).toBeNull()
+  const out: [number, number] = [NaN, NaN]
+  expect(leastMost(levels, -5, 1e9, out)).toBe(true)
+  expect(leastMost(levelsOf(new Float32Array(0)), 0, 0, out)).toBe(false)
+  expect(leastMost(levelsOf(Float32Array.of(NaN, NaN)), 0, 2, out)).toBe(false)
 })
 
 it('even parts of a span hold what a plain search finds in them', () => {
@@ -29,4 +32,21 @@ it('even parts of a span hold what a plain search finds in them', () => {
     expect(min[k]!).toBeLessThanOrEqual(within.reduce((a, b) => Math.min(a, b)))
     expect(max[k]!).toBeGreaterThanOrEqual(within.reduce((a, b) => Math.max(a, b)))
   })
+})
+
+it('columns of a screen begin where their time does, a few rows earlier where they hold many, and leave none out', () => {
+  const time = Float32Array.from(values, (_, k) => k / 100)
+  for (const [from, to, columns] of [
+    [0, 700.01, 100],
+    [3.3, 690, 800],
+    [20, 21, 300],
+  ] as const) {
+    const rows = rowsByColumn(time, from, to, columns)
+    const each = (rows[columns]! - rows[0]!) / columns
+    rows.forEach((row, x) => {
+      const own = firstFrom(time, from + ((to - from) * x) / columns)
+      expect(own - row).toBeGreaterThanOrEqual(0)
+      expect(own - row).toBeLessThanOrEqual(each / 4)
+    })
+  }
 })

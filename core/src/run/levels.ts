@@ -1,3 +1,5 @@
+import { firstFrom } from './firstFrom'
+
 /** The least and the most of a column over ever more rows, so that a long log is drawn as quickly as a short one. */
 export interface Levels {
   values: Float32Array
@@ -32,31 +34,52 @@ export function levelsOf(values: Float32Array): Levels {
 }
 
 /**
- * The least and the most of some rows; null where nothing was read. Takes as long for a million rows as for a few dozen.
+ * First row of each column of a screen, and of the one after the last. Where a column holds many rows it begins with a whole group
+ * of them: no row is lost, none stands a quarter of a column away, and single rows need not be looked at.
+ *
+ * @param time s, rising; @param from, to s of the view
+ */
+export function rowsByColumn(time: Float32Array, from: number, to: number, columns: number): Int32Array {
+  const rows = new Int32Array(columns + 1)
+  for (let x = 0; x <= columns; x++) rows[x] = firstFrom(time, from + ((to - from) * x) / columns)
+  if (rows[columns]! - rows[0]! < 4 * STEP * columns) return rows
+  return rows.map((row) => (row < time.length ? row - (row % STEP) : row))
+}
+
+/**
+ * The least and the most of some rows, into `out`. Takes as long for a million rows as for a few dozen.
  *
  * @param from first row; @param to the one after the last
+ * @param out written over, so that ten thousand of them a frame leave nothing to be tidied up
+ * @returns whether anything was read
  * @example
- * leastMost(levelsOf(Float32Array.of(3, 1, 2)), 0, 2) // [1, 3]
+ * leastMost(levelsOf(Float32Array.of(3, 1, 2)), 0, 2, [0, 0]) // true
  */
-export function leastMost({ values, least, most }: Levels, from: number, to: number): [number, number] | null {
-  let [low, high] = [Infinity, -Infinity]
-  const take = (a: number, b: number): void => {
-    if (a < low) low = a
-    if (b > high) high = b
-  }
-  let [start, end, level] = [Math.max(0, from), Math.min(values.length, to), -1]
-  while (start < end) {
-    const [a, b] = level < 0 ? [values, values] : [least[level]!, most[level]!]
+export function leastMost({ values, least, most }: Levels, from: number, to: number, out: [number, number]): boolean {
+  let low = Infinity
+  let high = -Infinity
+  let start = Math.max(0, from)
+  let end = Math.min(values.length, to)
+  for (let level = -1; start < end; level++) {
+    const lows = level < 0 ? values : least[level]!
+    const highs = level < 0 ? values : most[level]!
     const hasNext = level + 1 < least.length
-    while (start < end && (!hasNext || start % STEP !== 0)) {
-      take(a[start]!, b[start]!)
-      start++
+    // Up to where whole groups begin, and down to where they end; NaN is neither less nor more.
+    const first = hasNext ? Math.min(end, Math.ceil(start / STEP) * STEP) : end
+    const last = hasNext ? Math.max(first, Math.floor(end / STEP) * STEP) : end
+    for (let i = start; i < first; i++) {
+      if (lows[i]! < low) low = lows[i]!
+      if (highs[i]! > high) high = highs[i]!
     }
-    while (start < end && hasNext && end % STEP !== 0) {
-      end--
-      take(a[end]!, b[end]!)
+    for (let i = last; i < end; i++) {
+      if (lows[i]! < low) low = lows[i]!
+      if (highs[i]! > high) high = highs[i]!
     }
-    ;[start, end, level] = [start / STEP, end / STEP, level + 1]
+    start = first / STEP
+    end = last / STEP
+    if (first >= last) break
   }
-  return low <= high ? [low, high] : null
+  out[0] = low
+  out[1] = high
+  return low <= high
 }

@@ -59,10 +59,21 @@ export async function fetchColumns(
   return needed.map(({ run }) => assembleRun(run, (channel) => columns.get(keyOf(run, channel))?.slice() ?? null))
 }
 
-/** All columns of one run as they are to be read, by channel: what a log is drawn from. */
-export async function fetchLog(job: string, run: RunInfo): Promise<Map<string, Float32Array>> {
-  const channels = run.channels.map((one) => one.channel)
-  const columns = await fetchStored(job, [{ run, channels }])
+/**
+ * Columns of one run as they are to be read, by channel: what a log is drawn from.
+ *
+ * @param channels those that are wanted
+ */
+export async function fetchLog(
+  job: string,
+  run: RunInfo,
+  channels: readonly string[],
+): Promise<Map<string, Float32Array>> {
+  // Probes that were exchanged are read from each other's column.
+  const swapped = run.readAs?.exchanged
+    ? run.channels.map((one) => one.channel).filter((one) => /^lambda[12]$/.test(one))
+    : []
+  const columns = await fetchStored(job, [{ run, channels: [...new Set([...channels, ...swapped])] }])
   const stored = (channel: string): Float32Array | null => columns.get(keyOf(run, channel)) ?? null
   return new Map(
     channels.flatMap((channel) => {

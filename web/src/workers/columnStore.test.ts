@@ -27,6 +27,19 @@ describe('columns that a worker holds', () => {
     expect(keyOf(usual)).not.toBe(keyOf(other))
     expect(columnStore().columnsOf([usual])).toEqual([])
   })
+  it('are others once a part was left out by time, stretches were made or it became a ride; a name changes nothing', () => {
+    const stretch = { id: 's', name: 'up', kind: 'sweep' as const, from: 1, to: 4, gear: null }
+    const asked = info({ without: null, stretches: null, kind: 'sweep' })
+    const others = [
+      info({ ...asked, without: [{ from: 0, to: 1, reason: 'traffic' }] }),
+      info({ ...asked, without: [{ from: 0, to: 2, reason: 'traffic' }] }),
+      info({ ...asked, stretches: [stretch] as unknown as RunInfo['stretches'] }),
+      info({ ...asked, kind: 'road' }),
+    ]
+    expect(new Set([asked, ...others].map(keyOf)).size).toBe(5)
+    const renamed = info({ ...asked, stretches: [{ ...stretch, name: 'hill' }] as unknown as RunInfo['stretches'] })
+    expect(keyOf(renamed)).toBe(keyOf(others[2]!))
+  })
   it('a run left out as a whole has no band', () => {
     const { add, columnsOf } = columnStore()
     const out = info({ leftOut: { fromRpm: null, toRpm: null, reason: 'cold' } })

@@ -1,8 +1,14 @@
 import { knownBeside, type ColumnsOf, type RunColumns, type RunInfo } from '@yuzumix/core'
 
-/** Names a run's columns: another gauge scale makes other ones, and so does another way to read them. */
-export const keyOf = ({ id, gaugeScale, readAs }: RunInfo): string =>
-  `${id} ${gaugeScale ?? ''}${readAs ? JSON.stringify(readAs) : ''}`
+/**
+ * Names a run's columns: another gauge scale makes other ones, and so do another way to read them, what was left out by time, and
+ * what its stretches were made.
+ */
+export function keyOf({ id, gaugeScale, readAs, without, stretches, kind }: RunInfo): string {
+  const bounds = stretches?.map((one) => [one.kind, one.from, one.to]) ?? null
+  const spans = without?.map((one) => [one.from, one.to]) ?? null
+  return JSON.stringify([id, gaugeScale, readAs, spans, bounds, kind === 'road'])
+}
 
 /** Columns that a worker was given. They come once and stay; what is known beside them may change at any time. */
 export function columnStore() {

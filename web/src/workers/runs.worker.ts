@@ -1,13 +1,19 @@
 import { expose } from 'comlink'
 import {
+  cellSpans,
   heldZonesOfRuns,
   overlay,
   rulerOver,
+  setAsideSpans,
   type CurveOptions,
+  type Filters,
   type HeldChoice,
+  type LoadGrid,
   type Overlay,
   type RunColumns,
   type RunInfo,
+  type SetAsideSpan,
+  type Span,
 } from '@yuzumix/core'
 import { columnStore } from './columnStore'
 
@@ -26,6 +32,12 @@ export interface HeldSpan {
   toRpm: number
 }
 
+/** What of a run does not count for the mixture, and when it fed each cell of the field; null where it fed none. */
+export interface CountedRun {
+  setAside: SetAsideSpan[]
+  fed: Span[][][] | null
+}
+
 /** Curves of runs, off the interface's thread. */
 const runsWorker = {
   addRun(key: string, run: RunColumns): void {
@@ -38,6 +50,12 @@ const runsWorker = {
     return picked.map((runs, k) =>
       ruler && runs.length ? overlay(runs, ruler, options, factor, stops[k]!.stop) : null,
     )
+  },
+  counted(run: RunInfo, grid: LoadGrid, lag: number, filters: Filters): CountedRun {
+    const [columns] = columnsOf([run])
+    if (!columns) return { setAside: [], fed: null }
+    const how = { loadAxis: grid.loadAxis, lag, filters }
+    return { setAside: setAsideSpans(columns, how), fed: cellSpans(columns, grid, how) }
   },
   held(runs: readonly RunInfo[], choice: HeldChoice): HeldSpan[] {
     return heldZonesOfRuns(columnsOf(runs), choice).map(({ load, fromRpm, toRpm }) => ({ load, fromRpm, toRpm }))

@@ -31,7 +31,7 @@ function setUp(first: OverlayWish | null) {
   let ended = 0
   const connect = (): Connected<RunsWorker> => ({
     remote: {
-      addRun: (key: string) => Promise.resolve(void sent.push(key.trim())),
+      addRun: (key: string) => Promise.resolve(void sent.push((JSON.parse(key) as [string])[0])),
       overlays: (stops: { runs: unknown[] }[]) =>
         new Promise((resolve) => overlays.push({ runs: stops[0]!.runs.length, give: (name) => resolve([{ name }]) })),
       held: () => new Promise((resolve) => held.push({ give: (load) => resolve([{ load, fromRpm: 1, toRpm: 2 }]) })),

@@ -65,12 +65,13 @@ function walk(event: KeyboardEvent): void {
   >
     <svg :width="width" :height="height" aria-hidden="true">
       <text v-for="{ load, row } in rows" :key="load" :x="LEFT - 6" :y="y(row) + 4" text-anchor="end">{{ load }}</text>
-      <template v-for="{ row } in rows" :key="row">
+      <!-- The cursor moves at every frame; what it moves over stays as it is. -->
+      <g v-for="{ row } in rows" :key="row" v-memo="[grid, spans, chosen, wide]">
         <g
           v-for="(rpm, column) in grid.rpm"
           :key="rpm"
           :data-at="`${rpm}:${grid.load[row]}`"
-          :class="{ here: is(at, row, column), chosen: is(chosen, row, column), fed: side(row, column) > 0 }"
+          :class="{ chosen: is(chosen, row, column), fed: side(row, column) > 0 }"
           @click="choose(row, column)"
         >
           <title>{{ words(row, column) }}</title>
@@ -84,7 +85,15 @@ function walk(event: KeyboardEvent): void {
             class="mark"
           />
         </g>
-      </template>
+      </g>
+      <rect
+        v-if="at"
+        :x="x(at.column) - wide / 2"
+        :y="y(at.row) - HIGH / 2"
+        :width="wide - 1"
+        :height="HIGH - 1"
+        class="here"
+      />
     </svg>
   </div>
 </template>
@@ -112,7 +121,9 @@ text {
   stroke: var(--yuzu);
   stroke-width: 2;
 }
-.here .frame {
+.here {
+  fill: none;
+  pointer-events: none;
   stroke: var(--ink);
   stroke-width: 2;
 }

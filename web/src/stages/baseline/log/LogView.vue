@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton, ElCheckbox, ElCheckboxGroup, ElInput } from 'element-plus'
+import { ElButton, ElInput } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import { cellAt, firstFrom, LOAD_UNITS } from '@yuzumix/core'
 import { useRouter } from 'vue-router'
@@ -15,6 +15,8 @@ import { figureOf, type Lane, type Span } from './drawLog'
 import LeavePanel from './LeavePanel.vue'
 import LogCanvas from './LogCanvas.vue'
 import LogCells from './LogCells.vue'
+import LogChannels from './LogChannels.vue'
+import LogStretches from './LogStretches.vue'
 import { useLog } from './useLog'
 
 /** A run over its seconds: channels chosen by eye, its stretches, and what does not count and why. */
@@ -40,13 +42,10 @@ const {
 const at = ref<number | null>(null)
 const brushed = ref<Span | null>(null)
 const stretch = ref<string | null>(null)
-const named = ref('')
-const one = computed(() => stretches.value.find((each) => each.id === stretch.value) ?? null)
 watch(
   () => run.value?.id,
   () => ([at.value, brushed.value, stretch.value] = [null, null, null]),
 )
-watch(one, (now) => (named.value = now?.name ?? ''))
 
 const row = computed(() => (at.value === null ? -1 : Math.min(time.value.length - 1, firstFrom(time.value, at.value))))
 const display = useDisplay()
@@ -57,13 +56,9 @@ const asRead = (lane: Omit<Lane, 'figure'>): Lane =>
     : { ...lane, figure: figureOf }
 const lanes = computed(() => stored.value.map(asRead))
 const all = computed(() => allStored.value.map(asRead))
-const valueOf = ({ levels, figure }: Lane): string => {
-  const value = levels.values[row.value]
-  return value === undefined || Number.isNaN(value) ? '–' : figure(value)
-}
 /** Why what stands at the cursor does not count; empty where it does. */
 const why = computed(() =>
-  at.value === null ? '' : (shaded.value.find((span) => at.value! >= span.from && at.value! <= span.to)?.reason ?? ''),
+  at.value === null ? '' : (shaded.value.find(({ from, to }) => at.value! >= from && at.value! <= to)?.reason ?? ''),
 )
 function choose(id: string): void {
   stretch.value = id
@@ -71,15 +66,6 @@ function choose(id: string): void {
   const room = 0.25 * (to - from)
   view.value = { from: Math.max(whole.value.from, from - room), to: Math.min(whole.value.to, to + room) }
 }
-async function split(): Promise<void> {
-  if (one.value && at.value !== null && (await change({ split: one.value.id, at: at.value }))) stretch.value = null
-}
-async function join(): Promise<void> {
-  const k = stretches.value.findIndex((each) => each.id === one.value?.id)
-  const next = stretches.value.slice(k + 1).find((each) => each.kind === one.value?.kind)
-  if (one.value && next && (await change({ join: [one.value.id, next.id] }))) stretch.value = null
-}
-const rename = (): unknown => one.value && named.value.trim() && change({ id: one.value.id, name: named.value.trim() })
 /** The cell of the field that the engine stood in at the cursor. */
 const grid = computed(() => options.value?.grid ?? null)
 const columnAt = (channel: string): number =>
@@ -196,30 +182,8 @@ function showBrushed(): void {
         :without="run.without ?? []"
         @leave="changeRun({ without: $event.length ? $event : null })"
       />
-      <h2>Channels</h2>
-      <ElCheckboxGroup v-model="shown" class="channels" aria-label="Channels shown">
-        <div v-for="lane in all" :key="lane.channel" class="channel">
-          <ElCheckbox :value="lane.channel" :label="lane.title" size="small" />
-          <span class="figures">{{ valueOf(lane) }} {{ lane.unit }}</span>
-        </div>
-      </ElCheckboxGroup>
-      <h2>Stretches</h2>
-      <p v-if="stretches.length === 0" class="soft">None found: a throttle is needed to tell them apart.</p>
-      <div v-if="one" class="own">
-        <ElInput v-model="named" size="small" maxlength="160" aria-label="Name of the stretch" @change="rename" />
-        <ElButton size="small" :disabled="at === null || at <= one.from || at >= one.to" @click="split"
-          >Split at the cursor</ElButton
-        >
-        <ElButton size="small" @click="join">Join with the next {{ one.kind }}</ElButton>
-      </div>
-      <ol class="stretches">
-        <li v-for="each in stretches" :key="each.id">
-          <button type="button" :aria-pressed="each.id === stretch" @click="choose(each.id)">
-            <span>{{ each.name }}</span>
-            <span class="figures">{{ plain(each.from, 1) }} to {{ plain(each.to, 1) }} s</span>
-          </button>
-        </li>
-      </ol>
+      <LogChannels v-model:shown="shown" :lanes="all" :row="row" />
+      <LogStretches v-model:chosen="stretch" :stretches="stretches" :at="at" :change="change" @choose="choose" />
     </template>
   </StageSplit>
 </template>
@@ -240,16 +204,6 @@ function showBrushed(): void {
 h2 {
   margin: 10px 0 4px;
 }
-.channels {
-  display: grid;
-}
-.channel,
-.stretches button {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  gap: 8px;
-}
 .name {
   display: grid;
   gap: 2px;
@@ -266,32 +220,5 @@ h2 {
   color: inherit;
   font: 12px var(--figures);
   cursor: pointer;
-}
-.own {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
-  margin-bottom: 8px;
-}
-.own :deep(.el-button + .el-button) {
-  margin-left: 0;
-}
-.stretches {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-.stretches button {
-  width: 100%;
-  padding: 4px 6px;
-  border: 0;
-  background: none;
-  color: inherit;
-  font: inherit;
-  text-align: left;
-  cursor: pointer;
-}
-.stretches button[aria-pressed='true'] {
-  background: var(--yuzu-soft);
 }
 </style>

@@ -1,9 +1,7 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import {
-  cellSpans,
   channelTitle,
   levelsOf,
-  setAsideSpans,
   type FieldOptions,
   type NamedStretch,
   type RunInfo,
@@ -13,9 +11,11 @@ import {
   type Span,
 } from '@yuzumix/core'
 import { api } from '@/api/client'
-import { fetchColumns, fetchLog } from '@/api/columns'
+import { fetchLog } from '@/api/columns'
 import { useJob } from '@/job/openJob'
 import { useLookedAt } from '@/job/lookedAt'
+import { runsWorker } from '@/workers/connect'
+import { plainCopy, useRunWorker } from '@/workers/useRunWorker'
 import type { Lane } from './drawLog'
 
 const nextFrame = (): Promise<unknown> => new Promise((done) => requestAnimationFrame(() => setTimeout(done)))
@@ -39,42 +39,64 @@ export function useLog(options: () => FieldOptions | null) {
   /** when it fed each cell of the field */
   const fed = shallowRef<Span[][][] | null>(null)
   const stretches = shallowRef<NamedStretch[]>([])
-  const view = ref<Span>({ from: 0, to: 1 })
+  const view = shallowRef<Span>({ from: 0, to: 1 })
   const whole = shallowRef<Span>({ from: 0, to: 1 })
   const problem = ref('')
   const busy = ref(false)
   let round = 0
 
+  /** Lanes of some columns, in the order of the run's channels. */
+  const lanesOf = (now: RunInfo, columns: ReadonlyMap<string, Float32Array>): Omit<Lane, 'figure'>[] =>
+    now.channels.flatMap(({ channel, unit, min, max, header }) => {
+      const values = columns.get(channel)
+      const title = channelTitle(channel, header)
+      return values && channel !== 'time'
+        ? [{ channel, title, unit, levels: levelsOf(values), least: min, most: max }]
+        : []
+    })
+
+  /** What does not count, and what fed the field: worked out beside the interface, for hours of rows. */
+  const { run: work, problem: untold } = useRunWorker(runsWorker, () => open.job!.id, 'field')
+  const countWhat = (now: RunInfo): Promise<boolean> =>
+    work(async ({ send, ask }) => {
+      const asked = options()
+      if (!asked) return
+      const { grid, lag, filters } = plainCopy(asked)
+      const own = plainCopy(now)
+      await send([own])
+      const counted = await ask((worker) => worker.counted(own, grid, lag ?? 0, filters))
+      ;[shaded.value, fed.value] = [counted.setAside, counted.fed]
+    })
+
   async function load(now: RunInfo): Promise<void> {
     const mine = ++round
     ;[busy.value, problem.value] = [true, '']
     try {
-      const [columns, found] = await Promise.all([fetchLog(now.job, now), api.stretches(now.job, now.id)])
+      const channels = now.channels.map((one) => one.channel)
+      const usual = FIRST.filter((channel) => channels.includes(channel))
+      const first = usual.length ? usual : channels.filter((channel) => channel !== 'time').slice(0, 4)
+      // What is seen first is fetched first: two hours of twenty columns are 58 MB.
+      const columns = await fetchLog(now.job, now, ['time', ...first])
       if (mine !== round) return
       time.value = columns.get('time') ?? new Float32Array(0)
-      lanes.value = now.channels.flatMap(({ channel, unit, min, max, header }): Omit<Lane, 'figure'>[] => {
-        const values = columns.get(channel)
-        if (!values || channel === 'time') return []
-        return [
-          { channel, title: channelTitle(channel, header), unit, levels: levelsOf(values), least: min, most: max },
-        ]
-      })
-      const first = FIRST.filter((channel) => lanes.value.some((lane) => lane.channel === channel))
-      shown.value = first.length ? first : lanes.value.slice(0, 4).map((lane) => lane.channel)
-      stretches.value = found
+      lanes.value = lanesOf(now, columns)
+      shown.value = first
       whole.value = { from: time.value[0] ?? 0, to: Math.max(time.value.at(-1) ?? 1, (time.value[0] ?? 0) + 0.2) }
       view.value = whole.value
+      stretches.value = []
+      const found = await api.stretches(now.job, now.id)
+      if (mine !== round) return
+      stretches.value = found
+      await nextFrame()
+      const rest = channels.filter((channel) => !columns.has(channel))
+      const others = rest.length ? lanesOf(now, await fetchLog(now.job, now, rest)) : []
+      if (mine !== round) return
+      const all = new Map([...lanes.value, ...others].map((lane) => [lane.channel, lane]))
+      lanes.value = channels.flatMap((channel) => all.get(channel) ?? [])
       ;[shaded.value, fed.value] = [[], null]
       // What does not count is worked out once the log is to be seen.
       await nextFrame()
-      const [counted] = await fetchColumns(now.job, [now], 'field')
-      const asked = options()
-      if (mine === round && counted && asked) {
-        const { grid, lag, filters } = asked
-        const how = { loadAxis: grid.loadAxis, lag: lag ?? 0, filters }
-        shaded.value = setAsideSpans(counted, how)
-        fed.value = cellSpans(counted, grid, how)
-      }
+      await countWhat(now)
     } catch (error) {
       if (mine === round) problem.value = (error as Error).message
     } finally {
@@ -124,7 +146,7 @@ export function useLog(options: () => FieldOptions | null) {
     stretches,
     view,
     whole,
-    problem,
+    problem: computed(() => problem.value || untold.value),
     busy,
     change,
     changeRun,
