@@ -8,6 +8,7 @@ export const SERVER_BUILD = {
   entryPoints: {
     main: 'server/src/main.ts',
     worker: 'server/src/pool/worker.ts',
+    keep: 'server/src/keep.ts',
     demo: 'demo/main.ts',
     lines: 'demo/lines.ts',
     bench: 'benchmarks/main.ts',

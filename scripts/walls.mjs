@@ -118,6 +118,17 @@ export const WALLS = [
       ],
     ],
   },
+  {
+    files: ['server/src/folder/**/*.ts'],
+    ignores: TESTS,
+    forbidden: [
+      SERVER,
+      [
+        ['**/http/**', '**/sessions/**', '**/acts/**', '**/store/**', 'express', 'multer', 'sequelize'],
+        'The folder is kept whole without knowing what lies in its store.',
+      ],
+    ],
+  },
   // One test reads the sources.
   { files: ['web/src/**/*.{ts,vue}'], ignores: ['web/src/elementStyles.test.ts'], forbidden: [OVER_HTTP] },
   {

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import type { ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import compression from 'compression'
@@ -67,7 +68,14 @@ export function createApp({
       strictTransportSecurity: false,
     }),
   )
-  app.use(pinoHttp({ logger: log, customLogLevel: () => 'info', serializers: { req: asked, res: answered } }))
+  app.use(
+    pinoHttp({
+      logger: log,
+      genReqId: () => randomUUID(),
+      customLogLevel: () => 'info',
+      serializers: { req: asked, res: answered },
+    }),
+  )
   app.use(sameOriginOnly(open))
   const api = express.Router()
   api.use(compression())

@@ -2,7 +2,9 @@ import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { pino } from 'pino'
+import { isRefusal } from '@yuzumix/core'
 import { createApp } from './app'
+import { keepDaily } from './acts/keeping/daily'
 import { openBenches } from './sessions/benches'
 import { hurriedClock, wallClock } from './rigs/clock'
 import { streams } from './stream/stream'
@@ -17,7 +19,12 @@ const host = process.env['HOST'] ?? '127.0.0.1'
 const open = !['127.0.0.1', 'localhost', '::1'].includes(host)
 const log = pino({ level: process.env['YUZUMIX_LOG'] ?? 'warn' })
 
-const store = await openStore(dataFolder())
+const store = await openStore(dataFolder()).catch((error: unknown) => {
+  // In words, and nothing else: what is wrong with the folder is not ours.
+  if (!isRefusal(error)) throw error
+  console.error(error.message)
+  process.exit(1)
+})
 const pool = openPool()
 // Tests may have rigs live faster than the clock on the wall.
 const times = Number(process.env['YUZUMIX_RIG_CLOCK'] ?? 1)
@@ -27,9 +34,11 @@ const server = createApp({ store, pool, benches, root, version, open, log }).lis
 server.on('upgrade', stream.upgrade)
 server.requestTimeout = 0
 server.on('listening', () => {
-  const address = server.address()
-  const at = typeof address === 'object' && address ? address.port : port
-  console.log(`Yuzumix ${version} is at http://${host.includes(':') ? `[${host}]` : host}:${at}/`)
+  const bound = server.address()
+  const at = typeof bound === 'object' && bound ? bound.port : port
+  const address = `http://${host.includes(':') ? `[${host}]` : host}:${at}/`
+  store.tellAddress(address)
+  console.log(`Yuzumix ${version} is at ${address}`)
 })
 server.on('error', (error: NodeJS.ErrnoException) => {
   console.error(error.code === 'EADDRINUSE' ? `Port ${port} is taken. Set PORT to another one.` : error.message)
@@ -37,12 +46,15 @@ server.on('error', (error: NodeJS.ErrnoException) => {
   void stop()
 })
 
+const daily = keepDaily(store, log)
+
 let stopping = false
 async function stop(): Promise<void> {
   if (stopping) return
   stopping = true
   server.close()
   stream.close()
+  await daily.stop()
   server.closeAllConnections()
   await benches.closeAll()
   await pool.close()

@@ -14,6 +14,7 @@ export const router = createRouter({
   routes: [
     { path: '/', name: 'jobs', component: () => import('./pages/jobs/JobsView.vue') },
     { path: '/shelf', name: 'shelf', component: () => import('./pages/shelf/ShelfView.vue') },
+    { path: '/safekeeping', name: 'safekeeping', component: () => import('./pages/keeping/KeepingView.vue') },
     { path: '/trainer', name: 'trainer', component: () => import('./pages/trainer/TrainerView.vue') },
     {
       path: '/jobs/:job',

@@ -13,6 +13,7 @@ const PROBLEMS: Record<number, string> = {
   413: 'The file is too large.',
   415: 'The body is of another kind than this call takes.',
   422: 'The input is in order but nothing can be made of it.',
+  507: 'The disk is full; nothing was stored.',
 }
 
 /** The OpenAPI 3.1 document of the HTTP interface, from the contract. @param version of the application */

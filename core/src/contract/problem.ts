@@ -1,4 +1,4 @@
-import { array, number, object, string } from 'yup'
+import { array, boolean, number, object, string } from 'yup'
 import { choice, closed, words } from './fields'
 
 /** One thing at fault, as a problem document names it. */
@@ -24,4 +24,14 @@ export const problemSchema = object({
 }).meta({ ref: 'Problem' })
 
 /** Answer of GET /health. */
-export const healthSchema = closed({ status: choice(['ok']).required(), version: words() }).meta({ ref: 'Health' })
+export const healthSchema = closed({
+  status: choice(['ok']).required(),
+  version: words(),
+  space: closed({
+    freeMb: number().strict().min(0).required(),
+    isShort: boolean().strict().required().meta({ description: 'less than 5 % or 500 MB' }),
+    said: words(200),
+  })
+    .required()
+    .meta({ description: 'room on the disk that the data lie on' }),
+}).meta({ ref: 'Health' })

@@ -52,6 +52,14 @@ export const REFUSALS = {
   'somebody-else-drives': 'Somebody else drives',
   'kept-change': 'The controller was changed',
 
+  // The folder that everything lies in.
+  'folder-taken': 'Another Yuzumix has this folder',
+  'folder-closed': 'The folder cannot be used',
+  'store-damaged': 'The store cannot be opened',
+  'store-newer': 'A newer Yuzumix made this store',
+  'backup-damaged': 'The backup is not sound',
+  'disk-full': 'The disk is full',
+
   // How it was asked.
   'no-answer': 'No answer',
   'not-json': 'Not JSON',

@@ -1,4 +1,5 @@
 import { ALL_CALLS, changesMachine, openapi, STEP_LIMITS } from '@yuzumix/core'
+import { spaceLeft, spaceWords } from '../folder/space'
 import type { Benches } from '../sessions/benches'
 import { archiveHandlers } from './archive'
 import { benchHandlers } from './bench'
@@ -8,6 +9,7 @@ import type { Handlers } from './handlers'
 import { handlingHandlers } from './handling'
 import { handOverHandlers } from './handOver'
 import { jobHandlers } from './jobs'
+import { keepingHandlers } from './keeping'
 import { questionHandlers } from './questions'
 import { runHandlers } from './runs'
 import { setHandlers } from './sets'
@@ -31,15 +33,21 @@ const gatesOfCalls = (): object[] =>
         ],
   )
 
+const told = async (folder: string): Promise<object> => {
+  const space = await spaceLeft(folder)
+  return { freeMb: Math.round(space.free / 1e6), isShort: space.isShort, said: spaceWords(space) }
+}
+
 /** What answers every call of the contract: one that lacks its handler does not compile. */
 export function handlersOf(context: Workshop, benches: Benches, version: string): Handlers {
   // Put together when it is first asked for: that takes a fifth of a start.
   let document: ReturnType<typeof openapi> | undefined
   return {
-    health: () => ({ status: 'ok', version }),
+    health: async () => ({ status: 'ok', version, space: await told(context.store.folder) }),
     document: () => (document ??= openapi(version)),
     rules: () => ({ steps: STEP_LIMITS, gates: gatesOfCalls() }),
     ...jobHandlers(context, benches),
+    ...keepingHandlers(context, benches),
     ...archiveHandlers(context),
     ...entryHandlers(context),
     ...runHandlers(context),

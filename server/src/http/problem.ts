@@ -2,11 +2,25 @@ import type { ErrorRequestHandler, RequestHandler } from 'express'
 import multer from 'multer'
 import type { Logger } from 'pino'
 import { isRefusal, Refusal, refused } from '@yuzumix/core'
+import { isDiskFull } from '../folder/space'
 import { STATUS_OF } from './statusOf'
 
 /** A refusal that says what was not found. */
 export const notFound = (what: string): Refusal =>
   new Refusal('not-found', `There is no such ${what}. It may have been deleted.`)
+
+/** What is wrong with a form, for people. */
+const UPLOAD_WORDS: Partial<Record<string, string>> = {
+  LIMIT_PART_COUNT: 'The form has too many parts.',
+  LIMIT_FILE_COUNT: 'Send one file in the part "file".',
+  LIMIT_FIELD_KEY: 'The name of a part is too long.',
+  LIMIT_FIELD_VALUE: 'A part of the form is too long.',
+  LIMIT_FIELD_COUNT: 'The form has too many parts.',
+  MISSING_FIELD_NAME: 'A part of the form has no name.',
+}
+/** What is said of a form that cannot be taken apart: the parser's own words help nobody. */
+export const UPLOAD_BROKEN =
+  'The form is broken or was cut off: send it again, as multipart/form-data with its boundary.'
 
 /** What a known error means to whoever asked; undefined for a fault of our own. */
 function refusalFrom(error: unknown): Refusal | undefined {
@@ -17,9 +31,11 @@ function refusalFrom(error: unknown): Refusal | undefined {
       ? 'The file is too large.'
       : error.code === 'LIMIT_UNEXPECTED_FILE'
         ? 'Send one file in the part "file".'
-        : error.message
+        : (UPLOAD_WORDS[error.code] ?? UPLOAD_BROKEN)
     return refused(isLarge ? 'too-large' : 'upload-refused', message, error.field ?? 'file')
   }
+  if (isDiskFull(error))
+    return new Refusal('disk-full', 'The disk is full: nothing was stored. Make room on it, then do the same again.')
   const { type, status } = error as { type?: string; status?: number }
   if (type === 'entity.parse.failed')
     return new Refusal('not-json', 'The body is not JSON. Send valid JSON with Content-Type application/json.')
@@ -32,16 +48,17 @@ function refusalFrom(error: unknown): Refusal | undefined {
 
 /** Turns every error into a problem document. Faults of our own are logged and told without their insides. */
 export function problemHandler(log: Logger): ErrorRequestHandler {
-  return (error, _request, response, next) => {
+  return (error, request, response, next) => {
     if (response.headersSent) return next(error)
     // Whoever asked has gone, and what was being worked out for them was called off: no fault, and nobody to tell.
     if (response.destroyed && (error as Error).name === 'AbortError') return
     let refusal = refusalFrom(error)
     if (!refusal) {
-      log.error(error)
+      const { id } = request as { id?: string | number }
+      log.error({ err: error, id })
       refusal = new Refusal(
         'fault',
-        'Something went wrong inside. Nothing was stored by this request; try again, and keep the log if it stays.',
+        `Something went wrong inside (fault ${id ?? 'unknown'}). Nothing was stored by this request; try again, and keep the log if it stays: it has that number.`,
       )
     }
     const { code, title, message: detail, faults: errors, more } = refusal

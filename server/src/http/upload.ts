@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import multer from 'multer'
 import type { Store } from '../store/database'
 import type { Exchange } from './handlers'
+import { UPLOAD_BROKEN } from './problem'
 
 /** What a form may bring, in bytes; and the name of the part with the file. */
 interface Taken {
@@ -33,7 +34,7 @@ async function takeForm({ request, response }: Exchange, store: Store, taken: Ta
       const isForm = error instanceof Error && (error as { code?: string }).code === undefined
       fail(
         isForm
-          ? new Refusal('upload-refused', `The form cannot be read (${error.message}). Send it again.`)
+          ? new Refusal('upload-refused', UPLOAD_BROKEN, [{ field: part, message: 'cannot be taken apart' }])
           : (error as Error),
       )
     }),

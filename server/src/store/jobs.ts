@@ -46,7 +46,7 @@ export async function createJobRow(
 ): Promise<string> {
   const id = randomUUID()
   await store.models.jobs.create(
-    { id, title, data, archived: false, createdAt: new Date().toISOString() },
+    { id, title, data, archived: false, createdAt: new Date().toISOString(), deletedAt: null },
     { transaction },
   )
   return id
@@ -67,6 +67,7 @@ export async function createJob(store: Store, job: NewJob, lines: readonly GateL
 export async function listJobs(store: Store): Promise<Job[]> {
   const [rows, runs, tables] = await Promise.all([
     store.models.jobs.findAll({
+      where: { deletedAt: null },
       order: [
         ['archived', 'ASC'],
         ['createdAt', 'DESC'],
@@ -81,7 +82,7 @@ export async function listJobs(store: Store): Promise<Job[]> {
 }
 
 export async function findJob(store: Store, id: string): Promise<Job | null> {
-  const row = await store.models.jobs.findByPk(id)
+  const row = await store.models.jobs.findOne({ where: { id, deletedAt: null } })
   if (!row) return null
   const [runs, tables] = await Promise.all([
     store.models.runs.count({ where: { jobId: id, removed: false } }),
@@ -142,7 +143,7 @@ export async function markDone(store: Store, id: string, doneAt: string | null):
   })
 }
 
-/** Deletes a job with all it holds; false when there is none. */
+/** Deletes a job with all it holds, for good; false when there is none. */
 export async function deleteJob(store: Store, id: string): Promise<boolean> {
   return store.act(async (transaction) => (await store.models.jobs.destroy({ where: { id }, transaction })) > 0)
 }

@@ -192,4 +192,9 @@ export const migrations: readonly Migration[] = [
       await tellMissingFacts(sequelize, transaction)
     },
   },
+  {
+    name: '0019-bin',
+    // What was deleted can be brought back for a while.
+    up: statements(`ALTER TABLE jobs ADD COLUMN deletedAt TEXT`),
+  },
 ]

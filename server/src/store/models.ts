@@ -20,6 +20,7 @@ export interface JobRow {
   data: Record<string, unknown>
   archived: boolean
   createdAt: string
+  deletedAt: string | null
 }
 export interface RunRow extends Omit<RunInfo, 'job' | 'set' | 'channels' | 'sensorPlace'> {
   jobId: string
@@ -183,7 +184,14 @@ export function defineModels(sequelize: Sequelize): Models {
   ): ModelStatic<Model<Row>> =>
     sequelize.define<Model<Row>>(name, columns as never, { tableName: name, timestamps: false })
   return {
-    jobs: define<JobRow>('jobs', { id: key(), title: STRING, data: JSON_TEXT, archived: BOOLEAN, createdAt: STRING }),
+    jobs: define<JobRow>('jobs', {
+      id: key(),
+      title: STRING,
+      data: JSON_TEXT,
+      archived: BOOLEAN,
+      createdAt: STRING,
+      deletedAt: STRING,
+    }),
     sets: define<SetRow>('sets', {
       id: key(),
       jobId: STRING,

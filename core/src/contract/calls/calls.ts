@@ -5,6 +5,7 @@ import { benchCalls } from './benchCalls'
 import type { Call } from './call'
 import { handlingCalls } from './handlingCalls'
 import { jobCalls } from './jobCalls'
+import { keepingCalls } from './keepingCalls'
 import { questionCalls } from './questionCalls'
 import { runCalls } from './runCalls'
 import { tableCalls } from './tableCalls'
@@ -24,6 +25,7 @@ export const CALLS = {
   ...tableCalls,
   ...benchCalls,
   ...handlingCalls,
+  ...keepingCalls,
 }
 export type CallName = keyof typeof CALLS
 
@@ -53,7 +55,7 @@ export const changesMachine = ({ gate }: Call): boolean =>
 
 /**
  * Statuses of all problems that a call may answer with: its own; a page of another site; a name in its path or query that is not
- * there; a body of another kind; a change of what was changed meanwhile (412), or an Idempotency-Key that stands for another request. An address that does not have the method asked for answers 405.
+ * there; a body of another kind; a change of what was changed meanwhile (412), or an Idempotency-Key that stands for another request; a disk that is full where something is stored (507). An address that does not have the method asked for answers 405.
  */
 export function problemsOf({ method, path, problems, body, form }: Call): number[] {
   const all = [
@@ -64,6 +66,7 @@ export function problemsOf({ method, path, problems, body, form }: Call): number
     ...(body || form ? [415] : []),
     ...(method === 'patch' ? [412] : []),
     ...(method === 'post' ? [409, 422] : []),
+    ...(method === 'get' ? [] : [507]),
   ]
   return [...new Set(all)].sort((a, b) => a - b)
 }

@@ -36,7 +36,7 @@ export const jobCalls = {
       answer: jobSchema,
     },
   ),
-  deleteJob: del('/jobs/{job}', ['kept change'], 'Delete a job with all it holds', {
+  deleteJob: del('/jobs/{job}', ['kept change'], 'Delete a job with all it holds; it can be brought back for 30 days', {
     query: {
       'override?': 'why it is not restored first, where its controller holds a kept change or a bench is connected',
     },

@@ -1,7 +1,7 @@
 import { passGate, type Danger } from '@yuzumix/core'
 import type { Benches } from '../../sessions/benches'
 import type { Store } from '../../store/database'
-import { deleteJob } from '../../store/jobs'
+import { binJob } from '../../store/bin'
 import { hasKeptChange } from '../../store/rigs'
 import { findTraining } from '../../store/trainings'
 
@@ -23,7 +23,7 @@ async function keptChange(store: Store, benches: Benches, job: string): Promise<
 }
 
 /**
- * Deletes a job with all it holds; its bench is let go.
+ * Puts a job into the bin with all it holds; its bench is let go.
  *
  * @returns false when there is none
  * @throws what the gate refuses, while its controller is changed or a bench is connected, and nobody says why
@@ -36,5 +36,5 @@ export async function deleteJobAsked(
 ): Promise<boolean> {
   passGate(await keptChange(store, benches, job), override)
   await benches.disconnect(job)
-  return deleteJob(store, job)
+  return binJob(store, job)
 }

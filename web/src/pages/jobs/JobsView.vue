@@ -5,7 +5,7 @@ import { computed, onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import type { Job } from '@yuzumix/core'
 import { api, formOf, urls } from '@/api/client'
-import { notifyDone, notifyProblem, notifyRefused } from '@/api/notify'
+import { notifyDone, notifyProblem, notifyRefused, notifyWithUndo } from '@/api/notify'
 import { withReason } from '@/api/withReason'
 import FileButton from '@/parts/choose/FileButton.vue'
 import NewJobDialog from './NewJobDialog.vue'
@@ -14,6 +14,8 @@ const router = useRouter()
 const jobs = ref<Job[]>([])
 const state = ref<'loading' | 'ready' | 'failed'>('loading')
 const problem = ref('')
+/** how little room the disk has left; empty where there is enough */
+const shortOfRoom = ref('')
 const making = ref(false)
 const reading = ref(false)
 
@@ -24,6 +26,8 @@ async function load(): Promise<void> {
   try {
     jobs.value = await api.jobs()
     state.value = 'ready'
+    const { space } = await api.health()
+    shortOfRoom.value = space.isShort ? space.said : ''
   } catch (error) {
     state.value = 'failed'
     problem.value = (error as Error).message
@@ -39,6 +43,24 @@ async function setArchived(job: Job, value: boolean): Promise<void> {
         ? `"${job.title}" is in the archive below; take it out any time.`
         : `"${job.title}" is back among the jobs.`,
     )
+  } catch (error) {
+    notifyProblem(error)
+  }
+}
+
+/** Puts a job into the bin; where its controller holds a change, or a bench is connected, the reason is asked for. */
+async function remove(job: Job): Promise<void> {
+  try {
+    const done = await withReason(async (why) => {
+      await api.deleteJob(job.id, why ? { override: why } : {})
+      return true
+    })
+    if (!done) return
+    await load()
+    notifyWithUndo(`"${job.title}" was deleted. It can be brought back at Safekeeping for 30 days.`, async () => {
+      await api.bringBack(job.id, {})
+      await load()
+    })
   } catch (error) {
     notifyProblem(error)
   }
@@ -65,12 +87,16 @@ onMounted(load)
       <h1>Jobs</h1>
       <span class="space" />
       <RouterLink :to="{ name: 'shelf' }">Shelf</RouterLink>
+      <RouterLink :to="{ name: 'safekeeping' }">Safekeeping</RouterLink>
       <RouterLink :to="{ name: 'trainer' }">Trainer: machines with a hidden fault</RouterLink>
       <FileButton name="Job archive" accept=".zip" :loading="reading" @chosen="readArchive"
         >Read a job archive</FileButton
       >
       <ElButton type="primary" @click="making = true">New job</ElButton>
     </div>
+    <p v-if="shortOfRoom" role="alert">
+      {{ shortOfRoom }}. <RouterLink :to="{ name: 'safekeeping' }">Safekeeping</RouterLink>
+    </p>
     <p v-if="state === 'loading'" class="soft" role="status">Loading the jobs …</p>
     <div v-else-if="state === 'failed'" class="empty" role="alert">
       <p>{{ problem }}</p>
@@ -112,6 +138,7 @@ onMounted(load)
             <ElButton size="small" @click="setArchived(job, !job.archived)">{{
               job.archived ? 'Take out' : 'Archive'
             }}</ElButton>
+            <ElButton size="small" :aria-label="`Delete ${job.title}`" @click="remove(job)">Delete</ElButton>
           </span>
           <p v-if="job.complaint" class="complaint">{{ job.complaint }}</p>
         </li>
@@ -144,7 +171,7 @@ onMounted(load)
 }
 .card {
   display: grid;
-  grid-template-columns: minmax(0, 2fr) minmax(0, 2fr) 150px 110px 150px;
+  grid-template-columns: minmax(0, 2fr) minmax(0, 2fr) 150px 110px 220px;
   gap: 4px 16px;
   align-items: center;
   padding: 12px 16px;
@@ -166,6 +193,9 @@ onMounted(load)
   align-items: center;
   justify-content: flex-end;
   padding: 2px;
+}
+.acts :deep(.el-button + .el-button) {
+  margin-left: 0;
 }
 /* On a phone a job is read from top to bottom. */
 @media (max-width: 700px) {

@@ -1,0 +1,97 @@
+import { existsSync, readFileSync } from 'node:fs'
+import { createServer } from 'node:net'
+import { join } from 'node:path'
+import { isRefusal } from '@yuzumix/core'
+import { listBackups, storeFile } from './backups'
+import { lockFolder } from './lock'
+import { faultOfFile } from './soundness'
+import { spaceLeft, spaceWords } from './space'
+import { reachFolder } from './startingFaults'
+
+const PORT = Number(process.env['PORT'] ?? 5180)
+const BROWSERS = ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium', '/usr/bin/chromium-browser']
+
+/**
+ * How it stands with the folder of the data, and with what else is needed, line by line: "ok" or "!!", and what to do.
+ *
+ * @returns lines for a person to read
+ */
+export async function tellOfFolder(folder: string): Promise<string[]> {
+  const lines: string[] = []
+  const tell = (isWell: boolean, text: string): void => void lines.push(`${isWell ? 'ok' : '!!'}  ${text}`)
+  const node = process.versions.node
+  const isNode = /^(20\.(19|[2-9]\d)|2[12])\b/.test(node)
+  tell(isNode, `Node ${node}${isNode ? '' : ': install a version from 20.19 on and below 23'}`)
+  if (!existsSync(folder)) {
+    tell(true, `folder ${folder}: none yet; the first start makes it`)
+    return lines
+  }
+  try {
+    reachFolder(folder)
+    tell(true, `folder ${folder}`)
+  } catch (error) {
+    if (!isRefusal(error)) throw error
+    tell(false, error.message)
+    return lines
+  }
+  await tellLock(folder, tell)
+  const store = storeFile(folder)
+  if (existsSync(store)) {
+    const fault = await faultOfFile(store, 'full')
+    tell(
+      !fault,
+      fault ? `store ${store}: ${fault}. See the backups with: npm run restore` : 'store: whole, by a full check',
+    )
+  } else tell(true, 'store: none yet; the first start makes one')
+  const [newest] = listBackups(folder)
+  tell(
+    !!newest || !existsSync(store),
+    newest
+      ? `backups: ${listBackups(folder).length}, the newest ${newest.name}`
+      : 'backups: none yet. Make one with: npm run backup',
+  )
+  const space = await spaceLeft(folder)
+  tell(!space.isShort, spaceWords(space))
+  await tellPort(tell)
+  const browser = [process.env['CHROMIUM_PATH'], ...BROWSERS].find((path) => path && existsSync(path))
+  tell(
+    !!browser,
+    browser ? `Chromium for the tests: ${browser}` : 'Chromium, for the tests alone: npm test installs it',
+  )
+  return lines
+}
+
+async function tellLock(folder: string, tell: (isWell: boolean, text: string) => void): Promise<void> {
+  try {
+    const lock = await lockFolder(folder)
+    const wasClosed = lock.wasClosed
+    await lock.release(wasClosed)
+    tell(
+      wasClosed,
+      wasClosed
+        ? 'lock: nobody has it open'
+        : 'lock: free; the last one to have it was cut off, and the next start looks through all of it',
+    )
+  } catch (error) {
+    if (!isRefusal(error)) throw error
+    const note = join(folder, 'owner.json')
+    const { pid, address } = JSON.parse(readFileSync(note, 'utf8')) as { pid: number; address?: string }
+    tell(true, `lock: open in process ${pid}${address ? `, at ${address}` : ''}`)
+  }
+}
+
+const tellPort = (tell: (isWell: boolean, text: string) => void): Promise<void> =>
+  new Promise((resolve) => {
+    const probe = createServer()
+    const done = (isFree: boolean): void => {
+      tell(
+        isFree,
+        isFree
+          ? `port ${PORT} is free`
+          : `port ${PORT} is taken, perhaps by Yuzumix itself: else set PORT to another one`,
+      )
+      resolve()
+    }
+    probe.once('error', () => done(false))
+    probe.listen(PORT, '127.0.0.1', () => probe.close(() => done(true)))
+  })
