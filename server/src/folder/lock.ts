@@ -1,6 +1,7 @@
 import { readFileSync, renameSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { Refusal } from '@yuzumix/core'
+import { isDiskFull } from './space'
 import { connectTo } from './sqlite'
 
 /** A folder that no other process may open meanwhile. */
@@ -53,8 +54,13 @@ export async function lockFolder(folder: string): Promise<FolderLock> {
   let owner: Owner = { pid: process.pid, since: new Date().toISOString(), begun: last?.begun ?? false }
   // Whole or not at all, whatever ends the process.
   const write = (): void => {
-    writeFileSync(`${note}.part`, `${JSON.stringify(owner)}\n`)
-    renameSync(`${note}.part`, note)
+    try {
+      writeFileSync(`${note}.part`, `${JSON.stringify(owner)}\n`)
+      renameSync(`${note}.part`, note)
+    } catch (error) {
+      // Who has the folder can be told later; what is in it must be reached, to make room.
+      if (!isDiskFull(error)) throw error
+    }
   }
   write()
   return {

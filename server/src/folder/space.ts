@@ -25,10 +25,19 @@ const size = (bytes: number): string =>
 export const spaceWords = ({ free, whole, isShort }: Space): string =>
   `${size(free)} of ${size(whole)} are free${isShort ? ': make room before more is measured' : ''}`
 
-/** Whether an error says that the disk is full, of the system's or of SQLite's. */
+/** What is said where nothing could be stored. @param bytes that came in; 0 where it is not known */
+export const fullDiskWords = (bytes = 0): string =>
+  `The disk is full: nothing was stored${bytes > 1e6 ? `; some ${Math.ceil((2 * bytes) / 1e6)} MB are wanted` : ''}. Make room on it, then do the same again.`
+
+/** Codes of a full disk, of the system's and of SQLite's. */
+const FULL = ['ENOSPC', 'EDQUOT', 'SQLITE_FULL']
+
+/** Whether an error says that the disk is full. One that crossed threads has lost its code, and begins with it. */
 export function isDiskFull(error: unknown): boolean {
-  for (let one = error as { code?: string; parent?: unknown; cause?: unknown } | undefined, k = 0; one && k < 4; k++) {
-    if (one.code === 'ENOSPC' || one.code === 'EDQUOT' || one.code === 'SQLITE_FULL') return true
+  let one = error as { code?: string; message?: string; parent?: unknown; cause?: unknown } | undefined
+  for (let k = 0; one && k < 4; k++) {
+    const { code, message } = one
+    if (FULL.some((full) => code === full || message?.startsWith(full))) return true
     one = (one.parent ?? one.cause) as typeof one
   }
   return false

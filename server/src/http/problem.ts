@@ -2,7 +2,7 @@ import type { ErrorRequestHandler, RequestHandler } from 'express'
 import multer from 'multer'
 import type { Logger } from 'pino'
 import { isRefusal, Refusal, refused } from '@yuzumix/core'
-import { isDiskFull } from '../folder/space'
+import { fullDiskWords, isDiskFull } from '../folder/space'
 import { STATUS_OF } from './statusOf'
 
 /** A refusal that says what was not found. */
@@ -23,7 +23,7 @@ export const UPLOAD_BROKEN =
   'The form is broken or was cut off: send it again, as multipart/form-data with its boundary.'
 
 /** What a known error means to whoever asked; undefined for a fault of our own. */
-function refusalFrom(error: unknown): Refusal | undefined {
+function refusalFrom(error: unknown, bytes = 0): Refusal | undefined {
   if (isRefusal(error)) return error
   if (error instanceof multer.MulterError) {
     const isLarge = error.code === 'LIMIT_FILE_SIZE'
@@ -34,8 +34,7 @@ function refusalFrom(error: unknown): Refusal | undefined {
         : (UPLOAD_WORDS[error.code] ?? UPLOAD_BROKEN)
     return refused(isLarge ? 'too-large' : 'upload-refused', message, error.field ?? 'file')
   }
-  if (isDiskFull(error))
-    return new Refusal('disk-full', 'The disk is full: nothing was stored. Make room on it, then do the same again.')
+  if (isDiskFull(error)) return new Refusal('disk-full', fullDiskWords(bytes))
   const { type, status } = error as { type?: string; status?: number }
   if (type === 'entity.parse.failed')
     return new Refusal('not-json', 'The body is not JSON. Send valid JSON with Content-Type application/json.')
@@ -52,7 +51,7 @@ export function problemHandler(log: Logger): ErrorRequestHandler {
     if (response.headersSent) return next(error)
     // Whoever asked has gone, and what was being worked out for them was called off: no fault, and nobody to tell.
     if (response.destroyed && (error as Error).name === 'AbortError') return
-    let refusal = refusalFrom(error)
+    let refusal = refusalFrom(error, Number(request.headers?.['content-length'] ?? 0))
     if (!refusal) {
       const { id } = request as { id?: string | number }
       log.error({ err: error, id })

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import { closeSync, createReadStream, openSync, readSync, statSync, writeSync } from 'node:fs'
+import { closeSync, createReadStream, openSync, readSync, statSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { MessagePort } from 'node:worker_threads'
 import {
@@ -94,7 +94,8 @@ export async function readLog(job: LogJob): Promise<ReadLog[]> {
   try {
     for await (const columns of columnsOf(parts, isWide(encoding) ? 'utf-8' : encoding, reader, layout)) {
       columns.forEach((column, k) =>
-        writeSync(files[k]!, new Uint8Array(column.buffer, column.byteOffset, column.byteLength)),
+        // Whole: on a disk that is nearly full a plain write stores a part, and says nothing.
+        writeFileSync(files[k]!, new Uint8Array(column.buffer, column.byteOffset, column.byteLength)),
       )
     }
   } finally {

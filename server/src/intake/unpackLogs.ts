@@ -1,4 +1,4 @@
-import { closeSync, createReadStream, createWriteStream, openSync, readSync, writeSync } from 'node:fs'
+import { closeSync, createReadStream, createWriteStream, openSync, readSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { Transform } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
@@ -95,7 +95,7 @@ async function unzip(path: string, name: string, folder: string): Promise<Unpack
       else {
         bytes += part.length
         if (bytes > MOST_BYTES) fault.error ??= tooLarge()
-        else writeSync(out, part)
+        else writeFileSync(out, part)
       }
       if (last || error) close(out)
     }
@@ -137,7 +137,7 @@ async function csvOf(path: string, folder: string): Promise<string> {
         const values = (row.values as unknown[]).slice(1)
         cells += values.length
         if (++rows > MOST_ROWS || cells > MOST_CELLS) throw tooLarge()
-        writeSync(out, `${Papa.unparse([values.map(cellText)])}\n`)
+        writeFileSync(out, `${Papa.unparse([values.map(cellText)])}\n`)
       }
       if (rows > 0) break
     }

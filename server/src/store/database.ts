@@ -5,6 +5,7 @@ import { Umzug } from 'umzug'
 import { Refusal } from '@yuzumix/core'
 import { dropUnfinished, makeBackup, storeFile } from '../folder/backups'
 import { lockFolder, type FolderLock } from '../folder/lock'
+import { fullDiskWords, isDiskFull } from '../folder/space'
 import { connectTo } from '../folder/sqlite'
 import { checkStore, reachFolder, strangeMigrations } from '../folder/startingFaults'
 import { changesOf, type Changes } from './changes'
@@ -44,7 +45,7 @@ export async function openStore(folder: string, steps: readonly Migration[] = mi
     return await openLocked(folder, steps, lock)
   } catch (error) {
     await lock.release(lock.wasClosed)
-    throw error
+    throw isDiskFull(error) ? new Refusal('disk-full', `${folder}: ${fullDiskWords()}`) : error
   }
 }
 
