@@ -343,7 +343,7 @@ export { hardwareDangers, tableSteps } from './gate/tableSteps'
 export { unprovenStart } from './gate/unproven'
 
 // contract
-export type { Backup, BackupKind, Backups, BinnedJob } from './contract/backup'
+export { type Backup, type BackupKind, type Backups, BIN_DAYS, type BinnedJob } from './contract/backup'
 export type { BesideAnswer } from './contract/beside'
 export type { KeptPass, NewPass, Pass, PassChange, PassesMade, PassGear, StripDay } from './contract/strip'
 export type { StretchChange } from './contract/stretch'

@@ -36,6 +36,9 @@ export const restoredSchema = closed({
   job: id().nullable().meta({ description: 'the new job; null where the whole store was restored' }),
 }).meta({ ref: 'Restored' })
 
+/** Days that a deleted job can be brought back. */
+export const BIN_DAYS = 30
+
 /** A job in the bin. */
 export const binnedSchema = closed({
   id: id(),

@@ -41,9 +41,10 @@ export function listBackups(folder: string): Backup[] {
  * Makes a copy of a folder's store by SQLite's online backup, and checks it before it counts as one; what no longer needs to be
  * kept goes.
  *
- * @throws Refusal 'backup-damaged' where the copy is not sound
+ * @throws Refusal 'not-found' where there is no store yet, 'backup-damaged' where the copy is not sound
  */
 export async function makeBackup(folder: string, kind: BackupKind, now = new Date()): Promise<Backup> {
+  if (!existsSync(storeFile(folder))) throw new Refusal('not-found', `There is no store in ${folder} yet.`)
   mkdirSync(backupsIn(folder), { recursive: true })
   const word = Object.keys(KINDS).find((one) => KINDS[one] === kind)!
   const name = `${now.toISOString().replace(/[:.]/g, '')}-${word}.sqlite`

@@ -1,22 +1,20 @@
-import { existsSync, readFileSync } from 'node:fs'
+import { existsSync } from 'node:fs'
 import { createServer } from 'node:net'
-import { join } from 'node:path'
 import { isRefusal } from '@yuzumix/core'
+import chromiumPlaces from '../../../scripts/chromium-places.json'
 import { listBackups, storeFile } from './backups'
-import { lockFolder } from './lock'
+import { lockFolder, ownerOf } from './lock'
 import { faultOfFile } from './soundness'
 import { spaceLeft, spaceWords } from './space'
 import { reachFolder } from './startingFaults'
 
-const PORT = Number(process.env['PORT'] ?? 5180)
-const BROWSERS = ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium', '/usr/bin/chromium-browser']
-
 /**
  * How it stands with the folder of the data, and with what else is needed, line by line: "ok" or "!!", and what to do.
  *
+ * @param port that the server would listen on
  * @returns lines for a person to read
  */
-export async function tellOfFolder(folder: string): Promise<string[]> {
+export async function tellOfFolder(folder: string, port = Number(process.env['PORT'] ?? 5180)): Promise<string[]> {
   const lines: string[] = []
   const tell = (isWell: boolean, text: string): void => void lines.push(`${isWell ? 'ok' : '!!'}  ${text}`)
   const node = process.versions.node
@@ -52,8 +50,8 @@ export async function tellOfFolder(folder: string): Promise<string[]> {
   )
   const space = await spaceLeft(folder)
   tell(!space.isShort, spaceWords(space))
-  await tellPort(tell)
-  const browser = [process.env['CHROMIUM_PATH'], ...BROWSERS].find((path) => path && existsSync(path))
+  await tellPort(port, tell)
+  const browser = [process.env['CHROMIUM_PATH'], ...chromiumPlaces].find((path) => path && existsSync(path))
   tell(
     !!browser,
     browser ? `Chromium for the tests: ${browser}` : 'Chromium, for the tests alone: npm test installs it',
@@ -74,24 +72,23 @@ async function tellLock(folder: string, tell: (isWell: boolean, text: string) =>
     )
   } catch (error) {
     if (!isRefusal(error)) throw error
-    const note = join(folder, 'owner.json')
-    const { pid, address } = JSON.parse(readFileSync(note, 'utf8')) as { pid: number; address?: string }
-    tell(true, `lock: open in process ${pid}${address ? `, at ${address}` : ''}`)
+    const owner = ownerOf(folder)
+    tell(true, `lock: open in process ${owner?.pid ?? 'unknown'}${owner?.address ? `, at ${owner.address}` : ''}`)
   }
 }
 
-const tellPort = (tell: (isWell: boolean, text: string) => void): Promise<void> =>
+const tellPort = (port: number, tell: (isWell: boolean, text: string) => void): Promise<void> =>
   new Promise((resolve) => {
     const probe = createServer()
     const done = (isFree: boolean): void => {
       tell(
         isFree,
         isFree
-          ? `port ${PORT} is free`
-          : `port ${PORT} is taken, perhaps by Yuzumix itself: else set PORT to another one`,
+          ? `port ${port} is free`
+          : `port ${port} is taken, perhaps by Yuzumix itself: else set PORT to another one`,
       )
       resolve()
     }
     probe.once('error', () => done(false))
-    probe.listen(PORT, '127.0.0.1', () => probe.close(() => done(true)))
+    probe.listen(port, '127.0.0.1', () => probe.close(() => done(true)))
   })

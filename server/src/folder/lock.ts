@@ -35,7 +35,7 @@ interface Owner {
  * @throws Refusal 'folder-taken' with the process and the address that have it
  */
 export async function lockFolder(folder: string): Promise<FolderLock> {
-  const note = join(folder, 'owner.json')
+  const note = noteIn(folder)
   const lock = await connectTo(join(folder, 'lock.sqlite'), 'make')
   try {
     await lock.all('PRAGMA busy_timeout = 0')
@@ -43,14 +43,14 @@ export async function lockFolder(folder: string): Promise<FolderLock> {
   } catch (error) {
     await lock.close()
     if ((error as { code?: string }).code !== 'SQLITE_BUSY') throw error
-    const owner = ownerIn(note)
+    const owner = ownerOf(folder)
     const who = owner ? `process ${owner.pid}${owner.address ? `, at ${owner.address}` : ''}, since ${owner.since}` : ''
     throw new Refusal(
       'folder-taken',
       `Another Yuzumix has the folder ${folder} open${who && ` (${who})`}. Use that one, end it first, or name another folder with YUZUMIX_DATA.`,
     )
   }
-  const last = ownerIn(note)
+  const last = ownerOf(folder)
   let owner: Owner = { pid: process.pid, since: new Date().toISOString(), begun: last?.begun ?? false }
   // Whole or not at all, whatever ends the process.
   const write = (): void => {
@@ -82,9 +82,12 @@ export async function lockFolder(folder: string): Promise<FolderLock> {
   }
 }
 
-function ownerIn(note: string): Owner | null {
+const noteIn = (folder: string): string => join(folder, 'owner.json')
+
+/** Who has a folder, or had it last; null where nobody is known. */
+export function ownerOf(folder: string): Owner | null {
   try {
-    return JSON.parse(readFileSync(note, 'utf8')) as Owner
+    return JSON.parse(readFileSync(noteIn(folder), 'utf8')) as Owner
   } catch {
     return null
   }

@@ -31,12 +31,11 @@ const finished = (work: (done: (error: Error | null) => void) => unknown): Promi
 /**
  * Opens a database file.
  *
- * @param how whether it is made where there is none, or only read
+ * @param how whether it is made where there is none
  * @throws the driver's error, which carries a `code` such as SQLITE_CANTOPEN or SQLITE_NOTADB
  */
-export async function connectTo(path: string, how: 'read' | 'write' | 'make'): Promise<Connection> {
+export async function connectTo(path: string, how: 'write' | 'make'): Promise<Connection> {
   const flags = {
-    read: sqlite3.OPEN_READONLY,
     write: sqlite3.OPEN_READWRITE,
     make: sqlite3.OPEN_READWRITE | sqlite3.OPEN_CREATE,
   }

@@ -37,14 +37,14 @@ export function reachFolder(folder: string): void {
  */
 export async function checkStore(folder: string, hasBegun: boolean, isWhole: boolean): Promise<void> {
   const path = storeFile(folder)
-  const copies = await newestSound(folder)
   const isEmpty = !existsSync(path) || statSync(path).size === 0
-  if (isEmpty && !hasBegun && !copies) return
   const fault = await faultOfFile(path, isWhole ? 'quick' : 'full')
   if (!fault) return
+  const newest = await newestSound(folder)
+  if (isEmpty && !hasBegun && !newest) return
   const anew = isEmpty ? ' To begin anew, empty the folder.' : ''
-  const cure = copies
-    ? `The newest sound backup is of ${copies.at.slice(0, 16).replace('T', ' ')} UTC. Take it with: npm run restore -- ${copies.name}`
+  const cure = newest
+    ? `The newest sound backup is of ${newest.at.slice(0, 16).replace('T', ' ')} UTC. Take it with: npm run restore -- ${newest.name}`
     : 'There is no sound backup beside it: keep the file as it is, and bring one of your own copies.'
   throw new Refusal(
     'store-damaged',

@@ -33,7 +33,8 @@ const gatesOfCalls = (): object[] =>
         ],
   )
 
-const told = async (folder: string): Promise<object> => {
+/** Room on the disk as the interface tells it. */
+const roomTold = async (folder: string): Promise<object> => {
   const space = await spaceLeft(folder)
   return { freeMb: Math.round(space.free / 1e6), isShort: space.isShort, said: spaceWords(space) }
 }
@@ -43,7 +44,7 @@ export function handlersOf(context: Workshop, benches: Benches, version: string)
   // Put together when it is first asked for: that takes a fifth of a start.
   let document: ReturnType<typeof openapi> | undefined
   return {
-    health: async () => ({ status: 'ok', version, space: await told(context.store.folder) }),
+    health: async () => ({ status: 'ok', version, space: await roomTold(context.store.folder) }),
     document: () => (document ??= openapi(version)),
     rules: () => ({ steps: STEP_LIMITS, gates: gatesOfCalls() }),
     ...jobHandlers(context, benches),

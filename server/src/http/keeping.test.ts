@@ -107,6 +107,11 @@ describe('copies of the store', () => {
 describe('the bin', () => {
   it('holds a deleted job until it is brought back, or its time is over', async () => {
     const [job, other] = [await made('Curlew'), await made('Avocet')]
+    for (const one of [job, other])
+      await call()
+        .post(api(`/jobs/${one}/sets`))
+        .send({ name: 'As it came' })
+        .expect(201)
     await call()
       .delete(api(`/jobs/${job}`))
       .expect(204)
@@ -120,6 +125,9 @@ describe('the bin', () => {
       .get(api(`/jobs/${job}/runs`))
       .expect(404)
     expect(await titles()).toEqual(['Avocet'])
+    // Nor is it offered where sets of all jobs are.
+    const sets = (await call().get(api('/sets')).expect(200)).body as { job: string }[]
+    expect(sets.map((one) => one.job)).toEqual([other])
     const [binned] = (await call().get(api('/bin')).expect(200)).body as BinnedJob[]
     expect(binned).toMatchObject({ id: job, title: 'Curlew' })
     expect(Date.parse(binned!.goneAt) - Date.parse(binned!.deletedAt)).toBe(30 * 86_400_000)

@@ -11,6 +11,8 @@ export const notFound = (what: string): Refusal =>
 
 /** What is wrong with a form, for people. */
 const UPLOAD_WORDS: Partial<Record<string, string>> = {
+  LIMIT_FILE_SIZE: 'The file is too large.',
+  LIMIT_UNEXPECTED_FILE: 'Send one file in the part "file".',
   LIMIT_PART_COUNT: 'The form has too many parts.',
   LIMIT_FILE_COUNT: 'Send one file in the part "file".',
   LIMIT_FIELD_KEY: 'The name of a part is too long.',
@@ -27,12 +29,11 @@ function refusalFrom(error: unknown, bytes = 0): Refusal | undefined {
   if (isRefusal(error)) return error
   if (error instanceof multer.MulterError) {
     const isLarge = error.code === 'LIMIT_FILE_SIZE'
-    const message = isLarge
-      ? 'The file is too large.'
-      : error.code === 'LIMIT_UNEXPECTED_FILE'
-        ? 'Send one file in the part "file".'
-        : (UPLOAD_WORDS[error.code] ?? UPLOAD_BROKEN)
-    return refused(isLarge ? 'too-large' : 'upload-refused', message, error.field ?? 'file')
+    return refused(
+      isLarge ? 'too-large' : 'upload-refused',
+      UPLOAD_WORDS[error.code] ?? UPLOAD_BROKEN,
+      error.field ?? 'file',
+    )
   }
   if (isDiskFull(error)) return new Refusal('disk-full', fullDiskWords(bytes))
   const { type, status } = error as { type?: string; status?: number }

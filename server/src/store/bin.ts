@@ -1,11 +1,9 @@
 import { Op } from 'sequelize'
-import type { BinnedJob } from '@yuzumix/core'
+import { BIN_DAYS, type BinnedJob } from '@yuzumix/core'
 import type { Store } from './database'
 import { writeEntry } from './entries'
 
-/** Days that a deleted job can be brought back. */
-const DAYS = 30
-const goneAt = (deletedAt: string): string => new Date(Date.parse(deletedAt) + DAYS * 86_400_000).toISOString()
+const goneAt = (deletedAt: string): string => new Date(Date.parse(deletedAt) + BIN_DAYS * 86_400_000).toISOString()
 
 /** Puts a job into the bin with all it holds; false when there is none. */
 export async function binJob(store: Store, id: string, now = new Date()): Promise<boolean> {
@@ -18,7 +16,7 @@ export async function binJob(store: Store, id: string, now = new Date()): Promis
       transaction,
       id,
       'job deleted',
-      `${row.get().title}; it can be brought back for ${DAYS} days`,
+      `${row.get().title}; it can be brought back for ${BIN_DAYS} days`,
     )
     return true
   })
@@ -57,7 +55,7 @@ export async function dropBinned(store: Store, id: string): Promise<boolean> {
 
 /** Lets go what has lain in the bin for its time. @returns how many jobs went */
 export async function emptyBin(store: Store, now = new Date()): Promise<number> {
-  const before = new Date(now.getTime() - DAYS * 86_400_000).toISOString()
+  const before = new Date(now.getTime() - BIN_DAYS * 86_400_000).toISOString()
   return store.act((transaction) =>
     store.models.jobs.destroy({ where: { deletedAt: { [Op.lt]: before } }, transaction }),
   )

@@ -21,7 +21,10 @@ export interface Store {
   act<T>(work: (transaction: Transaction) => Promise<T>): Promise<T>
   /** who wants to know what an act has changed, once it is stored */
   changes: Pick<Changes, 'notify' | 'listen'>
-  /** Puts the whole of a sound copy in its place, brought up to this version; acts under way end before. */
+  /**
+   * Puts the whole of a sound copy in its place, brought up to this version. Acts under way end before, and what is there then is
+   * copied: none that was confirmed is lost.
+   */
   restore(copy: string): Promise<void>
   /** where it is to be found, for whoever finds its folder locked */
   tellAddress(address: string): void
@@ -98,6 +101,7 @@ async function openLocked(folder: string, steps: readonly Migration[], lock: Fol
     },
     restore(copy) {
       const next = last.then(async () => {
+        await makeBackup(folder, 'before a restore')
         const connection = await connectTo(storeFile(folder), 'write')
         try {
           await connection.copyFrom(copy)

@@ -124,6 +124,32 @@ describe('a store that is not sound', () => {
     await (await openStore(folder)).close()
     expect(listBackups(folder).map((one) => one.kind)).toEqual(['before a migration'])
   })
+
+  it('of an older version is brought up again where its copy is restored while the store is open', async () => {
+    const old = await openStore(folder, migrations.slice(0, 18))
+    await old.sequelize.query(
+      `INSERT INTO jobs (id, title, data, archived, createdAt) VALUES ('old', 'Curlew', '{}', 0, '2026-01-01T00:00:00.000Z')`,
+    )
+    await old.close()
+    const store = await openStore(folder)
+    const [copy] = listBackups(folder)
+    await createJob(store, { title: 'Made since' })
+    // An act that waits meanwhile finds the older store, and what was confirmed before is in the copy that was made.
+    const restored = store.restore(join(folder, 'backups', copy!.name))
+    const late = createJob(store, { title: 'Right behind it' })
+    await Promise.all([restored, late])
+    expect((await listJobs(store)).map((job) => job.title).sort()).toEqual(['Curlew', 'Right behind it'])
+    await store.close()
+    const [before] = listBackups(folder)
+    expect(before!.kind).toBe('before a restore')
+    await restoreOffline(folder, before!.name)
+    expect(await titles()).toEqual(['Curlew', 'Made since'])
+  })
+
+  it('that is not there yet cannot be copied, and is told of in words', async () => {
+    await expect(makeBackup(folder, 'asked for')).rejects.toMatchObject({ code: 'not-found' })
+    expect(readdirSync(folder)).toEqual([])
+  })
 })
 
 describe('copies', () => {

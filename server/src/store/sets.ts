@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import { QueryTypes, type Transaction } from 'sequelize'
+import { literal, Op, QueryTypes, type Transaction } from 'sequelize'
 import { refused, carriedOver, DEFAULT_SET, type NewSet, type RunSet, type SetChange } from '@yuzumix/core'
 import type { Store } from './database'
 import { writeEntry } from './entries'
@@ -21,10 +21,13 @@ async function countRuns(store: Store, where: { job?: string; set?: string }): P
   return new Map(rows.map((row) => [row.setId, row.n]))
 }
 
-/** Sets of a job in their order; of all jobs when none is named. */
+/** Jobs that were not deleted. */
+const THERE = literal('(SELECT id FROM jobs WHERE deletedAt IS NULL)')
+
+/** Sets of a job in their order; of all jobs that are there when none is named. */
 export async function listSets(store: Store, jobId?: string): Promise<RunSet[]> {
   const [rows, counts] = await Promise.all([
-    store.models.sets.findAll({ ...(jobId && { where: { jobId } }), order: [['position', 'ASC']] }),
+    store.models.sets.findAll({ where: { jobId: jobId ?? { [Op.in]: THERE } }, order: [['position', 'ASC']] }),
     countRuns(store, jobId ? { job: jobId } : {}),
   ])
   return rows.map((row) => toSet(row.get(), counts.get(row.get().id) ?? 0))

@@ -1,6 +1,7 @@
 import { rulesSchema } from '../rules'
 import { TABLE_STEPS } from '../../refusal/dangers'
 import { archiveFormSchema } from '../archive'
+import { BIN_DAYS } from '../backup'
 import { entrySchema, newEntrySchema } from '../entry'
 import { jobChangeSchema, jobSchema, newJobSchema } from '../job'
 import { healthSchema } from '../problem'
@@ -36,12 +37,17 @@ export const jobCalls = {
       answer: jobSchema,
     },
   ),
-  deleteJob: del('/jobs/{job}', ['kept change'], 'Delete a job with all it holds; it can be brought back for 30 days', {
-    query: {
-      'override?': 'why it is not restored first, where its controller holds a kept change or a bench is connected',
+  deleteJob: del(
+    '/jobs/{job}',
+    ['kept change'],
+    `Delete a job with all it holds; it can be brought back for ${BIN_DAYS} days`,
+    {
+      query: {
+        'override?': 'why it is not restored first, where its controller holds a kept change or a bench is connected',
+      },
+      problems: [409],
     },
-    problems: [409],
-  }),
+  ),
   archive: get('/jobs/{job}/archive', 'The whole job as one zip of job.json (docs/job.schema.json) and a CSV per run', {
     answer: 'application/zip',
   }),

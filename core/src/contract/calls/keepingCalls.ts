@@ -1,5 +1,13 @@
 import { object } from 'yup'
-import { backupSchema, backupsSchema, binnedSchema, heldSchema, restoredSchema, restoreSchema } from '../backup'
+import {
+  BIN_DAYS,
+  backupSchema,
+  backupsSchema,
+  binnedSchema,
+  heldSchema,
+  restoredSchema,
+  restoreSchema,
+} from '../backup'
 import { jobSchema } from '../job'
 import { del, get, list, make, post } from './call'
 
@@ -20,7 +28,9 @@ export const keepingCalls = {
     'Put a copy in the place of the whole store, which is copied before; or bring one job out of it, as a new one',
     { body: restoreSchema, answer: restoredSchema, problems: [409, 422] },
   ),
-  bin: get('/bin', 'Jobs that were deleted in the last 30 days, the last one first', { answer: list(binnedSchema) }),
+  bin: get('/bin', `Jobs that were deleted in the last ${BIN_DAYS} days, the last one first`, {
+    answer: list(binnedSchema),
+  }),
   bringBack: post('/bin/{binned}/restore', 'records', 'Bring a deleted job back', {
     body: noBody(),
     answer: jobSchema,

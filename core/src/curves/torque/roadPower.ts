@@ -1,10 +1,10 @@
 import { firstFrom } from '../../run/firstFrom'
-import { isWithout, touchesWithout, type LeftOutSpan } from '../../run/leftOutByTime'
+import { isWithout, type LeftOutSpan } from '../../run/leftOutByTime'
 import { stretchesOf } from '../../run/stretches'
-import { addAt, banded } from '../../numbers/banded'
 import { NINETY } from '../../numbers/ninety'
-import { inverseOf } from '../../numbers/inverseOf'
 import { leastSquares } from '../../numbers/leastSquares'
+import { coastAfter, LEAST_SPEED, resistance, type Resistance } from './coastDown'
+import { LEAST_ROWS, slopeAt } from './slopeAt'
 
 /** Columns of a run on the road, of one length; speed in km/h, NaN between its readings. */
 export interface RoadColumns {
@@ -44,20 +44,12 @@ export interface RoadPower {
 const GRAVITY = 9.80665
 const LEAST_CLIMB = 40
 
-/** rpm of one bin, the narrowest that has readings enough, and how many it needs. */
+/** rpm of one bin, the narrowest that has readings enough. */
 const BINS = [250, 500, 1000]
-const LEAST_ROWS = 3
-/** s to either side over which acceleration is fitted: of a pull, and of a coast-down. */
-const AROUND = { pull: 0.3, coast: 1 }
+/** s to either side over which acceleration is fitted. */
+const AROUND = 0.3
 /** A pull is a sweep at this share of the widest opening or more. */
 const WIDE = 0.7
-/** m/s below which a speed tells nothing, and s and m/s that a coast-down must last and lose. */
-const LEAST_SPEED = 5
-const COAST = { seconds: 3, loses: 3 }
-/** Share by which the road must turn faster than the engine would, for the clutch to be in. */
-const FREE = 1.3
-/** Rolling and drag where no coast-down tells: N per kg, and N per (m/s)^2, and how far they may be off. Common practice. */
-const USUAL = { rolling: 0.15, drag: 0.36, doubt: 0.3 }
 
 /** A reading of a pull: what accelerates, N, and at which speeds. */
 interface Pulled {
@@ -99,7 +91,7 @@ export function roadPower(runs: readonly RoadColumns[], { massKg, rotatingMassKg
       told.push(climb !== null)
       const uphill = massKg * GRAVITY * (climb ?? 0)
       for (let i = first; i < last; i++) {
-        const slope = isOut(i) ? null : slopeAt(time, rpm, i, AROUND.pull, first, last)
+        const slope = isOut(i) ? null : slopeAt(time, rpm, i, AROUND, first, last)
         if (slope !== null)
           pulled.push({
             run,
@@ -152,119 +144,6 @@ function ratioOf({ rpm, speed }: RoadColumns, first: number, last: number): numb
     if (v > LEAST_SPEED && rpm[i]! > 0) ratios.push(v / rpm[i]!)
   }
   return ratios.length < LEAST_ROWS ? null : ratios.sort((a, b) => a - b)[ratios.length >> 1]!
-}
-
-/** Straight line through some readings about a row: its slope per second, and its level there. */
-function slopeAt(
-  time: Float32Array,
-  values: Float32Array,
-  row: number,
-  around: number,
-  first: number,
-  last: number,
-): { slope: number; level: number; error: number } | null {
-  let [n, st, sv, stt, stv, svv] = [0, 0, 0, 0, 0, 0]
-  const near = values[row]! === values[row]! ? values[row]! : 0
-  const at = time[row]!
-  for (let i = Math.max(first, firstFrom(time, at - around)); i < last && time[i]! <= at + around; i++) {
-    const value = values[i]! - near
-    if (value !== value) continue
-    const t = time[i]! - at
-    n++
-    st += t
-    sv += value
-    stt += t * t
-    stv += t * value
-    svv += value * value
-  }
-  const spread = n * stt - st * st
-  // At the ends of a pull a window is cut: half of it must be there.
-  if (n < LEAST_ROWS || !(spread > 1e-9) || time[row]! - time[first]! < around / 2) return null
-  const slope = (n * stv - st * sv) / spread
-  const left = Math.max(0, svv - (sv * sv) / n - (slope * slope * spread) / n)
-  return {
-    slope,
-    level: near + (sv - slope * st) / n,
-    error: n > 2 ? Math.sqrt(left / (n - 2) / (spread / n)) : 0,
-  }
-}
-
-/** Readings of the road slowing down with the clutch in, after a pull. */
-function coastAfter(
-  { time, rpm, throttle, speed, without }: RoadColumns,
-  from: number,
-  ratio: number,
-): { readings: { v: number; slope: number }[]; from: number; to: number } | null {
-  const metres = speed.map((one) => one / 3.6)
-  const shut = throttle.reduce((least, one) => (one < least ? one : least), Infinity) + 4
-  let start = from
-  const isFree = (i: number): boolean =>
-    throttle[i]! <= shut && !(metres[i]! <= LEAST_SPEED) && !(metres[i]! / ratio < FREE * rpm[i]!)
-  const until = firstFrom(time, time[Math.min(from, time.length - 1)]! + 120)
-  while (start < until && !(isFree(start) && metres[start]! > 0)) start++
-  let end = start
-  while (end < until && isFree(end)) end++
-  if (end - start < LEAST_ROWS || time[end - 1]! - time[start]! < COAST.seconds) return null
-  if (touchesWithout(without, time[start]!, time[end - 1]!)) return null
-  const found: { v: number; slope: number }[] = []
-  for (let i = start; i < end; i++) {
-    if (Number.isNaN(metres[i]!)) continue
-    const fit = slopeAt(time, metres, i, AROUND.coast, start, end)
-    if (fit && fit.level > LEAST_SPEED) found.push({ v: fit.level, slope: fit.slope })
-  }
-  const speeds = found.map((one) => one.v)
-  return Math.max(...speeds) - Math.min(...speeds) >= COAST.loses ? { readings: found, from: start, to: end } : null
-}
-
-/** What rolls and drags at a speed, N, of a run, and how far that may be off. */
-interface Resistance {
-  at(run: number, v: number): number
-  doubt(v: number): number
-  isTold: boolean
-}
-
-/** Rolling (with the slope of its own direction) by run, drag shared by all, from coast-downs; else as usual. */
-function resistance(
-  coasts: readonly { run: number; v: number; force: number }[],
-  runs: number,
-  massKg: number,
-): Resistance {
-  const told = [...new Set(coasts.map((one) => one.run))]
-  const usual: Resistance = {
-    at: (_, v) => USUAL.rolling * massKg + USUAL.drag * v * v,
-    doubt: (v) => USUAL.doubt * (USUAL.rolling * massKg + USUAL.drag * v * v),
-    isTold: false,
-  }
-  // Directions of which one alone coasted would leave slope and wind in.
-  if (told.length < runs || coasts.length === 0) return usual
-  // Hundreds of (m/s)^2 beside ones would fit badly.
-  const square = (v: number): number => (v * v) / 1000
-  const rows = coasts.map(({ run, v }) => [...told.map((one) => (one === run ? 1 : 0)), square(v)])
-  const forces = coasts.map((one) => one.force)
-  const values = leastSquares(rows, forces)
-  const size = values.length
-  const fitted = (row: readonly number[]): number => row.reduce((sum, one, k) => sum + one * values[k]!, 0)
-  const spread =
-    rows.reduce((sum, row, i) => sum + (forces[i]! - fitted(row)) ** 2, 0) / Math.max(1, rows.length - size)
-  const normal = banded(size, size - 1)
-  for (const row of rows)
-    for (let a = 0; a < size; a++) for (let b = 0; b <= a; b++) addAt(normal, a, b, row[a]! * row[b]!)
-  for (let a = 0; a < size; a++) addAt(normal, a, a, 1e-9)
-  const inverse = inverseOf(normal)
-  // Neighbouring fits share their readings: some ten of them are one.
-  const shared = 10
-  return {
-    at: (run, v) => fitted([...told.map((one) => (one === run ? 1 : 0)), square(v)]),
-    doubt: (v) => {
-      const row = [...told.map(() => 1 / told.length), square(v)]
-      const variance = row.reduce(
-        (sum, one, a) => sum + row.reduce((total, other, b) => total + one * other * inverse[a]![b]!, 0),
-        0,
-      )
-      return Math.sqrt(shared * spread * Math.max(0, variance))
-    },
-    isTold: true,
-  }
 }
 
 /** Torque of the engine that one reading tells, N·m. */

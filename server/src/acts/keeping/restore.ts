@@ -5,7 +5,7 @@ import { join } from 'node:path'
 import { refused } from '@yuzumix/core'
 import { packJob } from '../../archive/pack'
 import { unpackJob } from '../../archive/unpack'
-import { makeBackup, soundBackup, storeFile } from '../../folder/backups'
+import { soundBackup, storeFile } from '../../folder/backups'
 import { connectTo } from '../../folder/sqlite'
 import type { Benches } from '../../sessions/benches'
 import { openStore, refuseNewer, type Store } from '../../store/database'
@@ -42,7 +42,6 @@ export async function restoreStore(store: Store, benches: Benches, name: string)
   const [connected] = (await listJobs(store)).filter((job) => benches.of(job.id))
   if (connected)
     throw refused('bench', `A bench is connected to "${connected.title}": let it go first, then restore.`, 'backup')
-  await makeBackup(store.folder, 'before a restore')
   await store.restore(path)
   for (const { id } of await listJobs(store)) store.changes.notify({ job: id, parts: [...ALL_PARTS] })
 }

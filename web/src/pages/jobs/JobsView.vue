@@ -3,7 +3,7 @@ import { ElButton } from 'element-plus'
 import dayjs from 'dayjs'
 import { computed, onMounted, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
-import type { Job } from '@yuzumix/core'
+import { BIN_DAYS, type Job } from '@yuzumix/core'
 import { api, formOf, urls } from '@/api/client'
 import { notifyDone, notifyProblem, notifyRefused, notifyWithUndo } from '@/api/notify'
 import { withReason } from '@/api/withReason'
@@ -26,12 +26,19 @@ async function load(): Promise<void> {
   try {
     jobs.value = await api.jobs()
     state.value = 'ready'
-    const { space } = await api.health()
-    shortOfRoom.value = space.isShort ? space.said : ''
   } catch (error) {
     state.value = 'failed'
     problem.value = (error as Error).message
   }
+}
+
+/** Beside the jobs: where it cannot be told, they are shown all the same. */
+async function lookForRoom(): Promise<void> {
+  const space = await api.health().then(
+    (health) => health.space,
+    () => null,
+  )
+  shortOfRoom.value = space?.isShort ? space.said : ''
 }
 
 async function setArchived(job: Job, value: boolean): Promise<void> {
@@ -57,10 +64,13 @@ async function remove(job: Job): Promise<void> {
     })
     if (!done) return
     await load()
-    notifyWithUndo(`"${job.title}" was deleted. It can be brought back at Safekeeping for 30 days.`, async () => {
-      await api.bringBack(job.id, {})
-      await load()
-    })
+    notifyWithUndo(
+      `"${job.title}" was deleted. It can be brought back at Safekeeping for ${BIN_DAYS} days.`,
+      async () => {
+        await api.bringBack(job.id, {})
+        await load()
+      },
+    )
   } catch (error) {
     notifyProblem(error)
   }
@@ -78,7 +88,7 @@ async function readArchive(file: File): Promise<void> {
   }
 }
 
-onMounted(load)
+onMounted(() => Promise.all([load(), lookForRoom()]))
 </script>
 
 <template>

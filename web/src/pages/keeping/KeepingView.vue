@@ -3,7 +3,7 @@ import dayjs from 'dayjs'
 import { ElButton, ElMessageBox } from 'element-plus'
 import { onMounted, ref, shallowRef } from 'vue'
 import { RouterLink } from 'vue-router'
-import type { Backup, Backups, BinnedJob } from '@yuzumix/core'
+import { BIN_DAYS, type Backup, type Backups, type BinnedJob } from '@yuzumix/core'
 import { api } from '@/api/client'
 import { notifyDone, notifyProblem } from '@/api/notify'
 import { counted, plain } from '@/parts/numbers/format'
@@ -119,7 +119,9 @@ const megabytes = ({ bytes }: Backup): string => `${plain(bytes / 1e6, 1)} MB`
       </section>
       <section>
         <h2>Deleted jobs</h2>
-        <p v-if="bin.length === 0" class="soft">None. A job that is deleted can be brought back here for 30 days.</p>
+        <p v-if="bin.length === 0" class="soft">
+          None. A job that is deleted can be brought back here for {{ BIN_DAYS }} days.
+        </p>
         <ul v-else class="list" aria-label="Deleted jobs">
           <li v-for="one in bin" :key="one.id" class="line">
             <strong>{{ one.title }}</strong>
