@@ -7,7 +7,7 @@ import type { useBench } from './useBench'
 
 /** A source of live lines: what its columns are taken for, and recording what it tells. */
 const props = defineProps<{ bench: ReturnType<typeof useBench> }>()
-const { state, news, isDriving } = props.bench
+const { state, news, isDriving, connection } = props.bench
 const columns = computed<LiveColumn[]>(() => state.value?.lines?.columns ?? [])
 const wanted = ref<Record<string, string>>({})
 watch(columns, () => (wanted.value = {}))
@@ -55,7 +55,9 @@ function record(): void {
       newest.
     </p>
     <div class="acts">
-      <ElButton v-if="!news?.recording" type="primary" @click="record">Record</ElButton>
+      <ElButton v-if="!news?.recording" type="primary" :disabled="connection !== 'open'" @click="record"
+        >Record</ElButton
+      >
       <ElButton v-else type="danger" @click="bench.stop()">Stop and keep</ElButton>
     </div>
     <h2>Columns</h2>

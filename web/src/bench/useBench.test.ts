@@ -167,6 +167,25 @@ describe('the bench in the interface', () => {
     socket!.onclose({})
     bench.stop()
     expect(sent).toHaveLength(2)
+    expect(bench.refused.value).toMatch(/no link/)
+  })
+  it('wishes nothing of a source whose columns are being told anew, until its new stream is open', async () => {
+    const { bench } = await joined()
+    bench.state.value = { ...bench.state.value!, lines: { source: 'x', baud: null } } as never
+    const lines = bench.state.value
+    Object.assign(api, { connectBench: () => Promise.resolve(lines), bench: () => Promise.resolve(lines) })
+    const first = socket!
+    const told = bench.remap({})
+    expect(bench.connection.value).toBe('opening')
+    await told
+    expect(bench.connection.value).toBe('opening')
+    first.onclose({ code: 4000 })
+    for (let k = 0; k < 5; k++) await Promise.resolve()
+    socket!.onopen()
+    expect([opened, bench.connection.value]).toEqual([2, 'open'])
+    Object.assign(api, { connectBench: () => Promise.reject(new Error('no')) })
+    await bench.remap({})
+    expect([bench.connection.value, bench.problem.value]).toEqual(['open', 'no'])
   })
   it('adds up keys pressed faster than they are answered', async () => {
     const { bench, hear } = await joined()

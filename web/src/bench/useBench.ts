@@ -181,7 +181,10 @@ export function useBench(job: string, onRun: () => void) {
   }
   const say = (wish: BenchWish): void => {
     refused.value = ''
-    if (stream.status.value !== 'OPEN') return
+    if (stream.status.value !== 'OPEN') {
+      refused.value = 'Not done: there is no link to the bench at this moment. Press again once it is there.'
+      return
+    }
     unanswered++
     stream.send(JSON.stringify(wish), false)
   }
@@ -212,7 +215,12 @@ export function useBench(job: string, onRun: () => void) {
     /** Connects a source of live lines anew, its columns taken as they are said to be. */
     async remap(mapping: Mapping) {
       const { source, baud } = state.value!.lines!
-      await act(() => own().connectBench(job, { maker: 'lines', source, ...(baud !== null && { baud }), mapping }))
+      // Until the stream of what took its place is open, a wish would reach a bench that is no more.
+      connection.value = 'opening'
+      const failed = await act(() =>
+        own().connectBench(job, { maker: 'lines', source, ...(baud !== null && { baud }), mapping }),
+      )
+      if (failed && stream.status.value === 'OPEN') connection.value = 'open'
       readings.clear()
     },
     async disconnect() {
