@@ -113,6 +113,7 @@ export { type LogLayout, readLayout } from './log/head'
 export { logReader, type LogReader } from './log/logReader'
 export { missingChannels } from './log/mappedColumns'
 export { headerSignature, type Mapping, withOthers } from './log/recognise'
+export { scanLines } from './log/scanLines'
 export { spreadSeconds } from './log/clockTime'
 export type { ReadResult } from './log/settleColumns'
 

@@ -2,7 +2,10 @@ import { array, boolean, number, object, string, type InferType, type TestContex
 import { wayTakenSchema } from './ways'
 import { inForceSchema } from './table'
 import { tableInputSchema } from './tableJson'
-import { amount, choice, closed, count, id, text, time, words, yesNo } from './fields'
+import { controllerWays } from './bench'
+import { amount, choice, closed, count, figure, id, knownFigure, matrix, text, time, words, yesNo } from './fields'
+import { WORKSHOP_ACTS } from '../trainer/acts'
+import { DIAGNOSES } from '../trainer/diagnoses'
 import { PHOTO_TYPES } from './entry'
 import { jobFields } from './job'
 import { putBackSchema } from './jobLines'
@@ -80,6 +83,39 @@ function revisionsInOrder(
   return true
 }
 
+/** What a machine's simulated rig remembers. */
+const rigMemory = closed({
+  first: array().of(matrix()).required(),
+  kept: array().of(matrix()).required(),
+  ways: closed({ first: controllerWays.required(), kept: controllerWays.required() }).optional().default(undefined),
+  sensors: closed({ closedVolts: knownFigure(), openVolts: knownFigure(), freeAirPct: knownFigure() }).required(),
+  readable: yesNo().required(),
+})
+
+/** How far somebody has come with a case of the trainer. */
+const training = closed({
+  caseId: words(200).min(1),
+  createdAt: time().required(),
+  acts: array()
+    .of(choice(WORKSHOP_ACTS.map((one) => one.id)).required())
+    .max(1000)
+    .required(),
+  unsafe: array()
+    .of(closed({ time: figure(), what: words(500) }).required())
+    .max(10_000)
+    .required(),
+  seconds: amount(0, 1e8).required(),
+  finished: closed({
+    diagnosis: choice(DIAGNOSES.map((one) => one.id)).required(),
+    at: time().required(),
+    runs: count(),
+    after: closed({ rms: figure(), worst: figure(), nodes: count() }).required(),
+    looked: array().of(yesNo().required()).max(100).optional().default(undefined),
+  })
+    .nullable()
+    .defined(),
+})
+
 /** job.json of an archive, whole: nothing is stored of one that does not fit. */
 export const archiveSchema = object({
   format: string().strict().oneOf([JOB_FORMAT]).required(),
@@ -135,6 +171,13 @@ export const archiveSchema = object({
     .default(undefined)
     .test('ids', 'holds two of one id', areDistinct)
     .meta({ description: 'passes at the strip; set and run are places in their lists' }),
+  rigs: array()
+    .of(closed({ machine: words(200).min(1), memory: rigMemory.required() }).required())
+    .max(100)
+    .optional()
+    .default(undefined)
+    .meta({ description: 'what the simulated rig of each machine remembers in this job' }),
+  training: training.nullable().optional().default(undefined),
   reports: array().of(closed({ n: count(), at: time().required(), report: reportSchema.required() }).required()),
 })
   .noUnknown()

@@ -162,7 +162,7 @@ const controllerTable = closed({
 })
 
 /** Settings of a controller beside its tables. */
-const controllerWays = closed({
+export const controllerWays = closed({
   coarse: settingsOf.coarse.required(),
   bands: settingsOf.bands.required(),
   strips: settingsOf.strips.required(),

@@ -1,4 +1,5 @@
 import { inputRefused } from '../refusal/refusal'
+import { BODY_LIMITS, refuseTooMuch } from './amountOfInput'
 import { ValidationError, type InferType, type ISchema } from 'yup'
 
 /** A schema as far as checking needs it: also one that is chosen by the value. */
@@ -8,11 +9,13 @@ type Checkable = ISchema<any> & { validateSync(value: unknown, options: object):
 /**
  * Checks input against a schema. Nothing is coerced; unknown fields are refused by name.
  *
+ * @param limits of what it may hold
  * @throws Refusal 'input-refused' with every field at fault
  * @example
  * const { title } = checkInput(newJobSchema, request.body)
  */
-export function checkInput<S extends Checkable>(schema: S, raw: unknown): InferType<S> {
+export function checkInput<S extends Checkable>(schema: S, raw: unknown, limits = BODY_LIMITS): InferType<S> {
+  refuseTooMuch(raw, limits)
   return check(schema, raw, true)
 }
 

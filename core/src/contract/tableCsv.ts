@@ -1,8 +1,9 @@
-import { Refusal } from '../refusal/refusal'
+import { Refusal, refused } from '../refusal/refusal'
 import Papa from 'papaparse'
 import { readNumber } from '../numbers/typed'
 import { checkTable, type TableSaid } from './tableJson'
-import { TABLE_KINDS, type Table } from '../table/table'
+import { grouped } from '../numbers/format'
+import { MAX_BREAKPOINTS, TABLE_KINDS, type Table } from '../table/table'
 
 /**
  * A table as rows of cells, the way people read it: a line of facts, then rpm across and load up the side, highest load
@@ -28,6 +29,9 @@ export function tableToRows(table: Table): (string | number)[][] {
 const FIGURES = 10
 const withoutNoise = (value: number): number => Number(value.toPrecision(FIGURES))
 
+/** Lines and columns of a sheet that a table is looked for in. */
+const MOST_LINES = 4 * MAX_BREAKPOINTS
+
 /** rpm of an engine that turns: a line of breakpoints that ends below is no line of rpm. */
 const TURNS = 500
 
@@ -48,6 +52,14 @@ export function tableFromRows(
   if (first[0]?.trim().toLowerCase() === 'kind')
     for (let k = 0; k + 1 < first.length; k += 2) facts.set(first[k]!.trim().toLowerCase(), first[k + 1]!.trim())
   const kind = facts.get('kind') ?? said.kind
+  // A line or two may lie around the table.
+  const cells = sheet.reduce((sum, row) => sum + row.length, 0)
+  if (sheet.length > MOST_LINES || cells > MOST_LINES ** 2)
+    throw refused(
+      'no-table',
+      `The file has ${grouped(sheet.length)} lines with ${grouped(cells)} cells: a table has ${MAX_BREAKPOINTS} breakpoints a side at the most. Send the table alone.`,
+      'table',
+    )
   if (!kind)
     throw new Refusal(
       'no-table',
@@ -95,17 +107,23 @@ export function tableToCsv(table: Table): string {
  * const table = tableFromCsv('kind,fuel base\\n...')
  */
 export function tableFromCsv(text: string, said: TableSaid = {}): Table {
-  return tableFromRows(Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy' }).data, said)
+  return tableFromRows(
+    Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy', preview: MOST_LINES + 1 }).data,
+    said,
+  )
 }
 
 /** Turns a sheet whose first column is rpm, and whose first line is not, so that rpm runs across. */
 function rpmAcross(rows: string[][]): string[][] {
   const most = (cells: readonly (string | undefined)[]): number =>
-    Math.max(-Infinity, ...cells.map((cell) => readNumber(cell ?? '')).filter((value) => !Number.isNaN(value)))
+    cells.reduce((highest, cell) => {
+      const value = readNumber(cell ?? '')
+      return value > highest ? value : highest
+    }, -Infinity)
   const across = most((rows[0] ?? []).slice(1))
   const down = most(rows.slice(1).map((row) => row[0]))
   if (across >= TURNS || down < TURNS) return rows
-  const widest = Math.max(...rows.map((row) => trimmed(row).length))
+  const widest = rows.reduce((most, row) => Math.max(most, trimmed(row).length), 0)
   return Array.from({ length: widest }, (_, k) => rows.map((row) => row[k] ?? ''))
 }
 

@@ -8,6 +8,7 @@ import {
   breakpointFault,
   COMPOSITIONS,
   fallingCell,
+  MAX_BREAKPOINTS,
   shapeFault,
   TABLE_KINDS,
   valueLimits,
@@ -46,6 +47,7 @@ export const tableInputSchema = closed({ ...fields, composition, loadAxis }).met
  */
 export function checkTable(raw: unknown): Table {
   let table: Table
+  refuseLong(raw)
   try {
     const read = tableInputSchema.validateSync(raw, { strict: true, abortEarly: false })
     table = { ...read, composition: read.composition ?? 'multiply', loadAxis: read.loadAxis ?? 'throttle' }
@@ -78,6 +80,24 @@ export function checkTable(raw: unknown): Table {
   return table
 }
 
+/** A list of breakpoints that no table has is not looked at number by number. */
+function refuseLong(raw: unknown): void {
+  const { rpm, load, values } = (raw ?? {}) as Record<string, unknown>
+  const long = Object.entries({ rpm, load, values }).find(
+    ([, one]) => Array.isArray(one) && one.length > MOST_LOOKED_AT,
+  )
+  const row = Array.isArray(values) ? values.findIndex((one) => Array.isArray(one) && one.length > MOST_LOOKED_AT) : -1
+  if (!long && row < 0) return
+  const field = long?.[0] ?? `values[${row}]`
+  throw refused(
+    'no-table',
+    `The table cannot be used: ${field} has ${grouped((long?.[1] as unknown[] | undefined)?.length ?? (values as unknown[][])[row]!.length)} entries, and a table ${MAX_BREAKPOINTS} breakpoints a side at the most.`,
+    field,
+  )
+}
+/** Entries of a side that are looked at one by one: somewhat more than fit, so that what is wrong is said of each. */
+const MOST_LOOKED_AT = 4 * MAX_BREAKPOINTS
+
 function checkValues({ kind, values, load, rpm }: Table): void {
   const { least, most, unit } = valueLimits(kind)
   values.forEach((cells, row) =>
@@ -104,6 +124,12 @@ export function tableToJson(table: Table, about: { name?: string; revision?: num
   return `${JSON.stringify({ format: TABLE_FORMAT, ...about, ...plain(table) }, null, 2)}\n`
 }
 
+/** Where a text stops being JSON, as far as the parser tells. */
+const placeIn = (error: unknown): string => {
+  const at = /line (\d+) column (\d+)/.exec((error as Error).message)
+  return at ? ` from line ${at[1]}, column ${at[2]} on` : ''
+}
+
 function plain({ kind, composition, global, loadAxis, rpm, load, values }: Table): Table {
   return { kind, composition, ...(global && { global }), loadAxis, rpm, load, values }
 }
@@ -118,7 +144,11 @@ export function tableFromJson(text: string): Table {
   try {
     raw = JSON.parse(text.replace(/^\uFEFF/, ''))
   } catch (error) {
-    throw refused('no-table', sentence(`The file is not JSON: ${(error as Error).message}`), 'table')
+    throw refused(
+      'no-table',
+      `The file is not JSON${placeIn(error)}. Export it again, or send the table as CSV.`,
+      'table',
+    )
   }
   if (typeof raw !== 'object' || raw === null || (raw as { format?: unknown }).format !== TABLE_FORMAT) {
     throw new Refusal('no-table', `The file is JSON, but not a table of format "${TABLE_FORMAT}".`, [

@@ -10,6 +10,9 @@ const EMPTY_WORDS = new Set(['', 'nan', 'null', 'n/a', 'na', '-', '--', '---', '
 const RESTART_SHARE = 0.5
 const RESTART_ROWS = 10
 
+/** Beyond it nothing is a reading of anything here; a float32 would hold infinity from 3.4e38 on. */
+const MOST_READ = 1e30
+
 /** Rows by which the unit of time is judged. */
 const MOST_HEAD = 5000
 
@@ -80,8 +83,13 @@ export function logReader(options: ReaderOptions): LogReader {
   function take(column: ColumnState, values: Float64Array, lines: Int32Array): Float32Array {
     if (column.isTime) sinceStart(values, lines)
     let { count, min, max } = column
-    for (const value of values) {
+    for (let r = 0; r < values.length; r++) {
+      const value = values[r]!
       if (value !== value) continue
+      if (Math.abs(value) > MOST_READ) {
+        values[r] = NaN
+        continue
+      }
       count++
       if (value < min) min = value
       if (value > max) max = value

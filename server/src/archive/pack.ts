@@ -1,6 +1,5 @@
-import { strToU8, Zip, ZipDeflate, ZipPassThrough } from 'fflate'
-import type { Writable } from 'node:stream'
-import { finished } from 'node:stream/promises'
+import { writeFile } from 'node:fs/promises'
+import { join } from 'node:path'
 import { JOB_FORMAT, runFieldsOf, type ArchivedJob, type Job } from '@yuzumix/core'
 import type { Store } from '../store/database'
 import { listComplaints } from '../acts/handling/complaints'
@@ -11,29 +10,29 @@ import type { Photo } from '../intake/photo'
 import { findPhoto, listEntries } from '../store/entries'
 import { listLines } from '../store/lines'
 import type { RevisionRow } from '../store/models'
-import { toFloats } from '../store/floats'
 import { readChannel } from '../store/columns'
 import { listRuns } from '../store/runs'
 import { listSets } from '../store/sets'
 import { listTables } from '../store/tables'
+import { findTraining } from '../store/trainings'
 import { photoFile } from './photoFile'
 
-const ROWS_AT_ONCE = 20_000
-
-/** Shortest decimal that reads back as the same float32; empty for no reading. */
-function floatText(value: number): string {
-  if (Number.isNaN(value)) return ''
-  for (let digits = 6; digits <= 9; digits++) {
-    const text = value.toPrecision(digits)
-    if (Math.fround(Number(text)) === value) return String(Number(text))
-  }
-  return String(value)
+/** What an archive is packed from: job.json, and the files that lie beside it. */
+export interface PackedJob {
+  job: string
+  photos: { file: string; path: string }[]
+  runs: { file: string; channels: { channel: string; unit: string }[]; samples: number; spills: string[] }[]
 }
 
-/** Writes a job with all it holds as one zip: job.json, and a CSV per run. */
-export async function packJob(store: Store, job: Job, out: Writable): Promise<void> {
+/**
+ * Gathers a job with all it holds for one zip: job.json, and a CSV per run.
+ *
+ * @param folder that columns and photos are laid into
+ * @param signal that ends it
+ */
+export async function gatherJob(store: Store, job: Job, folder: string, signal: AbortSignal): Promise<PackedJob> {
   const { id, createdAt: _made, runCount: _runs, tableCount: _tables, ...fields } = job
-  const [sets, runs, tables, entries, complaints, rig, putBack, passes, reports] = await Promise.all([
+  const [sets, runs, tables, entries, complaints, rig, putBack, passes, reports, rigs, training] = await Promise.all([
     listSets(store, id),
     listRuns(store, id),
     listTables(store, id),
@@ -43,6 +42,8 @@ export async function packJob(store: Store, job: Job, out: Writable): Promise<vo
     listPutBack(store, id),
     keptPasses(store, id),
     store.models.reports.findAll({ where: { jobId: id }, order: [['n', 'ASC']] }),
+    store.models.rigs.findAll({ where: { jobId: id }, order: [['machine', 'ASC']] }),
+    findTraining(store, id),
   ])
   const place = new Map(runs.map((run, k) => [run.id, k]))
   const tablePlace = new Map(tables.map((table, k) => [table.id, k]))
@@ -50,10 +51,6 @@ export async function packJob(store: Store, job: Job, out: Writable): Promise<vo
   const { mixture } = fields
   const renumber = (ids: readonly string[]): string[] =>
     ids.flatMap((one) => (place.has(one) ? [String(place.get(one))] : []))
-  const zip = new Zip((error, data) => {
-    if (error) out.destroy(error)
-    else out.write(data)
-  })
   const rows = await store.models.runs.findAll({
     where: { jobId: id, removed: false },
     order: [['position', 'ASC']],
@@ -109,47 +106,30 @@ export async function packJob(store: Store, job: Job, out: Writable): Promise<vo
       set: one.set !== null && setPlace.has(one.set) ? String(setPlace.get(one.set)) : null,
     })),
     reports: reports.map((row) => ({ n: row.get().n, at: row.get().at, report: row.get().data })),
+    rigs: rigs.map((row) => ({ machine: row.get().machine, memory: row.get().memory })),
+    training: training && { caseId: training.caseId, createdAt: training.createdAt, ...training.data },
   }
-  addFile(zip, 'job.json', (push) => push(JSON.stringify(content, null, 1)))
+  const packed: PackedJob = { job: JSON.stringify(content, null, 1), photos: [], runs: [] }
   for (const entry of entries) {
     const found = entry.photo && (await findPhoto(store, id, entry.id))
     if (!found) continue
-    // A photo is packed already.
-    const file = new ZipPassThrough(photoFile(entry.id))
-    zip.add(file)
-    file.push(found.data, true)
-    if (out.writableNeedDrain) await new Promise((resolve) => out.once('drain', resolve))
+    const path = join(folder, `${entry.id}.photo`)
+    await writeFile(path, found.data)
+    packed.photos.push({ file: photoFile(entry.id), path })
   }
   for (const [k, run] of runs.entries()) {
-    const columns = await Promise.all(
-      run.channels.map(async ({ channel }) => toFloats((await readChannel(store, run.id, channel))!)),
-    )
-    const file = new ZipDeflate(content.runs[k]!.file, { level: 6 })
-    zip.add(file)
-    file.push(
-      strToU8(`${run.channels.map((one) => (one.unit ? `${one.channel} (${one.unit})` : one.channel)).join(',')}\n`),
-    )
-    for (let from = 0; from < run.samples; from += ROWS_AT_ONCE) {
-      const lines: string[] = []
-      for (let i = from; i < Math.min(run.samples, from + ROWS_AT_ONCE); i++)
-        lines.push(columns.map((column) => floatText(column[i]!)).join(','))
-      file.push(strToU8(`${lines.join('\n')}\n`))
-      if (out.writableNeedDrain) await new Promise((resolve) => out.once('drain', resolve))
+    const spills: string[] = []
+    for (const [c, { channel }] of run.channels.entries()) {
+      signal.throwIfAborted()
+      const path = join(folder, `${k}-${c}.f32`)
+      await writeFile(path, (await readChannel(store, run.id, channel))!)
+      spills.push(path)
     }
-    file.push(new Uint8Array(0), true)
+    packed.runs.push({ file: content.runs[k]!.file, channels: run.channels, samples: run.samples, spills })
   }
-  zip.end()
-  out.end()
-  await finished(out)
+  return packed
 }
 
 function omitTable({ tableId: _table, ...revision }: RevisionRow): Omit<RevisionRow, 'tableId'> {
   return revision
-}
-
-function addFile(zip: Zip, name: string, write: (push: (text: string) => void) => void): void {
-  const file = new ZipDeflate(name, { level: 6 })
-  zip.add(file)
-  write((text) => file.push(strToU8(text)))
-  file.push(new Uint8Array(0), true)
 }

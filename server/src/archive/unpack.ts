@@ -1,18 +1,8 @@
-import { newRun } from '../intake/newRun'
 import { randomUUID } from 'node:crypto'
-import {
-  leanTargets,
-  checkTable,
-  DEFAULT_MIXTURE,
-  historyDangers,
-  jobTarget,
-  passGate,
-  type ArchivedJob,
-  type Danger,
-  type NewJob,
-  type Table,
-} from '@yuzumix/core'
+import { readFile } from 'node:fs/promises'
+import { passGate, type NewJob } from '@yuzumix/core'
 import type { Store } from '../store/database'
+import { loadSpill } from '../store/columns'
 import { insertEntry, writeEntry, writeLines } from '../store/entries'
 import { createJobRow } from '../store/jobs'
 import { insertLine } from '../store/lines'
@@ -20,44 +10,45 @@ import { insertRun } from '../store/runs'
 import { insertSet } from '../store/sets'
 import { insertTable } from '../store/tables'
 import { photoFile } from './photoFile'
-import { unzip, readJobFile, readPhoto, readRunFile } from './archiveFiles'
+import type { ArchiveRead } from './readArchive'
 
 /**
  * Stores a job from its archive under a new id, all or nothing.
  *
  * @param override why what went far without a reason, or a lean target, is taken all the same
  * @returns the id
- * @throws Refusal 'no-archive' when it is no job archive; what the gate refuses when it holds what can hurt and nobody says why
+ * @throws what the gate refuses when it holds what can hurt and nobody says why
  */
-export async function unpackJob(store: Store, content: Uint8Array, override?: string): Promise<string> {
-  const files = unzip(content)
-  const archived = readJobFile(files)
-  const runs = archived.runs.map((run) => ({ run, columns: readRunFile(files, run) }))
-  const photos = archived.entries.map(({ photo }) => (photo ? readPhoto(files, photo.file) : null))
-  const tables = archived.tables.map((one) => {
-    const table = checkTable(one.table)
-    one.revisions.forEach((revision) => checkTable({ ...table, values: revision.cells }))
-    return { ...one, table }
-  })
-  const lines = passGate(archiveDangers(archived, tables), override)
+export async function storeArchive(
+  store: Store,
+  { archived, tables, runs, photos, dangers }: ArchiveRead,
+  override: string | undefined,
+  signal: AbortSignal,
+): Promise<string> {
+  const lines = passGate(dangers, override)
+  const column = new Float32Array(Math.max(0, ...archived.runs.map((one) => one.samples)))
   return store.act(async (transaction) => {
     const { archived: _was, ...fields } = archived.job
     const id = await createJobRow(store, transaction, fields)
     const ids: string[] = []
     const setIds: string[] = []
     for (const set of archived.sets) setIds.push(await insertSet(store, transaction, id, set))
-    for (const { run, columns } of runs) {
-      const { channels, file: _file, samples: _samples, setting, createdAt, ...fields } = run
-      const named = channels.map(({ channel, unit }, k) => ({ channel, unit, values: columns[k]! }))
+    for (const [k, run] of archived.runs.entries()) {
+      const { channels, file: _file, setting, createdAt, ...fields } = run
+      const { spills, duration, facts } = runs[k]!
+      signal.throwIfAborted()
       ids.push(
         await insertRun(store, transaction, id, {
-          ...newRun(named, {
-            ...fields,
-            set: setIds[run.set]!,
-            ...(setting && { setting }),
-            ...(createdAt && { createdAt }),
-          }),
-          channels: channels.map((info, k) => ({ ...info, load: () => Promise.resolve(columns[k]!) })),
+          ...fields,
+          duration,
+          facts,
+          set: setIds[run.set]!,
+          ...(setting && { setting }),
+          ...(createdAt && { createdAt }),
+          channels: channels.map((info, c) => ({
+            ...info,
+            load: () => loadSpill(spills[c]!, 1, column.subarray(0, run.samples)),
+          })),
           // Bound below, once the tables have their ids.
           revisions: {},
         }),
@@ -80,12 +71,12 @@ export async function unpackJob(store: Store, content: Uint8Array, override?: st
       )
     }
     const tableIds: string[] = []
-    for (const { name, cylinder, inForce, table, revisions } of tables) {
+    for (const [k, { name, cylinder, inForce, revisions }] of archived.tables.entries()) {
       const made = await insertTable(
         store,
         transaction,
         id,
-        { name, cylinder, inForce, table },
+        { name, cylinder, inForce, table: tables[k]! },
         revisions.map((one) => ({
           ...one,
           override: one.override ?? null,
@@ -96,9 +87,11 @@ export async function unpackJob(store: Store, content: Uint8Array, override?: st
       )
       tableIds.push(made)
     }
-    for (const [k, { run }] of runs.entries()) {
+    for (const [k, run] of archived.runs.entries()) {
       const bound = Object.entries(run.revisions ?? {}).flatMap(([place, n]) =>
-        tables[Number(place)]?.revisions.some((one) => one.n === n) ? [[tableIds[Number(place)]!, n] as const] : [],
+        archived.tables[Number(place)]?.revisions.some((one) => one.n === n)
+          ? [[tableIds[Number(place)]!, n] as const]
+          : [],
       )
       if (bound.length)
         await store.models.runs.update(
@@ -112,6 +105,7 @@ export async function unpackJob(store: Store, content: Uint8Array, override?: st
       ...archived.entries.entries(),
     ].reverse()) {
       const photo = photos[k] ?? null
+      const picture = photo && (await readFile(photo.path))
       await insertEntry(
         store,
         transaction,
@@ -127,7 +121,7 @@ export async function unpackJob(store: Store, content: Uint8Array, override?: st
           load,
           photo: photo && photo.type,
         },
-        photo && photo.data,
+        picture,
       )
     }
     for (const { id: line, at, ...data } of archived.complaints ?? [])
@@ -146,33 +140,22 @@ export async function unpackJob(store: Store, content: Uint8Array, override?: st
     }
     for (const { n, at, report } of archived.reports ?? [])
       await store.models.reports.create({ jobId: id, n, at, data: report }, { transaction })
+    for (const {
+      machine,
+      memory: { ways, ...memory },
+    } of archived.rigs ?? [])
+      await store.models.rigs.create(
+        { jobId: id, machine, memory: { ...memory, ...(ways && { ways }) } },
+        { transaction },
+      )
+    if (archived.training) {
+      const { caseId, createdAt, ...data } = archived.training
+      await store.models.trainings.create({ jobId: id, caseId, data, createdAt }, { transaction })
+    }
     await writeEntry(store, transaction, id, 'job read from an archive', fields.title)
     await writeLines(store, transaction, id, lines)
     return id
   })
-}
-
-/** What of an archive can hurt: judged as it is read, whoever wrote it. */
-function archiveDangers(
-  { job, runs }: ArchivedJob,
-  tables: readonly (Omit<ArchivedJob['tables'][number], 'table'> & { table: Table })[],
-): Danger[] {
-  const { mixture = DEFAULT_MIXTURE, jetting } = job
-  return [
-    ...tables.flatMap(({ name, table, revisions }, place) =>
-      historyDangers(
-        table,
-        name,
-        revisions.map((one) => ({ ...one, values: one.cells, override: one.override ?? null })),
-        runs.map((run) => ({
-          createdAt: run.createdAt ?? '',
-          revision: run.revisions?.[String(place)] ?? null,
-        })),
-        `tables[${place}].`,
-      ),
-    ),
-    ...leanTargets(null, jobTarget({ mixture, jetting }), 'job.mixture.target'),
-  ]
 }
 
 function withoutTitle({ title: _title, ...data }: NewJob): Omit<NewJob, 'title'> {

@@ -1,26 +1,27 @@
 import { randomUUID } from 'node:crypto'
-import { createReadStream, createWriteStream } from 'node:fs'
+import { createReadStream } from 'node:fs'
 import { rm, stat } from 'node:fs/promises'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import { archiveFormSchema, checkForm } from '@yuzumix/core'
-import { packJob } from '../archive/pack'
-import { unpackJob } from '../archive/unpack'
+import { readArchive, writeArchive } from '../acts/jobs/archives'
 import { findJob } from '../store/jobs'
 import type { Workshop } from '../acts/questions/ask'
 import type { Handlers } from './handlers'
-import { contentOf, withFile } from './upload'
+import type { UnderWay } from './underWay'
+import { refuseLarge, withFile } from './upload'
 
 const LARGEST_ARCHIVE_MB = 512
 
-export const archiveHandlers = ({ store }: Workshop) =>
+export const archiveHandlers = (context: Workshop, underWay: UnderWay) =>
   ({
-    async archive({ job, response }) {
+    async archive({ job, request, response, gone }) {
       const own = await job()
+      const { store } = context
       const path = join(store.folder, 'incoming', `${randomUUID()}.zip`)
       try {
         // Packed first, so that its length can be told.
-        await packJob(store, own, createWriteStream(path))
+        await underWay.follow(request, (told) => writeArchive(context, own, path, told, gone()))
         const { size } = await stat(path)
         response.attachment(`${own.title.replace(/[^\p{L}\p{N} ._-]/gu, '_')}.zip`)
         response.type('application/zip').set('Content-Length', String(size))
@@ -30,9 +31,11 @@ export const archiveHandlers = ({ store }: Workshop) =>
       }
     },
     readArchive: (asked) =>
-      withFile(asked, store, async (file, texts) => {
-        const content = await contentOf(file, 'A job archive', LARGEST_ARCHIVE_MB)
+      withFile(asked, context.store, (file, texts) => {
+        refuseLarge(file, 'A job archive', LARGEST_ARCHIVE_MB)
         const { override } = checkForm(archiveFormSchema, texts)
-        return findJob(store, await unpackJob(store, content, override))
+        return underWay.follow(asked.request, async (told) =>
+          findJob(context.store, await readArchive(context, file.path, override, told, asked.gone())),
+        )
       }),
   }) satisfies Partial<Handlers>

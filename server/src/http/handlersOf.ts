@@ -16,6 +16,7 @@ import { setHandlers } from './sets'
 import { shelfHandlers } from './shelf'
 import { tableHandlers } from './tables'
 import { trainerHandlers } from './trainer'
+import { underWay } from './underWay'
 
 /** Calls that ask about something before anything of them can reach an engine. */
 const gatesOfCalls = (): object[] =>
@@ -41,6 +42,7 @@ const roomTold = async (folder: string): Promise<object> => {
 
 /** What answers every call of the contract: one that lacks its handler does not compile. */
 export function handlersOf(context: Workshop, benches: Benches, version: string): Handlers {
+  const work = underWay()
   // Put together when it is first asked for: that takes a fifth of a start.
   let document: ReturnType<typeof openapi> | undefined
   return {
@@ -49,9 +51,9 @@ export function handlersOf(context: Workshop, benches: Benches, version: string)
     rules: () => ({ steps: STEP_LIMITS, gates: gatesOfCalls() }),
     ...jobHandlers(context, benches),
     ...keepingHandlers(context, benches),
-    ...archiveHandlers(context),
+    ...archiveHandlers(context, work),
     ...entryHandlers(context),
-    ...runHandlers(context),
+    ...runHandlers(context, work),
     ...setHandlers(context),
     ...questionHandlers(context),
     ...tableHandlers(context),

@@ -7,13 +7,13 @@ import { findJob } from '../store/jobs'
 import type { Handlers } from './handlers'
 
 /** Copies of the store, and what was deleted lately. */
-export const keepingHandlers = ({ store }: Workshop, benches: Benches) =>
+export const keepingHandlers = ({ store, pool }: Workshop, benches: Benches) =>
   ({
     backups: () => ({ keeping: KEEPING, backups: listBackups(store.folder) }),
     makeBackup: () => makeBackup(store.folder, 'asked for'),
     backupHeld: async ({ at }) => ({ jobs: await jobsInBackup(store, at.backup) }),
-    async restoreBackup({ at, body }) {
-      if (body.job !== undefined) return { job: await restoreJob(store, at.backup, body.job) }
+    async restoreBackup({ at, body, gone }) {
+      if (body.job !== undefined) return { job: await restoreJob({ store, pool }, at.backup, body.job, gone()) }
       await restoreStore(store, benches, at.backup)
       return { job: null }
     },

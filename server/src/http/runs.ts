@@ -22,6 +22,7 @@ import { findRun, listRuns } from '../store/runs'
 import { findSet } from '../store/sets'
 import type { Exchange, Handlers } from './handlers'
 import { notFound } from './problem'
+import type { UnderWay } from './underWay'
 import { originalName, withFile } from './upload'
 
 /** A part of a form that is JSON; undefined where it was not sent. */
@@ -47,11 +48,8 @@ function readUploadFields(raw: Record<string, string>) {
 /** Values of columns in one answer: a quarter of a gigabyte. */
 const MOST_VALUES = 2 ** 26
 
-export function runHandlers(context: Workshop) {
+export function runHandlers(context: Workshop, underWay: UnderWay) {
   const { store } = context
-  /** Share read so far of imports under way, by the id the client gave. */
-  const underWay = new Map<string, number>()
-
   async function needsSet(job: string, set: string | undefined): Promise<void> {
     if (set !== undefined && !(await findSet(store, set, job)))
       throw inputRefused([{ field: 'set', message: 'there is no such set in this job' }])
@@ -61,16 +59,11 @@ export function runHandlers(context: Workshop) {
       const job = await asked.job()
       const fields = readUploadFields(texts)
       await needsSet(job.id, fields.set)
-      const importId = asked.request.get('x-import-id')
-      try {
-        if (importId) underWay.set(importId, 0)
-        const log = { ...fields, path: file.path, name: fields.name ?? originalName(file) }
-        const told = (share: number): void => void (importId && underWay.set(importId, share))
-        const { runs, refused } = await addLogs(context, job, log, told, asked.gone())
-        return runs.length === 1 && refused.length === 0 ? runs[0]! : { runs, refused }
-      } finally {
-        if (importId) underWay.delete(importId)
-      }
+      const log = { ...fields, path: file.path, name: fields.name ?? originalName(file) }
+      const { runs, refused } = await underWay.follow(asked.request, (told) =>
+        addLogs(context, job, log, told, asked.gone()),
+      )
+      return runs.length === 1 && refused.length === 0 ? runs[0]! : { runs, refused }
     })
 
   /** Columns as bytes, run after run. @throws Refusal, as 404 with what is not there */
@@ -89,7 +82,7 @@ export function runHandlers(context: Workshop) {
   return {
     addRun,
     // Whoever asks may be a moment early or late: that is no error.
-    importShare: ({ at }) => ({ share: underWay.get(at.import) ?? null }),
+    importShare: ({ at }) => ({ share: underWay.share(at.import) }),
     mappings: () => rememberedMappings(store),
     forgetMapping: ({ at }) => forgetMapping(store, at.signature),
     channels: () => knownChannels(),

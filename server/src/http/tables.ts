@@ -14,13 +14,13 @@ import {
 } from '@yuzumix/core'
 import { judgeRevision, saveRevisions } from '../acts/tables/saveRevisions'
 import { takeWay } from '../acts/tables/takeWay'
-import { readTableFile, tableToXlsx } from '../intake/tableFile'
+import { tableToXlsx } from '../intake/tableFile'
 import { addTable, changeTable, findTable, listTables } from '../store/tables'
 import { findRevision, tableHistories } from '../store/revisions'
 import type { Workshop } from '../acts/questions/ask'
 import type { Asked, Handlers } from './handlers'
 import { notFound } from './problem'
-import { contentOf, withFile } from './upload'
+import { refuseLarge, withFile } from './upload'
 
 const LARGEST_FILE_MB = 5
 const XLSX = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet'
@@ -57,9 +57,10 @@ export function tableHandlers(context: Workshop) {
   return {
     revision,
     readTable: (asked) =>
-      withFile(asked, store, async (file, texts) =>
-        readTableFile(await contentOf(file, 'A table file', LARGEST_FILE_MB), checkInput(tableSaidSchema, texts)),
-      ),
+      withFile(asked, store, async (file, texts) => {
+        refuseLarge(file, 'A table file', LARGEST_FILE_MB)
+        return context.pool.readTable({ path: file.path, said: checkInput(tableSaidSchema, texts) }, asked.gone())
+      }),
     tables: async ({ job }) => listTables(store, (await job()).id),
     tablesTakenOut: async ({ job }) => listTables(store, (await job()).id, true),
     async histories({ job, query }) {

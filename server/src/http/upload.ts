@@ -1,5 +1,5 @@
 import { Refusal } from '@yuzumix/core'
-import { readFile, rm } from 'node:fs/promises'
+import { rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import multer from 'multer'
 import type { Store } from '../store/database'
@@ -71,13 +71,12 @@ export const withFile = <T>(
     return work(file, texts)
   })
 
-/** What a file holds. @throws Refusal, as 413 above so many MB. @param what it is, at the head of a sentence */
-export function contentOf(file: Express.Multer.File, what: string, mostMb: number): Promise<Buffer> {
+/** @throws Refusal, as 413 above so many MB. @param what it is, at the head of a sentence */
+export function refuseLarge(file: Express.Multer.File, what: string, mostMb: number): void {
   if (file.size > mostMb * 1024 ** 2)
     throw new Refusal('too-large', `${what} may have ${mostMb} MB at the most.`, [
       { field: 'file', message: 'too large' },
     ])
-  return readFile(file.path)
 }
 
 /** The name a file came with: its last part only, decoded, without what would break a line. */

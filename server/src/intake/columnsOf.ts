@@ -1,13 +1,17 @@
 import { pipeline, Readable } from 'node:stream'
 import Papa from 'papaparse'
-import type { LogLayout, LogReader } from '@yuzumix/core'
+import { refused, type LogLayout, type LogReader } from '@yuzumix/core'
 
 type Layout = Pick<LogLayout, 'delimiter' | 'dataLine'>
 
 const NEWLINE = 10
 const QUOTE = 34
+const RETURN = 13
+const BLANK = 32
 /** Parsed rows handed over at once. */
 const BATCH = 2000
+/** Bytes or characters of one line, beyond which a file is no log: thousands of columns have far fewer. */
+const LONGEST_LINE = 1024 ** 2
 
 /**
  * Reads a log piece by piece. Nearly all logs are plain lines of numbers, which the reader takes as they are; from the
@@ -31,6 +35,12 @@ export async function* columnsOf(
   for await (const part of keepOpen(parts)) {
     unread = Buffer.concat([unread, part])
     const cut = unread.lastIndexOf(NEWLINE) + 1
+    // Looked at before it grows: each piece is put behind all that is unread.
+    if (cut === 0 && unread.length > LONGEST_LINE) {
+      if (!unread.includes(RETURN)) throw tooLong(line)
+      yield* parseRest(line)
+      return
+    }
     if (cut === 0 && line > 1) continue
     const whole = unread.subarray(0, cut)
     const lines = line > 1 ? whole : belowHead(whole, layout.dataLine)
@@ -65,9 +75,13 @@ async function* parsedColumns(
   { delimiter, dataLine }: Layout,
   firstLine: number,
 ): AsyncGenerator<Float32Array[]> {
-  const rows = pipeline(Readable.from(text), Papa.parse(Papa.NODE_STREAM_INPUT, { delimiter }), () => {
-    // A fault of the source reaches the loop below, because it closes the parser with it.
-  })
+  const rows = pipeline(
+    Readable.from(bounded(text, delimiter, firstLine)),
+    Papa.parse(Papa.NODE_STREAM_INPUT, { delimiter }),
+    () => {
+      // A fault of the source reaches the loop below, because it closes the parser with it.
+    },
+  )
   let line = firstLine
   let batch: string[][] = []
   for await (const row of rows) {
@@ -78,6 +92,38 @@ async function* parsedColumns(
     batch = []
   }
   if (batch.length) yield reader.push(batch, line - batch.length)
+}
+
+const tooLong = (line: number) =>
+  refused(
+    'no-log',
+    `Line ${line} has more than a million characters before it ends: a quote that is not closed, or no log. Look at it there, and export it again.`,
+    'file',
+  )
+
+/** The text, as long as no row of it is longer than any log's: a parser would look at such a one again with every piece. */
+async function* bounded(text: AsyncGenerator<string>, delimiter: string, firstLine: number): AsyncGenerator<string> {
+  const apart = delimiter.charCodeAt(0)
+  // A quote opens a cell where it begins, and ends it before a delimiter or the end of a line only (RFC 4180).
+  let state: 'start' | 'plain' | 'quoted' | 'ending' = 'start'
+  let [length, line] = [0, firstLine]
+  for await (const part of text) {
+    for (let at = 0; at < part.length; at++) {
+      const code = part.charCodeAt(at)
+      const isEnd = code === NEWLINE || code === RETURN
+      if (code === NEWLINE) line++
+      if (state === 'quoted') {
+        if (code === QUOTE) state = 'ending'
+      } else if (isEnd || code === apart) {
+        state = 'start'
+        if (isEnd) length = -1
+      } else if (state === 'ending') {
+        if (code !== BLANK) state = 'quoted'
+      } else state = state === 'start' && code === QUOTE ? 'quoted' : 'plain'
+      if (++length > LONGEST_LINE) throw tooLong(line)
+    }
+    yield part
+  }
 }
 
 /** Text of what was read and not used, and of all pieces after it, without a byte order mark. */

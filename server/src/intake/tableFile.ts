@@ -1,4 +1,5 @@
-import type { Workbook } from 'exceljs'
+import { readFile } from 'node:fs/promises'
+import writeExcel from 'write-excel-file/node'
 import {
   refused,
   tableFromCsv,
@@ -8,43 +9,22 @@ import {
   type Table,
   type TableSaid,
 } from '@yuzumix/core'
+import { rowsOfWorkbook, type Cell } from './workbook'
 
-/** Read in when the first workbook is asked for: few ever are. */
-async function newWorkbook(): Promise<Workbook> {
-  const { default: excel } = await import('exceljs')
-  return new excel.Workbook()
-}
+/** What a workbook with a table may hold. */
+const MOST_OF_SHEET = { rows: 1000, cells: 100_000, bytes: 64 * 1024 ** 2 }
 
 /** A table as an XLSX workbook of one sheet, laid out as in CSV. */
-export async function tableToXlsx(table: Table, name: string): Promise<Buffer> {
-  const workbook = await newWorkbook()
-  const sheet = workbook.addWorksheet(name.replace(/[\\/?*[\]:]/g, ' ').slice(0, 31) || 'table')
-  sheet.addRows(tableToRows(table))
-  return Buffer.from(await workbook.xlsx.writeBuffer())
+export function tableToXlsx(table: Table, name: string): Promise<Buffer> {
+  const sheet = name.replace(/[\\/?*[\]:]/g, ' ').slice(0, 31) || 'table'
+  const rows = tableToRows(table).map((row) => row.map((value) => ({ value })))
+  return writeExcel(rows, { sheet }).toBuffer()
 }
 
-async function tableFromXlsx(content: Buffer, said: TableSaid): Promise<Table> {
-  const workbook = await newWorkbook()
-  try {
-    await workbook.xlsx.load(content as never)
-  } catch {
-    throw refused(
-      'no-table',
-      'The file is not a workbook that can be read. Save it as XLSX or CSV and try again.',
-      'table',
-    )
-  }
-  const sheet = workbook.worksheets[0]
-  if (!sheet) throw refused('no-table', 'The workbook has no sheet.', 'table')
-  const rows: (string | number | null)[][] = []
-  sheet.eachRow({ includeEmpty: true }, (row) => {
-    const cells: (string | number | null)[] = []
-    for (let k = 1; k <= row.cellCount; k++) {
-      const { value, text } = row.getCell(k)
-      cells.push(typeof value === 'number' ? value : value === null ? null : text)
-    }
-    rows.push(cells)
-  })
+async function tableFromXlsx(path: string, said: TableSaid): Promise<Table> {
+  const rows: Cell[][] = []
+  for await (const some of rowsOfWorkbook(path, MOST_OF_SHEET, 'no-table')) rows.push(...some)
+  if (rows.length === 0) throw refused('no-table', 'The workbook has no sheet with rows.', 'table')
   return tableFromRows(rows, said)
 }
 
@@ -54,9 +34,10 @@ async function tableFromXlsx(content: Buffer, said: TableSaid): Promise<Table> {
  * @param said what the file does not say itself
  * @throws Refusal 'no-table' saying what is wrong, and where
  */
-export async function readTableFile(content: Buffer, said: TableSaid = {}): Promise<Table> {
+export async function readTableFile(path: string, said: TableSaid = {}): Promise<Table> {
+  const content = await readFile(path)
   if (content.length === 0) throw refused('no-table', 'The file is empty.', 'table')
-  if (content[0] === 0x50 && content[1] === 0x4b) return tableFromXlsx(content, said)
+  if (content[0] === 0x50 && content[1] === 0x4b) return tableFromXlsx(path, said)
   if (content.includes(0))
     throw refused('no-table', 'The file is neither text nor a workbook. Give a table as CSV, JSON or XLSX.', 'table')
   const text = new TextDecoder().decode(content)

@@ -1,17 +1,28 @@
 import { fileURLToPath } from 'node:url'
 import { MessageChannel } from 'node:worker_threads'
 import { Piscina } from 'piscina'
-import { Refusal, type AnswerOf, type Doubt, type OddRun, type QuestionKind } from '@yuzumix/core'
+import { Refusal, type AnswerOf, type Doubt, type OddRun, type QuestionKind, type Table } from '@yuzumix/core'
 import type { StoredColumns } from '../store/assembled'
 import type { LogJob, ReadLog } from '../intake/readLog'
 import type { Unpacked } from '../intake/unpackLogs'
-import type { Answer, Asked, LookOverJob, OddJob, PackedJob } from './worker'
+import type { PackJob } from '../archive/packArchive'
+import type { ArchiveJob, ArchiveRead } from '../archive/readArchive'
+import type { Answer, Asked, LookOverJob, OddJob, PackedJob, TableFileJob } from './worker'
+
+/** Hears the share that is done, 0 to 1. */
+type Told = (share: number) => void
 
 /** Heavy work, each in a worker thread. */
 export interface WorkPool {
-  readLog(job: Omit<LogJob, 'progress'>, onProgress: (share: number) => void, signal: AbortSignal): Promise<ReadLog[]>
+  readLog(job: Omit<LogJob, 'progress'>, onProgress: Told, signal: AbortSignal): Promise<ReadLog[]>
   /** unpacks the logs of a gzip, zip or XLSX file */
   unpack(job: PackedJob, signal: AbortSignal): Promise<Unpacked>
+  /** reads a table out of a CSV, JSON or XLSX file */
+  readTable(job: TableFileJob, signal: AbortSignal): Promise<Table>
+  /** reads a job archive into a folder */
+  readArchive(job: Omit<ArchiveJob, 'progress'>, onProgress: Told, signal: AbortSignal): Promise<ArchiveRead>
+  /** writes a job archive */
+  packArchive(job: Omit<PackJob, 'progress'>, onProgress: Told, signal: AbortSignal): Promise<void>
   /** answers a question; the columns of its runs move to the thread */
   ask<K extends QuestionKind>(asked: Asked<K>, signal: AbortSignal): Promise<AnswerOf<K>>
   /** runs that differ from their repeats, and where */
@@ -33,18 +44,21 @@ export function openPool(workerFile = fileURLToPath(new URL('./worker.js', impor
   async function onRuns<T>(name: string, job: { runs: StoredColumns[] }, signal: AbortSignal): Promise<T> {
     return unwrap<T>(await pool.run(job, { name, signal, transferList: job.runs.map(bufferOf) }))
   }
+  /** A task that tells how far it has come. */
+  async function told<T>(name: string, job: object, onProgress: Told, signal: AbortSignal): Promise<T> {
+    const { port1, port2 } = new MessageChannel()
+    port1.on('message', onProgress)
+    try {
+      return unwrap<T>(await pool.run({ ...job, progress: port2 }, { name, signal, transferList: [port2] }))
+    } finally {
+      port1.close()
+    }
+  }
   return {
-    async readLog(job, onProgress, signal) {
-      const { port1, port2 } = new MessageChannel()
-      port1.on('message', onProgress)
-      try {
-        return unwrap<ReadLog[]>(
-          await pool.run({ ...job, progress: port2 }, { name: 'readLog', signal, transferList: [port2] }),
-        )
-      } finally {
-        port1.close()
-      }
-    },
+    readLog: (job, onProgress, signal) => told<ReadLog[]>('readLog', job, onProgress, signal),
+    readArchive: (job, onProgress, signal) => told<ArchiveRead>('readArchive', job, onProgress, signal),
+    packArchive: (job, onProgress, signal) => told<undefined>('packArchive', job, onProgress, signal),
+    readTable: async (job, signal) => unwrap<Table>(await pool.run(job, { name: 'readTable', signal })),
     async unpack(job, signal) {
       return unwrap<Unpacked>(await pool.run(job, { name: 'unpack', signal }))
     },

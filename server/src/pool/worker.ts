@@ -12,10 +12,21 @@ import {
   type OddRun,
   type QuestionKind,
   type QuestionOf,
+  type Table,
+  type TableSaid,
 } from '@yuzumix/core'
+import { packArchive as archiveOut, type PackJob } from '../archive/packArchive'
+import { readArchive as archiveIn, type ArchiveJob, type ArchiveRead } from '../archive/readArchive'
+import { readTableFile } from '../intake/tableFile'
 import { assembled, type StoredColumns } from '../store/assembled'
 import { unpackLogs, type Unpacked } from '../intake/unpackLogs'
 import { readLog as read, type LogJob, type ReadLog } from '../intake/readLog'
+
+/** A file with a table, and what is said beside it. */
+export interface TableFileJob {
+  path: string
+  said: TableSaid
+}
 
 /** What a task answers: refusals cross the thread as data, because classes do not. */
 export type Answer<T> = { value: T } | { refused: Pick<Refusal, 'code' | 'message' | 'faults' | 'more'> }
@@ -82,4 +93,17 @@ export interface LookOverJob {
 
 export function looked({ runs, ground }: LookOverJob): Promise<Answer<Doubt[]>> {
   return answer(() => lookOver(runs.map(assembled), ground))
+}
+
+/** Reads a table out of a file. */
+export function readTable({ path, said }: TableFileJob): Promise<Answer<Table>> {
+  return answer(() => readTableFile(path, said))
+}
+
+export function readArchive(job: ArchiveJob): Promise<Answer<ArchiveRead>> {
+  return answer(() => archiveIn(job))
+}
+
+export function packArchive(job: PackJob): Promise<Answer<void>> {
+  return answer(() => archiveOut(job))
 }

@@ -1,12 +1,11 @@
 import { randomUUID } from 'node:crypto'
-import { copyFile, mkdir, readFile, rm } from 'node:fs/promises'
-import { createWriteStream } from 'node:fs'
+import { copyFile, mkdir, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { refused } from '@yuzumix/core'
-import { packJob } from '../../archive/pack'
-import { unpackJob } from '../../archive/unpack'
+import { readArchive, writeArchive } from '../jobs/archives'
 import { soundBackup, storeFile } from '../../folder/backups'
 import { connectTo } from '../../folder/sqlite'
+import type { WorkPool } from '../../pool/pool'
 import type { Benches } from '../../sessions/benches'
 import { openStore, refuseNewer, type Store } from '../../store/database'
 import { findJob, listJobs } from '../../store/jobs'
@@ -52,7 +51,12 @@ export async function restoreStore(store: Store, benches: Benches, name: string)
  * @returns its id
  * @throws Refusal 'not-found', 'backup-damaged', 'store-newer'
  */
-export async function restoreJob(store: Store, name: string, job: string): Promise<string> {
+export async function restoreJob(
+  { store, pool }: { store: Store; pool: WorkPool },
+  name: string,
+  job: string,
+  signal: AbortSignal,
+): Promise<string> {
   const path = await soundBackup(store.folder, name)
   await refuseNewer(path)
   const folder = join(store.folder, 'incoming', randomUUID())
@@ -64,11 +68,11 @@ export async function restoreJob(store: Store, name: string, job: string): Promi
     try {
       const held = await findJob(copy, job)
       if (!held) throw refused('not-found', `The backup "${name}" holds no such job.`, 'job')
-      await packJob(copy, held, createWriteStream(zip))
+      await writeArchive({ store: copy, pool }, held, zip, () => undefined, signal)
     } finally {
       await copy.close()
     }
-    return await unpackJob(store, await readFile(zip), `brought back from the backup ${name}`)
+    return await readArchive({ store, pool }, zip, `brought back from the backup ${name}`, () => undefined, signal)
   } finally {
     await rm(folder, { recursive: true, force: true })
   }
