@@ -7,6 +7,7 @@ import { createApp } from './app'
 import { keepDaily } from './acts/keeping/daily'
 import { openBenches } from './sessions/benches'
 import { hurriedClock, wallClock } from './rigs/clock'
+import { cutStalled } from './http/stalled'
 import { streams } from './stream/stream'
 import { dataFolder } from './dataFolder'
 import { openPool } from './pool/pool'
@@ -32,7 +33,9 @@ const benches = openBenches(times > 1 ? hurriedClock(times) : wallClock())
 const stream = streams(store, benches, open)
 const server = createApp({ store, pool, benches, root, version, open, log }).listen(port, host)
 server.on('upgrade', stream.upgrade)
+// A long log takes long to send: what counts is that it goes on.
 server.requestTimeout = 0
+const endWatch = cutStalled(server)
 server.on('listening', () => {
   const bound = server.address()
   const at = typeof bound === 'object' && bound ? bound.port : port
@@ -52,6 +55,7 @@ let stopping = false
 async function stop(): Promise<void> {
   if (stopping) return
   stopping = true
+  endWatch()
   server.close()
   stream.close()
   await daily.stop()

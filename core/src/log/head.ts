@@ -25,6 +25,8 @@ export interface LogLayout {
 
 const DELIMITERS = [',', ';', '\t', '|']
 const HEAD_LINES = 60
+/** Characters of a name of a column; what is longer is none. */
+const LONGEST_NAME = 200
 
 /**
  * Finds delimiter, decimal sign, header, units row and channels of a log from its first text.
@@ -39,8 +41,12 @@ export function readLayout(text: string, whole: boolean): LogLayout {
   const plain = text.replace(/^\uFEFF/, '')
   const cut = whole ? plain : plain.slice(0, Math.max(plain.lastIndexOf('\n'), plain.lastIndexOf('\r')) + 1) || plain
   if (cut.trim() === '') throw logRefused('The file is empty. Export the log again with at least a header and one row.')
-  const delimiter = findDelimiter(cut)
-  const lines = Papa.parse<string[]>(cut, { delimiter, preview: HEAD_LINES * 2 }).data
+  // Some programs begin with empty lines: they count, and are not looked at.
+  const empty = /^(?:[^\S\r\n]*(?:\r\n|\n|\r))*/.exec(cut)![0]
+  const before = empty.match(/\r\n|\n|\r/g)?.length ?? 0
+  const told = cut.slice(empty.length)
+  const delimiter = findDelimiter(told)
+  const lines = Papa.parse<string[]>(told, { delimiter, preview: HEAD_LINES * 2 }).data
   const header = findHeader(lines)
   if (header < 0) {
     throw logRefused(
@@ -59,8 +65,8 @@ export function readLayout(text: string, whole: boolean): LogLayout {
   const rows = lines.slice(first).filter((cells) => cells.some((cell) => cell.trim() !== ''))
   if (rows.length === 0) {
     throw logRefused(
-      `The file has a header on line ${header + 1} but no rows under it. Export the log again with its data.`,
-      [{ message: 'no rows under the header', line: header + 1 }],
+      `The file has a header on line ${before + header + 1} but no rows under it. Export the log again with its data.`,
+      [{ message: 'no rows under the header', line: before + header + 1 }],
     )
   }
   const units = hasUnits ? below.map((cell) => cell.trim().replace(/^[([{]|[)\]}]$/g, '')) : []
@@ -68,10 +74,10 @@ export function readLayout(text: string, whole: boolean): LogLayout {
     delimiter,
     decimalComma,
     headRateHz: rateOfHead(lines.slice(0, header).map((cells) => cells.join(' '))),
-    headerLine: header + 1,
+    headerLine: before + header + 1,
     headers,
     units,
-    dataLine: first + 1,
+    dataLine: before + first + 1,
     rows: rows.slice(0, 12),
     mapping: recogniseColumns(
       headers,
@@ -106,7 +112,8 @@ function findDelimiter(text: string): string {
 /** First line that names channels; else the first line of mostly text with a line of mostly numbers soon after. */
 function findHeader(lines: readonly string[][]): number {
   // A cell without a letter, as of every row of numbers, names no channel.
-  const names = (cell: string): boolean => /\p{L}/u.test(cell) && recogniseHeader(cell) !== null
+  const names = (cell: string): boolean =>
+    cell.length <= LONGEST_NAME && /\p{L}/u.test(cell) && recogniseHeader(cell) !== null
   const known = lines.slice(0, HEAD_LINES).map((cells) => cells.filter(names).length)
   const most = Math.max(...known)
   if (most >= 2) return known.indexOf(most)

@@ -2,7 +2,7 @@ import { mappedColumns, type ColumnState, type ReaderOptions } from './mappedCol
 import { DAY, MIDNIGHT, parseClock } from './clockTime'
 import { parseNumber } from './number'
 import { scanLines } from './scanLines'
-import { settleColumns, type ReadResult, type RowTally } from './settleColumns'
+import { judgeSoFar, settleColumns, type ReadResult, type RowTally } from './settleColumns'
 
 const EMPTY_WORDS = new Set(['', 'nan', 'null', 'n/a', 'na', '-', '--', '---', 'inf', '-inf', 'infinity', '#n/a'])
 
@@ -153,6 +153,7 @@ export function logReader(options: ReaderOptions): LogReader {
     noteHead(values, rows)
     if (timeFromRate) taken.unshift(Float32Array.from({ length: rows }, (_, r) => (tally.samples + r) / sampleRateHz!))
     tally.samples += rows
+    judgeSoFar(columns, tally)
     if (rows > 0) tally.lastLine = lines[rows - 1]!
     return taken
   }

@@ -41,6 +41,10 @@ export function scanLines(bytes: Uint8Array, scan: Scan): { values: Float64Array
   let rows = 0
   let at = 0
   for (let line = scan.firstLine; at < length; line++) {
+    if (bytes[at] === NEWLINE) {
+      at++
+      continue
+    }
     if (!isDigit(bytes[at]!)) {
       const end = endOfLine(bytes, at)
       if (isEmpty(bytes.subarray(at, end), delimiter, decode)) {
@@ -104,7 +108,7 @@ function roomFor(room: ScanRoom, columns: number, rows: number): ScanRoom {
 
 function countLines(bytes: Uint8Array): number {
   let count = 1
-  for (let at = bytes.indexOf(NEWLINE); at >= 0; at = bytes.indexOf(NEWLINE, at + 1)) count++
+  for (let at = 0; at < bytes.length; at++) if (bytes[at] === NEWLINE) count++
   return count
 }
 
@@ -119,7 +123,12 @@ function isDigit(code: number): boolean {
 
 /** Whether nothing but blanks and delimiters stands there. */
 function isEmpty(bytes: Uint8Array, delimiter: number, decode: (bytes: Uint8Array) => string): boolean {
-  const odd = bytes.findIndex((code) => code !== delimiter && code !== BLANK && !(code >= TAB && code <= RETURN))
+  let odd = 0
+  for (; odd < bytes.length; odd++) {
+    const code = bytes[odd]!
+    if (code !== delimiter && code !== BLANK && !(code >= TAB && code <= RETURN)) break
+  }
+  if (odd === bytes.length) return true
   // Rare blanks, such as a no-break space, are what trim takes them for.
-  return odd < 0 || (bytes[odd]! >= 128 && decode(bytes).replaceAll(String.fromCharCode(delimiter), '').trim() === '')
+  return bytes[odd]! >= 128 && decode(bytes).replaceAll(String.fromCharCode(delimiter), '').trim() === ''
 }

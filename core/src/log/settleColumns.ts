@@ -155,6 +155,29 @@ function settleColumn(
   return { channel: { channel: column.channel, unit, count, min, max, factor, ...named }, afr, warnings }
 }
 
+/** Rows after which it shows whether a file is a log at all. */
+const ENOUGH_ROWS = 100_000
+/** Share of rows with a value, of a channel that every row has. */
+const LEAST_FILLED = 0.02
+
+/**
+ * Judges what was read so far, so that a file which is no log is not read to its end.
+ *
+ * @throws Refusal 'no-log' where time or engine speed is text or missing all along
+ */
+export function judgeSoFar(columns: readonly ColumnState[], { samples }: RowTally): void {
+  if (samples < ENOUGH_ROWS) return
+  for (const { channel, header, index, count, text, firstText, firstTextLine } of columns) {
+    if (channel !== 'time' && channel !== 'rpm') continue
+    if (count >= LEAST_FILLED * samples) continue
+    const said = text > count ? `holds text (first "${firstText}" on line ${firstTextLine})` : 'is empty'
+    throw logRefused(
+      `Column "${header}" ${said} on nearly all of the first ${samples} rows, where ${channelTitle(channel)} needs numbers. Map another column or mend the file.`,
+      [{ message: 'no numbers', line: firstTextLine || 1, field: header, column: index + 1 }],
+    )
+  }
+}
+
 /** @throws Refusal 'no-log' when time runs backwards so often that it is no time */
 function judgeRows({ samples, lastLine, short, long, backwards }: RowTally): string[] {
   const warnings: string[] = []

@@ -84,7 +84,8 @@ export async function csvOfRun(stream: Readable, run: ArchivedRun, spills: reado
         throw no(
           `${run.file}, line ${line}: "${text.slice(0, 20)}" is not a number (${run.channels[column]!.channel}).`,
         )
-      return value
+      // Beyond what a float32 holds nothing is a reading.
+      return Number.isFinite(Math.fround(value)) ? value : NaN
     },
     onUneven(line: number): void {
       throw no(`${run.file}, line ${line} has another number of cells than its run has channels.`)

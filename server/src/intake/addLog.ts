@@ -1,11 +1,11 @@
 import { mkdir, rm } from 'node:fs/promises'
 import { randomUUID } from 'node:crypto'
 import { join } from 'node:path'
-import { Refusal, type Job, type Mapping, type RunInfo, type RunKind } from '@yuzumix/core'
+import { type Job, type Mapping, type RunInfo, type RunKind } from '@yuzumix/core'
 import type { WorkPool } from '../pool/pool'
 import type { Store } from '../store/database'
 import { loadSpill } from '../store/columns'
-import { addRuns, findSame } from '../store/runs'
+import { addRuns, refuseSame } from '../store/runs'
 
 /** A log that lies in a file and is to become a run. */
 export interface LogFile {
@@ -27,7 +27,7 @@ export interface LogFile {
 /**
  * Reads a log in a worker and stores each recording in it as a run, all as one act, or nothing.
  *
- * @throws Refusal 'no-log' when it cannot be read; SameFile when it is there already
+ * @throws Refusal 'no-log' when it cannot be read; 'same-file' when it is there already
  */
 export async function addLog(
   context: { store: Store; pool: WorkPool },
@@ -54,14 +54,8 @@ export async function addLog(
       onProgress,
       signal,
     )
-    const same = file.again ? null : await findSame(store, job.id, read[0]!.digest)
-    if (same)
-      throw new Refusal(
-        'same-file',
-        `The same file is already in this job as "${same.name}". It was not added a second time.`,
-        [{ field: 'again', message: 'send true to add it all the same' }],
-        { run: same.id },
-      )
+    const onlyOnce = !file.again
+    if (onlyOnce) await refuseSame(store, null, job.id, read[0]!.digest)
     signal.throwIfAborted()
     const column = new Float32Array(Math.max(...read.map((one) => one.samples)))
     const runs = read.map(({ spills, signature: _, restarts: __, ...fields }, k) => ({
@@ -74,7 +68,10 @@ export async function addLog(
         load: () => loadSpill(spills[c]!, factor, column.subarray(0, fields.samples)),
       })),
     }))
-    return await addRuns(store, job.id, runs, file.mapping && { signature: read[0]!.signature, mapping: file.mapping })
+    return await addRuns(store, job.id, runs, {
+      onlyOnce,
+      mapping: file.mapping && { signature: read[0]!.signature, mapping: file.mapping },
+    })
   } finally {
     await rm(spillFolder, { recursive: true, force: true })
   }

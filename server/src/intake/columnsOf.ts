@@ -1,4 +1,3 @@
-import { pipeline, Readable } from 'node:stream'
 import Papa from 'papaparse'
 import { refused, type LogLayout, type LogReader } from '@yuzumix/core'
 
@@ -8,8 +7,6 @@ const NEWLINE = 10
 const QUOTE = 34
 const RETURN = 13
 const BLANK = 32
-/** Parsed rows handed over at once. */
-const BATCH = 2000
 /** Bytes or characters of one line, beyond which a file is no log: thousands of columns have far fewer. */
 const LONGEST_LINE = 1024 ** 2
 
@@ -44,7 +41,7 @@ export async function* columnsOf(
     if (cut === 0 && line > 1) continue
     const whole = unread.subarray(0, cut)
     const lines = line > 1 ? whole : belowHead(whole, layout.dataLine)
-    if (!lines || lines.includes(QUOTE)) {
+    if (!lines || lines.includes(QUOTE) || endsInReturns(lines)) {
       yield* parseRest(line)
       return
     }
@@ -53,7 +50,7 @@ export async function* columnsOf(
     yield reader.pushLines(lines, layout.delimiter, line, decode)
     line += count(lines, NEWLINE)
   }
-  if (unread.includes(QUOTE)) yield* parseRest(line)
+  if (unread.includes(QUOTE) || endsInReturns(unread)) yield* parseRest(line)
   else if (unread.length > 0) yield reader.pushLines(unread, layout.delimiter, line, decode)
 }
 
@@ -75,23 +72,13 @@ async function* parsedColumns(
   { delimiter, dataLine }: Layout,
   firstLine: number,
 ): AsyncGenerator<Float32Array[]> {
-  const rows = pipeline(
-    Readable.from(bounded(text, delimiter, firstLine)),
-    Papa.parse(Papa.NODE_STREAM_INPUT, { delimiter }),
-    () => {
-      // A fault of the source reaches the loop below, because it closes the parser with it.
-    },
-  )
   let line = firstLine
-  let batch: string[][] = []
-  for await (const row of rows) {
-    if (line++ < dataLine) continue
-    batch.push(row as string[])
-    if (batch.length < BATCH) continue
-    yield reader.push(batch, line - batch.length)
-    batch = []
+  for await (const rows of wholeRows(text, delimiter, firstLine)) {
+    const { data } = Papa.parse<string[]>(rows, { delimiter, newline: '\n' })
+    const from = Math.min(data.length, Math.max(0, dataLine - line))
+    yield reader.push(data.slice(from), line + from)
+    line += data.length
   }
-  if (batch.length) yield reader.push(batch, line - batch.length)
 }
 
 const tooLong = (line: number) =>
@@ -101,29 +88,50 @@ const tooLong = (line: number) =>
     'file',
   )
 
-/** The text, as long as no row of it is longer than any log's: a parser would look at such a one again with every piece. */
-async function* bounded(text: AsyncGenerator<string>, delimiter: string, firstLine: number): AsyncGenerator<string> {
+/**
+ * The text by whole rows, every end of a line as "\n", the last one of a piece left out.
+ *
+ * @throws Refusal 'no-log' for a row that is longer than any log's
+ */
+async function* wholeRows(text: AsyncGenerator<string>, delimiter: string, firstLine: number): AsyncGenerator<string> {
   const apart = delimiter.charCodeAt(0)
   // A quote opens a cell where it begins, and ends it before a delimiter or the end of a line only (RFC 4180).
   let state: 'start' | 'plain' | 'quoted' | 'ending' = 'start'
-  let [length, line] = [0, firstLine]
-  for await (const part of text) {
+  let unread = ''
+  let [line, began] = [firstLine, firstLine]
+  for await (const part of withPlainEnds(text)) {
+    const known = unread.length
+    unread += part
+    let end = -1
     for (let at = 0; at < part.length; at++) {
       const code = part.charCodeAt(at)
-      const isEnd = code === NEWLINE || code === RETURN
       if (code === NEWLINE) line++
       if (state === 'quoted') {
         if (code === QUOTE) state = 'ending'
-      } else if (isEnd || code === apart) {
+      } else if (code === NEWLINE || code === apart) {
         state = 'start'
-        if (isEnd) length = -1
+        if (code === NEWLINE) [end, began] = [known + at, line]
       } else if (state === 'ending') {
         if (code !== BLANK) state = 'quoted'
       } else state = state === 'start' && code === QUOTE ? 'quoted' : 'plain'
-      if (++length > LONGEST_LINE) throw tooLong(line)
     }
-    yield part
+    if (unread.length - end > LONGEST_LINE) throw tooLong(began)
+    if (end < 0) continue
+    yield unread.slice(0, end)
+    unread = unread.slice(end + 1)
   }
+  if (unread) yield unread
+}
+
+/** Text with every end of a line as "\n". */
+async function* withPlainEnds(text: AsyncGenerator<string>): AsyncGenerator<string> {
+  let isCut = false
+  for await (const part of text) {
+    const whole: string = isCut ? `\r${part}` : part
+    isCut = whole.endsWith('\r')
+    yield (isCut ? whole.slice(0, -1) : whole).replace(/\r\n?/g, '\n')
+  }
+  if (isCut) yield '\n'
 }
 
 /** Text of what was read and not used, and of all pieces after it, without a byte order mark. */
@@ -134,6 +142,13 @@ async function* decoded(first: Buffer, parts: AsyncGenerator<Buffer>, encoding: 
   yield decoder.decode()
 }
 
+/** Whether a line ends in a return alone, as old systems wrote it. */
+function endsInReturns(bytes: Buffer): boolean {
+  for (let at = bytes.indexOf(RETURN); at >= 0; at = bytes.indexOf(RETURN, at + 1))
+    if (bytes[at + 1] !== NEWLINE) return true
+  return false
+}
+
 /** The pieces, without closing their source when the loop over them is left. */
 async function* keepOpen(parts: AsyncGenerator<Buffer>): AsyncGenerator<Buffer> {
   for (let next = await parts.next(); !next.done; next = await parts.next()) yield next.value
@@ -141,6 +156,6 @@ async function* keepOpen(parts: AsyncGenerator<Buffer>): AsyncGenerator<Buffer> 
 
 function count(bytes: Buffer, code: number): number {
   let found = 0
-  for (let at = bytes.indexOf(code); at >= 0; at = bytes.indexOf(code, at + 1)) found++
+  for (let at = 0; at < bytes.length; at++) if (bytes[at] === code) found++
   return found
 }

@@ -50,7 +50,10 @@ export interface ReadLog extends ReadResult {
   digest: string
 }
 
-const HEAD_BYTES = 65536
+/** Bytes by which the layout of a log is told; where they end before its first rows, the larger ones. */
+const [HEAD_BYTES, LONG_HEAD_BYTES] = [1 << 16, 1 << 22]
+/** Lines with something in them that a head has at the least. */
+const LEAST_LINES = 30
 /** Bytes parsed at once: enough to be quick, little enough to keep memory flat. */
 const CHUNK = 1 << 16
 
@@ -65,7 +68,7 @@ export async function readLog(job: LogJob): Promise<ReadLog[]> {
   const head = readHead(job.path)
   const encoding = detectEncoding(head)
   const text = new TextDecoder(encoding).decode(head)
-  const layout = readLayout(text, size <= HEAD_BYTES)
+  const layout = readLayout(text, size <= head.length)
   const signature = headerSignature(layout.headers)
   const { headers } = layout
   const asked = job.mapping ?? job.remembered[signature]
@@ -156,10 +159,17 @@ function toldBy(
 const isGuessedTime = (one: Mapping[string]): boolean => one?.channel === 'time' && one.guessed === true
 
 function readHead(path: string): Uint8Array {
-  const buffer = new Uint8Array(HEAD_BYTES)
   const file = openSync(path, 'r')
+  const first = (bytes: number): Buffer => {
+    const buffer = Buffer.alloc(bytes)
+    return buffer.subarray(0, readSync(file, buffer, 0, bytes, 0))
+  }
   try {
-    return buffer.subarray(0, readSync(file, buffer, 0, HEAD_BYTES, 0))
+    const head = first(HEAD_BYTES)
+    // Thousands of columns make long lines, and some programs begin with empty ones.
+    const lines =
+      head.length < HEAD_BYTES ? LEAST_LINES : (head.toString('latin1').match(/[^\s,;\0][^\r\n]*[\r\n]/g)?.length ?? 0)
+    return lines < LEAST_LINES ? first(LONG_HEAD_BYTES) : head
   } finally {
     closeSync(file)
   }

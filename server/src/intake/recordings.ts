@@ -1,5 +1,5 @@
 import { closeSync, openSync, readFileSync, readSync, writeFileSync } from 'node:fs'
-import { spreadSeconds, type ReadResult } from '@yuzumix/core'
+import { refused, spreadSeconds, type ReadResult } from '@yuzumix/core'
 
 type Channel = ReadResult['channels'][number]
 
@@ -15,17 +15,25 @@ export interface Recording {
 /** s without a row from which a gap is named, and how many are. */
 const LONG_GAP = 60
 const MOST_NAMED = 5
+const MOST_RECORDINGS = 200
 
 /**
  * The recordings that a log holds, one after the other: cut where time begins anew. Each begins at nought; times by whole seconds
  * are spread, gaps of minutes are named.
  *
  * @param spills a file for each channel, little-endian float32, as read
+ * @throws Refusal 'no-log' where time begins anew more often than anybody stops a recording
  */
 export function recordingsOf(
   { channels, restarts, samples }: Pick<ReadResult, 'channels' | 'restarts' | 'samples'>,
   spills: readonly string[],
 ): Recording[] {
+  if (restarts.length >= MOST_RECORDINGS)
+    throw refused(
+      'no-log',
+      `Time begins anew ${restarts.length} times: ${MOST_RECORDINGS} recordings in one file are taken at the most. Check which column is time, or send the file in parts.`,
+      'file',
+    )
   const timeAt = channels.findIndex((one) => one.channel === 'time')
   const { factor } = channels[timeAt]!
   const whole = floatsOf(spills[timeAt]!).map((value) => value * factor)

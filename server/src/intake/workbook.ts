@@ -21,7 +21,7 @@ const MOST_SHARED = 64 * 1024 ** 2
 /** Bytes of the parts that say what is where. */
 const MOST_OF_LIST = 4 * 1024 ** 2
 /** Rows that are handed over at once. */
-const BATCH = 500
+const BATCH = 16
 
 /** Number formats of the standard that are dates or times. */
 const DATE_FORMATS = new Set([...range(14, 22), ...range(27, 36), ...range(45, 47), ...range(50, 58)])
@@ -34,7 +34,7 @@ const DAY_MS = 86_400_000
  * dates as ISO 8601.
  *
  * @param code what it is refused as
- * @returns rows in batches; empty rows between others are empty
+ * @returns rows in batches, open where a cell is not written; empty rows between others are empty
  * @throws Refusal where it is damaged, or larger than its limits
  * @see ECMA-376 part 1, 18.3 (worksheets) and 18.8 (styles)
  */
@@ -226,13 +226,13 @@ async function* rowsOfSheet(
     if (own === 'v' || own === 't') inValue = false
     else if (own === 'c') {
       if (column > row.length) count(column - row.length)
-      while (row.length < column - 1) row.push(null)
+      // Cells between are left open: a far one costs no more than a near one.
       row[column - 1] = valueOf()
     } else if (own === 'row') batch.push(row)
   })
   for await (const _ of parsed(member, parser)) {
-    if (batch.length < BATCH) continue
-    yield batch
+    // A piece of a sheet may hold thousands of rows, each as wide as it likes.
+    for (let at = 0; at < batch.length; at += BATCH) yield batch.slice(at, at + BATCH)
     batch = []
   }
   if (batch.length) yield batch

@@ -3,6 +3,7 @@ import type { Transaction } from 'sequelize'
 import {
   inputRefused,
   grouped,
+  Refusal,
   type ChannelInfo,
   type GateLine,
   type LeftOut,
@@ -88,14 +89,28 @@ export async function addRun(store: Store, jobId: string, run: NewRun): Promise<
   return (await addRuns(store, jobId, [run]))[0]!
 }
 
-/** Stores runs as one act. @param mapping that somebody chose for their columns, to be remembered */
+/** What is to be minded when runs are stored. */
+interface Adding {
+  /** that somebody chose for their columns, to be remembered */
+  mapping?: { signature: string; mapping: Record<string, unknown> } | undefined
+  /** where the job has a run of the same content, nothing is stored */
+  onlyOnce?: boolean
+}
+
+/**
+ * Stores runs as one act.
+ *
+ * @throws Refusal 'same-file' where the first is in the job already, and was to come once
+ */
 export async function addRuns(
   store: Store,
   jobId: string,
   runs: readonly NewRun[],
-  mapping?: { signature: string; mapping: Record<string, unknown> },
+  { mapping, onlyOnce = false }: Adding = {},
 ): Promise<RunInfo[]> {
   const ids = await store.act(async (transaction) => {
+    // Looked for here, where nobody else stores: the same file may be sent several times at once.
+    if (onlyOnce) await refuseSame(store, transaction, jobId, runs[0]!.digest)
     const added: string[] = []
     for (const run of runs) {
       added.push(await insertRun(store, transaction, jobId, run))
@@ -137,10 +152,22 @@ export async function findRun(store: Store, jobId: string, id: string): Promise<
   return toInfo(row.get(), channels.get(id) ?? [], places.get(row.get().setId) ?? null)
 }
 
-/** A run of this job with the same file content, if any. */
-export async function findSame(store: Store, jobId: string, digest: string): Promise<RunInfo | null> {
-  const row = await store.models.runs.findOne({ where: { jobId, digest, removed: false } })
-  return row ? toInfo(row.get(), [], null) : null
+/** @throws Refusal 'same-file' where the job has a run of that content */
+export async function refuseSame(
+  store: Store,
+  transaction: Transaction | null,
+  jobId: string,
+  digest: string,
+): Promise<void> {
+  const row = await store.models.runs.findOne({ where: { jobId, digest, removed: false }, transaction })
+  if (!row) return
+  const { id, name } = row.get()
+  throw new Refusal(
+    'same-file',
+    `The same file is already in this job as "${name}". It was not added a second time.`,
+    [{ field: 'again', message: 'send true to add it all the same' }],
+    { run: id },
+  )
 }
 
 /**

@@ -25,6 +25,10 @@ const LARGEST_MESSAGE = 64 * 1024
 const MOST_WAITING = 512 * 1024
 /** Code with which a stream is closed when its bench is let go or replaced. */
 const BENCH_GONE = 4000
+/** Code with which a watcher is dropped that reads nothing. */
+const TOO_SLOW = 4001
+/** ms that one may read nothing, and ms that its connection has to end by itself. */
+const [MOST_STUCK, LAST_WORDS] = [10_000, 5000]
 /** ms over which readings may be sent together. */
 const MOST_TOGETHER = 1000
 
@@ -65,20 +69,40 @@ function jobOfPath(path: RegExp, url: string): string {
 /** ms of readings that a watcher wants in one message; 0 for each in its own. */
 const together = (url: string): number => Math.min(MOST_TOGETHER, Number(BENCH.exec(url)?.[2] ?? 0))
 
+const texts = new WeakMap<RigSample, string>()
+/** A reading as JSON: written once, however many watch. */
+function textOf(sample: RigSample): string {
+  const known = texts.get(sample)
+  if (known !== undefined) return known
+  const text = JSON.stringify(sample)
+  texts.set(sample, text)
+  return text
+}
+
+/** Tells a watcher that reads nothing why it is dropped, and drops it. */
+function dropSlow(client: WebSocket): void {
+  if (client.readyState !== client.OPEN) return
+  client.close(TOO_SLOW, 'this watcher reads nothing')
+  setTimeout(() => client.terminate(), LAST_WORDS).unref()
+}
+
 /** @param gather ms of readings that go in one message */
 function attach(session: BenchSession, client: WebSocket, gather: number): void {
   const id = randomUUID()
   let left = 0
-  let gathered: RigSample[] = []
+  /** s since which a watcher reads nothing; null while it does */
+  let stuckSince: number | null = null
+  let gathered: string[] = []
   let due: ReturnType<typeof setTimeout> | undefined
-  const write = (message: BenchMessage): void => {
-    if (client.readyState === client.OPEN) client.send(JSON.stringify(message))
+  const writeText = (text: string): void => {
+    if (client.readyState === client.OPEN) client.send(text)
   }
+  const write = (message: BenchMessage): void => writeText(JSON.stringify(message))
   const flush = (): void => {
     clearTimeout(due)
     due = undefined
     if (gathered.length === 0) return
-    write({ samples: gathered, ...(left > 0 && { left }) })
+    writeText(`{"samples":[${gathered.join()}]${left > 0 ? `,"left":${left}` : ''}}`)
     ;[gathered, left] = [[], 0]
   }
   /** Nothing overtakes the readings before it. */
@@ -90,13 +114,19 @@ function attach(session: BenchSession, client: WebSocket, gather: number): void 
     if (end) return client.close(BENCH_GONE, 'the bench was let go')
     if (news) return send({ news: { ...news, you: news.driver === id } })
     if (!sample) return
-    if (client.bufferedAmount > MOST_WAITING) return void left++
+    if (client.bufferedAmount > MOST_WAITING) {
+      left++
+      stuckSince ??= performance.now()
+      if (performance.now() - stuckSince > MOST_STUCK) dropSlow(client)
+      return
+    }
+    stuckSince = null
     if (gather > 0) {
-      gathered.push(sample)
+      gathered.push(textOf(sample))
       due ??= setTimeout(flush, gather)
       return
     }
-    write({ sample, ...(left > 0 && { left }) })
+    writeText(`{"sample":${textOf(sample)}${left > 0 ? `,"left":${left}` : ''}}`)
     left = 0
   })
   send({
