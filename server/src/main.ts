@@ -5,6 +5,7 @@ import { pino } from 'pino'
 import { isRefusal } from '@yuzumix/core'
 import { createApp } from './app'
 import { keepDaily } from './acts/keeping/daily'
+import { recoverRecordings } from './sessions/journal'
 import { openBenches } from './sessions/benches'
 import { hurriedClock, wallClock } from './rigs/clock'
 import { cutStalled } from './http/stalled'
@@ -26,6 +27,12 @@ const store = await openStore(dataFolder()).catch((error: unknown) => {
   console.error(error.message)
   process.exit(1)
 })
+// A server that was killed leaves its recordings behind.
+const recovered = await recoverRecordings(store)
+if (recovered)
+  console.log(
+    `${recovered} ${recovered === 1 ? 'recording' : 'recordings'} that were under way when it ended are in their jobs, marked as cut.`,
+  )
 const pool = openPool()
 // Tests may have rigs live faster than the clock on the wall.
 const times = Number(process.env['YUZUMIX_RIG_CLOCK'] ?? 1)

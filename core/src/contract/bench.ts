@@ -131,6 +131,7 @@ const stateOfScript = closed({
 const newsFields = {
   script: closed({ name: words(), state: stateOfScript.required() }).nullable().defined(),
   recording: yesNo().required(),
+  unstored: count().meta({ description: 'runs that could not be stored: kept at the bench until they are' }),
   stopped: yesNo().required().meta({ description: 'the last run was stopped before its end' }),
   driver: words().nullable().meta({ description: 'who drives; null when nobody does' }),
   said: words().meta({ description: 'last thing that happened, in words' }),
@@ -234,6 +235,7 @@ const wishes = {
   limits: closed({ act: act('limits'), limits: limitsSchema.required(), override: why() }),
   record: closed({ act: act('record'), override: why() }),
   stop: closed({ act: act('stop') }),
+  'store again': closed({ act: act('store again') }),
 }
 
 /** What a client of the bench's stream may say. */
@@ -244,7 +246,7 @@ export const benchWishSchema = lazy((value: unknown) => {
 }).meta({ ref: 'BenchWish', anyOf: Object.values(wishes) })
 
 export type BenchWish =
-  | { act: 'drive' | 'let go' | 'stop' }
+  | { act: 'drive' | 'let go' | 'stop' | 'store again' }
   | { act: 'record'; override?: string }
   | { act: 'set'; controls: Partial<RigControls>; override?: string }
   | { act: 'run'; script: RunScript; name?: string; override?: string }

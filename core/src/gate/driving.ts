@@ -148,4 +148,5 @@ export const WISH_DANGERS: Record<BenchWish['act'], readonly DangerKind[]> = {
   limits: ['limit loosened', 'somebody else drives'],
   record: ['open gate', 'somebody else drives'],
   stop: ['somebody else drives'],
+  'store again': [],
 }

@@ -156,7 +156,7 @@ function settleColumn(
 }
 
 /** Rows after which it shows whether a file is a log at all. */
-const ENOUGH_ROWS = 100_000
+const ENOUGH_ROWS = 10_000
 /** Share of rows with a value, of a channel that every row has. */
 const LEAST_FILLED = 0.02
 

@@ -51,7 +51,7 @@ export interface ReadLog extends ReadResult {
 }
 
 /** Bytes by which the layout of a log is told; where they end before its first rows, the larger ones. */
-const [HEAD_BYTES, LONG_HEAD_BYTES] = [1 << 16, 1 << 22]
+const [HEAD_BYTES, LONG_HEAD_BYTES] = [1 << 16, 1 << 20]
 /** Lines with something in them that a head has at the least. */
 const LEAST_LINES = 30
 /** Bytes parsed at once: enough to be quick, little enough to keep memory flat. */
@@ -167,9 +167,11 @@ function readHead(path: string): Uint8Array {
   try {
     const head = first(HEAD_BYTES)
     // Thousands of columns make long lines, and some programs begin with empty ones.
-    const lines =
-      head.length < HEAD_BYTES ? LEAST_LINES : (head.toString('latin1').match(/[^\s,;\0][^\r\n]*[\r\n]/g)?.length ?? 0)
-    return lines < LEAST_LINES ? first(LONG_HEAD_BYTES) : head
+    if (head.length < HEAD_BYTES) return head
+    const lines = head.toString('latin1').split(/[\r\n]/)
+    // The last one may be cut.
+    const told = lines.slice(0, -1).filter((line) => /[^\s,;\0]/.test(line)).length
+    return told < LEAST_LINES ? first(LONG_HEAD_BYTES) : head
   } finally {
     closeSync(file)
   }

@@ -13,6 +13,7 @@ import {
   type GateLine,
   type RigSample,
   type RunInfo,
+  type RunKind,
   type RunScript,
   type SafetyLimits,
   type ScriptDriver,
@@ -25,11 +26,13 @@ import { runGuard } from './runGuard'
 import type { BenchSession, Hear, Inside } from './session'
 import { control } from './control'
 import type { Store } from '../store/database'
+import { isDiskFull } from '../folder/space'
 import { writeEntry, writeLines } from '../store/entries'
 import { findJob } from '../store/jobs'
 import { noteRefused } from '../store/refused'
 import type { Clock } from '../rigs/clock'
-import { storeRecorded, type Recording } from './recordedRun'
+import { beginJournal, type Journal } from './journal'
+import { boundTo, storeRecorded, type Bound, type Recording } from './recordedRun'
 import { type RigLink } from '../rigs/rigLink'
 
 /** Readings that a run has at least; of a source that may send but one a second, fewer. */
@@ -58,7 +61,9 @@ export function benchSession(
   /** the rig list was closed, or somebody said why it is run all the same: asked once */
   let gatesAsked = false
   let script: { driver: ScriptDriver; name: string; script: RunScript; state: ScriptState } | null = null
-  let recording: Recording | null = null
+  let recording: (Recording & { journal: Journal }) | null = null
+  /** recordings that are whole and could not be stored: kept until they are */
+  const unstored: (Recording & { journal: Journal; bound: Bound; cut: Stop | null })[] = []
   let heardAt = clock.now()
   let latest: Pick<RigSample, 'rpm' | 'coolant'> | null = null
   let saving: Promise<unknown> = Promise.resolve()
@@ -69,6 +74,7 @@ export function benchSession(
   const news = (): BenchNews => ({
     script: script && { name: script.name, state: script.state },
     recording: recording !== null,
+    unstored: unstored.length,
     stopped,
     driver: driving.driver(),
     said,
@@ -110,15 +116,42 @@ export function benchSession(
     guard.begin()
   }
 
+  /** Begins to record; what is recorded is written to its file from the first reading on. */
+  function beginRecording(name: string, kind: RunKind | undefined): void {
+    const head = boundTo(store, job, link, inside).then((bound) => ({ job, name, kind, bound }))
+    recording = { samples: [], name, kind, journal: beginJournal(store, head) }
+  }
+
   /** Puts away what was recorded as a run of the job; too little of it is no run. */
   async function putAway(cut: Stop | null): Promise<RunInfo | null> {
     const record = recording
     recording = null
-    if (!record || record.samples.length < LEAST_SAMPLES[link.readsOnly ? 'lines' : 'rig']) return null
+    if (!record || record.samples.length < LEAST_SAMPLES[link.readsOnly ? 'lines' : 'rig']) {
+      await record?.journal.drop()
+      return null
+    }
     inside = link.state().readable ? await readInside() : null
-    const run = await storeRecorded(store, job, link, inside, record, cut)
-    runs++
+    unstored.push({ ...record, cut, bound: await boundTo(store, job, link, inside) })
+    return (await storeKept())!
+  }
+
+  /** Stores what waits to be stored, the oldest first. @returns the last of it; null for nothing */
+  async function storeKept(): Promise<RunInfo | null> {
+    let run: RunInfo | null = null
+    for (let next = unstored[0]; next; next = unstored[0]) {
+      run = await storeRecorded(store, job, next, next.bound, next.cut)
+      unstored.shift()
+      runs++
+      await next.journal.drop()
+    }
     return run
+  }
+  /** Says what became of a run that could not be stored. */
+  function tellUnstored(error: unknown): void {
+    const why = isDiskFull(error) ? 'The disk is full' : 'It could not be stored'
+    tell(
+      `${why}: "${unstored.at(-1)?.name ?? 'the run'}" is kept here. Make room, then store it again; do not disconnect.`,
+    )
   }
 
   async function end(stop: Stop | null): Promise<RunInfo | null> {
@@ -126,9 +159,14 @@ export function benchSession(
     script = null
     stopped = stop !== null
     rest()
+    const before = unstored.length
     const put = putAway(stop)
     saving = put.catch(() => undefined)
-    const run = await put
+    const run = await put.catch((error: unknown) => {
+      tellUnstored(error)
+      return null
+    })
+    if (unstored.length > before) return null
     if (stop) {
       await store.act((transaction) =>
         writeEntry(store, transaction, job, `bench stopped: ${stop.reason}`, `${name || 'by hand'}: ${stop.text}`),
@@ -162,20 +200,20 @@ export function benchSession(
     const busy = script !== null || recording !== null
     const danger = busy ? guard.see(sample) : null
     if (danger && link.readsOnly) warn(danger)
-    else if (danger) return void end(danger).catch(() => tell('The run could not be stored.'))
+    else if (danger) return void end(danger).catch(() => undefined)
     if (script) {
       const { controls, state } = script.driver.next(sample)
       const before = script.state
       script.state = state
       link.set(controls)
-      if (state.recording && !recording)
-        recording = { samples: [], name: script.name, kind: kindOfScript(script.script) ?? undefined }
-      if (state.phase === 'done') return void end(null).catch(() => tell('The run could not be stored.'))
+      if (state.recording && !recording) beginRecording(script.name, kindOfScript(script.script) ?? undefined)
+      if (state.phase === 'done') return void end(null).catch(() => undefined)
       if (state.note !== before.note) tell(sentence(`${script.name}: ${state.note}`))
       else if (state.phase !== before.phase) tell(`${script.name}: ${state.phase}.`)
       else if (Math.floor(state.share * STEPS) !== Math.floor(before.share * STEPS)) tell()
     }
     recording?.samples.push(sample)
+    recording?.journal.add(sample)
   })
   const endGuard = clock.every(SILENCE / 4, () => {
     if (link.lines) {
@@ -250,7 +288,7 @@ export function benchSession(
     },
     async record(client, why) {
       await beginRun(client, null, why)
-      recording = { samples: [], name: link.readsOnly ? 'Live' : 'By hand at the bench', kind: undefined }
+      beginRecording(link.readsOnly ? 'Live' : 'By hand at the bench', undefined)
       tell('Recording.')
     },
     async stop(client, stop) {
@@ -262,11 +300,23 @@ export function benchSession(
       // A recording by hand that its driver ends is whole.
       return end(stop.reason === 'aborted' && !script ? null : stop)
     },
+    async storeAgain() {
+      try {
+        const run = await storeKept()
+        if (run) tell(`"${run.name}" is in the job: ${run.samples} samples.`)
+      } catch (error) {
+        tellUnstored(error)
+        throw error
+      }
+    },
+    async settle() {
+      if (script || recording) await end({ reason: 'aborted', text: 'the bench was disconnected' })
+      await saving
+      await storeKept()
+    },
     async close() {
       endGuard()
       unlisten()
-      if (script || recording) await end({ reason: 'aborted', text: 'the bench was disconnected' })
-      await saving
       link.close()
       // Whoever still watches is told that nothing more comes.
       for (const hear of hearers) hear({ end: true })

@@ -8,6 +8,7 @@ export interface Benches {
   of(job: string): BenchSession | null
   /** Connects; a bench that was there is closed first, its run kept. */
   connect(session: BenchSession): Promise<void>
+  /** @throws what keeps its last run from being stored: it stays connected then */
   disconnect(job: string): Promise<boolean>
   closeAll(): Promise<void>
 }
@@ -16,7 +17,9 @@ export function openBenches(clock: Clock = wallClock()): Benches {
   const sessions = new Map<string, BenchSession>()
   const disconnect = async (job: string): Promise<boolean> => {
     const session = sessions.get(job)
-    sessions.delete(job)
+    // A run that cannot be stored keeps its bench: nothing of it is dropped.
+    await session?.settle()
+    if (session && sessions.get(job) === session) sessions.delete(job)
     await session?.close()
     return session !== undefined
   }
@@ -29,7 +32,14 @@ export function openBenches(clock: Clock = wallClock()): Benches {
     },
     disconnect,
     async closeAll() {
-      await Promise.all([...sessions.keys()].map(disconnect))
+      await Promise.all(
+        [...sessions.values()].map(async (session) => {
+          // What cannot be stored is found again in its file.
+          await session.settle().catch(() => undefined)
+          await session.close()
+        }),
+      )
+      sessions.clear()
     },
   }
 }

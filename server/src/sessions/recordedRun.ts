@@ -87,18 +87,30 @@ function recordedRun(
   })
 }
 
-/** Stores a recording as a run of its job, bound to what the controller holds. */
-export async function storeRecorded(
+/** What a recording's run is bound to, and is to be said of it: known when it begins. */
+export interface Bound {
+  /** revision by table; the newest of each where nobody can look into the controller */
+  revisions: Record<string, number> | null
+  warnings: string[]
+  /** columns of a source of lines */
+  named: LiveColumn[]
+}
+
+/** What a recording is bound to, by what the controller holds. */
+export async function boundTo(store: Store, job: string, link: RigLink, inside: Inside | null): Promise<Bound> {
+  // What is in a controller that nobody can look into is what was saved last, as with any log.
+  if (link.readsOnly) return { revisions: null, warnings: [], named: link.lines?.().columns ?? [] }
+  const { revisions, foreign } = await revisionsHolding(store, job, inside?.tables ?? [], inside?.ways ?? null)
+  return { revisions, warnings: [...warningsOf(link), ...foreign.map(foreignWarning)], named: [] }
+}
+
+/** Stores a recording as a run of its job. */
+export function storeRecorded(
   store: Store,
   job: string,
-  link: RigLink,
-  inside: Inside | null,
   record: Recording,
+  { revisions, warnings, named }: Bound,
   cut: SafetyStop | null,
 ): Promise<RunInfo> {
-  // What is in a controller that nobody can look into is what was saved last, as with any log.
-  if (link.readsOnly) return addRun(store, job, recordedRun(record, cut, [], link.lines?.().columns))
-  const { revisions, foreign } = await revisionsHolding(store, job, inside?.tables ?? [], inside?.ways ?? null)
-  const warnings = [...warningsOf(link), ...foreign.map(foreignWarning)]
-  return addRun(store, job, { ...recordedRun(record, cut, warnings), revisions })
+  return addRun(store, job, { ...recordedRun(record, cut, warnings, named), ...(revisions && { revisions }) })
 }

@@ -53,5 +53,10 @@ export interface BenchSession {
   record(client: string, why?: string): Promise<void>
   /** Ends what is under way. The run so far is kept. */
   stop(client: string | null, stop: SafetyStop): Promise<RunInfo | null>
+  /** Stores what could not be stored before. @throws what keeps it from being stored */
+  storeAgain(): Promise<void>
+  /** Ends what is under way, and sees that nothing waits to be stored. @throws what keeps it from being stored: close nothing then */
+  settle(): Promise<void>
+  /** Lets go; once it is settled. */
   close(): Promise<void>
 }

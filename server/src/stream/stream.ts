@@ -12,6 +12,7 @@ import {
   type BenchWish,
   type RigSample,
 } from '@yuzumix/core'
+import { fullDiskWords, isDiskFull } from '../folder/space'
 import { isOwnPage } from '../http/guard'
 import type { Benches } from '../sessions/benches'
 import type { Store } from '../store/database'
@@ -171,13 +172,16 @@ async function hear(
       case 'record':
         await session.record(id, wish.override)
         break
+      case 'store again':
+        await session.storeAgain()
+        break
       case 'stop':
         await session.stop(id, { reason: 'aborted', text: 'stopped by the driver' })
     }
     send({ controls: session.link.controls() })
   } catch (error) {
     const told = isRefusal(error) || error instanceof SyntaxError
-    const refused = told ? error.message : 'Something went wrong at the bench.'
+    const refused = told ? error.message : isDiskFull(error) ? fullDiskWords(0) : 'Something went wrong at the bench.'
     const isGate = isGateRefusal(error)
     if (isGate) await session.noteRefused(error)
     send({ refused, ...(isGate && asksForReason(error) && { asks: wish }), controls: session.link.controls() })

@@ -124,6 +124,9 @@ onBeforeRouteLeave((to) =>
         >{{ plain(state.weather.temperatureC, 0) }} °C, {{ grouped(10 * state.weather.pressureKpa) }} hPa</span
       >
       <span v-if="unkept.length" class="unkept">not kept: {{ unkept.join(', ') }}</span>
+      <ElButton v-if="news?.unstored" size="small" type="danger" @click="bench.storeAgain()"
+        >Store {{ counted(news.unstored, 'run') }} again</ElButton
+      >
       <span v-if="uncalibrated.length" class="unkept">uncalibrated: {{ uncalibrated.join(', ') }}</span>
       <span class="space" />
       <span v-if="missing" class="soft figures">{{ counted(missing, 'reading') }} left out: this screen was slow</span>

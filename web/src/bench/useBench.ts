@@ -243,6 +243,7 @@ export function useBench(job: string, onRun: () => void) {
     run: (script: RunScript) => say({ act: 'run', script }),
     record: () => say({ act: 'record' }),
     stop: () => say({ act: 'stop' }),
+    storeAgain: () => say({ act: 'store again' }),
     /** Writes a table; why a large step is taken is asked. @returns what went wrong, or that it was left; null for nothing */
     write: (table: string, values: number[][]) =>
       atRest((why) => own().writeBench(job, table, { values, override: why })),

@@ -41,7 +41,7 @@ export interface Trainings {
 const CHANGES = ['workshop', 'written to the bench']
 
 /** Things of the rig's clock are stored at least this often, s. */
-const STORED_EVERY = 30
+const STORED_EVERY = 1
 
 export function openCase({ id, title, brief, machine }: TrainerCase): OpenCase {
   return { id, title, brief, machine: machine.name, cylinders: machine.engine.cylinders }
@@ -66,12 +66,15 @@ export function openTrainings(store: Store, benches: Benches): Trainings {
     if (training.data.finished) throw refused('bench', 'This case is finished. Start it anew to try again.', 'training')
     return training
   }
+  const withSeen = (data: TrainingData, seen: { data: TrainingData; begun: number; time: number }): TrainingData => ({
+    ...data,
+    unsafe: seen.data.unsafe,
+    seconds: seen.data.seconds + seen.time - seen.begun,
+  })
   /** What is stored, with what the session under way has added. */
   const upToDate = (job: string, data: TrainingData): TrainingData => {
     const now = live.get(job)
-    return now && benches.of(job) === now.session
-      ? { ...data, unsafe: now.data.unsafe, seconds: now.data.seconds + now.time - now.begun }
-      : data
+    return now && benches.of(job) === now.session ? withSeen(data, now) : data
   }
   /** The machine as it is in truth now: its faults, and what is in its controller. */
   async function truth(job: string, one: TrainerCase, acts: readonly string[]): Promise<Rig> {
@@ -164,6 +167,8 @@ export function openTrainings(store: Store, benches: Benches): Trainings {
     async connect(job, speed) {
       const { one, data } = await known(job)
       await benches.disconnect(job)
+      // What the session before saw is stored when this is done.
+      await store.act(() => Promise.resolve())
       const session = await connectSimulated(store, benches, job, {
         machine: one.machine,
         name: `${one.machine.name}, as it came in`,
@@ -173,6 +178,7 @@ export function openTrainings(store: Store, benches: Benches): Trainings {
       if (data.finished) return session
       const now = { session, data: structuredClone((await known(job)).data), storedAt: 0, begun: 0, time: 0 }
       live.set(job, now)
+      let storing = false
       const watch = unsafeWatch({ ...DEFAULT_SAFETY, rpm: session.link.redline + 300 })
       session.listen(({ sample }) => {
         if (!sample || live.get(job) !== now) return
@@ -180,11 +186,13 @@ export function openTrainings(store: Store, benches: Benches): Trainings {
         now.time = sample.time
         const step = watch.see(sample)
         if (step) now.data.unsafe = [...now.data.unsafe, step]
-        if (!step && sample.time - now.storedAt < STORED_EVERY) return
+        if (!step && (storing || sample.time - now.storedAt < STORED_EVERY)) return
         now.storedAt = sample.time
-        void changeTraining(store, job, (stored) => (stored.finished ? stored : upToDate(job, stored))).catch(
-          () => undefined,
-        )
+        storing = true
+        // By what this session has seen, also where it is let go before its turn to be stored comes.
+        void changeTraining(store, job, (stored) => (stored.finished ? stored : withSeen(stored, now)))
+          .catch(() => undefined)
+          .finally(() => (storing = false))
       })
       return session
     },
