@@ -10,6 +10,7 @@ import { SIMULATED_MACHINES, type BenchNews, type RigSample } from '@yuzumix/cor
 import { usualSweeps } from '../core/trials/guidedPasses'
 import { openBenches } from '../server/src/sessions/benches'
 import { connectSimulated } from '../server/src/sessions/connect'
+import { openAccess } from '../server/src/access/access'
 import { streams } from '../server/src/stream/stream'
 import { openStore } from '../server/src/store/database'
 import { createJob } from '../server/src/store/jobs'
@@ -37,7 +38,7 @@ const heap = (): number => {
 export async function soakTheBench(folder: string): Promise<Measured[]> {
   const store = await openStore(join(folder, 'soak'))
   const benches = openBenches()
-  const stream = streams(store, benches, false)
+  const stream = streams(store, benches, openAccess(folder), false)
   const http = createServer().listen(0, '127.0.0.1')
   http.on('upgrade', stream.upgrade)
   await once(http, 'listening')

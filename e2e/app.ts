@@ -96,7 +96,7 @@ export async function openMixture(page: Page, app: RunningApp, title: string): P
 }
 
 /** Makes a job as a person does, and goes on to where logs are dropped. */
-export async function newJob(page: Page, app: RunningApp, title: string): Promise<void> {
+export async function newJob(page: Page, app: Pick<RunningApp, 'address'>, title: string): Promise<void> {
   await page.goto(app.address)
   await page.getByRole('button', { name: 'New job' }).first().click()
   await page.getByRole('textbox', { name: 'Title' }).fill(title)

@@ -159,7 +159,7 @@ test('a job goes into the archive and out, and travels as one file', async ({ pa
   const card = page.getByRole('listitem').filter({ hasText: 'Godwit 712' })
   const [download] = await Promise.all([
     page.waitForEvent('download'),
-    card.getByRole('link', { name: /Export/ }).click(),
+    card.getByRole('button', { name: /Export/ }).click(),
   ])
   await card.getByRole('button', { name: 'Archive' }).click()
   await expect(page.getByRole('heading', { name: 'Archive' })).toBeVisible()

@@ -344,6 +344,7 @@ export { hardwareDangers, tableSteps } from './gate/tableSteps'
 export { unprovenStart } from './gate/unproven'
 
 // contract
+export { namesSchema, type AccessState, type JoinCode, type Role, type Sharing } from './contract/access'
 export { type Backup, type BackupKind, type Backups, BIN_DAYS, type BinnedJob } from './contract/backup'
 export type { BesideAnswer } from './contract/beside'
 export type { KeptPass, NewPass, Pass, PassChange, PassesMade, PassGear, StripDay } from './contract/strip'

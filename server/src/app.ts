@@ -11,6 +11,9 @@ import { routesOf } from './http/routes'
 import type { Benches } from './sessions/benches'
 import type { Workshop } from './acts/questions/ask'
 import { remembered } from './pool/remembered'
+import type { Access } from './access/access'
+import { slowTries } from './http/access'
+import { entryWanted } from './http/entry'
 import { sameOriginOnly } from './http/guard'
 import { refusalLog } from './http/refusalLog'
 import { problemHandler, unknownAddress } from './http/problem'
@@ -21,8 +24,11 @@ export interface AppOptions extends Omit<Workshop, 'answers' | 'doubts'> {
   /** the repository's root: docs/ and web/dist are served from there */
   root: string
   version: string
+  access: Access
   /** listening beyond loopback */
   open: boolean
+  /** it speaks TLS */
+  secure?: boolean
   log?: Logger
 }
 
@@ -37,7 +43,9 @@ export function createApp({
   benches,
   root,
   version,
+  access,
   open,
+  secure = false,
   log = pino({ level: 'warn' }),
 }: AppOptions): Express {
   const app = express()
@@ -50,8 +58,6 @@ export function createApp({
           defaultSrc: ["'self'"],
           scriptSrc: ["'self'"],
           styleSrc: ["'self'"],
-          // Element Plus places its poppers by style attributes.
-          styleSrcAttr: ["'unsafe-inline'"],
           imgSrc: ["'self'", 'data:', 'blob:'],
           fontSrc: ["'self'"],
           connectSrc: ["'self'"],
@@ -64,8 +70,8 @@ export function createApp({
       },
       // Without it a browser calls its own page's origin "null", which is refused.
       referrerPolicy: { policy: 'same-origin' },
-      // Served over plain HTTP on loopback.
-      strictTransportSecurity: false,
+      // Over plain HTTP it means nothing; with a certificate the browser is to stay with it.
+      strictTransportSecurity: secure && { maxAge: 31_536_000 },
     }),
   )
   app.use(
@@ -76,13 +82,16 @@ export function createApp({
       serializers: { req: asked, res: answered },
     }),
   )
-  app.use(sameOriginOnly(open))
+  const names = (): string[] => (open ? access.names() : [])
+  app.use(sameOriginOnly(names))
   const api = express.Router()
   api.use(compression())
+  if (open) api.use(entryWanted(access))
   api.use(callGuard)
+  api.post(['/access/enter', '/access/join'], slowTries())
   api.use(express.json({ limit: LARGEST_JSON }))
   const context: Workshop = { store, pool, answers: remembered(MOST_ANSWERS), doubts: remembered(MOST_ANSWERS) }
-  api.use(routesOf(store, handlersOf(context, benches, version)))
+  api.use(routesOf(store, handlersOf(context, benches, version, access, { open, secure })))
   api.use(unknownAddress)
   api.use(refusalLog(store))
   app.use('/api/v1', api)

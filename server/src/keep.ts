@@ -1,10 +1,20 @@
-import { isRefusal } from '@yuzumix/core'
+import { createInterface } from 'node:readline/promises'
+import { checkInput, isRefusal, namesSchema } from '@yuzumix/core'
+import { openAccess } from './access/access'
 import { dataFolder } from './dataFolder'
 import { tellOfFolder } from './folder/doctor'
 import { KEEPING, listBackups, makeBackup } from './folder/backups'
 import { restoreOffline } from './folder/restoreOffline'
 
-/** What is done with a folder from the command line: `backup`, `restore` a copy by its name, or `doctor`. */
+/** A line that somebody types or pipes in. */
+async function askedFor(what: string): Promise<string> {
+  const lines = createInterface({ input: process.stdin, output: process.stdout })
+  const text = await lines.question(what)
+  lines.close()
+  return text.trim()
+}
+
+/** What is done with a folder from the command line: `backup`, `restore` a copy by its name, `passphrase`, `names` it answers to, or `doctor`. */
 const [act, name] = process.argv.slice(2)
 const folder = dataFolder()
 const size = (bytes: number): string => `${(bytes / 1e6).toFixed(1)} MB`
@@ -20,6 +30,14 @@ try {
     const all = listBackups(folder)
     for (const one of all) console.log(`${one.name}  ${one.kind}, ${size(one.bytes)}`)
     console.log(all.length ? 'Restore one with: npm run restore -- NAME' : `There are no backups in ${folder}.`)
+  } else if (act === 'passphrase') {
+    await openAccess(folder).setPassphrase(await askedFor('Passphrase, 10 characters or more: '))
+    console.log('Set. Whoever was let in before tells it anew. A server that runs is to be started again.')
+  } else if (act === 'names') {
+    const access = openAccess(folder)
+    const names = process.argv.slice(3)
+    if (names.length) access.setNames(checkInput(namesSchema, { names }).names)
+    console.log(`Answers to: ${access.names().join(', ') || 'no name beyond this machine'}`)
   } else for (const line of await tellOfFolder(folder)) console.log(line)
 } catch (error) {
   if (!isRefusal(error)) throw error

@@ -3,6 +3,10 @@ import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { pino } from 'pino'
 import { isRefusal } from '@yuzumix/core'
+import { createServer } from 'node:http'
+import { createServer as createSecureServer } from 'node:https'
+import { openAccess } from './access/access'
+import { certificate, refuseOpen } from './access/listening'
 import { createApp } from './app'
 import { keepDaily } from './acts/keeping/daily'
 import { recoverRecordings } from './sessions/journal'
@@ -21,6 +25,17 @@ const host = process.env['HOST'] ?? '127.0.0.1'
 const open = !['127.0.0.1', 'localhost', '::1'].includes(host)
 const log = pino({ level: process.env['YUZUMIX_LOG'] ?? 'warn' })
 
+/** Does what may be refused at the start: in words, and nothing else. */
+function inWords<T>(work: () => T): T {
+  try {
+    return work()
+  } catch (error) {
+    if (!isRefusal(error)) throw error
+    console.error(error.message)
+    process.exit(1)
+  }
+}
+
 const store = await openStore(dataFolder()).catch((error: unknown) => {
   // In words, and nothing else: what is wrong with the folder is not ours.
   if (!isRefusal(error)) throw error
@@ -33,12 +48,16 @@ if (recovered)
   console.log(
     `${recovered} ${recovered === 1 ? 'recording' : 'recordings'} that were under way when it ended are in their jobs, marked as cut.`,
   )
+const access = inWords(() => openAccess(store.folder))
+const tls = inWords(() => certificate(process.env['YUZUMIX_CERT'], process.env['YUZUMIX_KEY']))
+if (open) inWords(() => refuseOpen(access, host))
 const pool = openPool()
 // Tests may have rigs live faster than the clock on the wall.
 const times = Number(process.env['YUZUMIX_RIG_CLOCK'] ?? 1)
 const benches = openBenches(times > 1 ? hurriedClock(times) : wallClock())
-const stream = streams(store, benches, open)
-const server = createApp({ store, pool, benches, root, version, open, log }).listen(port, host)
+const stream = streams(store, benches, access, open)
+const app = createApp({ store, pool, benches, root, version, access, open, secure: tls !== null, log })
+const server = (tls ? createSecureServer(tls, app) : createServer(app)).listen(port, host)
 server.on('upgrade', stream.upgrade)
 // A long log takes long to send: what counts is that it goes on.
 server.requestTimeout = 0
@@ -46,7 +65,7 @@ const endWatch = cutStalled(server)
 server.on('listening', () => {
   const bound = server.address()
   const at = typeof bound === 'object' && bound ? bound.port : port
-  const address = `http://${host.includes(':') ? `[${host}]` : host}:${at}/`
+  const address = `${tls ? 'https' : 'http'}://${host.includes(':') ? `[${host}]` : host}:${at}/`
   store.tellAddress(address)
   console.log(`Yuzumix ${version} is at ${address}`)
 })

@@ -10,6 +10,7 @@ import {
   type RigSample,
   type RunInfo,
 } from '@yuzumix/core'
+import { openAccess } from './access/access'
 import { listRig, tickRigLine } from './acts/handling/rigLines'
 import type { Clock } from './rigs/clock'
 import { findJob } from './store/jobs'
@@ -57,7 +58,7 @@ export interface TestBench {
 /** A server with benches and their stream; for tests only. Every message of the stream is held against the contract. */
 export async function testBench(clock?: Clock): Promise<TestBench> {
   const server = await testServer(clock)
-  const stream = streams(server.store, server.benches, false)
+  const stream = streams(server.store, server.benches, openAccess(server.folder), false)
   const http = createServer(server.app).listen(0, '127.0.0.1')
   http.on('upgrade', stream.upgrade)
   await once(http, 'listening')

@@ -5,6 +5,7 @@ import type { Express } from 'express'
 import { pino } from 'pino'
 import request, { type Response, type Test } from 'supertest'
 import { answersFit } from './answersFit'
+import { openAccess } from './access/access'
 import { createApp } from './app'
 import { openBenches, type Benches } from './sessions/benches'
 import { hurriedClock, type Clock } from './rigs/clock'
@@ -77,6 +78,7 @@ export async function testServer(handed?: Clock): Promise<TestServer> {
       pool,
       root,
       version: 'test',
+      access: openAccess(folder),
       open: false,
       log: pino({ level: 'silent' }),
     })

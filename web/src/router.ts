@@ -15,6 +15,9 @@ export const router = createRouter({
     { path: '/', name: 'jobs', component: () => import('./pages/jobs/JobsView.vue') },
     { path: '/shelf', name: 'shelf', component: () => import('./pages/shelf/ShelfView.vue') },
     { path: '/safekeeping', name: 'safekeeping', component: () => import('./pages/keeping/KeepingView.vue') },
+    { path: '/sharing', name: 'sharing', component: () => import('./pages/sharing/SharingView.vue') },
+    { path: '/enter', name: 'enter', component: () => import('./pages/sharing/EnterView.vue') },
+    { path: '/join', name: 'join', component: () => import('./pages/sharing/EnterView.vue') },
     { path: '/trainer', name: 'trainer', component: () => import('./pages/trainer/TrainerView.vue') },
     {
       path: '/jobs/:job',

@@ -6,13 +6,15 @@ import { problemSchema } from './problem'
 
 const PROBLEMS: Record<number, string> = {
   400: 'The input is refused; errors[] name the fields.',
-  403: 'Asked by the page of another site.',
+  401: 'Asked from beyond this machine by somebody who is not let in.',
+  403: 'Asked by the page of another site, or by somebody who only watches.',
   404: 'Something named in the path is not there.',
   409: 'It cannot be done as things stand.',
   412: 'It was changed since it was read (If-Match).',
   413: 'The file is too large.',
   415: 'The body is of another kind than this call takes.',
   422: 'The input is in order but nothing can be made of it.',
+  429: 'Too many tries; Retry-After says when to try again.',
   507: 'The disk is full; nothing was stored.',
 }
 

@@ -60,6 +60,13 @@ export const REFUSALS = {
   'backup-damaged': 'The backup is not sound',
   'disk-full': 'The disk is full',
 
+  // Who asks.
+  'passphrase-wanted': 'The passphrase is wanted',
+  'passphrase-wrong': 'Not let in',
+  'too-many-tries': 'Too many tries',
+  'only-watching': 'Only watching',
+  'only-here': 'Only at the machine itself',
+
   // How it was asked.
   'no-answer': 'No answer',
   'not-json': 'Not JSON',

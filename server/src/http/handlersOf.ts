@@ -1,6 +1,8 @@
 import { ALL_CALLS, changesMachine, openapi, STEP_LIMITS } from '@yuzumix/core'
 import { spaceLeft, spaceWords } from '../folder/space'
 import type { Benches } from '../sessions/benches'
+import type { Access } from '../access/access'
+import { accessHandlers } from './access'
 import { archiveHandlers } from './archive'
 import { benchHandlers } from './bench'
 import type { Workshop } from '../acts/questions/ask'
@@ -41,7 +43,13 @@ const roomTold = async (folder: string): Promise<object> => {
 }
 
 /** What answers every call of the contract: one that lacks its handler does not compile. */
-export function handlersOf(context: Workshop, benches: Benches, version: string): Handlers {
+export function handlersOf(
+  context: Workshop,
+  benches: Benches,
+  version: string,
+  access: Access,
+  listening: { open: boolean; secure: boolean },
+): Handlers {
   const work = underWay()
   // Put together when it is first asked for: that takes a fifth of a start.
   let document: ReturnType<typeof openapi> | undefined
@@ -50,6 +58,7 @@ export function handlersOf(context: Workshop, benches: Benches, version: string)
     document: () => (document ??= openapi(version)),
     rules: () => ({ steps: STEP_LIMITS, gates: gatesOfCalls() }),
     ...jobHandlers(context, benches),
+    ...accessHandlers(access, listening),
     ...keepingHandlers(context, benches),
     ...archiveHandlers(context, work),
     ...entryHandlers(context),

@@ -3,6 +3,7 @@ import { WebSocket } from 'ws'
 import type { JobNews } from '@yuzumix/core'
 import { api, CSV, TABLE, testServer, type TestServer } from '../testServer'
 import type { Change } from '../store/changes'
+import { openAccess } from '../access/access'
 import { streams } from './stream'
 
 let server: TestServer
@@ -62,7 +63,7 @@ describe('news of a job', () => {
   })
   it('go to whoever listens to that job, and to pages of this server only', async () => {
     const [one, other] = [await server.newJob(), await server.newJob()]
-    const stream = streams(server.store, server.benches, false)
+    const stream = streams(server.store, server.benches, openAccess(server.folder), false)
     const http = server.app.listen(0, '127.0.0.1')
     http.on('upgrade', stream.upgrade)
     await new Promise((resolve) => http.once('listening', resolve))

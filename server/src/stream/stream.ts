@@ -13,6 +13,8 @@ import {
   type RigSample,
 } from '@yuzumix/core'
 import { fullDiskWords, isDiskFull } from '../folder/space'
+import type { Access } from '../access/access'
+import { standingOf, type Standing } from '../http/entry'
 import { isOwnPage } from '../http/guard'
 import type { Benches } from '../sessions/benches'
 import type { Store } from '../store/database'
@@ -36,20 +38,25 @@ const MOST_TOGETHER = 1000
 /**
  * Takes upgrades of a job's streams: of its news; and of its bench, readings at 50 Hz and news out, wishes of the driver in.
  */
-export function streams(store: Store, benches: Benches, open: boolean) {
+export function streams(store: Store, benches: Benches, access: Access, open: boolean) {
+  const names = (): string[] => (open ? access.names() : [])
   const server = new WebSocketServer({ noServer: true, maxPayload: LARGEST_MESSAGE })
   return {
     upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
       // A socket that breaks here belongs to nobody yet; unheard, its error would end the process.
       socket.on('error', () => socket.destroy())
       const refuse = (status: string): void => void socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\n\r\n`)
-      if (!isOwnPage(request.headers, open)) return refuse('403 Forbidden')
+      if (!isOwnPage(request.headers, names)) return refuse('403 Forbidden')
+      const standing: Standing = open ? standingOf(access, request) : 'here'
+      if (standing === null) return refuse('401 Unauthorized')
       const url = request.url ?? ''
       const job = jobOfPath(NEWS, url)
       if (job) return server.handleUpgrade(request, socket, head, (client) => tellNews(store, job, client))
       const session = benches.of(jobOfPath(BENCH, url))
       if (!session) return refuse('404 Not Found')
-      server.handleUpgrade(request, socket, head, (client) => attach(session, client, together(url)))
+      server.handleUpgrade(request, socket, head, (client) =>
+        attach(session, client, together(url), standing !== 'watch'),
+      )
     },
     close(): void {
       for (const client of server.clients) client.terminate()
@@ -87,8 +94,8 @@ function dropSlow(client: WebSocket): void {
   setTimeout(() => client.terminate(), LAST_WORDS).unref()
 }
 
-/** @param gather ms of readings that go in one message */
-function attach(session: BenchSession, client: WebSocket, gather: number): void {
+/** @param gather ms of readings that go in one message @param mayDrive false for who only watches */
+function attach(session: BenchSession, client: WebSocket, gather: number, mayDrive: boolean): void {
   const id = randomUUID()
   let left = 0
   /** s since which a watcher reads nothing; null while it does */
@@ -134,7 +141,10 @@ function attach(session: BenchSession, client: WebSocket, gather: number): void 
     hello: { name: session.link.name, cylinders: session.link.cylinders, redline: session.link.redline, you: id },
   })
   send({ news: { ...session.news(), you: false }, controls: session.link.controls() })
-  client.on('message', (data: Buffer) => void hear(session, id, data.toString(), send))
+  client.on('message', (data: Buffer) => {
+    if (mayDrive) void hear(session, id, data.toString(), send)
+    else send({ refused: 'You are let in to watch: nothing is set from here.' })
+  })
   client.on('close', () => {
     unlisten()
     clearTimeout(due)

@@ -14,6 +14,12 @@ const BASE = '/api/v1'
 /** A browser keeps requests of a closed page alive up to 64 kB. */
 const MOST_KEPT_ALIVE = 60_000
 
+let notLetIn = (): void => undefined
+/** Says what is done where somebody is asked for the passphrase. */
+export function onNotLetIn(work: () => void): void {
+  notLetIn = work
+}
+
 /** Nothing was answered, or nothing that is understood. */
 export const noAnswer = (message = 'The server does not answer. Start it again; what was saved is safe.'): Refusal =>
   new Refusal('no-answer', message)
@@ -68,7 +74,11 @@ async function send(name: CallName, at: string[], sent: unknown, query: string, 
   } catch {
     throw noAnswer()
   }
-  if (!response.ok) throw refusalFrom(await response.text())
+  if (!response.ok) {
+    const refusal = refusalFrom(await response.text())
+    if (refusal.code === 'passphrase-wanted') notLetIn()
+    throw refusal
+  }
   return response
 }
 

@@ -5,6 +5,7 @@ import { benchCalls } from './benchCalls'
 import type { Call } from './call'
 import { handlingCalls } from './handlingCalls'
 import { jobCalls } from './jobCalls'
+import { accessCalls } from './accessCalls'
 import { keepingCalls } from './keepingCalls'
 import { questionCalls } from './questionCalls'
 import { runCalls } from './runCalls'
@@ -25,6 +26,7 @@ export const CALLS = {
   ...tableCalls,
   ...benchCalls,
   ...handlingCalls,
+  ...accessCalls,
   ...keepingCalls,
 }
 export type CallName = keyof typeof CALLS
@@ -54,12 +56,13 @@ export const changesMachine = ({ gate }: Call): boolean =>
   typeof gate !== 'string' && gate.some((one) => CHANGING.includes(one))
 
 /**
- * Statuses of all problems that a call may answer with: its own; a page of another site; a name in its path or query that is not
+ * Statuses of all problems that a call may answer with: its own; somebody who is not let in (401); a page of another site; a name in its path or query that is not
  * there; a body of another kind; a change of what was changed meanwhile (412), or an Idempotency-Key that stands for another request; a disk that is full where something is stored (507). An address that does not have the method asked for answers 405.
  */
 export function problemsOf({ method, path, problems, body, form }: Call): number[] {
   const all = [
     400,
+    401,
     403,
     ...problems,
     ...(path.includes('{') ? [404] : []),

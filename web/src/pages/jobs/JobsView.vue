@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { ElButton } from 'element-plus'
+import { ElButton, ElProgress } from 'element-plus'
 import dayjs from 'dayjs'
-import { computed, onMounted, ref } from 'vue'
+import { computed, onMounted, ref, shallowRef } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { BIN_DAYS, type Job } from '@yuzumix/core'
-import { api, formOf, urls } from '@/api/client'
+import { api, formOf } from '@/api/client'
+import { saveArchive, sendForm } from '@/api/longWork'
 import { notifyDone, notifyProblem, notifyRefused, notifyWithUndo } from '@/api/notify'
 import { withReason } from '@/api/withReason'
 import FileButton from '@/parts/choose/FileButton.vue'
@@ -17,7 +18,8 @@ const problem = ref('')
 /** how little room the disk has left; empty where there is enough */
 const shortOfRoom = ref('')
 const making = ref(false)
-const reading = ref(false)
+/** long work on an archive: what it is, the share that is done, and what ends it */
+const work = shallowRef<{ what: string; share: number; end: AbortController } | null>(null)
 
 const active = computed(() => jobs.value.filter((job) => !job.archived))
 const archived = computed(() => jobs.value.filter((job) => job.archived))
@@ -76,17 +78,31 @@ async function remove(job: Job): Promise<void> {
   }
 }
 
-async function readArchive(file: File): Promise<void> {
-  reading.value = true
+/** Work that takes as long as the job is large: told, and ended by who is tired of it. */
+async function long(
+  what: string,
+  doIt: (told: (share: number) => void, signal: AbortSignal) => Promise<void>,
+): Promise<void> {
+  if (work.value) return
+  const end = new AbortController()
+  work.value = { what, share: 0, end }
   try {
-    const job = await withReason((why) => api.readArchive(formOf({ override: why, file })))
-    if (job) await router.push({ name: 'mixture', params: { job: job.id } })
+    await doIt((share) => (work.value = { what, share, end }), end.signal)
   } catch (error) {
-    notifyRefused(error)
+    if (!end.signal.aborted) notifyRefused(error)
   } finally {
-    reading.value = false
+    work.value = null
   }
 }
+const readArchive = (file: File): Promise<void> =>
+  long('Reading the archive', async (told, signal) => {
+    const job = await withReason(
+      (why) => sendForm('/archives', formOf({ override: why, file }), told, signal) as Promise<Job>,
+    )
+    if (job) await router.push({ name: 'mixture', params: { job: job.id } })
+  })
+const exportJob = (job: Job): Promise<void> =>
+  long(`Packing "${job.title}"`, (told, signal) => saveArchive(job.id, told, signal))
 
 onMounted(() => Promise.all([load(), lookForRoom()]))
 </script>
@@ -98,11 +114,17 @@ onMounted(() => Promise.all([load(), lookForRoom()]))
       <span class="space" />
       <RouterLink :to="{ name: 'shelf' }">Shelf</RouterLink>
       <RouterLink :to="{ name: 'safekeeping' }">Safekeeping</RouterLink>
+      <RouterLink :to="{ name: 'sharing' }">Sharing</RouterLink>
       <RouterLink :to="{ name: 'trainer' }">Trainer: machines with a hidden fault</RouterLink>
-      <FileButton name="Job archive" accept=".zip" :loading="reading" @chosen="readArchive"
+      <FileButton name="Job archive" accept=".zip" :loading="work !== null" @chosen="readArchive"
         >Read a job archive</FileButton
       >
       <ElButton type="primary" @click="making = true">New job</ElButton>
+    </div>
+    <div v-if="work" class="work" role="status">
+      <span>{{ work.what }}, {{ Math.round(100 * work.share) }} %</span>
+      <ElProgress :percentage="Math.round(100 * work.share)" :show-text="false" :aria-label="work.what" />
+      <ElButton size="small" @click="work.end.abort()">Cancel</ElButton>
     </div>
     <p v-if="shortOfRoom" role="alert">
       {{ shortOfRoom }}. <RouterLink :to="{ name: 'safekeeping' }">Safekeeping</RouterLink>
@@ -144,7 +166,9 @@ onMounted(() => Promise.all([load(), lookForRoom()]))
           >
           <span class="soft figures">{{ dayjs(job.createdAt).format('D MMM YYYY') }}</span>
           <span class="acts">
-            <a :href="urls.archive(job.id)" :aria-label="`Export ${job.title}`">Export</a>
+            <ElButton size="small" :disabled="work !== null" :aria-label="`Export ${job.title}`" @click="exportJob(job)"
+              >Export</ElButton
+            >
             <ElButton size="small" @click="setArchived(job, !job.archived)">{{
               job.archived ? 'Take out' : 'Archive'
             }}</ElButton>
@@ -159,6 +183,12 @@ onMounted(() => Promise.all([load(), lookForRoom()]))
 </template>
 
 <style scoped>
+.work {
+  display: grid;
+  grid-template-columns: auto minmax(80px, 1fr) auto;
+  gap: 16px;
+  align-items: center;
+}
 .jobs {
   flex: 1;
   overflow-y: auto;
