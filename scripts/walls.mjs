@@ -11,7 +11,7 @@ const INTERFACE = [
   'The core knows no interface.',
 ]
 const STORAGE = [
-  ['express', 'sequelize', 'sqlite3', 'umzug', 'multer', 'piscina', 'exceljs'],
+  ['express', 'sequelize', 'sqlite3', 'umzug', 'multer', 'piscina'],
   'The core knows no network and no storage.',
 ]
 const UPWARD = [

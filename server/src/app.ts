@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import type { ServerResponse } from 'node:http'
+import type { IncomingMessage, ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import compression from 'compression'
 import express, { type Express } from 'express'
@@ -30,8 +30,24 @@ export interface AppOptions extends Omit<Workshop, 'answers' | 'doubts'> {
   /** it speaks TLS */
   secure?: boolean
   log?: Logger
+  /** of requests: who asked for what, and how it went */
+  requests?: Logger
 }
 
+/** A picture is taken by the system's own camera: the page itself uses nothing of the device. */
+const NOTHING_ALLOWED = [
+  'camera',
+  'microphone',
+  'geolocation',
+  'usb',
+  'serial',
+  'bluetooth',
+  'payment',
+  'midi',
+  'display-capture',
+]
+  .map((one) => `${one}=()`)
+  .join(', ')
 const LARGEST_JSON = '8mb'
 /** Answers kept for whoever asks next: of two or three jobs, some hundred kilobytes each. */
 const MOST_ANSWERS = 12
@@ -47,6 +63,7 @@ export function createApp({
   open,
   secure = false,
   log = pino({ level: 'warn' }),
+  requests = pino({ level: 'silent' }),
 }: AppOptions): Express {
   const app = express()
   app.disable('x-powered-by')
@@ -68,6 +85,7 @@ export function createApp({
           frameAncestors: ["'none'"],
         },
       },
+      crossOriginEmbedderPolicy: true,
       // Without it a browser calls its own page's origin "null", which is refused.
       referrerPolicy: { policy: 'same-origin' },
       // Over plain HTTP it means nothing; with a certificate the browser is to stay with it.
@@ -76,12 +94,18 @@ export function createApp({
   )
   app.use(
     pinoHttp({
-      logger: log,
+      logger: requests,
       genReqId: () => randomUUID(),
       customLogLevel: () => 'info',
-      serializers: { req: asked, res: answered },
+      serializers: { req: () => undefined, res: () => undefined },
+      customSuccessObject: (request, response, told: { responseTime: number }) => logged(request, response, told),
+      customErrorObject: (request, response, _error, told: { responseTime: number }) => logged(request, response, told),
     }),
   )
+  app.use((_request, response, next) => {
+    response.setHeader('Permissions-Policy', NOTHING_ALLOWED)
+    next()
+  })
   const names = (): string[] => (open ? access.names() : [])
   app.use(sameOriginOnly(names))
   const api = express.Router()
@@ -106,6 +130,9 @@ export function createApp({
   return app
 }
 
-/** What is logged of a request and its answer: no bodies, no headers. */
-const asked = ({ id, method, url }: { id: unknown; method: string; url: string }): object => ({ id, method, url })
-const answered = ({ statusCode }: { statusCode: number }): object => ({ statusCode })
+/** What is logged of a request and its answer: no query, no bodies, no headers. */
+const logged = (
+  { id, method, url = '' }: IncomingMessage & { id?: unknown },
+  { statusCode }: ServerResponse,
+  { responseTime }: { responseTime: number },
+): object => ({ id, method, path: url.split('?')[0], status: statusCode, ms: responseTime })

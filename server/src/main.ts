@@ -7,6 +7,7 @@ import { createServer } from 'node:http'
 import { createServer as createSecureServer } from 'node:https'
 import { openAccess } from './access/access'
 import { certificate, refuseOpen } from './access/listening'
+import { requestLog } from './folder/requestLog'
 import { createApp } from './app'
 import { keepDaily } from './acts/keeping/daily'
 import { recoverRecordings } from './sessions/journal'
@@ -51,12 +52,13 @@ if (recovered)
 const access = inWords(() => openAccess(store.folder))
 const tls = inWords(() => certificate(process.env['YUZUMIX_CERT'], process.env['YUZUMIX_KEY']))
 if (open) inWords(() => refuseOpen(access, host))
+const requests = requestLog(store.folder)
 const pool = openPool()
 // Tests may have rigs live faster than the clock on the wall.
 const times = Number(process.env['YUZUMIX_RIG_CLOCK'] ?? 1)
 const benches = openBenches(times > 1 ? hurriedClock(times) : wallClock())
 const stream = streams(store, benches, access, open)
-const app = createApp({ store, pool, benches, root, version, access, open, secure: tls !== null, log })
+const app = createApp({ store, pool, benches, root, version, access, open, secure: tls !== null, log, requests })
 const server = (tls ? createSecureServer(tls, app) : createServer(app)).listen(port, host)
 server.on('upgrade', stream.upgrade)
 // A long log takes long to send: what counts is that it goes on.

@@ -44,7 +44,11 @@ function check<S extends Checkable>(schema: S, raw: unknown, strict: boolean): I
         const unknown =
           one.type === 'noUnknown' ? ((one.params?.['unknown'] as string | undefined) ?? '').split(', ') : []
         const path = one.path ? `${one.path}.` : ''
-        if (unknown.length) return unknown.map((name) => ({ field: `${path}${name}`, message: 'is not known here' }))
+        if (unknown.length)
+          return unknown.map((name) => ({
+            field: `${path}${name || 'a member without a name'}`,
+            message: 'is not known here',
+          }))
         return [
           {
             field: one.path || 'body',

@@ -1,4 +1,5 @@
 import { Refusal, refused } from '../refusal/refusal'
+import { csvText } from '../numbers/csvText'
 import Papa from 'papaparse'
 import { readNumber } from '../numbers/typed'
 import { checkTable, type TableSaid } from './tableJson'
@@ -97,7 +98,7 @@ export function tableFromRows(
  * A table as CSV, with its facts over it. `tableFromCsv` reads it back to the same table.
  */
 export function tableToCsv(table: Table): string {
-  return `${Papa.unparse(tableToRows(table), { newline: '\n' })}\n`
+  return csvText(tableToRows(table))
 }
 
 /**

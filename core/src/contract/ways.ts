@@ -1,4 +1,4 @@
-import { array, lazy, mixed, object, string, type InferType, type Schema } from 'yup'
+import { array, lazy, mixed, object, string, type InferType, type ObjectSchema, type Schema } from 'yup'
 import { AXES } from '../delivery/raster'
 import { checkSettings } from '../delivery/checkSettings'
 import type { WayTaken } from '../delivery/typedSettings'
@@ -126,7 +126,8 @@ const way = lazy((value: unknown) => {
   const known: unknown = Object.hasOwn(ways, of)
     ? ways[of as keyof typeof ways]
     : object({ kind: string().strict().oneOf(WAYS).required() })
-  return known as Schema<WayOf[keyof typeof ways]>
+  // What is chosen by its value is not missed by itself.
+  return (known as ObjectSchema<object>).required() as unknown as Schema<WayOf[keyof typeof ways]>
 }).meta({ anyOf: Object.values(ways) })
 
 const request = {

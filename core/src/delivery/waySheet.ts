@@ -1,4 +1,4 @@
-import Papa from 'papaparse'
+import { csvText } from '../numbers/csvText'
 import type { BesideSettings, Cells, SettingsOf, WayKind } from './ways'
 import type { WayTaken } from './typedSettings'
 
@@ -43,7 +43,7 @@ export function waySheet({ asked, settings }: WayTaken): string {
     ],
   }
   const lines = (of[asked.kind] as (one: SettingsOf[WayKind]) => Line[])(settings)
-  return `${Papa.unparse({ fields: ['what', 'rpm', 'load', 'value', 'unit'], data: lines as unknown as unknown[][] }, { newline: '\n' })}\n`
+  return csvText([['what', 'rpm', 'load', 'value', 'unit'], ...lines])
 }
 
 const placeOn = (axis: 'rpm' | 'load', at: number): [number | '', number | ''] => (axis === 'rpm' ? [at, ''] : ['', at])

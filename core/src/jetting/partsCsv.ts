@@ -1,5 +1,6 @@
 import { Refusal } from '../refusal/refusal'
 import { readNumber } from '../numbers/typed'
+import { csvText, plainCell } from '../numbers/csvText'
 import Papa from 'papaparse'
 import { EMPTY_BOX, SLOTS, type Box, type Fitted } from './carburettor'
 import { needleFault } from './model/needle'
@@ -24,7 +25,7 @@ export function partsToCsv(box: Box, fitted: Fitted): string {
     ...box.rods.map(({ name, cruise, power }) => ['rod', name, cruise, power]),
     ...RECORDED.flatMap((slot) => (fitted[slot] === undefined ? [] : [['fitted', slot, fitted[slot], '']])),
   ]
-  return Papa.unparse([HEADER, ...rows], { newline: '\n' }) + '\n'
+  return csvText([HEADER, ...rows])
 }
 
 /**
@@ -37,7 +38,7 @@ export function partsFromCsv(text: string): { box: Box; fitted: Fitted } {
   const box: Box = structuredClone(EMPTY_BOX)
   const fitted: Record<string, number | string> = {}
   rows.forEach((cells, k) => {
-    const [what = '', name = '', first = '', second = ''] = cells.map((cell) => cell.trim())
+    const [what = '', name = '', first = '', second = ''] = cells.map((cell) => plainCell(cell.trim()))
     if (what === '' || (k === 0 && what.toLowerCase() === 'what')) return
     const number = (cell: string): number => {
       const value = readNumber(cell)

@@ -1,6 +1,6 @@
 import { gzipSync } from 'node:zlib'
 import { strToU8, zipSync } from 'fflate'
-import excel from 'exceljs'
+import writeExcel from 'write-excel-file/node'
 import type { RunInfo, RunsAdded } from '@yuzumix/core'
 import { asBytes, api, testServer, type TestServer } from '../testServer'
 
@@ -192,12 +192,11 @@ describe('what comes in', () => {
   })
 
   it('a workbook is read by its first sheet', async () => {
-    const book = new excel.Workbook()
-    const sheet = book.addWorksheet('log')
-    sheet.addRow(['Time (s)', 'Engine RPM', 'TPS', 'AFR'])
-    for (let k = 0; k < 150; k++) sheet.addRow([k / 20, 3000 + 20 * k, 40, 13 + (k % 5) / 10])
+    const head = ['Time (s)', 'Engine RPM', 'TPS', 'AFR'].map((value) => ({ value }))
+    const rows = Array.from({ length: 150 }, (_, k) => [k / 20, 3000 + 20 * k, 40, 13 + (k % 5) / 10])
+    const book = writeExcel([head, ...rows.map((row) => row.map((value) => ({ value })))], { sheet: 'log' })
     const job = await server.newJob()
-    const { body } = await server.upload(job, Buffer.from(await book.xlsx.writeBuffer())).expect(201)
+    const { body } = await server.upload(job, await book.toBuffer()).expect(201)
     expect((body as RunInfo).samples).toBe(150)
     expect((body as RunInfo).channels.map((one) => one.channel)).toEqual(['time', 'rpm', 'throttle', 'lambda1'])
   })

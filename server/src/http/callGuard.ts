@@ -11,6 +11,7 @@ const hasBody = ({ headers }: Request): boolean =>
  * @see RFC 9110, 15.5.6 (405 with Allow) and 15.5.16 (415)
  */
 export const callGuard: RequestHandler = (request, response, next) => {
+  if (request.path.includes('%00')) throw new Refusal('bad-address', 'The address holds a sign that no name has.')
   const here = callsAt(request.path.replace(/(.)\/$/, '$1'))
   if (here.length === 0) return next()
   // A HEAD is a GET without its body.

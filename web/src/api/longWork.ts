@@ -3,6 +3,9 @@ import { api, noAnswer, refusalFrom, urls } from './client'
 type Told = (share: number) => void
 const LOOKED_EVERY = 300
 
+/** An id of its own. The browser makes none by itself where the page did not come from this machine or over TLS. */
+const newId = (): string => Array.from(crypto.getRandomValues(new Uint32Array(4)), (one) => one.toString(36)).join('')
+
 /** Asks how far work on the server has come, until it is ended. */
 function followed(id: string, onProgress: Told): () => void {
   const poll = setInterval(
@@ -27,7 +30,7 @@ export function sendForm(path: string, form: FormData, onProgress: Told, signal?
   return new Promise((resolve, reject) => {
     // fetch cannot tell how much of a body was sent.
     const request = new XMLHttpRequest()
-    const id = crypto.randomUUID()
+    const id = newId()
     let end: (() => void) | undefined
     request.upload.onprogress = (event) => onProgress((0.5 * event.loaded) / event.total)
     request.upload.onload = () => (end = followed(id, (share) => onProgress(0.5 + 0.5 * share)))
@@ -45,7 +48,7 @@ export function sendForm(path: string, form: FormData, onProgress: Told, signal?
 
 /** Fetches the archive of a job while telling how far it is packed, and hands it to the browser to be saved. */
 export async function saveArchive(job: string, onProgress: Told, signal: AbortSignal): Promise<void> {
-  const id = crypto.randomUUID()
+  const id = newId()
   const end = followed(id, onProgress)
   try {
     const answer = await fetch(urls.archive(job), { headers: { 'x-import-id': id }, signal })
