@@ -103,6 +103,8 @@ export function createApp({
     }),
   )
   app.use((_request, response, next) => {
+    // Each of the layers that follow an answer listens to it once.
+    response.setMaxListeners(24)
     response.setHeader('Permissions-Policy', NOTHING_ALLOWED)
     next()
   })

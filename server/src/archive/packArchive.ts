@@ -23,9 +23,9 @@ export async function packArchive({ job, photos, runs, to, progress }: PackJob):
   for (const { file, path } of photos) zip.addFile(path, file, { compress: false })
   const total = runs.reduce((sum, run) => sum + run.samples, 0)
   let done = 0
-  const told = function* (run: PackJob['runs'][number]): Generator<string> {
-    for (const text of runAsCsv(run.channels, run.samples, run.spills)) {
-      yield text
+  const told = function* (run: PackJob['runs'][number]): Generator<Buffer> {
+    for (const bytes of runAsCsv(run.channels, run.samples, run.spills)) {
+      yield bytes
       done = Math.min(total, done + ROWS_AT_ONCE)
       progress?.postMessage(done / total)
     }

@@ -24,11 +24,6 @@ export function slowTries(): RequestHandler[] {
     handler: refuse,
   }
   return [
-    (_request, response, next) => {
-      // Each of the layers that follow an answer listens once.
-      response.setMaxListeners(20)
-      next()
-    },
     rateLimit({ ...usual, limit: MOST_OF_ALL, keyGenerator: () => 'all' }),
     rateLimit({ ...usual, limit: MOST_TRIES }),
   ]

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs'
 import { Writable } from 'node:stream'
 import { pino } from 'pino'
 import { createApp } from '../app'
@@ -44,6 +45,20 @@ describe('headers', () => {
         expect([name, source]).toEqual([name, expect.stringMatching(/^('self'|'none'|data:|blob:)$/)])
     }
     expect(policy).toMatch(/object-src 'none'.*base-uri 'none'.*frame-ancestors 'none'/)
+  })
+  it('the licences of what it is made of come with it', async () => {
+    const { text } = await server.call().get('/NOTICE.txt').expect(200)
+    const { dependencies } = JSON.parse(readFileSync(join(root, 'server/package.json'), 'utf8')) as {
+      dependencies: Record<string, string>
+    }
+    for (const name of [
+      ...Object.keys(dependencies).filter((one) => !one.startsWith('@yuzumix/')),
+      'vue',
+      'element-plus',
+      'd3-scale',
+    ])
+      expect(text).toMatch(new RegExp(`\\n${name} \\d`))
+    expect(text).toMatch(/Permission is hereby granted, free of charge/)
   })
   it('over TLS the browser is told to stay with it', async () => {
     const pool = openPool(join(root, 'server/dist/worker.js'))
