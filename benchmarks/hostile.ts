@@ -1,60 +1,95 @@
 import { readFileSync } from 'node:fs'
-import { mkdtemp, rm } from 'node:fs/promises'
-import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { builtServer } from './builtServer'
 import { hostileFiles, type HostileFile } from './hostileFiles'
+import type { Measured } from './measured'
 
-const RSS = (pid: number): number =>
+const residentMb = (pid: number): number =>
   Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))![1]) / 1024
 
-/**
- * Sends every hostile file at full size to the built server, one after the other: s until it answers, slowest answer of `/health`
- * meanwhile, MB above idle.
- *
- * @param mb size of the large ones
- */
-export async function hostile(mb = 100, only = ''): Promise<void> {
-  const folder = await mkdtemp(join(tmpdir(), 'yuzumix-hostile-'))
-  try {
-    for (const file of hostileFiles(mb).filter((one) => one.name.includes(only))) console.log(await sent(folder, file))
-  } finally {
-    await rm(folder, { recursive: true, force: true })
-  }
+/** MB of the large files, s until one is refused, ms until `/health` answers meanwhile, and MB above idle. */
+const SIZE = 100
+const MOST = { refused: 5, health: 200, memory: 300 }
+
+interface Seen {
+  name: string
+  status: number
+  seconds: number
+  health: number
+  memory: number
 }
 
-/** What a file does to a server that was just started. */
-async function sent(folder: string, { name, door, content }: HostileFile): Promise<string> {
+/** Every hostile file at full size, each against a server that was just started. */
+export async function hostileAtFullSize(folder: string): Promise<Measured[]> {
+  const seen: Seen[] = []
+  for (const [k, file] of hostileFiles(SIZE).entries()) seen.push(await sent(join(folder, `hostile-${k}`), file))
+  const worst = (of: 'seconds' | 'health' | 'memory', among = seen): Seen =>
+    among.reduce((most, one) => (one[of] > most[of] ? one : most))
+  const slowest = worst(
+    'seconds',
+    seen.filter((one) => one.status >= 400),
+  )
+  const [deaf, large] = [worst('health'), worst('memory')]
+  const faults = seen.filter((one) => one.status >= 500)
+  return [
+    {
+      what: `${seen.length} hostile files of up to ${SIZE} MB: a fault of ours`,
+      value: faults.map((one) => one.name).join(', ') || 'none',
+      budget: 'none',
+      met: faults.length === 0,
+    },
+    {
+      what: 'the slowest refusal',
+      value: `${slowest.seconds.toFixed(1)} s (${slowest.name})`,
+      budget: `${MOST.refused} s`,
+      met: slowest.seconds <= MOST.refused,
+    },
+    {
+      what: 'the slowest answer of /health meanwhile',
+      value: `${deaf.health.toFixed(0)} ms (${deaf.name})`,
+      budget: `${MOST.health} ms`,
+      met: deaf.health <= MOST.health,
+    },
+    {
+      what: 'memory above idle',
+      value: `${large.memory.toFixed(0)} MB (${large.name})`,
+      budget: `${MOST.memory} MB`,
+      met: large.memory <= MOST.memory,
+    },
+  ]
+}
+
+async function sent(folder: string, { name, door, content }: HostileFile): Promise<Seen> {
   const server = await builtServer(folder)
   const url = `${server.address}/api/v1`
   try {
     const job = await server.newJob()
     await fetch(`${url}/health`)
-    const idle = RSS(server.pid)
-    const bytes = content()
+    const idle = residentMb(server.pid)
     const form = new FormData()
-    form.set('file', new Blob([bytes as unknown as ArrayBuffer]), 'a.bin')
-    let [open, slowest, most] = [true, 0, 0]
+    form.set('file', new Blob([content() as unknown as ArrayBuffer]), 'a.bin')
+    let [open, health, memory] = [true, 0, 0]
     const watch = (async () => {
       while (open) {
         const at = performance.now()
         await fetch(`${url}/health`)
-        slowest = Math.max(slowest, performance.now() - at)
-        most = Math.max(most, RSS(server.pid) - idle)
+        health = Math.max(health, performance.now() - at)
+        memory = Math.max(memory, residentMb(server.pid) - idle)
         await new Promise((done) => setTimeout(done, 10))
       }
     })()
     const at = performance.now()
     const answer = await fetch(`${url}${door === 'runs' ? `/jobs/${job}` : ''}/${door}`, { method: 'POST', body: form })
-    const s = (performance.now() - at) / 1000
-    const { detail = 'taken' } = (await answer.json()) as { detail?: string }
+    const seconds = (performance.now() - at) / 1000
+    await answer.text()
     open = false
     await watch
-    const isShort = answer.status >= 500 || s > 5 || slowest > 200 || most > 300
-    return `${isShort ? '!!' : '  '} ${answer.status} ${s.toFixed(2)} s, health ${slowest.toFixed(0)} ms, +${most.toFixed(0)} MB, ${(bytes.length / 1e6).toFixed(1)} MB  ${name}: ${detail}`.slice(
-      0,
-      220,
-    )
+    const one = { name, status: answer.status, seconds, health, memory }
+    if (process.env['YUZUMIX_TELL'])
+      console.log(
+        `${one.status} ${seconds.toFixed(2)} s, /health ${health.toFixed(0)} ms, ${memory.toFixed(0)} MB: ${name}`,
+      )
+    return one
   } finally {
     await server.stop()
   }

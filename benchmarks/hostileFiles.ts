@@ -21,7 +21,7 @@ const afterHead = (text: string, bytes: number): Buffer =>
 const zipOf = (files: Zippable): Buffer => Buffer.from(zipSync(files, { level: 6 }))
 
 /** The parts of a workbook with one sheet. */
-export const workbookOf = (sheet: string, more: Zippable = {}): Buffer =>
+const workbookOf = (sheet: string, more: Zippable = {}): Buffer =>
   zipOf({
     '[Content_Types].xml': strToU8('<Types/>'),
     'xl/workbook.xml': strToU8('<workbook><sheets><sheet name="a" sheetId="1" r:id="rId1"/></sheets></workbook>'),
@@ -63,7 +63,7 @@ const jobOf = (over: object = {}): string =>
     ...over,
   })
 /** An archive of one run. @param csv of the run; @param over members of job.json, and other files */
-export const archiveOf = (csv: string | Buffer, over: object = {}, more: Zippable = {}): Buffer =>
+const archiveOf = (csv: string | Buffer, over: object = {}, more: Zippable = {}): Buffer =>
   zipOf({ 'job.json': strToU8(jobOf(over)), 'runs/001.csv': typeof csv === 'string' ? strToU8(csv) : csv, ...more })
 
 const nested = (depth: number): string => '['.repeat(depth) + ']'.repeat(depth)

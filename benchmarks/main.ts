@@ -2,8 +2,10 @@ import { cpus, tmpdir } from 'node:os'
 import { mkdtemp, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { adaptiveAgainstFixed } from './adaptive'
+import { archiveAgainstImport } from './archive'
 import { firstView } from './firstView'
 import { searchTheBox } from './jetting'
+import { hostileAtFullSize } from './hostile'
 import { importLog } from './importLog'
 import type { Measured } from './measured'
 import { liveRigSpeed } from './liveRig'
@@ -27,6 +29,8 @@ try {
     adaptiveAgainstFixed,
     soakTheBench,
     importLog,
+    archiveAgainstImport,
+    hostileAtFullSize,
     viewLongLog,
     firstView,
   ]) {

@@ -2,7 +2,7 @@ import { array, object, string, type InferType } from 'yup'
 import { choice, closed, count, text, time, words, yesNo } from './fields'
 
 /** What somebody who comes in from beyond this machine may do: all of it, or look on. */
-export const ROLES = ['work', 'watch'] as const
+const ROLES = ['work', 'watch'] as const
 export type Role = (typeof ROLES)[number]
 
 /** Answer of GET /access. */
