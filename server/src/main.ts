@@ -26,32 +26,33 @@ const host = process.env['HOST'] ?? '127.0.0.1'
 const open = !['127.0.0.1', 'localhost', '::1'].includes(host)
 const log = pino({ level: process.env['YUZUMIX_LOG'] ?? 'warn' })
 
-/** Does what may be refused at the start: in words, and nothing else. */
-function inWords<T>(work: () => T): T {
-  try {
-    return work()
-  } catch (error) {
-    if (!isRefusal(error)) throw error
-    console.error(error.message)
-    process.exit(1)
-  }
-}
-
-const store = await openStore(dataFolder()).catch((error: unknown) => {
-  // In words, and nothing else: what is wrong with the folder is not ours.
+/** What is wrong with the folder, or with how it was started, is not ours: in words, and nothing else. */
+function endInWords(error: unknown): never {
   if (!isRefusal(error)) throw error
   console.error(error.message)
   process.exit(1)
-})
+}
+
+const store = await openStore(dataFolder()).catch(endInWords)
 // A server that was killed leaves its recordings behind.
 const recovered = await recoverRecordings(store)
 if (recovered)
   console.log(
     `${recovered} ${recovered === 1 ? 'recording' : 'recordings'} that were under way when it ended are in their jobs, marked as cut.`,
   )
-const access = inWords(() => openAccess(store.folder))
-const tls = inWords(() => certificate(process.env['YUZUMIX_CERT'], process.env['YUZUMIX_KEY']))
-if (open) inWords(() => refuseOpen(access, host))
+/** Who may come in, and by which certificate. */
+async function atTheDoor() {
+  try {
+    const access = openAccess(store.folder)
+    if (open) refuseOpen(access, host)
+    return { access, tls: certificate(process.env['YUZUMIX_CERT'], process.env['YUZUMIX_KEY']) }
+  } catch (error) {
+    // The store is in order: it is not to be looked through at the next start.
+    await store.close()
+    return endInWords(error)
+  }
+}
+const { access, tls } = await atTheDoor()
 const requests = requestLog(store.folder)
 const pool = openPool()
 // Tests may have rigs live faster than the clock on the wall.

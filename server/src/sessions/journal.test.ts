@@ -70,6 +70,13 @@ describe('recordings', () => {
       `${JSON.stringify(head)}\n{"time":1,"lambda":[1]}\n{"time":2,"lambda":[1]}\n`,
     )
     writeFileSync(join(folder(), 'b.jsonl'), 'nonsense')
+    // A power cut may take the head, or leave anything.
+    writeFileSync(
+      join(folder(), 'c.jsonl'),
+      '\0\0\0\n{"time":1,"lambda":[1]}\n{"time":2,"lambda":[1]}\n{"time":3,"lambda":[1]}\n',
+    )
+    writeFileSync(join(folder(), 'd.jsonl'), `${JSON.stringify(head)}\nnull\n1\n"x"\n[]\n{"time":1}\n`)
+    writeFileSync(join(folder(), 'e.jsonl'), '')
     expect(await recoverRecordings(bench.server.store)).toBe(0)
     expect(files()).toEqual([])
   })

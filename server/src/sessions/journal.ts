@@ -110,8 +110,19 @@ function readJournal(path: string): { head: JournalHead; samples: RigSample[] } 
       return []
     }
   })
-  const [head, ...samples] = parsed as [JournalHead, ...RigSample[]]
-  return samples.length >= 2 ? { head, samples: samples.map(withNumbers) } : null
+  const [head, ...rest] = parsed
+  // After a power cut anything may stand in it: what is no reading is passed over, and without its head it is nothing.
+  const samples = rest.filter(isSample)
+  return isHead(head) && samples.length >= 2 ? { head, samples: samples.map(withNumbers) } : null
+}
+
+const isHead = (one: unknown): one is JournalHead => {
+  const { job, name, bound } = (one ?? {}) as Partial<JournalHead>
+  return typeof job === 'string' && typeof name === 'string' && Array.isArray(bound?.warnings)
+}
+const isSample = (one: unknown): one is RigSample => {
+  const { time, lambda } = (one ?? {}) as Partial<RigSample>
+  return typeof time === 'number' && Array.isArray(lambda)
 }
 
 /** What a source does not tell is no number, which JSON cannot say. */
