@@ -8,7 +8,7 @@ const FORMULA = /^[=+\-@\t\r]/
  * they are.
  *
  * @example
- * csvText([['name', '=1+1'], ['a', -3]]) // "name,'=1+1\na,-3\n"
+ * csvText([['name', '=1+1'], ['a', -3]]) // 'name,"\'=1+1"\na,-3\n'
  */
 export function csvText(rows: readonly (readonly (string | number)[])[]): string {
   return `${Papa.unparse(rows as (string | number)[][], { newline: '\n', escapeFormulae: FORMULA })}\n`
