@@ -8,22 +8,50 @@ import serverEnv from '../scripts/server-env.json'
 export interface BuiltServer {
   address: string
   pid: number
+  /** ms from its start until it listened */
+  startMs: number
   newJob(): Promise<string>
   stop(): Promise<void>
+  /** ends it at once, with nothing said to it */
+  kill(): Promise<void>
 }
 
-/** Starts the built application on a folder of its own and waits until it is there. */
-export async function builtServer(folder: string): Promise<BuiltServer> {
+/**
+ * Starts the built application on a folder of its own and waits until it is there.
+ *
+ * @param begun is given what kills it, as soon as it runs
+ */
+export async function builtServer(
+  folder: string,
+  begun: (kill: () => void) => void = () => undefined,
+): Promise<BuiltServer> {
+  const at = performance.now()
   const main = fileURLToPath(new URL('./main.js', import.meta.url))
   const child = spawn(process.execPath, [main], {
     env: { ...serverEnv, ...process.env, YUZUMIX_DATA: join(folder, 'data'), PORT: '0', HOST: '127.0.0.1' },
     stdio: ['ignore', 'pipe', 'inherit'],
   })
-  const [said] = (await once(child.stdout, 'data')) as [Buffer]
-  const address = /http:\/\/\S+?(?=\/?\s)/.exec(said.toString())![0]
+  begun(() => child.kill('SIGKILL'))
+  let said = ''
+  const address = await new Promise<string>((resolve, reject) => {
+    child.stdout.on('data', (text: Buffer) => {
+      said += text.toString()
+      const found = /http:\/\/\S+?(?=\/?\s)/.exec(said)
+      if (found) resolve(found[0])
+    })
+    child.once('exit', () => reject(new Error(`It did not start: ${said}`)))
+  })
+  const startMs = performance.now() - at
+  const end = async (signal: NodeJS.Signals): Promise<void> => {
+    if (child.exitCode !== null || child.signalCode !== null) return
+    const ended = once(child, 'exit')
+    child.kill(signal)
+    await ended
+  }
   return {
     address,
     pid: child.pid!,
+    startMs,
     async newJob() {
       const answer = await fetch(`${address}/api/v1/jobs`, {
         method: 'POST',
@@ -32,10 +60,7 @@ export async function builtServer(folder: string): Promise<BuiltServer> {
       })
       return ((await answer.json()) as { id: string }).id
     },
-    async stop() {
-      const ended = once(child, 'exit')
-      child.kill()
-      await ended
-    },
+    stop: () => end('SIGTERM'),
+    kill: () => end('SIGKILL'),
   }
 }

@@ -5,17 +5,21 @@ import { adaptiveAgainstFixed } from './adaptive'
 import { archiveAgainstImport } from './archive'
 import { firstView } from './firstView'
 import { searchTheBox } from './jetting'
+import { killAtRandom } from './kills'
 import { hostileAtFullSize } from './hostile'
 import { importLog } from './importLog'
 import type { Measured } from './measured'
 import { liveRigSpeed } from './liveRig'
 import { overlayOfRuns } from './overlay'
 import { resolveWhileDragging } from './resolve'
+import { soakTheService } from './service'
 import { soakTheBench } from './soak'
 import { solveAgainstScipy } from './solve'
 import { viewLongLog } from './viewer'
 import { coarseAgainstScipy } from './ways'
 
+/** What is measured: all, or what has this in its name. */
+const wanted = process.argv[2] ?? ''
 const folder = await mkdtemp(join(tmpdir(), 'yuzumix-bench-'))
 try {
   const rows: Measured[] = []
@@ -28,12 +32,14 @@ try {
     coarseAgainstScipy,
     adaptiveAgainstFixed,
     soakTheBench,
+    soakTheService,
+    killAtRandom,
     importLog,
     archiveAgainstImport,
     hostileAtFullSize,
     viewLongLog,
     firstView,
-  ]) {
+  ].filter((one) => one.name.toLowerCase().includes(wanted.toLowerCase()))) {
     console.log(`measuring: ${measure.name} ...`)
     rows.push(...(await measure(folder)))
   }

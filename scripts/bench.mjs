@@ -3,4 +3,4 @@ import { build, install, root, run } from './ready.mjs'
 
 install()
 build()
-run(process.execPath, [join(root, 'server/dist/bench.js')])
+run(process.execPath, [join(root, 'server/dist/bench.js'), ...process.argv.slice(2)])

@@ -24,6 +24,8 @@ const NOISES = [-1.8, -1.2, -0.6, 0, 0.6, 1.2, 1.8]
 const BENDS = [-2, -1.5, -1, -0.5, 0, 0.5, 1, 1.5, 2]
 const LEANS = [-2, -1.25, -0.6, 0, 0.6, 1.25, 2]
 const DRAWS = 160
+/** How much less likely than the likeliest, as ln, a curve may be and still count. */
+const FAINT = 12
 /** Spreads from the curve beyond which a reading counts for less. */
 const ODD = 3
 
@@ -81,38 +83,80 @@ function summed(
     ...formOf(y, parts, setting, settings.length, Math.exp(NOISE.usual + z * NOISE.spread), loose),
     prior: -0.5 * z * z,
   }))
-  const [from, to] = [settings[0]! - BEYOND, settings.at(-1)! + BEYOND]
-  const cells: { draw: CurveDraw; noise: number; log: number }[] = []
+  const grid = curvesTried(settings)
+  const logs = new Float64Array(grid.length * forms.length)
   const loss = new Float64Array(settings.length)
   let most = -Infinity
+  grid.forEach(({ draw, prior }, k) => {
+    lossInto(loss, draw, settings)
+    forms.forEach((one, f) => {
+      const log = one.prior + prior - one.logRoot - 0.5 * formAt(one, loss)
+      logs[k * forms.length + f] = log
+      if (log > most) most = log
+    })
+  })
+  // A curve's weight is summed over the noises.
+  const kept: { draw: CurveDraw; weight: number }[] = []
+  const meanLoss = new Float64Array(settings.length)
+  let [total, lnNoise] = [0, 0]
+  grid.forEach(({ draw }, k) => {
+    let sum = 0
+    for (let f = 0; f < forms.length; f++) {
+      const log = logs[k * forms.length + f]! - most
+      if (!(log > -FAINT)) continue
+      const weight = Math.exp(log)
+      sum += weight
+      lnNoise += weight * Math.log(forms[f]!.noise)
+    }
+    if (sum === 0) return
+    kept.push({ draw, weight: sum })
+    total += sum
+    lossInto(loss, draw, settings)
+    for (let s = 0; s < loss.length; s++) meanLoss[s]! += sum * loss[s]!
+  })
+  return {
+    draws: equallyLikely(kept, total),
+    noise: Math.exp(lnNoise / total),
+    loss: meanLoss.map((one) => one / total),
+  }
+}
+
+/** The curves of the grid, best rising, with the ln of what is held of each before a reading. */
+function curvesTried(settings: readonly number[]): { draw: CurveDraw; prior: number }[] {
+  const [from, to] = [settings[0]! - BEYOND, settings.at(-1)! + BEYOND]
+  const tried: { draw: CurveDraw; prior: number }[] = []
   for (let best = from; best <= to; best += STEP)
     for (const bend of BENDS)
       for (const lean of LEANS) {
         const mean = Math.exp(BEND.usual + bend * BEND.spread)
         const draw = { best, later: mean * Math.exp(lean * LEAN), earlier: mean * Math.exp(-lean * LEAN) }
-        settings.forEach((advance, s) => {
-          const off = advance - best
-          loss[s] = (off < 0 ? draw.later : draw.earlier) * off * off
-        })
-        for (const { own, linear, quadratic, logRoot, noise, prior } of forms) {
-          // y + loss, whitened: own + 2 linear' loss + loss' quadratic loss.
-          let form = own
-          for (let s = 0; s < loss.length; s++) {
-            const row = quadratic[s]!
-            let sum = 2 * linear[s]!
-            for (let r = 0; r < loss.length; r++) sum += row[r]! * loss[r]!
-            form += loss[s]! * sum
-          }
-          const log = prior - 0.5 * (bend * bend + lean * lean) - logRoot - 0.5 * form
-          if (log < most - 12) continue
-          if (log > most) most = log
-          cells.push({ draw, noise, log })
-        }
+        tried.push({ draw, prior: -0.5 * (bend * bend + lean * lean) })
       }
-  const kept = cells.filter(({ log }) => log > most - 12).map((one) => ({ ...one, weight: Math.exp(one.log - most) }))
-  const total = kept.reduce((sum, one) => sum + one.weight, 0)
-  // Systematic resampling along the best: the same draws each time.
-  kept.sort((a, b) => a.draw.best - b.draw.best)
+  return tried
+}
+
+/** Share of torque that a curve loses at each setting. */
+function lossInto(loss: Float64Array, { best, later, earlier }: CurveDraw, settings: readonly number[]): void {
+  for (let s = 0; s < loss.length; s++) {
+    const off = settings[s]! - best
+    loss[s] = (off < 0 ? later : earlier) * off * off
+  }
+}
+
+/** y + loss, whitened: own + 2 linear' loss + loss' quadratic loss. */
+function formAt({ own, linear, quadratic }: ReturnType<typeof formOf>, loss: Float64Array): number {
+  let form = own
+  for (let s = 0; s < loss.length; s++) {
+    const row = quadratic[s]!
+    let sum = 2 * linear[s]!
+    for (let r = 0; r < loss.length; r++) sum += row[r]! * loss[r]!
+    form += loss[s]! * sum
+  }
+  return form
+}
+
+/** Systematic resampling along the best: the same draws each time. */
+function equallyLikely(kept: readonly { draw: CurveDraw; weight: number }[], total: number): CurveDraw[] {
   const draws: CurveDraw[] = []
   let [at, passed] = [0, 0]
   for (let k = 0; k < DRAWS; k++) {
@@ -122,16 +166,7 @@ function summed(
     const inside = (wanted - passed) / kept[at]!.weight - 0.5
     draws.push({ ...kept[at]!.draw, best: kept[at]!.draw.best + STEP * Math.max(-0.5, Math.min(0.5, inside)) })
   }
-  const noise = Math.exp(kept.reduce((sum, one) => sum + one.weight * Math.log(one.noise), 0) / total)
-  const meanLoss = Float64Array.from(
-    settings,
-    (advance) =>
-      kept.reduce((sum, { draw, weight }) => {
-        const off = advance - draw.best
-        return sum + weight * (off < 0 ? draw.later : draw.earlier) * off * off
-      }, 0) / total,
-  )
-  return { draws, noise, loss: meanLoss }
+  return draws
 }
 
 /** Mean and spread of the straight parts, given the curve and the noise to be expected. */
