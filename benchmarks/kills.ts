@@ -236,7 +236,7 @@ async function isAllThere(one: Asker, ledger: Ledger, touched: Set<string>, when
   const listed = new Set((await ask<{ id: string }[]>('GET', '/jobs')).map(({ id }) => id))
   const then = ledger.open.includes('restore') ? ledger.backups.get(ledger.restoring) : undefined
   // A restore that was under way was either done or not.
-  if (then && [...then.jobs.keys()].every((id) => listed.has(id)) && listed.size === then.jobs.size)
+  if (then && (await isAsThen(one, then.jobs, listed)))
     [ledger.jobs, ledger.gone] = [copyOf(then.jobs), new Set(then.gone)]
   for (const [id, { title }] of ledger.jobs) {
     if (listed.has(id)) continue
@@ -261,6 +261,19 @@ async function isAllThere(one: Asker, ledger: Ledger, touched: Set<string>, when
   }
   ledger.maybeGone.clear()
   ledger.archived.clear()
+}
+
+/** Whether the store is what it was at a copy. */
+async function isAsThen({ ask }: Asker, then: Store, listed: ReadonlySet<string>): Promise<boolean> {
+  if (listed.size !== then.size) return false
+  for (const [id, { runs, tables }] of then) {
+    if (!listed.has(id)) return false
+    const there = await ask<{ id: string }[]>('GET', `/jobs/${id}/runs`)
+    const found = await ask<{ id: string; revisions: unknown[] }[]>('GET', `/jobs/${id}/tables`)
+    if (there.length !== runs.size || !there.every((run) => runs.has(run.id))) return false
+    if (!found.every((table) => tables.get(table.id) === table.revisions.length)) return false
+  }
+  return true
 }
 
 /** A job as it is there, each run read whole. */

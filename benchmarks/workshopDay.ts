@@ -88,7 +88,7 @@ export async function atTheBench(
   const socket = new WebSocket(`${address.replace('http', 'ws')}/api/v1/jobs/${job}/bench/stream`)
   let began: number | null = null
   let recorded = 0
-  let isRecording = false
+  let [isRecording, isEnded] = [false, false]
   let refused = ''
   socket.on('error', () => undefined)
   socket.on('message', (data: Buffer) => {
@@ -103,7 +103,7 @@ export async function atTheBench(
     }
     if (said) refused = said
     if (news) isRecording = news.recording
-    if (!sample || !isRecording) return
+    if (!sample || !isRecording || isEnded) return
     began ??= sample.time
     recorded = sample.time - began
     heard(recorded)
@@ -115,6 +115,8 @@ export async function atTheBench(
     while (recorded < seconds && socket.readyState === socket.OPEN && !refused) await delay(20)
     if (refused) throw new Error(refused)
     if (socket.readyState !== socket.OPEN) throw new Error('the stream ended')
+    // What is heard from here on may come after its end.
+    isEnded = true
     socket.send(JSON.stringify({ act: 'let go' }))
     await delay(200)
     await ask('DELETE', `/jobs/${job}/bench`)

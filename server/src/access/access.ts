@@ -20,6 +20,8 @@ export interface Access {
   leave(token: string): void
   /** Lets nobody in any more who was let in before. @returns how many they were */
   leaveAll(): number
+  /** Hears whenever somebody is let in no more. @returns ends it */
+  listen(hear: () => void): () => void
   sessions(): { role: Role; since: string }[]
   /** host names and addresses it answers to, beside those of this machine */
   names(): string[]
@@ -51,6 +53,10 @@ export function openAccess(folder: string, now: () => number = Date.now): Access
   const path = join(folder, 'access.json')
   const kept = read(path)
   const codes = new Map<string, { role: Role; until: number }>()
+  const listeners = new Set<() => void>()
+  const tellLeft = (): void => {
+    for (const hear of listeners) hear()
+  }
   // One try at a time: each takes its share of memory.
   let last: Promise<unknown> = Promise.resolve()
   const derived = (text: string, salt: Buffer): Promise<Buffer> => {
@@ -88,6 +94,7 @@ export function openAccess(folder: string, now: () => number = Date.now): Access
       kept.sessions = []
       codes.clear()
       save()
+      tellLeft()
     },
     async enter(text) {
       const { passphrase } = kept
@@ -118,13 +125,19 @@ export function openAccess(folder: string, now: () => number = Date.now): Access
       const hash = digest(token)
       kept.sessions = kept.sessions.filter((one) => one.hash !== hash)
       save()
+      tellLeft()
     },
     leaveAll() {
       const count = kept.sessions.length
       kept.sessions = []
       codes.clear()
       save()
+      tellLeft()
       return count
+    },
+    listen(hear) {
+      listeners.add(hear)
+      return () => void listeners.delete(hear)
     },
     sessions: () => kept.sessions.filter((one) => !isOver(one.since)).map(({ role, since }) => ({ role, since })),
     names: () => [...kept.names],

@@ -1,6 +1,7 @@
 import type { ErrorRequestHandler, RequestHandler } from 'express'
 import multer from 'multer'
 import type { Logger } from 'pino'
+import { ForeignKeyConstraintError } from 'sequelize'
 import { isRefusal, Refusal, refused } from '@yuzumix/core'
 import { fullDiskWords, isDiskFull } from '../folder/space'
 import { STATUS_OF } from './statusOf'
@@ -40,6 +41,9 @@ function refusalFrom(error: unknown, bytes = 0): Refusal | undefined {
   if (type === 'entity.parse.failed')
     return new Refusal('not-json', 'The body is not JSON. Send valid JSON with Content-Type application/json.')
   if (type === 'entity.too.large') return new Refusal('too-large', 'The body is too large.')
+  // What it belongs to was there when it was asked, and went before it was stored.
+  if (error instanceof ForeignKeyConstraintError)
+    return new Refusal('not-found', 'What this belongs to was deleted meanwhile. Nothing was stored.')
   if (error instanceof URIError) return new Refusal('bad-address', 'The address cannot be decoded.')
   if (status !== undefined && status >= 400 && status < 500)
     return new Refusal('unreadable', 'The request cannot be understood.')

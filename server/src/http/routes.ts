@@ -1,6 +1,6 @@
 import etag from 'etag'
 import { Router, type Request, type RequestHandler, type Response } from 'express'
-import { Refusal, ALL_CALLS, checkInput, type Job, type NamedCall } from '@yuzumix/core'
+import { Refusal, ALL_CALLS, checkInput, isRefusal, type Job, type NamedCall } from '@yuzumix/core'
 import type { Store } from '../store/database'
 import { findJob } from '../store/jobs'
 import type { Asked, Handlers } from './handlers'
@@ -94,8 +94,23 @@ function route(store: Store, call: NamedCall, handlers: Handlers, repeated: Repe
       response,
     }
     await refuseChanged(asked, read)
-    const answer = await handle(asked)
+    const answer = await told(() => handle(asked), store, asked)
     if (typeof call.answer !== 'string' && !response.headersSent) send(call, request, response, answer)
+  }
+}
+
+/**
+ * What a call comes to; an error whose job was deleted meanwhile broke on what is no more.
+ *
+ * @throws Refusal 'not-found' then, and the error itself otherwise
+ */
+async function told(work: () => unknown, store: Store, { at }: Asked<never>): Promise<unknown> {
+  try {
+    return await work()
+  } catch (error) {
+    const { job } = at as { job?: string }
+    if (isRefusal(error) || job === undefined || (await findJob(store, job))) throw error
+    throw new Refusal('not-found', 'The job was deleted while this was under way.')
   }
 }
 

@@ -1,8 +1,8 @@
 import { fuelById, sound, USUAL_RON, type RigFaults, type SimulatedMachine, type Weather } from '@yuzumix/core'
 import type { Store } from '../store/database'
-import { writeEntry } from '../store/entries'
 import { loadRigMemory, saveRigMemory } from '../store/rigs'
 import type { Benches } from './benches'
+import { beginSession } from './beginSession'
 import { benchSession } from './benchSession'
 import type { BenchSession } from './session'
 import { simulatedRig, type SimulatedRig } from '../rigs/simulatedRig'
@@ -55,7 +55,5 @@ export async function connectSimulated(
   rigs.set(session, link)
   if (link.state().readable) await session.measured()
   await session.readAim()
-  await benches.connect(session)
-  await store.act((transaction) => writeEntry(store, transaction, job, 'bench connected', link.name))
-  return session
+  return beginSession(store, benches, session)
 }

@@ -4,9 +4,9 @@ import { wallClock } from '../rigs/clock'
 import { lineRig } from '../rigs/lineRig'
 import { lineAddress } from '../rigs/lineSource'
 import type { Store } from '../store/database'
-import { writeEntry } from '../store/entries'
 import { rememberMapping } from '../store/runs'
 import type { Benches } from './benches'
+import { beginSession } from './beginSession'
 import { benchSession } from './benchSession'
 import type { BenchSession } from './session'
 
@@ -44,7 +44,5 @@ export async function connectLines(
   })
   const session = benchSession(store, job.id, link, benches.clock)
   await session.readAim()
-  await benches.connect(session)
-  await store.act((transaction) => writeEntry(store, transaction, job.id, 'bench connected', link.name))
-  return session
+  return beginSession(store, benches, session)
 }

@@ -4,6 +4,7 @@ import {
   DEFAULT_MIXTURE,
   DEFAULT_POWER,
   JOB_PARTS,
+  Refusal,
   USUAL_GAUGE_SCALE,
   type GateLine,
   type Job,
@@ -60,7 +61,7 @@ export async function createJob(store: Store, job: NewJob, lines: readonly GateL
     await writeLines(store, transaction, made, lines)
     return made
   })
-  return (await findJob(store, id))!
+  return jobThere(store, id)
 }
 
 /** All jobs, newest first; archived ones after the others. */
@@ -89,6 +90,13 @@ export async function findJob(store: Store, id: string): Promise<Job | null> {
     store.models.tables.count({ where: { jobId: id, removed: false } }),
   ])
   return toJob(row.get(), { runs, tables })
+}
+
+/** A job that was there when it was asked for. @throws Refusal 'not-found' where it was deleted meanwhile */
+export async function jobThere(store: Store, id: string): Promise<Job> {
+  const found = await findJob(store, id)
+  if (!found) throw new Refusal('not-found', 'The job was deleted meanwhile.')
+  return found
 }
 
 /**

@@ -4,6 +4,7 @@ import type { Duplex } from 'node:stream'
 import { WebSocketServer, type WebSocket } from 'ws'
 import {
   isRefusal,
+  Refusal,
   benchWishSchema,
   checkInput,
   asksForReason,
@@ -30,6 +31,8 @@ const MOST_WAITING = 512 * 1024
 const BENCH_GONE = 4000
 /** Code with which a watcher is dropped that reads nothing. */
 const TOO_SLOW = 4001
+/** Code with which the streams of one are closed who is let in no more. */
+const LET_OUT = 4003
 /** ms that one may read nothing, and ms that its connection has to end by itself. */
 const [MOST_STUCK, LAST_WORDS] = [10_000, 5000]
 /** ms over which readings may be sent together. */
@@ -41,6 +44,11 @@ const MOST_TOGETHER = 1000
 export function streams(store: Store, benches: Benches, access: Access, open: boolean) {
   const names = (): string[] => (open ? access.names() : [])
   const server = new WebSocketServer({ noServer: true, maxPayload: LARGEST_MESSAGE })
+  const comers = new Map<WebSocket, IncomingMessage>()
+  const unlisten = access.listen(() => {
+    for (const [client, request] of comers)
+      if (open && standingOf(access, request) === null) client.close(LET_OUT, 'let in no more')
+  })
   return {
     upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
       // A socket that breaks here belongs to nobody yet; unheard, its error would end the process.
@@ -50,15 +58,20 @@ export function streams(store: Store, benches: Benches, access: Access, open: bo
       const standing: Standing = open ? standingOf(access, request) : 'here'
       if (standing === null) return refuse('401 Unauthorized')
       const url = request.url ?? ''
+      const letIn = (attached: (client: WebSocket) => void): void =>
+        server.handleUpgrade(request, socket, head, (client) => {
+          comers.set(client, request)
+          client.on('close', () => comers.delete(client))
+          attached(client)
+        })
       const job = jobOfPath(NEWS, url)
-      if (job) return server.handleUpgrade(request, socket, head, (client) => tellNews(store, job, client))
+      if (job) return letIn((client) => tellNews(store, job, client))
       const session = benches.of(jobOfPath(BENCH, url))
       if (!session) return refuse('404 Not Found')
-      server.handleUpgrade(request, socket, head, (client) =>
-        attach(session, client, together(url), standing !== 'watch'),
-      )
+      letIn((client) => attach(session, client, together(url), standing !== 'watch'))
     },
     close(): void {
+      unlisten()
       for (const client of server.clients) client.terminate()
       server.close()
     },
@@ -154,6 +167,15 @@ function attach(session: BenchSession, client: WebSocket, gather: number, mayDri
   client.on('error', () => client.terminate())
 }
 
+/** @throws Refusal 'not-json' */
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text)
+  } catch {
+    throw new Refusal('not-json', 'The message is not JSON. Send a wish as JSON.')
+  }
+}
+
 async function hear(
   session: BenchSession,
   id: string,
@@ -162,7 +184,7 @@ async function hear(
 ): Promise<void> {
   let wish: BenchWish | undefined
   try {
-    wish = checkInput(benchWishSchema, JSON.parse(text))
+    wish = checkInput(benchWishSchema, parsed(text))
     switch (wish.act) {
       case 'drive':
         session.drive(id)
@@ -190,8 +212,11 @@ async function hear(
     }
     send({ controls: session.link.controls() })
   } catch (error) {
-    const told = isRefusal(error) || error instanceof SyntaxError
-    const refused = told ? error.message : isDiskFull(error) ? fullDiskWords(0) : 'Something went wrong at the bench.'
+    const refused = isRefusal(error)
+      ? error.message
+      : isDiskFull(error)
+        ? fullDiskWords(0)
+        : 'Something went wrong at the bench.'
     const isGate = isGateRefusal(error)
     if (isGate) await session.noteRefused(error)
     send({ refused, ...(isGate && asksForReason(error) && { asks: wish }), controls: session.link.controls() })

@@ -22,7 +22,7 @@ import {
 } from '@yuzumix/core'
 import type { ControllerTable } from '../../rigs/rigLink'
 import type { BenchSession } from '../../sessions/session'
-import { findJob } from '../../store/jobs'
+import { jobThere } from '../../store/jobs'
 import { listTables } from '../../store/tables'
 import { findRevision } from '../../store/revisions'
 import type { Workshop } from '../questions/ask'
@@ -47,7 +47,7 @@ export async function judgeWrite(
   const rulesFuel = fuelTables(tables).some((one) => one.id === slot.id)
   const moved = build(slot.table, (row, column) => byWays[row]![column]! * byTables[row]![column]!)
   const after: Table = { ...slot.table, values: rulesFuel ? timesEach(slot.table, values, moved) : values }
-  const job = (await findJob(workshop.store, session.job))!
+  const job = await jobThere(workshop.store, session.job)
   const fitting = (await listTables(workshop.store, job.id)).filter((one) => fitsController(one, slot))
   if (await isReasoned(workshop, fitting, values)) return { steps: [], from: '' }
   const inside = measured.tables.find((one) => one.id === slot.id)?.table ?? slot.table

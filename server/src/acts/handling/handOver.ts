@@ -1,6 +1,6 @@
 import { Refusal, openLines, type Job, type SavedReport, sentence } from '@yuzumix/core'
 import type { Benches } from '../../sessions/benches'
-import { findJob, markDone } from '../../store/jobs'
+import { jobThere, markDone } from '../../store/jobs'
 import { saveReport } from '../../store/reports'
 import { listComplaints } from './complaints'
 import type { Workshop } from '../questions/ask'
@@ -25,12 +25,12 @@ export async function handOver(workshop: Workshop, benches: Benches, job: Job, s
   if (open.length) throw new Refusal('not-done', sentence(`Open: ${open.map((one) => one.message).join('; ')}`), open)
   await keepReport(workshop, job, signal)
   await markDone(store, job.id, new Date().toISOString())
-  return (await findJob(store, job.id))!
+  return jobThere(store, job.id)
 }
 
 /** Opens a job again. @throws Refusal 'not-done' when it is not handed over */
 export async function reopen({ store }: Workshop, job: Job): Promise<Job> {
   if (!job.doneAt) throw new Refusal('not-handed-over', 'The job is open already.')
   await markDone(store, job.id, null)
-  return (await findJob(store, job.id))!
+  return jobThere(store, job.id)
 }

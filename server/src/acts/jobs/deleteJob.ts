@@ -36,5 +36,8 @@ export async function deleteJobAsked(
 ): Promise<boolean> {
   passGate(await keptChange(store, benches, job), override)
   await benches.disconnect(job)
-  return binJob(store, job)
+  const isBinned = await binJob(store, job)
+  // One that was being connected meanwhile.
+  await benches.disconnect(job)
+  return isBinned
 }
