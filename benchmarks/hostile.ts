@@ -1,9 +1,8 @@
-import { once } from 'node:events'
 import { join } from 'node:path'
-import { Worker } from 'node:worker_threads'
 import { builtServer } from './builtServer'
 import { hostileFiles, type HostileFile } from './hostileFiles'
 import type { Measured } from './measured'
+import { watchHealth } from './watchHealth'
 
 /** MB of the large files, s until one is refused, ms until `/health` answers meanwhile, and MB above idle. */
 const SIZE = 100
@@ -57,27 +56,6 @@ export async function hostileAtFullSize(folder: string): Promise<Measured[]> {
   ]
 }
 
-/** Asks `/health` in a thread of its own: whoever sends a file of 100 MB is slow to hear. */
-const WATCH = `
-const { parentPort, workerData } = require('node:worker_threads')
-const { readFileSync } = require('node:fs')
-const resident = () => Number(/VmRSS:\\s+(\\d+)/.exec(readFileSync('/proc/' + workerData.pid + '/status', 'utf8'))[1]) / 1024
-let [open, health, memory] = [true, 0, 0]
-parentPort.on('message', () => (open = false))
-;(async () => {
-  const idle = resident()
-  while (open) {
-    const at = performance.now()
-    await (await fetch(workerData.url + '/health')).text()
-    health = Math.max(health, performance.now() - at)
-    memory = Math.max(memory, resident() - idle)
-    await new Promise((done) => setTimeout(done, 10))
-    if (memory >= 0 && !workerData.told) parentPort.postMessage((workerData.told = true) && null)
-  }
-  parentPort.postMessage({ health, memory })
-  process.exit()
-})()`
-
 async function sent(folder: string, { name, door, content }: HostileFile): Promise<Seen> {
   // Made before: a connection that stands still meanwhile is closed.
   const bytes = content()
@@ -87,15 +65,12 @@ async function sent(folder: string, { name, door, content }: HostileFile): Promi
     const job = await server.newJob()
     const form = new FormData()
     form.set('file', new Blob([bytes as unknown as ArrayBuffer]), 'a.bin')
-    const watch = new Worker(WATCH, { eval: true, workerData: { url, pid: server.pid, told: false } })
-    await once(watch, 'message')
+    const watched = await watchHealth(server)
     const at = performance.now()
     const answer = await fetch(`${url}${door === 'runs' ? `/jobs/${job}` : ''}/${door}`, { method: 'POST', body: form })
     const seconds = (performance.now() - at) / 1000
     await answer.text()
-    const seen = once(watch, 'message') as Promise<[Pick<Seen, 'health' | 'memory'>]>
-    watch.postMessage('end')
-    const one = { name, status: answer.status, seconds, ...(await seen)[0] }
+    const one = { name, status: answer.status, seconds, ...(await watched()) }
     if (process.env['YUZUMIX_TELL'])
       console.log(
         `${one.status} ${seconds.toFixed(2)} s, /health ${one.health.toFixed(0)} ms, ${one.memory.toFixed(0)} MB: ${name}`,

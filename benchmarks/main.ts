@@ -13,6 +13,7 @@ import { liveRigSpeed } from './liveRig'
 import { overlayOfRuns } from './overlay'
 import { resolveWhileDragging } from './resolve'
 import { soakTheService } from './service'
+import { slowSockets } from './slowSockets'
 import { soakTheBench } from './soak'
 import { solveAgainstScipy } from './solve'
 import { viewLongLog } from './viewer'
@@ -37,6 +38,7 @@ try {
     importLog,
     archiveAgainstImport,
     hostileAtFullSize,
+    slowSockets,
     viewLongLog,
     firstView,
   ].filter((one) => one.name.toLowerCase().includes(wanted.toLowerCase()))) {

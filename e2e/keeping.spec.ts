@@ -71,3 +71,27 @@ test('killed and started again on the same folder, it is there with all it had',
   await page.goto(app.address)
   await expect(page.getByRole('link', { name: 'Curlew 437, before the power went', exact: true })).toBeVisible()
 })
+
+test('signs of direction in what somebody typed turn nothing around them', async ({ page }) => {
+  // RIGHT-TO-LEFT OVERRIDE, never taken back.
+  await newJob(page, app, 'Heron \u202e883 turned')
+  await page.goto(app.address)
+  const link = page.getByRole('link', { name: /turned/ })
+  const across = (box: { x: number; width: number } | null): [number, number] => [box!.x, box!.x + box!.width]
+  const row = page.getByRole('listitem').filter({ has: link })
+  const [, end] = across(await link.boundingBox())
+  const [from] = across(await row.getByRole('button').first().boundingBox())
+  expect(from).toBeGreaterThanOrEqual(end)
+  for (const text of [link, row.locator('time, span').first()])
+    expect(await text.evaluate((one) => getComputedStyle(one).unicodeBidi)).toBe('isolate')
+  // Text behind it in one sentence stays where it was.
+  const turned = await page.evaluate(() => {
+    const line = document.createElement('p')
+    line.innerHTML = '<span>\u202eone</span><i>two</i>'
+    document.body.append(line)
+    const [one, two] = [...line.children].map((each) => each.getBoundingClientRect())
+    line.remove()
+    return two!.left >= one!.right
+  })
+  expect(turned).toBe(true)
+})

@@ -1,10 +1,12 @@
+import { readFileSync } from 'node:fs'
 import { createInterface } from 'node:readline/promises'
 import { checkInput, isRefusal, namesSchema } from '@yuzumix/core'
 import { openAccess } from './access/access'
 import { dataFolder } from './dataFolder'
 import { tellOfFolder } from './folder/doctor'
-import { KEEPING, listBackups, makeBackup } from './folder/backups'
+import { KEEPING, listBackups, makeBackup, storeFile } from './folder/backups'
 import { restoreOffline } from './folder/restoreOffline'
+import { refuseNewer } from './store/database'
 
 /** A line that somebody types or pipes in. */
 async function askedFor(what: string): Promise<string> {
@@ -12,6 +14,19 @@ async function askedFor(what: string): Promise<string> {
   const text = await lines.question(what)
   lines.close()
   return text.trim()
+}
+
+/** Which version this is, and whether the store is one of its own. */
+async function versions(folder: string): Promise<string> {
+  const { version } = JSON.parse(readFileSync(new URL('../../package.json', import.meta.url), 'utf8')) as {
+    version: string
+  }
+  try {
+    await refuseNewer(storeFile(folder))
+    return `ok  Yuzumix ${version}; the store is of this version or an earlier one`
+  } catch (error) {
+    return `!!  Yuzumix ${version}: ${isRefusal(error) ? error.message : 'the store cannot be asked for its version'}`
+  }
 }
 
 /** What is done with a folder from the command line: `backup`, `restore` a copy by its name, `passphrase`, `names` it answers to, or `doctor`. */
@@ -32,13 +47,13 @@ try {
     console.log(all.length ? 'Restore one with: npm run restore -- NAME' : `There are no backups in ${folder}.`)
   } else if (act === 'passphrase') {
     await openAccess(folder).setPassphrase(await askedFor('Passphrase, 10 characters or more: '))
-    console.log('Set. Whoever was let in before tells it anew. A server that runs is to be started again.')
+    console.log('Set. Whoever was let in before tells it anew.')
   } else if (act === 'names') {
     const access = openAccess(folder)
     const names = process.argv.slice(3)
     if (names.length) access.setNames(checkInput(namesSchema, { names }).names)
     console.log(`Answers to: ${access.names().join(', ') || 'no name beyond this machine'}`)
-  } else for (const line of await tellOfFolder(folder)) console.log(line)
+  } else for (const line of [...(await tellOfFolder(folder)), await versions(folder)]) console.log(line)
 } catch (error) {
   if (!isRefusal(error)) throw error
   console.error(error.message)

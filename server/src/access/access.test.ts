@@ -63,6 +63,21 @@ describe('who may come in', () => {
     expect(access.leaveAll()).toBe(1)
     expect([access.roleOf(two!), access.join(open.code)]).toEqual([null, null])
   })
+  it('a passphrase set from the command line beside a server that runs holds at once, and is not put back by it', async () => {
+    const access = openAccess(folder)
+    await access.setPassphrase('curlew at the ford')
+    const token = (await access.enter('curlew at the ford'))!
+    let told = 0
+    const unlisten = access.listen(() => told++)
+    await openAccess(folder).setPassphrase('dunlin on the bar')
+    expect([access.roleOf(token), told]).toEqual([null, 1])
+    expect(await access.enter('curlew at the ford')).toBeNull()
+    expect(await access.enter('dunlin on the bar')).not.toBeNull()
+    expect(await openAccess(folder).enter('dunlin on the bar')).not.toBeNull()
+    unlisten()
+    access.leaveAll()
+    expect(told).toBe(1)
+  })
   it('a file that is damaged lets nobody in', () => {
     writeFileSync(join(folder, 'access.json'), '{"names":')
     expect(() => openAccess(folder)).toThrow(/npm run passphrase/)

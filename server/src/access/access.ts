@@ -1,8 +1,9 @@
 import { createHash, randomBytes, randomInt, scrypt, timingSafeEqual } from 'node:crypto'
-import { readFileSync, renameSync, writeFileSync } from 'node:fs'
+import { readFileSync, renameSync, statSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { promisify } from 'node:util'
 import { refused, type Role } from '@yuzumix/core'
+import { inTurn } from '../pool/inTurn'
 
 /** Who comes in from beyond this machine, and as what. */
 export interface Access {
@@ -51,34 +52,40 @@ const digest = (text: string): string => createHash('sha256').update(text).diges
 /** Reads who may come in from the data folder; tokens and passphrase lie there hashed. */
 export function openAccess(folder: string, now: () => number = Date.now): Access {
   const path = join(folder, 'access.json')
-  const kept = read(path)
+  let [kept, seen] = [read(path), changedAt(path)]
+  /** What is kept, read again where the command line changed it beside a server that runs. */
+  const fresh = (): Kept => {
+    const at = changedAt(path)
+    if (at === seen) return kept
+    ;[kept, seen] = [read(path), at]
+    tellLeft()
+    return kept
+  }
   const codes = new Map<string, { role: Role; until: number }>()
   const listeners = new Set<() => void>()
   const tellLeft = (): void => {
     for (const hear of listeners) hear()
   }
   // One try at a time: each takes its share of memory.
-  let last: Promise<unknown> = Promise.resolve()
-  const derived = (text: string, salt: Buffer): Promise<Buffer> => {
-    const next = last.then(() => derive(text.normalize('NFKC'), salt, KEY_BYTES, COST))
-    last = next.catch(() => undefined)
-    return next
-  }
+  const turn = inTurn()
+  const derived = (text: string, salt: Buffer): Promise<Buffer> =>
+    turn(() => derive(text.normalize('NFKC'), salt, KEY_BYTES, COST))
   const save = (): void => {
     // Whole or not at all, and for nobody else on this machine.
     writeFileSync(`${path}.new`, JSON.stringify(kept), { mode: 0o600, flush: true })
     renameSync(`${path}.new`, path)
+    seen = changedAt(path)
   }
   const isOver = (since: string): boolean => now() - Date.parse(since) > SESSION_LASTS
   const begin = (role: Role): string => {
     const token = randomBytes(32).toString('base64url')
-    kept.sessions = kept.sessions.filter((one) => !isOver(one.since))
-    kept.sessions.push({ hash: digest(token), role, since: new Date(now()).toISOString() })
+    fresh().sessions = fresh().sessions.filter((one) => !isOver(one.since))
+    fresh().sessions.push({ hash: digest(token), role, since: new Date(now()).toISOString() })
     save()
     return token
   }
   return {
-    hasPassphrase: () => kept.passphrase !== null,
+    hasPassphrase: () => fresh().passphrase !== null,
     async setPassphrase(text) {
       if (text.length < LEAST_PASSPHRASE)
         throw refused(
@@ -87,17 +94,17 @@ export function openAccess(folder: string, now: () => number = Date.now): Access
           'passphrase',
         )
       const salt = randomBytes(16)
-      kept.passphrase = {
+      fresh().passphrase = {
         salt: salt.toString('hex'),
         hash: (await derived(text, salt)).toString('hex'),
       }
-      kept.sessions = []
+      fresh().sessions = []
       codes.clear()
       save()
       tellLeft()
     },
     async enter(text) {
-      const { passphrase } = kept
+      const { passphrase } = fresh()
       if (!passphrase) return null
       const tried = await derived(text, Buffer.from(passphrase.salt, 'hex'))
       return timingSafeEqual(tried, Buffer.from(passphrase.hash, 'hex')) ? begin('work') : null
@@ -118,18 +125,18 @@ export function openAccess(folder: string, now: () => number = Date.now): Access
     },
     roleOf(token) {
       const hash = digest(token)
-      const found = kept.sessions.find((one) => one.hash === hash)
+      const found = fresh().sessions.find((one) => one.hash === hash)
       return found && !isOver(found.since) ? found.role : null
     },
     leave(token) {
       const hash = digest(token)
-      kept.sessions = kept.sessions.filter((one) => one.hash !== hash)
+      fresh().sessions = fresh().sessions.filter((one) => one.hash !== hash)
       save()
       tellLeft()
     },
     leaveAll() {
-      const count = kept.sessions.length
-      kept.sessions = []
+      const count = fresh().sessions.length
+      fresh().sessions = []
       codes.clear()
       save()
       tellLeft()
@@ -139,14 +146,20 @@ export function openAccess(folder: string, now: () => number = Date.now): Access
       listeners.add(hear)
       return () => void listeners.delete(hear)
     },
-    sessions: () => kept.sessions.filter((one) => !isOver(one.since)).map(({ role, since }) => ({ role, since })),
-    names: () => [...kept.names],
+    sessions: () =>
+      fresh()
+        .sessions.filter((one) => !isOver(one.since))
+        .map(({ role, since }) => ({ role, since })),
+    names: () => [...fresh().names],
     setNames(names) {
-      kept.names = names.map((one) => one.trim().toLowerCase()).filter(Boolean)
+      fresh().names = names.map((one) => one.trim().toLowerCase()).filter(Boolean)
       save()
     },
   }
 }
+
+/** ms at which a file was changed last; 0 for none. */
+const changedAt = (path: string): number => statSync(path, { throwIfNoEntry: false })?.mtimeMs ?? 0
 
 /** @throws Refusal 'store-damaged' for a file that is none: nobody is let in by mistake */
 function read(path: string): Kept {

@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer, type AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -27,6 +27,18 @@ describe('the doctor', () => {
     expect(await line(/lock/)).toMatch(/^!! .*cut off/)
     // To be looked at changes nothing of it.
     expect(await line(/lock/)).toMatch(/^!! .*cut off/)
+  })
+
+  it('tells of faults of our own that were logged, with their ids', async () => {
+    expect(await line(/log of requests/)).toBe('')
+    const asked = (status: number, id: string): string =>
+      JSON.stringify({ time: '2026-11-30T08:00:00Z', method: 'GET', path: '/api/v1/jobs', status, id })
+    mkdirSync(join(folder, 'logs'))
+    writeFileSync(
+      join(folder, 'logs/requests.log'),
+      `${asked(500, 'a')}\n${asked(404, 'b')}\n${asked(500, 'c')}\n{"time`,
+    )
+    expect(await line(/log of requests/)).toMatch(/^!! .*2 faults.*GET \/api\/v1\/jobs, id c/)
   })
 
   it('tells a damaged store with what to do, and a port that is taken', async () => {

@@ -6,6 +6,7 @@ import { listBackups, storeFile } from './backups'
 import { lockFolder, ownerOf } from './lock'
 import { faultOfFile } from './soundness'
 import { spaceLeft, spaceWords } from './space'
+import { faultsLogged } from './requestLog'
 import { reachFolder } from './startingFaults'
 
 /**
@@ -50,6 +51,12 @@ export async function tellOfFolder(folder: string, port = Number(process.env['PO
   )
   const space = await spaceLeft(folder)
   tell(!space.isShort, spaceWords(space))
+  const faults = faultsLogged(folder)
+  if (faults.length)
+    tell(
+      false,
+      `log of requests: ${faults.length} faults of Yuzumix itself, the last ${faults.at(-1)!}. What it said then has that id`,
+    )
   await tellPort(port, tell)
   const browser = [process.env['CHROMIUM_PATH'], ...chromiumPlaces].find((path) => path && existsSync(path))
   tell(

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { pino, type Logger } from 'pino'
 import { createStream } from 'rotating-file-stream'
@@ -16,4 +17,23 @@ export function requestLog(folder: string): Logger {
   // A disk that is full keeps nobody from working.
   stream.on('error', () => undefined)
   return pino({ level: 'info', base: null, timestamp: pino.stdTimeFunctions.isoTime, messageKey: 'what' }, stream)
+}
+
+/** Answers of the newest file that were faults of our own: when, what was asked, and the id it is known by. */
+export function faultsLogged(folder: string): string[] {
+  let text: string
+  try {
+    text = readFileSync(join(folder, 'logs', 'requests.log'), 'utf8')
+  } catch {
+    return []
+  }
+  return text.split('\n').flatMap((line) => {
+    try {
+      const { time, method, path, status, id } = JSON.parse(line) as Record<string, string | number>
+      return status === 500 ? [`${time}, ${method} ${path}, id ${id}`] : []
+    } catch {
+      // The last line may be cut off.
+      return []
+    }
+  })
 }

@@ -53,6 +53,8 @@ function refusalFrom(error: unknown, bytes = 0): Refusal | undefined {
 /** Turns every error into a problem document. Faults of our own are logged and told without their insides. */
 export function problemHandler(log: Logger): ErrorRequestHandler {
   return (error, request, response, next) => {
+    // Whoever was sent a file has gone before its end.
+    if ((error as { code?: string }).code === 'ERR_STREAM_PREMATURE_CLOSE') return void response.destroy()
     if (response.headersSent) return next(error)
     // Whoever asked has gone, and what was being worked out for them was called off: no fault, and nobody to tell.
     if (response.destroyed && (error as Error).name === 'AbortError') return

@@ -109,7 +109,8 @@ async function told(work: () => unknown, store: Store, { at }: Asked<never>): Pr
     return await work()
   } catch (error) {
     const { job } = at as { job?: string }
-    if (isRefusal(error) || job === undefined || (await findJob(store, job))) throw error
+    if (isRefusal(error) || job === undefined || (error as Error).name === 'AbortError') throw error
+    if (await findJob(store, job).catch(() => true)) throw error
     throw new Refusal('not-found', 'The job was deleted while this was under way.')
   }
 }

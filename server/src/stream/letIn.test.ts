@@ -14,7 +14,7 @@ import { api, root } from '../testServer'
 import { streams } from './stream'
 
 /** A request that a relay passes on comes from beyond this machine, wherever it is sent from. */
-const BEYOND = { 'x-forwarded-for': '10.0.0.9' }
+const BEYOND = { via: '1.1 relay' }
 
 let bench: TestBench
 let pool: WorkPool

@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import type { Job } from '@yuzumix/core'
 import { gatherJob } from '../../archive/pack'
 import { storeArchive } from '../../archive/unpack'
+import { inTurn } from '../../pool/inTurn'
 import type { WorkPool } from '../../pool/pool'
 import type { Store } from '../../store/database'
 
@@ -13,6 +14,9 @@ interface Context {
   pool: WorkPool
 }
 type Told = (share: number) => void
+
+/** All runs of a job are read from the store for its archive: of many that are asked for at once, one at a time. */
+const gatherInTurn = inTurn()
 
 /** Work with a folder of its own under the one for what comes in, which is gone afterwards whatever happens. */
 async function inFolder<T>(store: Store, work: (folder: string) => Promise<T>): Promise<T> {
@@ -34,7 +38,7 @@ export function writeArchive(
   signal: AbortSignal,
 ): Promise<void> {
   return inFolder(store, async (folder) =>
-    pool.packArchive({ ...(await gatherJob(store, job, folder, signal)), to }, onProgress, signal),
+    pool.packArchive({ ...(await gatherInTurn(() => gatherJob(store, job, folder, signal))), to }, onProgress, signal),
   )
 }
 
