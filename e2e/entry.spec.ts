@@ -95,6 +95,7 @@ test('beyond this machine it wants a passphrase and its names; it is asked for, 
   const watching = await phone.newPage()
   await watching.goto(watch)
   await expect(watching.getByText('Behind the door')).toBeVisible()
+  await expect(watching.getByText('Watching only')).toBeVisible()
   const cookies = await phone.cookies()
   expect(cookies).toMatchObject([{ name: 'yuzumix-entry', httpOnly: true, sameSite: 'Strict' }])
   const refused = await watching.request.post(`${outside}/api/v1/jobs`, { data: { title: 'No' } })
@@ -106,6 +107,15 @@ test('beyond this machine it wants a passphrase and its names; it is asked for, 
   expect(
     (await page.request.post(`${inside}/api/v1/access/join`, { data: { code: watch.split('#')[1] } })).status(),
   ).toBe(401)
+
+  // It leaves, and another is let in in its place.
+  await page.goto(`${inside}/sharing`)
+  await page.getByRole('button', { name: 'Show a code to only watch' }).click()
+  await watching.getByRole('button', { name: 'Leave' }).click()
+  await expect(watching).toHaveURL(/\/enter$/)
+  await expect(watching.getByText('Watching only')).toHaveCount(0)
+  await watching.goto((await page.locator('.address').textContent())!)
+  await expect(watching.getByText('Watching only')).toBeVisible()
 
   // Another device: asked, wrong ones refused, then slowed.
   const other = await browser.newContext()

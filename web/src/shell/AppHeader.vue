@@ -12,6 +12,7 @@ import { counted } from '@/parts/numbers/format'
 import DoubtsDialog from '@/parts/intake/DoubtsDialog.vue'
 import BenchBadge from './BenchBadge.vue'
 import KeysHelp from './KeysHelp.vue'
+import StandingBadge from './StandingBadge.vue'
 
 const display = useDisplay()
 const open = useJob()
@@ -63,6 +64,7 @@ useEventListener('keydown', (event) => {
     <DoubtsDialog v-if="open.job" />
     <span class="space" />
     <BenchBadge />
+    <StandingBadge />
     <ElRadioGroup v-model="display.unit" size="small" aria-label="Mixture shown as">
       <ElRadioButton value="lambda">λ</ElRadioButton>
       <ElRadioButton value="AFR">AFR</ElRadioButton>
