@@ -161,4 +161,6 @@ test('a choice made while an answer is under way is kept', async ({ page }) => {
       return String(job.mixture.lagMs)
     })
     .toBe(chosen)
+  // What is still asked for after the choice ends with its answer, not with the page.
+  await page.unrouteAll({ behavior: 'wait' })
 })
