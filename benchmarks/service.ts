@@ -11,7 +11,7 @@ const SETTLED = MINUTES / 12
 /** % and handles that it may grow by from then to the end. */
 const MOST = { memory: 10, handles: 3 }
 
-/** The built application at a workshop's work without a pause: logs, questions, reports, archives, copies, benches; then at rest. */
+/** The built application at a workshop's work without a pause: logs, questions, reports, archives, copies, benches. */
 export async function soakTheService(folder: string): Promise<Measured[]> {
   const server = await builtServer(join(folder, 'service'))
   const resident = (): number =>

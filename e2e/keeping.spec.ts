@@ -85,7 +85,7 @@ test('signs of direction in what somebody typed turn nothing around them', async
   for (const text of [link, row.locator('time, span').first()])
     expect(await text.evaluate((one) => getComputedStyle(one).unicodeBidi)).toBe('isolate')
   // Text behind it in one sentence stays where it was.
-  const turned = await page.evaluate(() => {
+  const stays = await page.evaluate(() => {
     const line = document.createElement('p')
     line.innerHTML = '<span>\u202eone</span><i>two</i>'
     document.body.append(line)
@@ -93,5 +93,5 @@ test('signs of direction in what somebody typed turn nothing around them', async
     line.remove()
     return two!.left >= one!.right
   })
-  expect(turned).toBe(true)
+  expect(stays).toBe(true)
 })

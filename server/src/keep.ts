@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs'
+import { existsSync, readFileSync } from 'node:fs'
 import { createInterface } from 'node:readline/promises'
 import { checkInput, isRefusal, namesSchema } from '@yuzumix/core'
 import { openAccess } from './access/access'
@@ -21,6 +21,7 @@ async function versions(folder: string): Promise<string> {
   const { version } = JSON.parse(readFileSync(new URL('../../package.json', import.meta.url), 'utf8')) as {
     version: string
   }
+  if (!existsSync(storeFile(folder))) return `ok  Yuzumix ${version}`
   try {
     await refuseNewer(storeFile(folder))
     return `ok  Yuzumix ${version}; the store is of this version or an earlier one`

@@ -78,6 +78,19 @@ describe('who may come in', () => {
     access.leaveAll()
     expect(told).toBe(1)
   })
+  it('a passphrase that is replaced while it is tried lets nobody in', async () => {
+    const access = openAccess(folder)
+    await access.setPassphrase('curlew at the ford')
+    const tried = access.enter('curlew at the ford')
+    await openAccess(folder).setPassphrase('dunlin on the bar')
+    await access.enter('something else')
+    const later = access.enter('dunlin on the bar')
+    access.setNames(['shed.local'])
+    expect([(await tried) === null || access.roleOf((await tried)!) === null, (await later) !== null]).toEqual([
+      true,
+      true,
+    ])
+  })
   it('a file that is damaged lets nobody in', () => {
     writeFileSync(join(folder, 'access.json'), '{"names":')
     expect(() => openAccess(folder)).toThrow(/npm run passphrase/)

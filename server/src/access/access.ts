@@ -79,8 +79,9 @@ export function openAccess(folder: string, now: () => number = Date.now): Access
   const isOver = (since: string): boolean => now() - Date.parse(since) > SESSION_LASTS
   const begin = (role: Role): string => {
     const token = randomBytes(32).toString('base64url')
-    fresh().sessions = fresh().sessions.filter((one) => !isOver(one.since))
-    fresh().sessions.push({ hash: digest(token), role, since: new Date(now()).toISOString() })
+    const all = fresh()
+    all.sessions = all.sessions.filter((one) => !isOver(one.since))
+    all.sessions.push({ hash: digest(token), role, since: new Date(now()).toISOString() })
     save()
     return token
   }
@@ -94,11 +95,9 @@ export function openAccess(folder: string, now: () => number = Date.now): Access
           'passphrase',
         )
       const salt = randomBytes(16)
-      fresh().passphrase = {
-        salt: salt.toString('hex'),
-        hash: (await derived(text, salt)).toString('hex'),
-      }
-      fresh().sessions = []
+      const hash = (await derived(text, salt)).toString('hex')
+      // Only now: it may have been changed beside us while this was worked out.
+      Object.assign(fresh(), { passphrase: { salt: salt.toString('hex'), hash }, sessions: [] })
       codes.clear()
       save()
       tellLeft()
@@ -107,6 +106,8 @@ export function openAccess(folder: string, now: () => number = Date.now): Access
       const { passphrase } = fresh()
       if (!passphrase) return null
       const tried = await derived(text, Buffer.from(passphrase.salt, 'hex'))
+      // One that was replaced meanwhile lets nobody in.
+      if (fresh().passphrase?.hash !== passphrase.hash) return null
       return timingSafeEqual(tried, Buffer.from(passphrase.hash, 'hex')) ? begin('work') : null
     },
     makeCode(role) {
@@ -130,13 +131,15 @@ export function openAccess(folder: string, now: () => number = Date.now): Access
     },
     leave(token) {
       const hash = digest(token)
-      fresh().sessions = fresh().sessions.filter((one) => one.hash !== hash)
+      const all = fresh()
+      all.sessions = all.sessions.filter((one) => one.hash !== hash)
       save()
       tellLeft()
     },
     leaveAll() {
-      const count = fresh().sessions.length
-      fresh().sessions = []
+      const all = fresh()
+      const count = all.sessions.length
+      all.sessions = []
       codes.clear()
       save()
       tellLeft()

@@ -58,7 +58,7 @@ describe('beyond this machine', () => {
         expect([call.name, status, body.type]).toEqual([call.name, 401, '/problems/passphrase-wanted'])
       else expect(status).not.toBe(403)
     }
-    // A token of ours with one sign changed, and one that was let out.
+    // A token that was made up.
     expect(
       (
         await ask(
